@@ -1,0 +1,64 @@
+import js from '@eslint/js';
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+/** Which folders of core a folder may import from (architecture.md, "Folders"); itself always. */
+const coreMayImport = {
+  colour: [],
+  raster: ['colour'],
+  shapes: ['raster'],
+  surface: ['raster'],
+  livery: ['colour'],
+  layers: ['shapes', 'surface', 'colour', 'raster', 'livery'],
+  compose: ['layers', 'shapes', 'surface', 'colour', 'raster', 'livery'],
+  published: [],
+  texture: ['published', 'colour', 'raster'],
+  files: ['raster', 'surface', 'livery', 'shapes'],
+  delivery: ['compose', 'texture', 'layers', 'shapes', 'surface', 'livery', 'raster', 'colour', 'files'],
+  bay: ['published'],
+};
+const folders = Object.keys(coreMayImport);
+const coreRules = folders.map((folder) => ({
+  files: [`packages/core/src/${folder}/**/*.ts`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: [
+              ...folders.filter((f) => f !== folder && !coreMayImport[folder].includes(f)).map((f) => `**/${f}/*`),
+              'node:*',
+              'react*',
+              '@wet-lacquer/*',
+            ],
+            message: `core/${folder} may import from: ${coreMayImport[folder].join(', ') || 'nothing else'}.`,
+          },
+        ],
+      },
+    ],
+  },
+}));
+const onlyCore = (name, others) => ({
+  files: [`packages/${name}/src/**/*.{ts,tsx}`],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ group: others.map((o) => `@wet-lacquer/${o}/*`), message: 'Imports go one way: web, server, cli -> core.' }] },
+    ],
+  },
+});
+
+export default tseslint.config(
+  { ignores: ['**/dist/', 'node_modules/', '.data/', 'demo/out/', 'test-results/', 'packages/server/drizzle/'] },
+  js.configs.recommended,
+  ...tseslint.configs.recommended,
+  { languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', fetch: 'readonly' } } },
+  { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },
+  { rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }] } },
+  ...coreRules,
+  onlyCore('web', ['server', 'cli']),
+  onlyCore('server', ['web', 'cli']),
+  onlyCore('cli', ['web']),
+);

@@ -1,0 +1,114 @@
+/**
+ * The blend modes of W3C Compositing and Blending Level 1 (sections 9 and 10), on 16-bit premultiplied RGBA.
+ * Colours are mixed in the sheet's own encoding. "normal" is integer arithmetic; the others divide out alpha, use the
+ * published formula on 0..1 doubles (only + - * / and sqrt, which every engine rounds alike), and round half up once.
+ */
+import type { BlendMode } from '../livery/layer.ts';
+
+type Separable = (backdrop: number, source: number) => number;
+type Rgb = [number, number, number];
+
+const hardLight: Separable = (b, s) => (s <= 0.5 ? b * 2 * s : b + (2 * s - 1) - b * (2 * s - 1));
+
+const SEPARABLE: Partial<Record<BlendMode, Separable>> = {
+  multiply: (b, s) => b * s,
+  screen: (b, s) => b + s - b * s,
+  overlay: (b, s) => hardLight(s, b),
+  darken: (b, s) => (b < s ? b : s),
+  lighten: (b, s) => (b > s ? b : s),
+  'color-dodge': (b, s) => (b === 0 ? 0 : s >= 1 ? 1 : Math.min(1, b / (1 - s))),
+  'color-burn': (b, s) => (b >= 1 ? 1 : s <= 0 ? 0 : 1 - Math.min(1, (1 - b) / s)),
+  'hard-light': hardLight,
+  'soft-light': (b, s) => {
+    if (s <= 0.5) return b - (1 - 2 * s) * b * (1 - b);
+    const d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b);
+    return b + (2 * s - 1) * (d - b);
+  },
+  difference: (b, s) => (b > s ? b - s : s - b),
+  exclusion: (b, s) => b + s - 2 * b * s,
+};
+
+const lum = (c: Rgb) => 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+const sat = (c: Rgb) => Math.max(c[0], c[1], c[2]) - Math.min(c[0], c[1], c[2]);
+
+function clipColour(c: Rgb): Rgb {
+  const l = lum(c);
+  const n = Math.min(c[0], c[1], c[2]);
+  const x = Math.max(c[0], c[1], c[2]);
+  let out = c;
+  if (n < 0) out = out.map((v) => l + ((v - l) * l) / (l - n)) as Rgb;
+  if (x > 1) out = out.map((v) => l + ((v - l) * (1 - l)) / (x - l)) as Rgb;
+  return out;
+}
+
+function setLum(c: Rgb, l: number): Rgb {
+  const d = l - lum(c);
+  return clipColour([c[0] + d, c[1] + d, c[2] + d]);
+}
+
+function setSat(c: Rgb, s: number): Rgb {
+  const low = Math.min(c[0], c[1], c[2]);
+  const range = sat(c);
+  return range > 0 ? [((c[0] - low) * s) / range, ((c[1] - low) * s) / range, ((c[2] - low) * s) / range] : [0, 0, 0];
+}
+
+const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
+  hue: (b, s) => setLum(setSat(s, sat(b)), lum(b)),
+  saturation: (b, s) => setLum(setSat(b, sat(s)), lum(b)),
+  color: (b, s) => setLum(s, lum(b)),
+  luminosity: (b, s) => setLum(b, lum(s)),
+};
+
+/** Composites `source` over `backdrop` in place; both 16-bit premultiplied RGBA of one length. */
+export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode): void {
+  if (mode === 'normal') blendNormal(backdrop, source);
+  else blendWith(backdrop, source, SEPARABLE[mode] ?? null, WHOLE[mode] ?? null);
+}
+
+function blendNormal(backdrop: Uint16Array, source: Uint16Array): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const a = source[i + 3];
+    if (a === 0) continue;
+    if (a === 65535) {
+      backdrop[i] = source[i];
+      backdrop[i + 1] = source[i + 1];
+      backdrop[i + 2] = source[i + 2];
+      backdrop[i + 3] = 65535;
+      continue;
+    }
+    const rest = 65535 - a;
+    backdrop[i] = source[i] + (((backdrop[i] * rest + 32767) / 65535) | 0);
+    backdrop[i + 1] = source[i + 1] + (((backdrop[i + 1] * rest + 32767) / 65535) | 0);
+    backdrop[i + 2] = source[i + 2] + (((backdrop[i + 2] * rest + 32767) / 65535) | 0);
+    backdrop[i + 3] = a + (((backdrop[i + 3] * rest + 32767) / 65535) | 0);
+  }
+}
+
+function blendWith(
+  backdrop: Uint16Array,
+  source: Uint16Array,
+  separable: Separable | null,
+  whole: ((b: Rgb, s: Rgb) => Rgb) | null,
+): void {
+  const b: Rgb = [0, 0, 0];
+  const s: Rgb = [0, 0, 0];
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    for (let c = 0; c < 3; c++) {
+      b[c] = ba ? backdrop[i + c] / ba : 0;
+      s[c] = source[i + c] / sa;
+    }
+    const mixed: Rgb = separable ? [separable(b[0], s[0]), separable(b[1], s[1]), separable(b[2], s[2])] : whole!(b, s);
+    const both = (sa * ba) / 65535;
+    const onlySource = (65535 - ba) / 65535;
+    const onlyBackdrop = (65535 - sa) / 65535;
+    const alpha = (sa + ba - both + 0.5) | 0;
+    for (let c = 0; c < 3; c++) {
+      const value = (source[i + c] * onlySource + backdrop[i + c] * onlyBackdrop + both * mixed[c] + 0.5) | 0;
+      backdrop[i + c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}

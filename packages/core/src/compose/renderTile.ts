@@ -1,0 +1,81 @@
+import { kindOf } from '../layers/index.ts';
+import type { Box, LayerEnv, Region } from '../layers/kind.ts';
+import type { Layer } from '../livery/layer.ts';
+import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
+import type { SheetSurface } from '../surface/surface.ts';
+import { blendOver } from './blend.ts';
+
+/** Everything outside the document that drawing needs, decoded beforehand. */
+export interface Sources extends Pick<LayerEnv, 'picture' | 'font'> {
+  surface(sheet: string): SheetSurface;
+}
+
+export function envOf(livery: Livery, sources: Sources): LayerEnv {
+  return {
+    colour: (paint) => colourOf(livery, paint),
+    particulars: livery.particulars,
+    picture: sources.picture,
+    font: sources.font,
+  };
+}
+
+/** Whether a layer can touch any texel of a region. */
+export function touches(layer: Layer, region: Region, env: LayerEnv): boolean {
+  if (layer.hidden || layer.opacity === 0) return false;
+  const box: Box | null = kindOf(layer).bounds(layer, env);
+  return (
+    !box ||
+    (box.left < region.x + region.width * region.step &&
+      box.right > region.x &&
+      box.top < region.y + region.height * region.step &&
+      box.bottom > region.y)
+  );
+}
+
+/** One layer alone with its opacity and parts, before blending: 16-bit premultiplied RGBA of the region. */
+export function drawLayer(layer: Layer, region: Region, env: LayerEnv, surface: () => SheetSurface): Uint16Array {
+  const out = new Uint16Array(region.width * region.height * 4);
+  kindOf(layer).draw(layer, region, env, out);
+  if (layer.parts.length > 0) keepToParts(out, region, layer.parts, surface());
+  if (layer.opacity < 100) {
+    const share = Math.round(layer.opacity * 655.35);
+    for (let i = 0; i < out.length; i++) out[i] = ((out[i] * share + 32767) / 65535) | 0;
+  }
+  return out;
+}
+
+function keepToParts(out: Uint16Array, region: Region, parts: readonly string[], surface: SheetSurface): void {
+  const kept = new Uint8Array(surface.parts.length + 1);
+  surface.parts.forEach((part, i) => (kept[i + 1] = parts.includes(part.key) ? 1 : 0));
+  const half = region.step >> 1;
+  for (let y = 0, i = 0; y < region.height; y++) {
+    const row = Math.min(surface.height - 1, region.y + y * region.step + half) * surface.width;
+    for (let x = 0; x < region.width; x++, i += 4) {
+      if (!kept[surface.owner[row + Math.min(surface.width - 1, region.x + x * region.step + half)]]) out.fill(0, i, i + 4);
+    }
+  }
+}
+
+/**
+ * The composite of one map of one sheet over a region.
+ * @returns 16-bit premultiplied RGBA, `region.width * region.height * 4` values; round it with toStraight8
+ */
+export function renderRegion(livery: Livery, sheet: string, map: string, region: Region, sources: Sources): Uint16Array {
+  const env = envOf(livery, sources);
+  const out = new Uint16Array(region.width * region.height * 4);
+  for (const layer of layersOf(livery, sheet, map)) {
+    if (!touches(layer, region, env)) continue;
+    blendOver(out, drawLayer(layer, region, env, () => sources.surface(sheet)), layer.blend);
+  }
+  return out;
+}
+
+/** The topmost layer that shows at a texel: alpha of at least a twentieth. */
+export function layerAt(livery: Livery, sheet: string, map: string, x: number, y: number, sources: Sources): Layer | null {
+  const env = envOf(livery, sources);
+  const region: Region = { x: Math.floor(x), y: Math.floor(y), width: 1, height: 1, step: 1 };
+  const found = layersOf(livery, sheet, map).findLast(
+    (layer) => touches(layer, region, env) && drawLayer(layer, region, env, () => sources.surface(sheet))[3] > 3276,
+  );
+  return found ?? null;
+}

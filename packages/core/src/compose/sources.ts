@@ -1,0 +1,90 @@
+import { InputError } from '../errors.ts';
+import { rasterSide } from '../layers/decal.ts';
+import type { LayerOf } from '../livery/layer.ts';
+import { colourOf, type Livery } from '../livery/livery.ts';
+import type { Template } from '../livery/template.ts';
+import { hexOfRgb } from '../colour/hex.ts';
+import { pictureOf, type Picture } from '../raster/picture.ts';
+import type { Image8 } from '../raster/image.ts';
+import { readFont, type LetterFont } from '../shapes/font.ts';
+import { sheetSurface, type SheetSurface } from '../surface/surface.ts';
+import type { Sources } from './renderTile.ts';
+
+/** Where bytes come from: a database, a bundle, or the server through HTTP. */
+export interface Fetcher {
+  /** Raw pixels of an imported picture, as packPixels made them, or the text of a drawing. */
+  blob(hash: string): Promise<Uint8Array>;
+  font(key: string): Promise<Uint8Array>;
+  /** Rasterises a drawing so that its longest side has `side` pixels: straight RGBA8. */
+  drawSvg(svg: string, side: number): Promise<Image8>;
+  unpackPixels(bytes: Uint8Array): Image8;
+}
+
+/** Loads and keeps what a livery draws with. `load` must have been awaited for a livery before it is drawn. */
+export class SourceStore {
+  private readonly pictures = new Map<string, Picture>();
+  private readonly fonts = new Map<string, LetterFont>();
+  private readonly surfaces = new Map<string, SheetSurface>();
+
+  constructor(
+    private readonly template: Template,
+    private readonly fetcher: Fetcher,
+  ) {}
+
+  /** Fetches and decodes everything that the livery's layers use and that is not here yet. */
+  async load(livery: Livery): Promise<void> {
+    const work: Promise<void>[] = [];
+    for (const layer of livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers))) {
+      if (layer.kind === 'lettering' && !this.fonts.has(layer.font)) {
+        work.push(this.fetcher.font(layer.font).then((bytes) => void this.fonts.set(layer.font, readFont(bytes))));
+      }
+      if (layer.kind === 'decal') {
+        const key = pictureKey(layer, livery);
+        if (!this.pictures.has(key)) work.push(this.loadPicture(layer, livery, key));
+      }
+    }
+    await Promise.all(work);
+  }
+
+  sources(livery: Livery): Sources {
+    return {
+      picture: (layer) => this.pictures.get(pictureKey(layer, livery)) ?? missing(layer.name),
+      font: (key) => this.fonts.get(key) ?? missing(key),
+      surface: (sheet) => {
+        const known = this.surfaces.get(sheet);
+        if (known) return known;
+        const made = sheetSurface(this.template, sheet);
+        this.surfaces.set(sheet, made);
+        return made;
+      },
+    };
+  }
+
+  private async loadPicture(layer: LayerOf<'decal'>, livery: Livery, key: string): Promise<void> {
+    const bytes = await this.fetcher.blob(layer.blob);
+    if (this.pictures.size > 300) this.pictures.clear();
+    const image =
+      layer.source === 'pixels'
+        ? this.fetcher.unpackPixels(bytes)
+        : await this.fetcher.drawSvg(recoloured(new TextDecoder().decode(bytes), layer, livery), rasterSide(layer));
+    this.pictures.set(key, pictureOf(image));
+  }
+}
+
+function missing(what: string): never {
+  throw new InputError(`"${what}" has not been loaded.`);
+}
+
+function swaps(layer: LayerOf<'decal'>, livery: Livery): [from: string, to: string][] {
+  return layer.recolour.map((r) => [r.from, hexOfRgb(colourOf(livery, r.to))]);
+}
+
+function pictureKey(layer: LayerOf<'decal'>, livery: Livery): string {
+  return layer.source === 'pixels' ? layer.blob : `${layer.blob}/${rasterSide(layer)}/${swaps(layer, livery).join(';')}`;
+}
+
+/** The drawing with its flat colours replaced. Drawings are kept with six-digit lower-case colours, see files/svg.ts. */
+function recoloured(svg: string, layer: LayerOf<'decal'>, livery: Livery): string {
+  const to = new Map(swaps(layer, livery));
+  return svg.replace(/#[0-9a-f]{6}\b/g, (hex) => to.get(hex) ?? hex);
+}

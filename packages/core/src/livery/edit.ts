@@ -1,0 +1,170 @@
+import { z } from 'zod';
+import { ColourId, LayerId } from './ids.ts';
+import { Layer } from './layer.ts';
+import { FINISHES, Livery, SchemeColour, findLayer, type LiverySheet } from './livery.ts';
+import { InputError } from '../errors.ts';
+
+/** What an edit aims at is no longer there: the edit is set aside and shown, never dropped. */
+export class TargetGone extends InputError {
+  override name = 'TargetGone';
+}
+
+const mapPlace = { sheet: z.string(), map: z.string() };
+const AddLayer = z.strictObject({ do: z.literal('add-layer'), ...mapPlace, layer: Layer, index: z.number().int().min(0) });
+const RemoveLayer = z.strictObject({ do: z.literal('remove-layer'), layer: LayerId });
+/** `index` is the place among the layers once the moved one is taken out. */
+const MoveLayer = z.strictObject({ do: z.literal('move-layer'), layer: LayerId, ...mapPlace, index: z.number().int().min(0) });
+/** Only the named settings change, so two people can change different settings of one layer. */
+const SetLayer = z.strictObject({
+  do: z.literal('set-layer'),
+  layer: LayerId,
+  set: z.record(z.string(), z.json()).refine((set) => !('id' in set || 'kind' in set), 'id and kind stay as they are'),
+});
+const AddColour = z.strictObject({ do: z.literal('add-colour'), colour: SchemeColour, index: z.number().int().min(0) });
+const RemoveColour = z.strictObject({ do: z.literal('remove-colour'), colour: ColourId });
+const SetColour = z.strictObject({
+  do: z.literal('set-colour'),
+  colour: ColourId,
+  set: SchemeColour.omit({ id: true }).partial(),
+});
+const SetParticular = z.strictObject({ do: z.literal('set-particular'), key: z.string(), value: z.string().max(200).nullable() });
+const SetSheet = z.strictObject({
+  do: z.literal('set-sheet'),
+  sheet: z.string(),
+  set: z.strictObject({ finish: z.enum(FINISHES).optional(), kept: z.boolean().optional() }),
+});
+
+const SingleEdit = z.discriminatedUnion('do', [
+  AddLayer,
+  RemoveLayer,
+  MoveLayer,
+  SetLayer,
+  AddColour,
+  RemoveColour,
+  SetColour,
+  SetParticular,
+  SetSheet,
+]);
+/** Several changes that are one step to the person who made them. */
+const Together = z.strictObject({ do: z.literal('together'), edits: z.array(SingleEdit).min(1).max(600) });
+
+/** One change of a livery: plain data. */
+export const Edit = z.discriminatedUnion('do', [...SingleEdit.options, Together]);
+export type Edit = z.infer<typeof Edit>;
+export type SingleEdit = z.infer<typeof SingleEdit>;
+
+/**
+ * Applies one edit. Pure: the given livery is not changed, and unchanged branches are shared with the result.
+ * @returns the new livery, and the edit that takes this one back
+ * @throws TargetGone when its target is not there; InputError when the result would not be a livery
+ */
+export function applyEdit(livery: Livery, edit: Edit): { livery: Livery; inverse: Edit } {
+  if (edit.do !== 'together') return applySingle(livery, edit);
+  let current = livery;
+  const inverses: SingleEdit[] = [];
+  for (const single of edit.edits) {
+    const result = applySingle(current, single);
+    current = result.livery;
+    inverses.unshift(result.inverse);
+  }
+  return { livery: current, inverse: { do: 'together', edits: inverses } };
+}
+
+function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; inverse: SingleEdit } {
+  switch (edit.do) {
+    case 'add-layer': {
+      if (findLayer(livery, edit.layer.id)) throw new InputError('A layer with this id is there already.');
+      const next = withLayers(livery, edit.sheet, edit.map, (layers) => layers.toSpliced(Math.min(edit.index, layers.length), 0, edit.layer));
+      return { livery: next, inverse: { do: 'remove-layer', layer: edit.layer.id } };
+    }
+    case 'remove-layer': {
+      const at = place(livery, edit.layer);
+      const next = withLayers(livery, at.sheet, at.map, (layers) => layers.toSpliced(at.index, 1));
+      return { livery: next, inverse: { do: 'add-layer', sheet: at.sheet, map: at.map, layer: at.layer, index: at.index } };
+    }
+    case 'move-layer': {
+      const at = place(livery, edit.layer);
+      const without = withLayers(livery, at.sheet, at.map, (layers) => layers.toSpliced(at.index, 1));
+      const next = withLayers(without, edit.sheet, edit.map, (layers) =>
+        layers.toSpliced(Math.min(edit.index, layers.length), 0, at.layer),
+      );
+      return { livery: next, inverse: { do: 'move-layer', layer: edit.layer, sheet: at.sheet, map: at.map, index: at.index } };
+    }
+    case 'set-layer': {
+      const at = place(livery, edit.layer);
+      const before: Record<string, unknown> = at.layer;
+      const parsed = Layer.safeParse({ ...at.layer, ...edit.set });
+      if (!parsed.success) throw new InputError(sentenceOf(parsed.error, at.layer.name));
+      const next = withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, parsed.data));
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key]])) as typeof edit.set;
+      return { livery: next, inverse: { do: 'set-layer', layer: edit.layer, set } };
+    }
+    case 'add-colour': {
+      if (livery.scheme.some((c) => c.id === edit.colour.id)) throw new InputError('A colour with this id is there already.');
+      const scheme = livery.scheme.toSpliced(Math.min(edit.index, livery.scheme.length), 0, edit.colour);
+      return { livery: { ...livery, scheme }, inverse: { do: 'remove-colour', colour: edit.colour.id } };
+    }
+    case 'remove-colour': {
+      const index = colourIndex(livery, edit.colour);
+      const inverse: SingleEdit = { do: 'add-colour', colour: livery.scheme[index], index };
+      return { livery: { ...livery, scheme: livery.scheme.toSpliced(index, 1) }, inverse };
+    }
+    case 'set-colour': {
+      const index = colourIndex(livery, edit.colour);
+      const before = livery.scheme[index];
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key as 'name' | 'hex']]));
+      return {
+        livery: { ...livery, scheme: livery.scheme.with(index, { ...before, ...edit.set }) },
+        inverse: { do: 'set-colour', colour: edit.colour, set },
+      };
+    }
+    case 'set-particular': {
+      const before = livery.particulars[edit.key] ?? null;
+      const particulars = { ...livery.particulars };
+      if (edit.value === null) delete particulars[edit.key];
+      else particulars[edit.key] = edit.value;
+      const parsed = Livery.shape.particulars.safeParse(particulars);
+      if (!parsed.success) throw new InputError(`"${edit.key}" cannot be the name of a particular: use letters only.`);
+      return { livery: { ...livery, particulars }, inverse: { do: 'set-particular', key: edit.key, value: before } };
+    }
+    case 'set-sheet': {
+      const index = sheetIndex(livery, edit.sheet);
+      const before = livery.sheets[index];
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'kept']]));
+      const sheets = livery.sheets.with(index, { ...before, ...edit.set } as LiverySheet);
+      return { livery: { ...livery, sheets }, inverse: { do: 'set-sheet', sheet: edit.sheet, set } };
+    }
+  }
+}
+
+function place(livery: Livery, id: LayerId) {
+  const found = findLayer(livery, id);
+  if (!found) throw new TargetGone('The layer that this change is for is no longer there.');
+  return found;
+}
+
+function colourIndex(livery: Livery, id: ColourId): number {
+  const index = livery.scheme.findIndex((colour) => colour.id === id);
+  if (index < 0) throw new TargetGone('The scheme colour that this change is for is no longer there.');
+  return index;
+}
+
+function sheetIndex(livery: Livery, key: string): number {
+  const index = livery.sheets.findIndex((sheet) => sheet.key === key);
+  if (index < 0) throw new TargetGone(`The sheet "${key}" is not part of this livery.`);
+  return index;
+}
+
+function withLayers(livery: Livery, sheet: string, map: string, change: (layers: Layer[]) => Layer[]): Livery {
+  const s = sheetIndex(livery, sheet);
+  const m = livery.sheets[s].maps.findIndex((found) => found.key === map);
+  if (m < 0) throw new TargetGone(`The sheet "${sheet}" has no map "${map}".`);
+  const before = livery.sheets[s].maps[m];
+  const maps = livery.sheets[s].maps.with(m, { ...before, layers: change(before.layers) });
+  return { ...livery, sheets: livery.sheets.with(s, { ...livery.sheets[s], maps }) };
+}
+
+function sentenceOf(error: z.ZodError, name: string): string {
+  const issue = error.issues[0];
+  return `"${name}": ${issue.path.join('.') || 'value'}: ${issue.message}.`;
+}

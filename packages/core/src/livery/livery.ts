@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { HEX, rgbOfHex, type SrgbRgb } from '../colour/hex.ts';
+import { ColourId, Sha256, type LayerId } from './ids.ts';
+import { Layer, type Paint } from './layer.ts';
+
+export const SchemeColour = z.strictObject({
+  id: ColourId,
+  name: z.string().min(1).max(60),
+  hex: z.string().regex(HEX),
+});
+export type SchemeColour = z.infer<typeof SchemeColour>;
+
+/** What the alpha of a map is: nothing, coverage of the art, a cut-out, or data of its own. */
+export const AlphaRole = z.enum(['none', 'coverage', 'cutout', 'data']);
+
+export const SheetMap = z.strictObject({
+  key: z.string().max(40),
+  alpha: AlphaRole,
+  /** First on first. */
+  layers: z.array(Layer).max(500),
+});
+
+/** How a zone of the craft is finished; the game reads it from the sidecar. */
+export const FINISHES = ['gloss', 'satin', 'matt', 'metallic', 'chrome', 'rubber'] as const;
+export type Finish = (typeof FINISHES)[number];
+
+export const LiverySheet = z.strictObject({
+  key: z.string().max(40),
+  finish: z.enum(FINISHES),
+  /** Kept as the original on purpose: not delivered, and not a sheet left bare. */
+  kept: z.boolean(),
+  maps: z.array(SheetMap).min(1).max(8),
+});
+export type LiverySheet = z.infer<typeof LiverySheet>;
+
+/** The facts used in lettering, names and sidecars. `name` and `key` are always there. */
+export const Particulars = z.record(z.string().regex(/^[a-z][a-zA-Z]{0,29}$/), z.string().max(200));
+
+export const Livery = z.strictObject({
+  schema: z.literal(1),
+  particulars: Particulars,
+  scheme: z.array(SchemeColour).max(64),
+  sheets: z.array(LiverySheet).min(1).max(64),
+  /** What the livery depends on, so that it looks the same for ever. */
+  pins: z.strictObject({
+    template: Sha256,
+    spec: z.strictObject({ key: z.string().max(60), version: z.number().int() }),
+    renderer: z.literal(1),
+    fonts: z.record(z.string(), Sha256),
+  }),
+});
+export type Livery = z.infer<typeof Livery>;
+
+export interface LayerPlace {
+  sheet: string;
+  map: string;
+  index: number;
+  layer: Layer;
+}
+
+/** Where a layer is, or null when it is gone. */
+export function findLayer(livery: Livery, id: LayerId): LayerPlace | null {
+  for (const sheet of livery.sheets) {
+    for (const map of sheet.maps) {
+      const index = map.layers.findIndex((layer) => layer.id === id);
+      if (index >= 0) return { sheet: sheet.key, map: map.key, index, layer: map.layers[index] };
+    }
+  }
+  return null;
+}
+
+export function layersOf(livery: Livery, sheet: string, map = 'colour'): readonly Layer[] {
+  return livery.sheets.find((s) => s.key === sheet)?.maps.find((m) => m.key === map)?.layers ?? [];
+}
+
+/** The 8-bit sRGB colour that a paint stands for now; a reference to a colour that is gone is mid grey. */
+export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb {
+  if ('hex' in paint) return rgbOfHex(paint.hex);
+  const found = livery.scheme.find((colour) => colour.id === paint.scheme);
+  return found ? rgbOfHex(found.hex) : [128, 128, 128];
+}
+
+/** `{number}` and the like replaced by the livery's particulars; unknown names stay as they are. */
+export function fillIn(text: string, particulars: Record<string, string>): string {
+  return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) => particulars[key] ?? whole);
+}

@@ -1,0 +1,35 @@
+/** A picture as stored and delivered: RGBA8, straight alpha, rows from the top, `data.length === width * height * 4`. */
+export interface Image8 {
+  readonly width: number;
+  readonly height: number;
+  readonly data: Uint8Array;
+}
+
+/** Side of a tile in texels. */
+export const TILE = 256;
+
+export function newImage(width: number, height: number): Image8 {
+  return { width, height, data: new Uint8Array(width * height * 4) };
+}
+
+/** Vertical mirror: row 0 becomes the last row. */
+export function flipRows(image: Image8): Image8 {
+  const stride = image.width * 4;
+  const out = newImage(image.width, image.height);
+  for (let y = 0; y < image.height; y++) {
+    out.data.set(image.data.subarray(y * stride, y * stride + stride), (image.height - 1 - y) * stride);
+  }
+  return out;
+}
+
+/** What the alpha channel carries: nothing, only 0 and 255, or values between. */
+export function alphaKind(image: Image8): 'none' | 'cutout' | 'soft' {
+  let cut = false;
+  for (let i = 3; i < image.data.length; i += 4) {
+    const a = image.data[i];
+    if (a === 255) continue;
+    if (a !== 0) return 'soft';
+    cut = true;
+  }
+  return cut ? 'cutout' : 'none';
+}
