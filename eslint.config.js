@@ -45,7 +45,11 @@ const onlyCore = (name, others) => ({
   rules: {
     'no-restricted-imports': [
       'error',
-      { patterns: [{ group: others.map((o) => `@wet-lacquer/${o}/*`), message: 'Imports go one way: web, server, cli -> core.' }] },
+      {
+        patterns: [
+          { group: others.map((o) => `@wet-lacquer/${o}/*`), message: 'Imports go one way: web, server, cli -> core.' },
+        ],
+      },
     ],
   },
 });
@@ -54,7 +58,11 @@ export default tseslint.config(
   { ignores: ['**/dist/', 'node_modules/', '.data/', 'demo/out/', 'test-results/', 'packages/server/drizzle/'] },
   js.configs.recommended,
   ...tseslint.configs.recommended,
-  { languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', fetch: 'readonly' } } },
+  {
+    languageOptions: {
+      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', fetch: 'readonly' },
+    },
+  },
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },
   { rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }] } },
   ...coreRules,

@@ -27,7 +27,9 @@ export const THRESHOLD: Int32Array = Int32Array.from({ length: 255 }, (_, i) =>
 );
 
 const COARSE_BITS = 12;
-const COARSE: Uint8Array = Uint8Array.from({ length: (1 << COARSE_BITS) + 1 }, (_, i) => search(i << (24 - COARSE_BITS), 0));
+const COARSE: Uint8Array = Uint8Array.from({ length: (1 << COARSE_BITS) + 1 }, (_, i) =>
+  search(i << (24 - COARSE_BITS), 0),
+);
 
 function search(linear: number, from: number): number {
   let value = from;

@@ -8,6 +8,8 @@ import { blendOver } from './blend.ts';
 /** Everything outside the document that drawing needs, decoded beforehand. */
 export interface Sources extends Pick<LayerEnv, 'picture' | 'font'> {
   surface(sheet: string): SheetSurface;
+  /** Box of some parts with their gutter; see boxOfParts. */
+  partsBox(sheet: string, parts: readonly string[]): Box;
 }
 
 export function envOf(livery: Livery, sources: Sources): LayerEnv {
@@ -20,9 +22,13 @@ export function envOf(livery: Livery, sources: Sources): LayerEnv {
 }
 
 /** Whether a layer can touch any texel of a region. */
-export function touches(layer: Layer, region: Region, env: LayerEnv): boolean {
+export function touches(layer: Layer, sheet: string, region: Region, env: LayerEnv, sources: Sources): boolean {
   if (layer.hidden || layer.opacity === 0) return false;
-  const box: Box | null = kindOf(layer).bounds(layer, env);
+  if (!overlaps(kindOf(layer).bounds(layer, env), region)) return false;
+  return layer.parts.length === 0 || overlaps(sources.partsBox(sheet, layer.parts), region);
+}
+
+function overlaps(box: Box | null, region: Region): boolean {
   return (
     !box ||
     (box.left < region.x + region.width * region.step &&
@@ -51,7 +57,8 @@ function keepToParts(out: Uint16Array, region: Region, parts: readonly string[],
   for (let y = 0, i = 0; y < region.height; y++) {
     const row = Math.min(surface.height - 1, region.y + y * region.step + half) * surface.width;
     for (let x = 0; x < region.width; x++, i += 4) {
-      if (!kept[surface.owner[row + Math.min(surface.width - 1, region.x + x * region.step + half)]]) out.fill(0, i, i + 4);
+      if (kept[surface.owner[row + Math.min(surface.width - 1, region.x + x * region.step + half)]]) continue;
+      out[i] = out[i + 1] = out[i + 2] = out[i + 3] = 0;
     }
   }
 }
@@ -60,22 +67,41 @@ function keepToParts(out: Uint16Array, region: Region, parts: readonly string[],
  * The composite of one map of one sheet over a region.
  * @returns 16-bit premultiplied RGBA, `region.width * region.height * 4` values; round it with toStraight8
  */
-export function renderRegion(livery: Livery, sheet: string, map: string, region: Region, sources: Sources): Uint16Array {
+export function renderRegion(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  region: Region,
+  sources: Sources,
+): Uint16Array {
   const env = envOf(livery, sources);
   const out = new Uint16Array(region.width * region.height * 4);
   for (const layer of layersOf(livery, sheet, map)) {
-    if (!touches(layer, region, env)) continue;
-    blendOver(out, drawLayer(layer, region, env, () => sources.surface(sheet)), layer.blend);
+    if (!touches(layer, sheet, region, env, sources)) continue;
+    blendOver(
+      out,
+      drawLayer(layer, region, env, () => sources.surface(sheet)),
+      layer.blend,
+    );
   }
   return out;
 }
 
 /** The topmost layer that shows at a texel: alpha of at least a twentieth. */
-export function layerAt(livery: Livery, sheet: string, map: string, x: number, y: number, sources: Sources): Layer | null {
+export function layerAt(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  x: number,
+  y: number,
+  sources: Sources,
+): Layer | null {
   const env = envOf(livery, sources);
   const region: Region = { x: Math.floor(x), y: Math.floor(y), width: 1, height: 1, step: 1 };
   const found = layersOf(livery, sheet, map).findLast(
-    (layer) => touches(layer, region, env) && drawLayer(layer, region, env, () => sources.surface(sheet))[3] > 3276,
+    (layer) =>
+      touches(layer, sheet, region, env, sources) &&
+      drawLayer(layer, region, env, () => sources.surface(sheet))[3] > 3276,
   );
   return found ?? null;
 }

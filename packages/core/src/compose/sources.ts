@@ -7,7 +7,7 @@ import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
 import { readFont, type LetterFont } from '../shapes/font.ts';
-import { sheetSurface, type SheetSurface } from '../surface/surface.ts';
+import { boxOfParts, sheetSurface, type SheetSurface } from '../surface/surface.ts';
 import type { Sources } from './renderTile.ts';
 
 /** Where bytes come from: a database, a bundle, or the server through HTTP. */
@@ -25,6 +25,7 @@ export class SourceStore {
   private readonly pictures = new Map<string, Picture>();
   private readonly fonts = new Map<string, LetterFont>();
   private readonly surfaces = new Map<string, SheetSurface>();
+  private readonly boxes = new Map<string, ReturnType<typeof boxOfParts>>();
 
   constructor(
     private readonly template: Template,
@@ -57,6 +58,14 @@ export class SourceStore {
         this.surfaces.set(sheet, made);
         return made;
       },
+      partsBox: (sheet, parts) => {
+        const key = `${sheet}/${parts.join()}`;
+        const known = this.boxes.get(key);
+        if (known) return known;
+        const made = boxOfParts(this.template, sheet, parts);
+        this.boxes.set(key, made);
+        return made;
+      },
     };
   }
 
@@ -80,7 +89,9 @@ function swaps(layer: LayerOf<'decal'>, livery: Livery): [from: string, to: stri
 }
 
 function pictureKey(layer: LayerOf<'decal'>, livery: Livery): string {
-  return layer.source === 'pixels' ? layer.blob : `${layer.blob}/${rasterSide(layer)}/${swaps(layer, livery).join(';')}`;
+  return layer.source === 'pixels'
+    ? layer.blob
+    : `${layer.blob}/${rasterSide(layer)}/${swaps(layer, livery).join(';')}`;
 }
 
 /** The drawing with its flat colours replaced. Drawings are kept with six-digit lower-case colours, see files/svg.ts. */

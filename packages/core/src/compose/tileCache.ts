@@ -23,8 +23,24 @@ export class TileCache {
    * A tile of the sheet as it is: at level 0 native, at level n the average of 2^n x 2^n texels of the true composite.
    * @param hot the layer that is being worked on: the composite below it is kept as well
    */
-  exact(livery: Livery, sheet: string, size: { width: number; height: number }, level: number, tx: number, ty: number, sources: Sources, hot?: string): Uint16Array {
-    if (level === 0) return this.composite(livery, sheet, { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 }, sources, hot);
+  exact(
+    livery: Livery,
+    sheet: string,
+    size: { width: number; height: number },
+    level: number,
+    tx: number,
+    ty: number,
+    sources: Sources,
+    hot?: string,
+  ): Uint16Array {
+    if (level === 0)
+      return this.composite(
+        livery,
+        sheet,
+        { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 },
+        sources,
+        hot,
+      );
     const children: (Uint16Array | null)[] = [];
     for (let k = 0; k < 4; k++) {
       const x = tx * 2 + (k & 1);
@@ -46,14 +62,28 @@ export class TileCache {
   }
 
   /** A quick draft of a zoomed-out tile: layers drawn straight at the coarse step. */
-  draft(livery: Livery, sheet: string, level: number, tx: number, ty: number, sources: Sources, hot?: string): Uint16Array {
+  draft(
+    livery: Livery,
+    sheet: string,
+    level: number,
+    tx: number,
+    ty: number,
+    sources: Sources,
+    hot?: string,
+  ): Uint16Array {
     const step = 1 << level;
-    return this.composite(livery, sheet, { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step }, sources, hot);
+    return this.composite(
+      livery,
+      sheet,
+      { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step },
+      sources,
+      hot,
+    );
   }
 
   private composite(livery: Livery, sheet: string, region: Region, sources: Sources, hot?: string): Uint16Array {
     const env = envOf(livery, sources);
-    const layers = layersOf(livery, sheet).filter((layer) => touches(layer, region, env));
+    const layers = layersOf(livery, sheet).filter((layer) => touches(layer, sheet, region, env, sources));
     const where = `${livery.pins.template}/${sheet}/${region.x},${region.y},${region.step}`;
     const keys: string[] = [];
     let key = where;
@@ -75,7 +105,11 @@ export class TileCache {
       if (i === hotAt && i > start) this.put(keys[i - 1], out.slice());
       const layer = layers[i];
       const draw = () => drawLayer(layer, region, env, () => sources.surface(sheet));
-      blendOver(out, hotAt >= 0 && i > hotAt ? this.keep(`${where}:${this.nameOf(layer, livery)}`, draw) : draw(), layer.blend);
+      blendOver(
+        out,
+        hotAt >= 0 && i > hotAt ? this.keep(`${where}:${this.nameOf(layer, livery)}`, draw) : draw(),
+        layer.blend,
+      );
     }
     this.put(key, out);
     return out;
@@ -92,7 +126,8 @@ export class TileCache {
   /** A small number that stands for all that a layer's look depends on. */
   private nameOf(layer: Layer, livery: Livery): number {
     const colours = paintsOf(layer).map((paint) => colourOf(livery, paint).join());
-    const text = layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
+    const text =
+      layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
     const outside = `${colours.join(';')}|${text}`;
     const known = this.ofLayer.get(layer);
     if (known?.for === outside) return known.name;

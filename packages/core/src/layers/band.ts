@@ -1,46 +1,53 @@
+import type { SrgbRgb } from '../colour/hex.ts';
 import { halfPlaneCoverage } from '../shapes/coverage.ts';
 import { turnOf } from '../shapes/turn.ts';
-import type { Region } from './kind.ts';
+import { putOver, type Region } from './kind.ts';
 
-/** A line across the sheet that parallel bands are measured from. */
-export interface BandLine {
+/** Parallel bands across the sheet: the first begins `first` texels from the line through (x, y), and each next one a pitch further. */
+export interface Bands {
   x: number;
   y: number;
+  /** Degrees; 0 runs to the right, and distances grow downwards. */
   angle: number;
   softness: number;
+  first: number;
+  width: number;
+  pitch: number;
+  count: number;
+  colours: readonly SrgbRgb[];
 }
 
-/**
- * Visits every sample with its distance from the line (texels, positive to the left of its direction) and a function that gives
- * the coverage of the band between two distances: exact area for hard edges, a smooth ramp of the given width for soft ones.
- */
-export function eachInBands(
-  line: BandLine,
-  region: Region,
-  visit: (sample: number, distance: number, band: (from: number, to: number) => number) => void,
-): void {
-  const { cos, sin } = turnOf(line.angle);
+/** Draws bands: exact area for hard edges, a smooth ramp over `softness` texels for soft ones. */
+export function drawBands(bands: Bands, region: Region, out: Uint16Array): void {
+  const { cos, sin } = turnOf(bands.angle);
   const { step } = region;
+  const { first, pitch, width, count, softness, colours } = bands;
   const a = cos < 0 ? -cos : cos;
   const b = sin < 0 ? -sin : sin;
-  let distance = 0;
-  const edge =
-    line.softness > step
-      ? (d: number) => {
-          const t = (d + line.softness / 2) / line.softness;
-          return t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t);
-        }
-      : (d: number) => halfPlaneCoverage(d / step, a, b);
-  const band = (from: number, to: number) => {
-    const coverage = edge(distance - from) - edge(distance - to);
-    return coverage < 1e-9 ? 0 : coverage > 1 - 1e-9 ? 1 : coverage;
-  };
+  const soft = softness > step;
+  const reach = soft ? softness / 2 : step;
+  const last = first + (count - 1) * pitch + width + reach;
   for (let y = 0, i = 0; y < region.height; y++) {
-    const py = region.y + (y + 0.5) * step - line.y;
+    const py = region.y + (y + 0.5) * step - bands.y;
     for (let x = 0; x < region.width; x++, i++) {
-      const px = region.x + (x + 0.5) * step - line.x;
-      distance = py * cos - px * sin;
-      visit(i, distance, band);
+      const px = region.x + (x + 0.5) * step - bands.x;
+      const distance = py * cos - px * sin;
+      if (distance < first - reach || distance > last) continue;
+      let k = Math.floor((distance - first - width - reach) / pitch) + 1;
+      if (k < 0) k = 0;
+      for (; k < count; k++) {
+        const into = distance - first - k * pitch;
+        if (into < -reach) break;
+        const coverage = soft
+          ? ramp(into / softness) - ramp((into - width) / softness)
+          : halfPlaneCoverage(into / step, a, b) - halfPlaneCoverage((into - width) / step, a, b);
+        putOver(out, i, colours[k % colours.length], coverage > 1 - 1e-9 ? 1 : coverage < 1e-9 ? 0 : coverage);
+      }
     }
   }
+}
+
+/** 0 to 1 over -1/2 to 1/2, smooth at both ends. */
+function ramp(t: number): number {
+  return t <= -0.5 ? 0 : t >= 0.5 ? 1 : (t + 0.5) * (t + 0.5) * (2 - 2 * t);
 }

@@ -27,8 +27,13 @@ export const fade: Kind<LayerOf<'fade'>> = {
 };
 
 /** Premultiplied 16-bit RGBA along the fade, STEPS + 2 entries. */
-function rampOf(layer: LayerOf<'fade'>, colour: (paint: LayerOf<'fade'>['stops'][number]['paint']) => readonly number[]): Float64Array {
-  const stops = layer.stops.toSorted((a, b) => a.at - b.at).map((s) => ({ at: s.at, rgb: colour(s.paint), alpha: s.opacity / 100 }));
+function rampOf(
+  layer: LayerOf<'fade'>,
+  colour: (paint: LayerOf<'fade'>['stops'][number]['paint']) => readonly number[],
+): Float64Array {
+  const stops = layer.stops
+    .toSorted((a, b) => a.at - b.at)
+    .map((s) => ({ at: s.at, rgb: colour(s.paint), alpha: s.opacity / 100 }));
   const ramp = new Float64Array((STEPS + 2) * 4);
   for (let i = 0; i <= STEPS + 1; i++) {
     const at = Math.min(1, i / STEPS);

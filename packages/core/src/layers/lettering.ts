@@ -24,7 +24,8 @@ export const lettering: Kind<LayerOf<'lettering'>> = {
     const [w, h] = [window.right - window.left, window.bottom - window.top];
     const put = (coverage: Float64Array, colour: ReturnType<LayerEnv['colour']>) => {
       for (let y = 0, i = 0; y < h; y++) {
-        for (let x = 0; x < w; x++, i++) putOver(out, (window.top + y) * region.width + window.left + x, colour, coverage[i]);
+        for (let x = 0; x < w; x++, i++)
+          putOver(out, (window.top + y) * region.width + window.left + x, colour, coverage[i]);
       }
     };
     const fill = fillCoverage(local, w, h);

@@ -20,7 +20,13 @@ export function boxAround(p: Placed, margin: number): Box {
 }
 
 /** Outlines from a placed thing's own coordinates (middle at 0, 0) into samples of the region. */
-export function contoursIn(region: Region, p: { x: number; y: number; turn: number }, contours: readonly Contour[], scale: number, mirrored: boolean): Contour[] {
+export function contoursIn(
+  region: Region,
+  p: { x: number; y: number; turn: number },
+  contours: readonly Contour[],
+  scale: number,
+  mirrored: boolean,
+): Contour[] {
   const { cos, sin } = turnOf(p.turn);
   const k = scale / region.step;
   const x0 = (p.x - region.x) / region.step;

@@ -10,10 +10,20 @@ export class TargetGone extends InputError {
 }
 
 const mapPlace = { sheet: z.string(), map: z.string() };
-const AddLayer = z.strictObject({ do: z.literal('add-layer'), ...mapPlace, layer: Layer, index: z.number().int().min(0) });
+const AddLayer = z.strictObject({
+  do: z.literal('add-layer'),
+  ...mapPlace,
+  layer: Layer,
+  index: z.number().int().min(0),
+});
 const RemoveLayer = z.strictObject({ do: z.literal('remove-layer'), layer: LayerId });
 /** `index` is the place among the layers once the moved one is taken out. */
-const MoveLayer = z.strictObject({ do: z.literal('move-layer'), layer: LayerId, ...mapPlace, index: z.number().int().min(0) });
+const MoveLayer = z.strictObject({
+  do: z.literal('move-layer'),
+  layer: LayerId,
+  ...mapPlace,
+  index: z.number().int().min(0),
+});
 /** Only the named settings change, so two people can change different settings of one layer. */
 const SetLayer = z.strictObject({
   do: z.literal('set-layer'),
@@ -27,7 +37,11 @@ const SetColour = z.strictObject({
   colour: ColourId,
   set: SchemeColour.omit({ id: true }).partial(),
 });
-const SetParticular = z.strictObject({ do: z.literal('set-particular'), key: z.string(), value: z.string().max(200).nullable() });
+const SetParticular = z.strictObject({
+  do: z.literal('set-particular'),
+  key: z.string(),
+  value: z.string().max(200).nullable(),
+});
 const SetSheet = z.strictObject({
   do: z.literal('set-sheet'),
   sheet: z.string(),
@@ -74,13 +88,18 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
   switch (edit.do) {
     case 'add-layer': {
       if (findLayer(livery, edit.layer.id)) throw new InputError('A layer with this id is there already.');
-      const next = withLayers(livery, edit.sheet, edit.map, (layers) => layers.toSpliced(Math.min(edit.index, layers.length), 0, edit.layer));
+      const next = withLayers(livery, edit.sheet, edit.map, (layers) =>
+        layers.toSpliced(Math.min(edit.index, layers.length), 0, edit.layer),
+      );
       return { livery: next, inverse: { do: 'remove-layer', layer: edit.layer.id } };
     }
     case 'remove-layer': {
       const at = place(livery, edit.layer);
       const next = withLayers(livery, at.sheet, at.map, (layers) => layers.toSpliced(at.index, 1));
-      return { livery: next, inverse: { do: 'add-layer', sheet: at.sheet, map: at.map, layer: at.layer, index: at.index } };
+      return {
+        livery: next,
+        inverse: { do: 'add-layer', sheet: at.sheet, map: at.map, layer: at.layer, index: at.index },
+      };
     }
     case 'move-layer': {
       const at = place(livery, edit.layer);
@@ -88,7 +107,10 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       const next = withLayers(without, edit.sheet, edit.map, (layers) =>
         layers.toSpliced(Math.min(edit.index, layers.length), 0, at.layer),
       );
-      return { livery: next, inverse: { do: 'move-layer', layer: edit.layer, sheet: at.sheet, map: at.map, index: at.index } };
+      return {
+        livery: next,
+        inverse: { do: 'move-layer', layer: edit.layer, sheet: at.sheet, map: at.map, index: at.index },
+      };
     }
     case 'set-layer': {
       const at = place(livery, edit.layer);
@@ -100,7 +122,8 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       return { livery: next, inverse: { do: 'set-layer', layer: edit.layer, set } };
     }
     case 'add-colour': {
-      if (livery.scheme.some((c) => c.id === edit.colour.id)) throw new InputError('A colour with this id is there already.');
+      if (livery.scheme.some((c) => c.id === edit.colour.id))
+        throw new InputError('A colour with this id is there already.');
       const scheme = livery.scheme.toSpliced(Math.min(edit.index, livery.scheme.length), 0, edit.colour);
       return { livery: { ...livery, scheme }, inverse: { do: 'remove-colour', colour: edit.colour.id } };
     }

@@ -51,7 +51,11 @@ const base = {
 
 export const SolidLayer = z.strictObject({ kind: z.literal('solid'), ...base, paint: Paint });
 
-export const FadeStop = z.strictObject({ at: z.number().min(0).max(1), paint: Paint, opacity: z.number().min(0).max(100) });
+export const FadeStop = z.strictObject({
+  at: z.number().min(0).max(1),
+  paint: Paint,
+  opacity: z.number().min(0).max(100),
+});
 export const FadeLayer = z.strictObject({
   kind: z.literal('fade'),
   ...base,

@@ -24,7 +24,8 @@ export function pictureOf(image: Image8): Picture {
       for (let x = 0; x < width; x++) {
         const i = (Math.min(y * 2, top.height - 1) * top.width + Math.min(x * 2, top.width - 1)) * 4;
         for (let c = 0; c < 4; c++, o++) {
-          next[o] = (top.data[i + c] + top.data[i + dx + c] + top.data[i + dy + c] + top.data[i + dx + dy + c] + 2) >> 2;
+          next[o] =
+            (top.data[i + c] + top.data[i + dx + c] + top.data[i + dy + c] + top.data[i + dx + dy + c] + 2) >> 2;
         }
       }
     }

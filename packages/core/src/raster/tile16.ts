@@ -64,7 +64,8 @@ export function halve16(source: Uint16Array, width: number, height: number): Uin
     for (let x = 0; x < w; x++) {
       const i = (y * 2 * width + x * 2) * 4;
       const j = i + width * 4;
-      for (let c = 0; c < 4; c++, o++) out[o] = (source[i + c] + source[i + 4 + c] + source[j + c] + source[j + 4 + c] + 2) >> 2;
+      for (let c = 0; c < 4; c++, o++)
+        out[o] = (source[i + c] + source[i + 4 + c] + source[j + c] + source[j + 4 + c] + 2) >> 2;
     }
   }
   return out;

@@ -7,7 +7,15 @@
 export type Contour = Float64Array;
 
 /** Adds the signed area to the right of one edge to the accumulation buffer (rows of `width + 1`). */
-function addEdge(acc: Float64Array, width: number, height: number, ax: number, ay: number, bx: number, by: number): void {
+function addEdge(
+  acc: Float64Array,
+  width: number,
+  height: number,
+  ax: number,
+  ay: number,
+  bx: number,
+  by: number,
+): void {
   if (ay === by) return;
   const dir = ay < by ? 1 : -1;
   let [x0, y0, x1, y1] = dir > 0 ? [ax, ay, bx, by] : [bx, by, ax, ay];
@@ -46,7 +54,15 @@ function clamp(x: number, width: number): number {
 }
 
 /** One piece of an edge, top to bottom, with 0 <= x <= width throughout. */
-function addInside(acc: Float64Array, width: number, dir: number, x0: number, y0: number, x1: number, y1: number): void {
+function addInside(
+  acc: Float64Array,
+  width: number,
+  dir: number,
+  x0: number,
+  y0: number,
+  x1: number,
+  y1: number,
+): void {
   const dxdy = (x1 - x0) / (y1 - y0);
   let x = x0;
   const last = Math.ceil(y1);
@@ -109,7 +125,12 @@ export function fillCoverage(contours: readonly Contour[], width: number, height
 }
 
 /** Coverage of the band within `radius` of closed outlines (round joins), antialiased over one texel. */
-export function strokeCoverage(contours: readonly Contour[], radius: number, width: number, height: number): Float64Array {
+export function strokeCoverage(
+  contours: readonly Contour[],
+  radius: number,
+  width: number,
+  height: number,
+): Float64Array {
   const reach = radius + 1;
   const nearest = new Float64Array(width * height).fill(reach * reach);
   for (const c of contours) {

@@ -1,4 +1,4 @@
-import { parse, type Font } from 'opentype.js';
+import { parse, type Font } from 'opentype.js/dist/opentype.mjs';
 import { InputError } from '../errors.ts';
 import type { Contour } from './coverage.ts';
 import { turnOf } from './turn.ts';
@@ -37,7 +37,8 @@ function layOut(font: Font, text: string, capHeight: number, spacing: number, sl
   const { cos, sin } = turnOf(slant);
   const lean = sin / cos;
   const contours: Contour[] = [];
-  const glyphs = font.stringToGlyphs(text);
+  // Character by character: some shipped faces have substitution tables that the library cannot read.
+  const glyphs = [...text].map((character) => font.charToGlyph(character));
   let pen = 0;
   glyphs.forEach((glyph, i) => {
     const pull = i > 0 ? font.getKerningValue(glyphs[i - 1], glyph) / capHeight : 0;

@@ -1,5 +1,5 @@
 import type { Template } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { boxOfParts, GUTTER, triangleOnSheet } from './surface.ts';
 
 /** Lines of a sheet's UV layout in texels: x0, y0, x1, y1 for each edge. */
 export interface UvLines {
@@ -33,22 +33,19 @@ export function uvLines(template: Template, sheetKey: string): UvLines {
   };
 }
 
-/** Where a part's name is written: the middle of its box on the sheet, in texels. */
+/** Where the parts of a sheet lie: their boxes in texels, without the gutter. */
 export function partBoxes(template: Template, sheetKey: string) {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   return template.parts
     .filter((part) => part.sheet === sheetKey)
     .map((part) => {
-      let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-      for (let t = part.first; t < part.first + part.count; t++) {
-        const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
-        for (let k = 0; k < 6; k += 2) {
-          left = Math.min(left, c[k]);
-          right = Math.max(right, c[k]);
-          top = Math.min(top, c[k + 1]);
-          bottom = Math.max(bottom, c[k + 1]);
-        }
-      }
-      return { key: part.key, name: part.name, left, top, right, bottom };
+      const { left, top, right, bottom } = boxOfParts(template, sheetKey, [part.key]);
+      return {
+        key: part.key,
+        name: part.name,
+        left: left + GUTTER,
+        top: top + GUTTER,
+        right: right - GUTTER - 1,
+        bottom: bottom - GUTTER - 1,
+      };
     });
 }

@@ -8,10 +8,13 @@ export interface SheetSurface {
   readonly inside: Uint8Array;
   /** Index of the nearest texel that is inside (itself when inside); -1 on a sheet without islands. */
   readonly nearest: Int32Array;
-  /** 1 + the index in `parts` that owns the texel; gutters belong to the nearest island. 0 on a sheet without islands. */
+  /** 1 + the index in `parts` that owns the texel; gutters up to GUTTER texels wide belong to the nearest island, 0 beyond. */
   readonly owner: Uint16Array;
   readonly parts: readonly TemplatePart[];
 }
+
+/** How far a layer that keeps to a part runs past the part's edge, in texels, so that filtering finds paint there. */
+export const GUTTER = 20;
 
 type UvTriangle = readonly [ax: number, ay: number, bx: number, by: number, cx: number, cy: number];
 
@@ -20,7 +23,33 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
   const at = (k: number) => mesh.indices[triangle * 3 + k] * 2;
   const [a, b, c] = [at(0), at(1), at(2)];
   const { uvs } = mesh;
-  return [uvs[a] * width, uvs[a + 1] * height, uvs[b] * width, uvs[b + 1] * height, uvs[c] * width, uvs[c + 1] * height];
+  return [
+    uvs[a] * width,
+    uvs[a + 1] * height,
+    uvs[b] * width,
+    uvs[b + 1] * height,
+    uvs[c] * width,
+    uvs[c + 1] * height,
+  ];
+}
+
+/** Box of some parts on their sheet with the gutter, in texels; empty when none of them is there. */
+export function boxOfParts(template: Template, sheetKey: string, keys: readonly string[]) {
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const part of template.parts) {
+    if (part.sheet !== sheetKey || !keys.includes(part.key)) continue;
+    for (let t = part.first; t < part.first + part.count; t++) {
+      const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
+      for (let k = 0; k < 6; k += 2) {
+        box.left = Math.min(box.left, c[k] - GUTTER);
+        box.right = Math.max(box.right, c[k] + GUTTER + 1);
+        box.top = Math.min(box.top, c[k + 1] - GUTTER);
+        box.bottom = Math.max(box.bottom, c[k + 1] + GUTTER + 1);
+      }
+    }
+  }
+  return box;
 }
 
 export function sheetSurface(template: Template, sheetKey: string): SheetSurface {
@@ -41,7 +70,13 @@ export function sheetSurface(template: Template, sheetKey: string): SheetSurface
     }
   });
   const nearest = nearestInside(inside, width, height);
-  for (let i = 0; i < owner.length; i++) if (!inside[i] && nearest[i] >= 0) owner[i] = owner[nearest[i]];
+  for (let i = 0; i < owner.length; i++) {
+    const from = nearest[i];
+    if (inside[i] || from < 0) continue;
+    const dx = (i % width) - (from % width);
+    const dy = Math.floor(i / width) - Math.floor(from / width);
+    if (dx * dx + dy * dy <= GUTTER * GUTTER) owner[i] = owner[from];
+  }
   return { width, height, inside, nearest, owner, parts };
 }
 

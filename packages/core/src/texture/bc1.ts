@@ -8,7 +8,8 @@ const indices = new Uint8Array(16);
 const bestIndices = new Uint8Array(16);
 
 const to565 = (r: number, g: number, b: number) => {
-  const q = (v: number, top: number) => Math.max(0, Math.min(top, Math.floor((Math.max(0, Math.min(255, v)) * top) / 255 + 0.5)));
+  const q = (v: number, top: number) =>
+    Math.max(0, Math.min(top, Math.floor((Math.max(0, Math.min(255, v)) * top) / 255 + 0.5)));
   return (q(r, 31) << 11) | (q(g, 63) << 5) | q(b, 31);
 };
 

@@ -244,7 +244,10 @@ function trySplitAlpha(block: Uint8Array): void {
   for (let round = 0; round < 3; round++) {
     for (let c = 0; c < 3; c++) {
       for (let e = 0; e < 2; e++) {
-        const q = Math.max(0, Math.min(127, Math.floor((Math.max(0, Math.min(255, e ? fit.high[c] : fit.low[c])) * 127) / 255 + 0.5)));
+        const q = Math.max(
+          0,
+          Math.min(127, Math.floor((Math.max(0, Math.min(255, e ? fit.high[c] : fit.low[c])) * 127) / 255 + 0.5)),
+        );
         tryEnds[e * 4 + c] = q;
         wide[e * 4 + c] = (q << 1) | (q >> 6);
       }

@@ -57,7 +57,10 @@ export function legacyCan(format: FormatKey): boolean {
 }
 
 /** Puts the header before the encoded levels, largest first. @throws InputError when the legacy header has no code for the format */
-export function writeDds(facts: Pick<DdsFacts, 'width' | 'height' | 'format' | 'header'> & { colourSpace: ColourSpace }, levels: readonly Uint8Array[]): Uint8Array {
+export function writeDds(
+  facts: Pick<DdsFacts, 'width' | 'height' | 'format' | 'header'> & { colourSpace: ColourSpace },
+  levels: readonly Uint8Array[],
+): Uint8Array {
   const { width, height, header } = facts;
   const format = FORMATS[facts.format];
   if (header === 'legacy' && !legacyCan(facts.format)) {
@@ -71,7 +74,12 @@ export function writeDds(facts: Pick<DdsFacts, 'width' | 'height' | 'format' | '
   put(4, 124); // dwSize
   put(
     8, // dwFlags
-    DDSD_CAPS | DDSD_HEIGHT | DDSD_WIDTH | DDSD_PIXELFORMAT | (levels.length > 1 ? DDSD_MIPMAPCOUNT : 0) | (format.blockBytes ? DDSD_LINEARSIZE : DDSD_PITCH),
+    DDSD_CAPS |
+      DDSD_HEIGHT |
+      DDSD_WIDTH |
+      DDSD_PIXELFORMAT |
+      (levels.length > 1 ? DDSD_MIPMAPCOUNT : 0) |
+      (format.blockBytes ? DDSD_LINEARSIZE : DDSD_PITCH),
   );
   put(12, height); // dwHeight
   put(16, width); // dwWidth
@@ -109,7 +117,8 @@ export function readDdsFacts(bytes: Uint8Array): DdsFacts & { start: number } {
   if (bytes.length < 128) throw new InputError('This DDS file ends inside its header.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const get = (at: number) => view.getUint32(at, true);
-  if (get(0) !== MAGIC || get(4) !== 124 || get(76) !== 32) throw new InputError('This is not a DDS file: its header does not begin as one.');
+  if (get(0) !== MAGIC || get(4) !== 124 || get(76) !== 32)
+    throw new InputError('This is not a DDS file: its header does not begin as one.');
   const [height, width] = [get(12), get(16)];
   if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) {
     throw new InputError(`This DDS file declares ${width} x ${height} texels; 1 to ${MAX_SIDE} a side can be read.`);
@@ -124,7 +133,8 @@ export function readDdsFacts(bytes: Uint8Array): DdsFacts & { start: number } {
       if (bytes.length < 148) throw new InputError('This DDS file ends inside its DX10 header.');
       header = 'dx10';
       start = 148;
-      if (get(132) !== DIMENSION_TEXTURE2D || get(140) !== 1) throw new InputError('Only single flat DDS textures can be read, not arrays, cubes or volumes.');
+      if (get(132) !== DIMENSION_TEXTURE2D || get(140) !== 1)
+        throw new InputError('Only single flat DDS textures can be read, not arrays, cubes or volumes.');
       const code = get(128);
       for (const key of Object.keys(DXGI) as FormatKey[]) {
         const kind = DXGI[key].indexOf(code);
@@ -136,14 +146,19 @@ export function readDdsFacts(bytes: Uint8Array): DdsFacts & { start: number } {
   } else if (flags & DDPF_RGB && get(88) === 32 && get(96) === 0xff00) {
     format = get(92) === 0xff ? 'rgba8' : get(92) === 0xff0000 ? 'bgra8' : undefined;
   }
-  if (!format) throw new InputError('The compression of this DDS file cannot be read; BC1, BC3, BC7 and 32-bit RGBA can.');
+  if (!format)
+    throw new InputError('The compression of this DDS file cannot be read; BC1, BC3, BC7 and 32-bit RGBA can.');
   const mips = Math.max(1, get(8) & DDSD_MIPMAPCOUNT ? get(28) : 1);
   const mipsExpected = fullMipCount(width, height);
-  if (mips > mipsExpected) throw new InputError(`This DDS file declares ${mips} mip levels; ${width} x ${height} has at most ${mipsExpected}.`);
+  if (mips > mipsExpected)
+    throw new InputError(
+      `This DDS file declares ${mips} mip levels; ${width} x ${height} has at most ${mipsExpected}.`,
+    );
   const facts = { width, height, format, header, colourSpace, mips, mipsExpected, start };
   let needed = start;
   for (let level = 0; level < mips; level++) needed += levelBytes(facts, level);
-  if (bytes.length < needed) throw new InputError(`This DDS file is cut off: ${needed} bytes are declared and ${bytes.length} are there.`);
+  if (bytes.length < needed)
+    throw new InputError(`This DDS file is cut off: ${needed} bytes are declared and ${bytes.length} are there.`);
   return facts;
 }
 
@@ -156,7 +171,8 @@ function levelBytes(facts: Pick<DdsFacts, 'width' | 'height' | 'format'>, level:
 /** Decodes one mip level to straight RGBA8 in the file's own encoding, rows as stored. */
 export function readDdsLevel(bytes: Uint8Array, level: number): Image8 {
   const facts = readDdsFacts(bytes);
-  if (level < 0 || level >= facts.mips) throw new InputError(`This file has mip levels 0 to ${facts.mips - 1}; ${level} is not there.`);
+  if (level < 0 || level >= facts.mips)
+    throw new InputError(`This file has mip levels 0 to ${facts.mips - 1}; ${level} is not there.`);
   let at = facts.start;
   for (let l = 0; l < level; l++) at += levelBytes(facts, l);
   const size = mipSize(facts.width, facts.height, level);

@@ -61,7 +61,8 @@ function rowFormat(key: 'rgba8' | 'bgra8', name: string, order: readonly number[
     name,
     blockBytes: 0,
     carriesAlpha: true,
-    encodeRows: (image, from, to, out) => swizzle(image.data.subarray(from * image.width * 4, to * image.width * 4), out),
+    encodeRows: (image, from, to, out) =>
+      swizzle(image.data.subarray(from * image.width * 4, to * image.width * 4), out),
     decode: (bytes, image) => swizzle(bytes, image.data),
   };
 }

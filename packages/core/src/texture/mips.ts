@@ -19,7 +19,12 @@ export function mipSize(width: number, height: number, level: number): { width: 
  * The mip chain of a straight RGBA8 image, level 0 first (the image itself). Colour is weighted by alpha, so that clear texels
  * do not bleed into edges. Every level is made from the one above it, kept in doubles, and rounded once.
  */
-export function mipChain(image: Image8, kind: MipKind, filter: MipFilter, count = fullMipCount(image.width, image.height)): Image8[] {
+export function mipChain(
+  image: Image8,
+  kind: MipKind,
+  filter: MipFilter,
+  count = fullMipCount(image.width, image.height),
+): Image8[] {
   const levels = [image];
   let current = toFloat(image, kind);
   for (let level = 1; level < count; level++) {
@@ -58,7 +63,8 @@ function toImage(image: FloatImage, kind: MipKind): Image8 {
     for (let c = 0; c < 3; c++) {
       const v = image.data[i + c] / a;
       const clamped = v < 0 ? 0 : v > 1 ? 1 : v;
-      data[i + c] = kind === 'srgb' ? srgb8OfLinear(Math.floor(clamped * LINEAR_ONE + 0.5)) : Math.floor(clamped * 255 + 0.5);
+      data[i + c] =
+        kind === 'srgb' ? srgb8OfLinear(Math.floor(clamped * LINEAR_ONE + 0.5)) : Math.floor(clamped * 255 + 0.5);
     }
     data[i + 3] = Math.floor(Math.min(1, a) * 255 + 0.5);
   }
@@ -121,7 +127,8 @@ function weightsFor(from: number, to: number, filter: MipFilter): Weights[] {
     const last = Math.ceil(centre + radius) - 1;
     const weights: number[] = [];
     for (let s = first; s <= last; s++) {
-      if (filter === 'box' || from === to) weights.push(Math.min(s + 1, centre + radius) - Math.max(s, centre - radius));
+      if (filter === 'box' || from === to)
+        weights.push(Math.min(s + 1, centre + radius) - Math.max(s, centre - radius));
       else weights.push(kaiserSinc((s + 0.5 - centre) / scale));
     }
     const sum = weights.reduce((a, b) => a + b, 0);

@@ -9,9 +9,29 @@ const TOP_DOWN = 0x20;
 export function writeTga(image: Image8, options: { alpha: boolean; rle: boolean }): Uint8Array {
   const { width, height } = image;
   const size = options.alpha ? 4 : 3;
-  const header = Uint8Array.of(0, 0, options.rle ? 10 : 2, 0, 0, 0, 0, 0, 0, 0, 0, 0, width, width >> 8, height, height >> 8, size * 8, TOP_DOWN | (options.alpha ? 8 : 0));
+  const header = Uint8Array.of(
+    0,
+    0,
+    options.rle ? 10 : 2,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    0,
+    width,
+    width >> 8,
+    height,
+    height >> 8,
+    size * 8,
+    TOP_DOWN | (options.alpha ? 8 : 0),
+  );
   const body = new Uint8Array(width * height * (size + 1) + height);
-  const texel = (i: number) => [image.data[i * 4 + 2], image.data[i * 4 + 1], image.data[i * 4], image.data[i * 4 + 3]].slice(0, size);
+  const texel = (i: number) =>
+    [image.data[i * 4 + 2], image.data[i * 4 + 1], image.data[i * 4], image.data[i * 4 + 3]].slice(0, size);
   const same = (a: number, b: number) => {
     for (let c = 0; c < size; c++) if (image.data[a * 4 + c] !== image.data[b * 4 + c]) return false;
     return true;
@@ -23,7 +43,7 @@ export function writeTga(image: Image8, options: { alpha: boolean; rle: boolean 
   };
   for (let y = 0; y < height; y++) {
     const end = (y + 1) * width;
-    for (let i = y * width; i < end; ) {
+    for (let i = y * width; i < end;) {
       if (!options.rle) {
         put(texel(i++));
         continue;
@@ -63,9 +83,12 @@ export function readTgaFacts(bytes: Uint8Array): TgaFacts {
   const [type, bits, descriptor] = [bytes[2], bytes[16], bytes[17]];
   const width = bytes[12] | (bytes[13] << 8);
   const height = bytes[14] | (bytes[15] << 8);
-  if ((type !== 2 && type !== 10) || (bits !== 24 && bits !== 32)) throw new InputError('Only true-colour TGA files of 24 or 32 bits can be read.');
-  if (width < 1 || height < 1 || width > 16384 || height > 16384) throw new InputError(`This TGA file declares ${width} x ${height} texels; 1 to 16384 a side can be read.`);
-  if (type === 2 && bytes.length < 18 + bytes[0] + width * height * (bits / 8)) throw new InputError('This TGA file is cut off.');
+  if ((type !== 2 && type !== 10) || (bits !== 24 && bits !== 32))
+    throw new InputError('Only true-colour TGA files of 24 or 32 bits can be read.');
+  if (width < 1 || height < 1 || width > 16384 || height > 16384)
+    throw new InputError(`This TGA file declares ${width} x ${height} texels; 1 to 16384 a side can be read.`);
+  if (type === 2 && bytes.length < 18 + bytes[0] + width * height * (bits / 8))
+    throw new InputError('This TGA file is cut off.');
   return { width, height, bits, rle: type === 10, topDown: (descriptor & TOP_DOWN) !== 0, alphaBits: descriptor & 15 };
 }
 
@@ -78,7 +101,7 @@ export function readTga(bytes: Uint8Array): Image8 {
   let at = 18 + bytes[0];
   const image = newImage(width, height);
   const total = width * height;
-  for (let i = 0; i < total; ) {
+  for (let i = 0; i < total;) {
     const packet = facts.rle ? bytes[at++] : 0;
     const count = facts.rle ? (packet & 127) + 1 : 1;
     const repeat = (packet & 128) !== 0;

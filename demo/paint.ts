@@ -1,0 +1,184 @@
+/** Short words for writing demo liveries down. Ids are counted, so that the same script makes the same livery. */
+import { createHash } from 'node:crypto';
+import { ColourId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
+import { Layer, type Paint, type Phase } from '../packages/core/src/livery/layer.ts';
+import type { Livery, SchemeColour } from '../packages/core/src/livery/livery.ts';
+import type { Template } from '../packages/core/src/livery/template.ts';
+import { MARKS, markBytes } from './marks.ts';
+
+export const hashOf = (bytes: Uint8Array | string) => Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
+
+type Common = { parts?: string[]; opacity?: number; blend?: string; hidden?: boolean; locked?: boolean };
+
+export class Painter {
+  readonly scheme: SchemeColour[];
+  private readonly sheets = new Map<string, Layer[]>();
+  private count = 0;
+
+  constructor(
+    private readonly key: string,
+    colours: Record<string, string>,
+  ) {
+    this.scheme = Object.entries(colours).map(([name, hex], i) => ({
+      id: ColourId.parse(`${key}-colour-${i + 1}`),
+      name,
+      hex,
+    }));
+  }
+
+  paint(name: string): Paint {
+    const found = this.scheme.find((colour) => colour.name === name);
+    if (!found) throw new Error(`No colour ${name}`);
+    return { scheme: found.id };
+  }
+
+  private add(sheet: string, phase: Phase, name: string, common: Common, rest: Record<string, unknown>): void {
+    const layer = Layer.parse({
+      id: LayerId.parse(`${this.key}-layer-${++this.count}`),
+      name,
+      phase,
+      hidden: false,
+      locked: false,
+      opacity: 100,
+      blend: 'normal',
+      parts: [],
+      ...rest,
+      ...common,
+    });
+    this.sheets.set(sheet, [...(this.sheets.get(sheet) ?? []), layer]);
+  }
+
+  solid(sheet: string, name: string, colour: string, common: Common = {}) {
+    this.add(sheet, 'Base', name, common, { kind: 'solid', paint: this.paint(colour) });
+  }
+
+  fade(
+    sheet: string,
+    name: string,
+    at: { x: number; y: number; length: number; angle: number; shape?: string },
+    stops: [number, string, number][],
+    common: Common = {},
+  ) {
+    this.add(sheet, 'Base', name, common, {
+      kind: 'fade',
+      shape: 'linear',
+      ...at,
+      stops: stops.map(([at, colour, opacity]) => ({ at, paint: this.paint(colour), opacity })),
+    });
+  }
+
+  stripe(
+    sheet: string,
+    name: string,
+    colour: string,
+    at: { x: number; y: number; angle: number; width: number; softness?: number },
+    common: Common = {},
+  ) {
+    this.add(sheet, 'Pattern', name, common, { kind: 'stripe', paint: this.paint(colour), softness: 0, ...at });
+  }
+
+  stripes(
+    sheet: string,
+    name: string,
+    colours: string[],
+    at: { x: number; y: number; angle: number; width: number; gap: number; count: number; softness?: number },
+    common: Common = {},
+  ) {
+    this.add(sheet, 'Pattern', name, common, {
+      kind: 'stripe-set',
+      paints: colours.map((c) => this.paint(c)),
+      softness: 0,
+      ...at,
+    });
+  }
+
+  chequer(
+    sheet: string,
+    name: string,
+    colours: [string, string | null],
+    at: { x: number; y: number; angle: number; cell: number; columns: number; rows: number },
+    common: Common = {},
+  ) {
+    this.add(sheet, 'Pattern', name, common, {
+      kind: 'chequer',
+      paint: this.paint(colours[0]),
+      other: colours[1] ? this.paint(colours[1]) : null,
+      ...at,
+    });
+  }
+
+  mark(
+    sheet: string,
+    file: string,
+    at: { x: number; y: number; height: number; turn?: number; mirrored?: boolean },
+    recolour: [from: string, to: string][] = [],
+    common: Common = {},
+  ) {
+    const mark = MARKS.find((m) => m.file === file)!;
+    this.add(sheet, 'Marks', mark.name, common, {
+      kind: 'decal',
+      source: 'svg',
+      blob: hashOf(markBytes(file)),
+      ratio: mark.ratio,
+      keepRatio: true,
+      turn: 0,
+      mirrored: false,
+      ...at,
+      width: at.height * mark.ratio,
+      recolour: recolour.map(([from, to]) => ({ from, to: this.paint(to) })),
+    });
+  }
+
+  letter(
+    sheet: string,
+    name: string,
+    text: string,
+    colour: string,
+    font: string,
+    at: {
+      x: number;
+      y: number;
+      size: number;
+      turn?: number;
+      spacing?: number;
+      slant?: number;
+      outline?: [string, number];
+      mirrored?: boolean;
+    },
+    common: Common = {},
+  ) {
+    const { outline, ...rest } = at;
+    this.add(sheet, 'Marks', name, common, {
+      kind: 'lettering',
+      text,
+      font,
+      paint: this.paint(colour),
+      turn: 0,
+      spacing: 4,
+      slant: 0,
+      mirrored: false,
+      ...rest,
+      outline: outline ? { paint: this.paint(outline[0]), width: outline[1] } : null,
+    });
+  }
+
+  livery(
+    template: Template,
+    particulars: Record<string, string>,
+    finish: Record<string, string>,
+    fonts: Record<string, Sha256>,
+  ): Livery {
+    return {
+      schema: 1,
+      particulars,
+      scheme: this.scheme,
+      sheets: template.sheets.map((sheet) => ({
+        key: sheet.key,
+        finish: (finish[sheet.key] ?? 'gloss') as Livery['sheets'][number]['finish'],
+        kept: false,
+        maps: [{ key: 'colour', alpha: sheet.alpha, layers: this.sheets.get(sheet.key) ?? [] }],
+      })),
+      pins: { template: hashOf(JSON.stringify(template)), spec: template.spec, renderer: 1, fonts },
+    };
+  }
+}

@@ -1,0 +1,55 @@
+import { drawLayer, envOf, renderRegion, touches } from '../../compose/renderTile.ts';
+import type { Region } from '../../layers/kind.ts';
+import type { Layer } from '../../livery/layer.ts';
+import type { CheckInput } from '../finding.ts';
+
+/** Checks look at sheets in steps of this many texels. */
+const STEP = 4;
+
+function regionOf(input: CheckInput, sheetKey: string): Region {
+  const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
+  return { x: 0, y: 0, width: Math.ceil(sheet.width / STEP), height: Math.ceil(sheet.height / STEP), step: STEP };
+}
+
+/** Visits the samples that lie on an island, or off all of them. */
+function eachSample(
+  input: CheckInput,
+  sheetKey: string,
+  region: Region,
+  visit: (i: number, inside: boolean) => void,
+): void {
+  const surface = input.sources.surface(sheetKey);
+  for (let y = 0, i = 0; y < region.height; y++) {
+    const row = Math.min(surface.height - 1, y * STEP + STEP / 2) * surface.width;
+    for (let x = 0; x < region.width; x++, i++)
+      visit(i, surface.inside[row + Math.min(surface.width - 1, x * STEP + STEP / 2)] === 1);
+  }
+}
+
+/** Share of the islands' area that the art leaves more or less open, 0..1. */
+export function openShare(input: CheckInput, sheetKey: string, map: string): number {
+  const region = regionOf(input, sheetKey);
+  const picture = renderRegion(input.livery, sheetKey, map, region, input.sources);
+  let [open, all] = [0, 0];
+  eachSample(input, sheetKey, region, (i, inside) => {
+    if (!inside) return;
+    all++;
+    if (picture[i * 4 + 3] < 65000) open++;
+  });
+  return all > 0 ? open / all : 0;
+}
+
+/** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
+export function shareOnIslands(input: CheckInput, sheetKey: string, layer: Layer): number | null {
+  const region = regionOf(input, sheetKey);
+  const env = envOf(input.livery, input.sources);
+  if (!touches(layer, sheetKey, region, env, input.sources)) return layer.hidden ? null : 0;
+  const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));
+  let [on, all] = [0, 0];
+  eachSample(input, sheetKey, region, (i, inside) => {
+    const alpha = picture[i * 4 + 3];
+    all += alpha;
+    if (inside) on += alpha;
+  });
+  return all > 0 ? on / all : null;
+}

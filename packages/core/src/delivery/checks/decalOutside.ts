@@ -1,0 +1,31 @@
+import { layersOf } from '../../livery/livery.ts';
+import type { Check } from '../finding.ts';
+import { shareOnIslands } from './coverage.ts';
+
+export const decalOutside: Check = {
+  key: 'decal-outside',
+  subject: 'marks on islands',
+  why: 'Only what lies on an island is wrapped on the model; a mark beside them is never seen.',
+  run(input) {
+    return input.template.sheets.flatMap((sheet) =>
+      layersOf(input.livery, sheet.key).flatMap((layer) => {
+        if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
+        const share = shareOnIslands(input, sheet.key, layer);
+        if (share === null || share >= 0.5) return [];
+        return [
+          {
+            check: this.key,
+            level: 'advice' as const,
+            title:
+              share < 0.005 ? `“${layer.name}” is outside every island` : `“${layer.name}” lies mostly off the islands`,
+            detail:
+              share < 0.005
+                ? `It will not be seen on the model. Move it onto a part of ${sheet.name}.`
+                : `Only ${Math.round(share * 100)} % of it will be seen on the model.`,
+            show: { sheet: sheet.key, layer: layer.id },
+          },
+        ];
+      }),
+    );
+  },
+};

@@ -1,0 +1,34 @@
+import type { Check } from '../finding.ts';
+
+export const sheetBare: Check = {
+  key: 'sheet-bare',
+  subject: 'bare sheets',
+  why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
+  run({ plan, livery, spec }) {
+    const bare = plan.files
+      .filter((file) => file.kind === 'sheet' && file.leftOut === 'bare')
+      .map((file) => (file.kind === 'sheet' ? file.sheet : null)!);
+    if (bare.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {
+      return [
+        {
+          check: this.key,
+          level: 'stop',
+          title: 'Nothing is painted yet',
+          detail: 'Every sheet is bare, so there is nothing to deliver.',
+          show: { sheet: bare[0].key },
+        },
+      ];
+    }
+    return bare.map((sheet) => ({
+      check: this.key,
+      level: 'advice' as const,
+      title: `Sheet ${sheet.name} is still bare`,
+      detail: `${spec.gameName} keeps its own picture there unless you paint it.`,
+      show: { sheet: sheet.key },
+      fix: {
+        label: 'Keep the original on purpose',
+        edit: { do: 'set-sheet' as const, sheet: sheet.key, set: { kept: true } },
+      },
+    }));
+  },
+};

@@ -1,0 +1,35 @@
+import { alphaDropped } from './checks/alphaDropped.ts';
+import { artHidden } from './checks/artHidden.ts';
+import { decalOutside } from './checks/decalOutside.ts';
+import { nameCharacters } from './checks/nameCharacters.ts';
+import { sheetBare } from './checks/sheetBare.ts';
+import { sizeMultipleOfFour } from './checks/sizeMultipleOfFour.ts';
+import type { Check, CheckInput, Finding } from './finding.ts';
+
+/** Every check, in the order in which they are listed. */
+export const CHECKS: readonly Check[] = [
+  nameCharacters,
+  sheetBare,
+  sizeMultipleOfFour,
+  alphaDropped,
+  decalOutside,
+  artHidden,
+];
+
+export interface Preflight {
+  /** Worst first. */
+  findings: Finding[];
+  /** Subjects of the checks that found nothing. */
+  fine: string[];
+  checks: number;
+}
+
+export function preflight(input: CheckInput): Preflight {
+  const results = CHECKS.map((check) => ({ check, found: check.run(input) }));
+  const findings = results.flatMap((result) => result.found);
+  return {
+    findings: [...findings.filter((f) => f.level === 'stop'), ...findings.filter((f) => f.level === 'advice')],
+    fine: results.filter((result) => result.found.length === 0).map((result) => result.check.subject),
+    checks: CHECKS.length,
+  };
+}

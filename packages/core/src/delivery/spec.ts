@@ -1,0 +1,42 @@
+import { z } from 'zod';
+
+/** One kind of file that a game wants of every sheet. */
+export const SpecFile = z.strictObject({
+  map: z.string(),
+  /** Pattern of the file's name; see names.ts. */
+  name: z.string(),
+  container: z.enum(['dds', 'tga', 'png']),
+  format: z.enum(['bc1', 'bc3', 'bc7', 'rgba8', 'bgra8']),
+  header: z.enum(['legacy', 'dx10']),
+  colourSpace: z.enum(['srgb', 'linear']),
+  mips: z.enum(['full', 'none']),
+  mipFilter: z.enum(['box', 'kaiser']),
+  /** Stored upside down. */
+  flip: z.boolean(),
+  /** Whether alpha goes along, or everything is delivered opaque. */
+  alpha: z.enum(['keep', 'opaque']),
+  /** Texels that art is carried past the islands. */
+  padding: z.number().int().min(0).max(256),
+});
+export type SpecFile = z.infer<typeof SpecFile>;
+
+/** All that a game wants of a delivery. */
+export const DeliverySpec = z.strictObject({
+  schema: z.literal(1),
+  key: z.string(),
+  version: z.number().int(),
+  game: z.string(),
+  gameName: z.string(),
+  /** Folder of the livery's files, as a pattern, with a slash at the end. */
+  folder: z.string(),
+  files: z.array(SpecFile).min(1),
+  sidecars: z.array(z.strictObject({ name: z.string(), kind: z.enum(['finish-toml']) })),
+  /** The livery's key as the game's own names allow it. */
+  liveryKey: z.strictObject({ allowed: z.string(), says: z.string(), maxLength: z.number().int() }),
+  maxSide: z.number().int(),
+  /** Under what uncovered texels lie when everything is delivered opaque. */
+  ground: z.string(),
+  /** What the game needs before it shows the livery. */
+  after: z.string(),
+});
+export type DeliverySpec = z.infer<typeof DeliverySpec>;

@@ -1,0 +1,37 @@
+import { DeliverySpec } from './spec.ts';
+
+/** The delivery specs that come with the product, by key. */
+export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = {
+  'brackwater-run': DeliverySpec.parse({
+    schema: 1,
+    key: 'brackwater-run',
+    version: 1,
+    game: 'brackwater-run',
+    gameName: 'Brackwater Run',
+    folder: 'wharf/{craft.key}/{livery.key}/',
+    files: [
+      {
+        map: 'colour',
+        name: '{livery.key}_{sheet.key}.dds',
+        container: 'dds',
+        format: 'bc7',
+        header: 'dx10',
+        colourSpace: 'srgb',
+        mips: 'full',
+        mipFilter: 'kaiser',
+        flip: false,
+        alpha: 'opaque',
+        padding: 16,
+      },
+    ],
+    sidecars: [{ name: 'finish.toml', kind: 'finish-toml' }],
+    liveryKey: {
+      allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
+      says: 'lower-case letters, digits and hyphens',
+      maxLength: 32,
+    },
+    maxSide: 4096,
+    ground: '#808080',
+    after: 'In the game, leave the wharf and come back: it reads its folders on arrival.',
+  }),
+};

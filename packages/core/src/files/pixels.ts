@@ -1,0 +1,31 @@
+/** Pictures as the store keeps them: decoded once on import, so that browser and server never decode one file by different code. */
+import { unzlibSync, zlibSync } from 'fflate';
+import { InputError } from '../errors.ts';
+import { newImage, type Image8 } from '../raster/image.ts';
+
+const MAGIC = 0x31584c57;
+
+/** Straight RGBA8 to bytes: magic, width, height (32-bit little-endian), then the rows in zlib. */
+export function packPixels(image: Image8): Uint8Array {
+  const body = zlibSync(image.data, { level: 6 });
+  const out = new Uint8Array(12 + body.length);
+  const view = new DataView(out.buffer);
+  view.setUint32(0, MAGIC, true);
+  view.setUint32(4, image.width, true);
+  view.setUint32(8, image.height, true);
+  out.set(body, 12);
+  return out;
+}
+
+/** @throws InputError when the bytes are not such a picture, or hold more or less than they declare */
+export function unpackPixels(bytes: Uint8Array): Image8 {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (bytes.length < 12 || view.getUint32(0, true) !== MAGIC) throw new InputError('This is not a stored picture.');
+  const [width, height] = [view.getUint32(4, true), view.getUint32(8, true)];
+  if (width < 1 || height < 1 || width > 16384 || height > 16384)
+    throw new InputError(`A stored picture cannot be ${width} x ${height}.`);
+  const image = newImage(width, height);
+  const data = unzlibSync(bytes.subarray(12), { out: image.data });
+  if (data.length !== image.data.length) throw new InputError('A stored picture is cut off.');
+  return image;
+}

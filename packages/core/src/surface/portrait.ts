@@ -1,0 +1,145 @@
+import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
+import { newImage, type Image8 } from '../raster/image.ts';
+import type { Template } from '../livery/template.ts';
+
+export interface PortraitOptions {
+  width: number;
+  height: number;
+  /** Degrees round the model (0: from the bow, 90: from starboard) and up. */
+  heading: number;
+  elevation: number;
+}
+
+type Vec = [number, number, number];
+
+const SAMPLES = 2;
+
+/**
+ * A picture of the model on the turntable, drawn on the processor: for cards and thumbnails, where no graphics card can be counted on.
+ * @param sheets flattened sheets by key, any size; sheets that are not there show the part's own colour
+ * @returns straight RGBA8 with a clear ground
+ */
+export function portrait(template: Template, sheets: ReadonlyMap<string, Image8>, options: PortraitOptions): Image8 {
+  const [w, h] = [options.width * SAMPLES, options.height * SAMPLES];
+  const { positions, normals, uvs, indices } = template.mesh;
+  const radians = Math.PI / 180;
+  const [sh, ch] = [Math.sin(options.heading * radians), Math.cos(options.heading * radians)];
+  const [se, ce] = [Math.sin(options.elevation * radians), Math.cos(options.elevation * radians)];
+  // The camera looks from `eye` to the middle of the model: right, up and towards the eye are its axes.
+  const toEye: Vec = [ch * ce, se, sh * ce];
+  const right: Vec = [sh, 0, -ch];
+  const up: Vec = [-ch * se, ce, -sh * se];
+  const { centre, radius } = sphereAround(positions);
+  const distance = radius * 4.2;
+  const view = new Float64Array(positions.length);
+  let [left, wide, low, high] = [Infinity, -Infinity, Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i += 3) {
+    const p: Vec = [positions[i] - centre[0], positions[i + 1] - centre[1], positions[i + 2] - centre[2]];
+    const depth = distance - dot(p, toEye);
+    view[i] = dot(p, right) / depth;
+    view[i + 1] = dot(p, up) / depth;
+    view[i + 2] = depth;
+    left = Math.min(left, view[i]);
+    wide = Math.max(wide, view[i]);
+    low = Math.min(low, view[i + 1]);
+    high = Math.max(high, view[i + 1]);
+  }
+  const scale = 0.92 * Math.min(w / (wide - left), h / (high - low));
+  const [cx, cy] = [(left + wide) / 2, (low + high) / 2];
+  const depth = new Float64Array(w * h).fill(Infinity);
+  const light = new Float32Array(w * h * 4);
+  for (const part of template.parts) {
+    const sheet = part.sheet ? sheets.get(part.sheet) : undefined;
+    const plain = rgbOf(part.hex ?? '#808080');
+    for (let t = part.first; t < part.first + part.count; t++) {
+      const corner = [0, 1, 2].map((k) => {
+        const v = indices[t * 3 + k];
+        return {
+          x: (view[v * 3] - cx) * scale + w / 2,
+          y: h / 2 - (view[v * 3 + 1] - cy) * scale,
+          inverse: 1 / view[v * 3 + 2],
+          shade: shadeOf([normals[v * 3], normals[v * 3 + 1], normals[v * 3 + 2]], toEye),
+          u: uvs[v * 2],
+          v: uvs[v * 2 + 1],
+        };
+      });
+      const [a, b, c] = corner;
+      const area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+      if (area === 0) continue;
+      const x1 = Math.min(w - 1, Math.ceil(Math.max(a.x, b.x, c.x)));
+      const y1 = Math.min(h - 1, Math.ceil(Math.max(a.y, b.y, c.y)));
+      for (let y = Math.max(0, Math.floor(Math.min(a.y, b.y, c.y))); y <= y1; y++) {
+        for (let x = Math.max(0, Math.floor(Math.min(a.x, b.x, c.x))); x <= x1; x++) {
+          const px = x + 0.5;
+          const py = y + 0.5;
+          const wb = ((px - a.x) * (c.y - a.y) - (py - a.y) * (c.x - a.x)) / area;
+          const wc = ((b.x - a.x) * (py - a.y) - (b.y - a.y) * (px - a.x)) / area;
+          const wa = 1 - wb - wc;
+          if (wa < 0 || wb < 0 || wc < 0) continue;
+          const inverse = wa * a.inverse + wb * b.inverse + wc * c.inverse;
+          const z = 1 / inverse;
+          const i = y * w + x;
+          if (z >= depth[i]) continue;
+          depth[i] = z;
+          const mix = (key: 'u' | 'v' | 'shade') =>
+            (wa * a[key] * a.inverse + wb * b[key] * b.inverse + wc * c[key] * c.inverse) * z;
+          const colour = sheet ? sample(sheet, mix('u'), mix('v'), plain) : plain;
+          const shade = mix('shade');
+          for (let k = 0; k < 3; k++) light[i * 4 + k] = (LINEAR_OF_SRGB8[colour[k]] / LINEAR_ONE) * shade;
+          light[i * 4 + 3] = 1;
+        }
+      }
+    }
+  }
+  return shrink(light, w, options.width, options.height);
+}
+
+/** Soft light from above and the camera's left, so that form shows and colours stay themselves. */
+function shadeOf(normal: Vec, toEye: Vec): number {
+  // Thin parts are seen from both sides.
+  const n: Vec = dot(normal, toEye) < 0 ? [-normal[0], -normal[1], -normal[2]] : normal;
+  const key = Math.max(0, dot(n, [0.42, 0.81, 0.41]));
+  return 0.42 + 0.2 * (n[1] * 0.5 + 0.5) + 0.42 * key + 0.08 * Math.max(0, dot(n, toEye));
+}
+
+function sample(sheet: Image8, u: number, v: number, under: readonly number[]): readonly number[] {
+  const x = Math.max(0, Math.min(sheet.width - 1, Math.floor(u * sheet.width)));
+  const y = Math.max(0, Math.min(sheet.height - 1, Math.floor(v * sheet.height)));
+  const i = (y * sheet.width + x) * 4;
+  const a = sheet.data[i + 3] / 255;
+  return a === 1
+    ? [sheet.data[i], sheet.data[i + 1], sheet.data[i + 2]]
+    : [0, 1, 2].map((k) => Math.round(sheet.data[i + k] * a + under[k] * (1 - a)));
+}
+
+function shrink(light: Float32Array, w: number, width: number, height: number): Image8 {
+  const out = newImage(width, height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const sum = [0, 0, 0, 0];
+      for (let s = 0; s < SAMPLES * SAMPLES; s++) {
+        const i = ((y * SAMPLES + Math.floor(s / SAMPLES)) * w + x * SAMPLES + (s % SAMPLES)) * 4;
+        for (let k = 0; k < 4; k++) sum[k] += light[i + k];
+      }
+      const o = (y * width + x) * 4;
+      if (sum[3] === 0) continue;
+      for (let k = 0; k < 3; k++) out.data[o + k] = srgb8OfLinear(Math.round((sum[k] / sum[3]) * LINEAR_ONE));
+      out.data[o + 3] = Math.round((sum[3] / (SAMPLES * SAMPLES)) * 255);
+    }
+  }
+  return out;
+}
+
+function sphereAround(positions: readonly number[]): { centre: Vec; radius: number } {
+  const low: Vec = [Infinity, Infinity, Infinity];
+  const high: Vec = [-Infinity, -Infinity, -Infinity];
+  positions.forEach((value, i) => {
+    low[i % 3] = Math.min(low[i % 3], value);
+    high[i % 3] = Math.max(high[i % 3], value);
+  });
+  const centre = low.map((value, k) => (value + high[k]) / 2) as Vec;
+  return { centre, radius: Math.hypot(high[0] - centre[0], high[1] - centre[1], high[2] - centre[2]) };
+}
+
+const dot = (a: Vec, b: Vec) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+const rgbOf = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));
