@@ -1,0 +1,35 @@
+import os from 'node:os';
+import path from 'node:path';
+
+/** The project's root: this file is bundled into packages/server/dist, three folders below it. */
+const root = path.resolve(import.meta.dirname, '../../..');
+
+export interface Config {
+  databaseUrl: string;
+  host: string;
+  port: number;
+  /** Where games' folders and the publishing journal are. */
+  data: string;
+  web: string;
+  migrations: string;
+  demo: string;
+  threads: number;
+}
+
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const host = env.HOST ?? '127.0.0.1';
+  if (!['127.0.0.1', 'localhost', '::1'].includes(host)) {
+    throw new Error(`HOST=${host} is refused: there is no sign-in yet, so only this machine may connect (127.0.0.1).`);
+  }
+  if (!env.DATABASE_URL) throw new Error('DATABASE_URL is not set; npm start sets it.');
+  return {
+    databaseUrl: env.DATABASE_URL,
+    host,
+    port: Number(env.PORT ?? 4173),
+    data: path.resolve(env.WET_LACQUER_DATA ?? path.join(root, '.data')),
+    web: path.join(root, 'packages/web/dist'),
+    migrations: path.join(root, 'packages/server/drizzle'),
+    demo: path.join(root, 'demo/out'),
+    threads: Number(env.WET_LACQUER_THREADS ?? os.availableParallelism()),
+  };
+}

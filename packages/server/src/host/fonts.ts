@@ -1,0 +1,15 @@
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
+
+const require = createRequire(import.meta.url);
+
+/** A shipped font's file. @throws InputError when there is none of that key */
+export async function shippedFont(key: string): Promise<Uint8Array> {
+  const font = SHIPPED_FONTS.find((f) => f.key === key);
+  if (!font) throw new InputError(`There is no font "${key}".`);
+  const folder = path.dirname(require.resolve(`@fontsource/${font.package}/package.json`));
+  return new Uint8Array(await readFile(path.join(folder, 'files', `${font.package}-latin-${font.weight}-normal.woff`)));
+}

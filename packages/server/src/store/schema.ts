@@ -1,0 +1,136 @@
+import { bigserial, boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
+import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+
+const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
+const created = () => timestamp({ withTimezone: true }).notNull().defaultNow();
+
+/** A livery's head. Its state is its latest snapshot and the edits after it. */
+export const livery = pgTable('livery', {
+  id: uuid().primaryKey().defaultRandom(),
+  revision: integer().notNull(),
+  createdAt: created(),
+  updatedAt: created(),
+});
+
+/** Append-only log. */
+export const edit = pgTable(
+  'edit',
+  {
+    liveryId: uuid()
+      .notNull()
+      .references(() => livery.id, { onDelete: 'cascade' }),
+    revision: integer().notNull(),
+    id: text().notNull(),
+    person: text().notNull(),
+    edit: jsonb().$type<Edit>().notNull(),
+    inverse: jsonb().$type<Edit>().notNull(),
+    undoes: text(),
+    redoes: text(),
+    label: text().notNull(),
+    at: created(),
+  },
+  (t) => [primaryKey({ columns: [t.liveryId, t.revision] }), uniqueIndex('edit_once').on(t.liveryId, t.id)],
+);
+
+export const snapshot = pgTable(
+  'snapshot',
+  {
+    liveryId: uuid()
+      .notNull()
+      .references(() => livery.id, { onDelete: 'cascade' }),
+    revision: integer().notNull(),
+    document: jsonb().$type<Livery>().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.liveryId, t.revision] })],
+);
+
+/** Content-addressed bytes, in chunks of at most 4 MiB. */
+export const blob = pgTable('blob', { hash: text().primaryKey(), bytes: integer().notNull(), touchedAt: created() });
+export const blobChunk = pgTable(
+  'blob_chunk',
+  {
+    hash: text()
+      .notNull()
+      .references(() => blob.hash, { onDelete: 'cascade' }),
+    part: integer().notNull(),
+    content: bytea().notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.hash, t.part] })],
+);
+
+export const template = pgTable('template', {
+  hash: text().primaryKey(),
+  key: text().notNull(),
+  document: jsonb().$type<Template>().notNull(),
+  createdAt: created(),
+});
+
+export const decal = pgTable('decal', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  tags: text().array().notNull(),
+  blob: text().notNull().unique(),
+  source: text().$type<'pixels' | 'svg'>().notNull(),
+  ratio: real().notNull(),
+  /** Flat colours of a drawing. */
+  colours: text().array().notNull(),
+  origin: text().notNull(),
+  licence: text().notNull(),
+  createdAt: created(),
+});
+
+export const spec = pgTable(
+  'spec',
+  { key: text().notNull(), version: integer().notNull(), document: jsonb().$type<DeliverySpec>().notNull() },
+  (t) => [primaryKey({ columns: [t.key, t.version] })],
+);
+
+export interface DeliveredFile {
+  name: string;
+  blob: string;
+  bytes: number;
+  what: string;
+  /** What the file depends on; see planDelivery. */
+  signature: string;
+}
+
+export interface DeliveryProgress {
+  done: number;
+  of: number;
+  what: string;
+}
+
+export type DeliveryState = 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled';
+
+export const delivery = pgTable(
+  'delivery',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    order: bigserial({ mode: 'number' }).notNull(),
+    liveryId: uuid()
+      .notNull()
+      .references(() => livery.id, { onDelete: 'cascade' }),
+    revision: integer().notNull(),
+    specKey: text().notNull(),
+    specVersion: integer().notNull(),
+    state: text().$type<DeliveryState>().notNull(),
+    progress: jsonb().$type<DeliveryProgress>().notNull(),
+    cancelled: boolean().notNull().default(false),
+    /** Rises with every worker that takes the job; only the holder of the latest may commit. */
+    fence: integer().notNull().default(0),
+    game: text().notNull(),
+    folder: text().notNull(),
+    files: jsonb().$type<DeliveredFile[]>().notNull(),
+    /** Files of somebody else's that this delivery replaced, kept as blobs. */
+    replaced: jsonb().$type<{ name: string; blob: string }[]>().notNull(),
+    zip: text(),
+    error: text(),
+    seconds: real(),
+    createdAt: created(),
+    finishedAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [index('delivery_of').on(t.liveryId, t.order)],
+);

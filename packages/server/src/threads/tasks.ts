@@ -1,0 +1,183 @@
+/** The heavy work of the server and the command line, one function a task; runs in threads of the pool. */
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import sharp from 'sharp';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
+import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
+import { preparedSheet } from '@wet-lacquer/core/delivery/encodeSheet.ts';
+import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/delivery/spec.ts';
+import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
+import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
+import type { Effort } from '@wet-lacquer/core/texture/bc7.ts';
+import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
+import { shippedFont } from '../host/fonts.ts';
+
+/** A livery with all that it takes to draw it. */
+export interface Scene {
+  livery: Livery;
+  template: Template;
+  /** Bytes of its decals by hash. */
+  blobs: Map<string, Uint8Array>;
+  /** Fonts that are not the shipped ones, by key. */
+  fonts?: Map<string, Uint8Array>;
+}
+
+const require = createRequire(import.meta.url);
+const svgReady = () => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')).then((wasm) => startSvg(wasm));
+
+/** Stores by template, so that a thread works out each template's surface once. */
+const stores = new Map<string, { store: SourceStore; scene: Scene }>();
+
+async function sourcesOf(scene: Scene) {
+  await svgReady();
+  const key = scene.livery.pins.template;
+  let held = stores.get(key);
+  if (!held) {
+    if (stores.size >= 4) stores.clear();
+    const made: { scene: Scene; store?: SourceStore } = { scene };
+    made.store = new SourceStore(scene.template, {
+      blob: async (hash) => made.scene.blobs.get(hash) ?? missing(hash),
+      font: async (font) => made.scene.fonts?.get(font) ?? shippedFont(font),
+      drawSvg: async (svg, side) => drawSvg(svg, side),
+      unpackPixels,
+    });
+    held = made as { store: SourceStore; scene: Scene };
+    stores.set(key, held);
+  }
+  held.scene = scene;
+  await held.store.load(scene.livery);
+  return held.store.sources(scene.livery);
+}
+
+function missing(hash: string): never {
+  throw new InputError(`The decal ${hash.slice(0, 12)} is not stored here.`);
+}
+
+/** Tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size. */
+export async function renderRows(task: { scene: Scene; sheet: string; map: string; from: number; to: number }): Promise<Uint8Array> {
+  const { scene, sheet, map } = task;
+  const sources = await sourcesOf(scene);
+  const { width, height } = sheetOf(scene.template, sheet);
+  const top = task.from * TILE;
+  const bottom = Math.min(height, task.to * TILE);
+  const out = new Uint8Array(width * (bottom - top) * 4);
+  for (let y = top; y < bottom; y += TILE) {
+    for (let x = 0; x < width; x += TILE) {
+      const w = Math.min(TILE, width - x);
+      const h = Math.min(TILE, height - y);
+      const tile = toStraight8(renderRegion(scene.livery, sheet, map, { x, y, width: w, height: h, step: 1 }, sources), w, h, x, y);
+      for (let row = 0; row < h; row++) out.set(tile.subarray(row * w * 4, (row + 1) * w * 4), ((y - top + row) * width + x) * 4);
+    }
+  }
+  return out;
+}
+
+/** Padding, ground, orientation and mips of a flattened sheet. */
+export async function prepare(task: { scene: Scene; sheet: string; flat: Image8; spec: SpecFile; ground: string }): Promise<Image8[]> {
+  const sources = await sourcesOf(task.scene);
+  const image = preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
+  if (task.spec.container !== 'dds') return [image];
+  return mipChain(image, task.spec.colourSpace, task.spec.mipFilter, task.spec.mips === 'full' ? undefined : 1);
+}
+
+export async function mips(task: { image: Image8; kind: 'srgb' | 'linear'; filter: 'box' | 'kaiser'; count?: number }): Promise<Image8[]> {
+  return mipChain(task.image, task.kind, task.filter, task.count);
+}
+
+/** Rows of blocks `from` to `to` of an image in shared memory. */
+export async function encodeRows(task: { image: Image8; format: FormatKey; from: number; to: number; effort: Effort }): Promise<Uint8Array> {
+  const format = FORMATS[task.format];
+  const out = new Uint8Array((task.to - task.from) * rowBytes(format, task.image.width));
+  format.encodeRows(task.image, task.from, task.to, out, task.effort);
+  return out;
+}
+
+export async function check(task: { scene: Scene; spec: DeliverySpec }): Promise<Preflight> {
+  const { livery, template } = task.scene;
+  const input: CheckInput = { livery, template, spec: task.spec, plan: planDelivery(livery, template, task.spec), sources: await sourcesOf(task.scene) };
+  return preflight(input);
+}
+
+/** A PNG of the model with the livery on it, drawn from sheets at a quarter of their size. */
+export async function picture(task: { scene: Scene; width: number; height: number; heading: number; elevation: number }): Promise<Uint8Array> {
+  const { scene } = task;
+  const sources = await sourcesOf(scene);
+  const step = 4;
+  const sheets = new Map<string, Image8>();
+  for (const sheet of scene.template.sheets) {
+    const size = { width: Math.ceil(sheet.width / step), height: Math.ceil(sheet.height / step) };
+    const tile = renderRegion(scene.livery, sheet.key, 'colour', { x: 0, y: 0, ...size, step }, sources);
+    sheets.set(sheet.key, { ...size, data: toStraight8(tile, size.width, size.height, 0, 0) });
+  }
+  return png(portrait(scene.template, sheets, task));
+}
+
+export async function png(image: Image8): Promise<Uint8Array> {
+  const { width, height, data } = image;
+  return new Uint8Array(await sharp(data, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 6 }).toBuffer());
+}
+
+export interface ImportedDecal {
+  source: 'pixels' | 'svg';
+  bytes: Uint8Array;
+  ratio: number;
+  colours: string[];
+}
+
+/** Longest side of a picture that can become a decal. */
+const DECAL_SIDE = 8192;
+
+/** Reads an uploaded decal: SVG stays a drawing; PNG, JPEG and WebP become stored pixels (sRGB, upright). @throws InputError */
+export async function importDecal(task: { bytes: Uint8Array }): Promise<ImportedDecal> {
+  const { bytes } = task;
+  const head = new TextDecoder().decode(bytes.subarray(0, 512)).trimStart();
+  if (head.startsWith('<')) {
+    await svgReady();
+    const { text, ratio, colours } = readSvg(new TextDecoder().decode(bytes));
+    return { source: 'svg', bytes: new TextEncoder().encode(text), ratio, colours: colours.slice(0, 24) };
+  }
+  const image = await decodePicture(bytes, DECAL_SIDE);
+  return { source: 'pixels', bytes: packPixels(image), ratio: image.width / image.height, colours: [] };
+}
+
+/** PNG, JPEG or WebP to straight RGBA8 in sRGB, turned upright. @throws InputError in one sentence */
+export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise<Image8> {
+  const meta = await sharp(bytes)
+    .metadata()
+    .catch(() => null);
+  if (!meta || !['png', 'jpeg', 'webp'].includes(meta.format ?? '')) {
+    throw new InputError('This file is not a picture that can be read; PNG, JPEG, WebP and SVG are.');
+  }
+  if (meta.width > maxSide || meta.height > maxSide) {
+    throw new InputError(`This picture is ${meta.width} x ${meta.height}; up to ${maxSide} a side can be placed.`);
+  }
+  try {
+    const { data, info } = await sharp(bytes, { failOn: 'truncated' })
+      .autoOrient()
+      .toColourspace('srgb')
+      .ensureAlpha()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const image = newImage(info.width, info.height);
+    image.data.set(data);
+    return image;
+  } catch {
+    throw new InputError('This picture is damaged or cut off, so it was not taken in.');
+  }
+}
+
+function sheetOf(template: Template, key: string) {
+  const found = template.sheets.find((sheet) => sheet.key === key);
+  if (!found) throw new InputError(`There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`);
+  return found;
+}
