@@ -175,6 +175,7 @@ export class Painter {
       sheets: template.sheets.map((sheet) => ({
         key: sheet.key,
         finish: (finish[sheet.key] ?? 'gloss') as Livery['sheets'][number]['finish'],
+        ready: true,
         kept: false,
         maps: [{ key: 'colour', alpha: sheet.alpha, layers: this.sheets.get(sheet.key) ?? [] }],
       })),

@@ -75,17 +75,10 @@ CREATE TABLE "snapshot" (
 	CONSTRAINT "snapshot_livery_id_revision_pk" PRIMARY KEY("livery_id","revision")
 );
 --> statement-breakpoint
-CREATE TABLE "spec" (
-	"key" text NOT NULL,
-	"version" integer NOT NULL,
-	"document" jsonb NOT NULL,
-	CONSTRAINT "spec_key_version_pk" PRIMARY KEY("key","version")
-);
---> statement-breakpoint
 CREATE TABLE "template" (
 	"hash" text PRIMARY KEY NOT NULL,
 	"key" text NOT NULL,
-	"document" jsonb NOT NULL,
+	"document" json NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL
 );
 --> statement-breakpoint

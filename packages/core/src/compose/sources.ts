@@ -1,7 +1,7 @@
 import { InputError } from '../errors.ts';
 import { rasterSide } from '../layers/decal.ts';
 import type { LayerOf } from '../livery/layer.ts';
-import { colourOf, type Livery } from '../livery/livery.ts';
+import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
@@ -35,7 +35,7 @@ export class SourceStore {
   /** Fetches and decodes everything that the livery's layers use and that is not here yet. */
   async load(livery: Livery): Promise<void> {
     const work: Promise<void>[] = [];
-    for (const layer of livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers))) {
+    for (const layer of layersIn(livery)) {
       if (layer.kind === 'lettering' && !this.fonts.has(layer.font)) {
         work.push(this.fetcher.font(layer.font).then((bytes) => void this.fonts.set(layer.font, readFont(bytes))));
       }

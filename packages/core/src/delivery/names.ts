@@ -1,5 +1,6 @@
 import { InputError } from '../errors.ts';
 import { fillIn, type Livery } from '../livery/livery.ts';
+import { slugOf } from '../livery/slug.ts';
 import type { Template } from '../livery/template.ts';
 
 type Facts = Readonly<Record<string, string>>;
@@ -18,16 +19,6 @@ const FILTERS: Readonly<Record<string, (value: string) => string>> = {
   upper: (value) => value.toUpperCase(),
   slug: slugOf,
 };
-
-/** Lower case, words joined by hyphens, everything else left out. */
-export function slugOf(value: string): string {
-  return value
-    .normalize('NFD')
-    .replace(/\p{M}/gu, '')
-    .toLowerCase()
-    .replace(/[^a-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '');
-}
 
 /** Fills `{name|filter}` in a pattern. @throws InputError when the pattern names something unknown */
 export function expand(pattern: string, facts: Facts): string {

@@ -3,7 +3,7 @@ import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
-import { Livery } from '../livery/livery.ts';
+import { layersIn, Livery } from '../livery/livery.ts';
 import { Template } from '../livery/template.ts';
 
 const Borrowed = z.strictObject({ blob: Sha256, name: z.string(), origin: z.string(), licence: z.string() });
@@ -82,7 +82,7 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     }
     if (name.startsWith('fonts/')) bundle.fonts.set(name.slice(6, -5), content);
   }
-  for (const layer of bundle.livery.sheets.flatMap((s) => s.maps.flatMap((m) => m.layers))) {
+  for (const layer of layersIn(bundle.livery)) {
     if (layer.kind === 'decal' && !bundle.blobs.has(layer.blob))
       throw new InputError(`The decal of "${layer.name}" is missing from this bundle.`);
     if (layer.kind === 'lettering' && !bundle.fonts.has(layer.font))

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { ColourId, LayerId } from './ids.ts';
+import { ColourId, LayerId, Sha256 } from './ids.ts';
 import { Layer } from './layer.ts';
-import { FINISHES, Livery, SchemeColour, findLayer, type LiverySheet } from './livery.ts';
+import { Livery, LiverySheet, SchemeColour, findLayer } from './livery.ts';
 import { InputError } from '../errors.ts';
 
 /** What an edit aims at is no longer there: the edit is set aside and shown, never dropped. */
@@ -45,8 +45,10 @@ const SetParticular = z.strictObject({
 const SetSheet = z.strictObject({
   do: z.literal('set-sheet'),
   sheet: z.string(),
-  set: z.strictObject({ finish: z.enum(FINISHES).optional(), kept: z.boolean().optional() }),
+  set: LiverySheet.pick({ finish: true, ready: true, kept: true }).partial(),
 });
+/** What a font's key stands for, so that the lettering looks the same for ever. */
+const PinFont = z.strictObject({ do: z.literal('pin-font'), font: z.string().max(60), hash: Sha256.nullable() });
 
 const SingleEdit = z.discriminatedUnion('do', [
   AddLayer,
@@ -58,6 +60,7 @@ const SingleEdit = z.discriminatedUnion('do', [
   SetColour,
   SetParticular,
   SetSheet,
+  PinFont,
 ]);
 /** Several changes that are one step to the person who made them. */
 const Together = z.strictObject({ do: z.literal('together'), edits: z.array(SingleEdit).min(1).max(600) });
@@ -153,9 +156,17 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
     case 'set-sheet': {
       const index = sheetIndex(livery, edit.sheet);
       const before = livery.sheets[index];
-      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'kept']]));
-      const sheets = livery.sheets.with(index, { ...before, ...edit.set } as LiverySheet);
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept']]));
+      const sheets = livery.sheets.with(index, { ...before, ...edit.set });
       return { livery: { ...livery, sheets }, inverse: { do: 'set-sheet', sheet: edit.sheet, set } };
+    }
+    case 'pin-font': {
+      const fonts = { ...livery.pins.fonts };
+      const before = fonts[edit.font] ?? null;
+      if (edit.hash === null) delete fonts[edit.font];
+      else fonts[edit.font] = edit.hash;
+      const pins = { ...livery.pins, fonts };
+      return { livery: { ...livery, pins }, inverse: { do: 'pin-font', font: edit.font, hash: before } };
     }
   }
 }

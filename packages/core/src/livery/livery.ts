@@ -27,6 +27,8 @@ export type Finish = (typeof FINISHES)[number];
 export const LiverySheet = z.strictObject({
   key: z.string().max(40),
   finish: z.enum(FINISHES),
+  /** The painter calls it done. */
+  ready: z.boolean(),
   /** Kept as the original on purpose: not delivered, and not a sheet left bare. */
   kept: z.boolean(),
   maps: z.array(SheetMap).min(1).max(8),
@@ -84,3 +86,6 @@ export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb 
 export function fillIn(text: string, particulars: Record<string, string>): string {
   return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) => particulars[key] ?? whole);
 }
+
+/** Every layer of a livery, sheet by sheet. */
+export const layersIn = (livery: Livery): Layer[] => livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers));

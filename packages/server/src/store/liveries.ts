@@ -1,10 +1,10 @@
 import { and, asc, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { NotFound } from '../host/errors.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Db, Tx } from './db.ts';
-import { edit, livery, snapshot, template } from './schema.ts';
+import { edit, livery, snapshot } from './schema.ts';
 
 /** A snapshot is kept every so many revisions, so that a state is never more than that many edits away. */
 const SNAPSHOT_EVERY = 50;
@@ -16,7 +16,7 @@ export interface StoredLivery {
   updatedAt: Date;
 }
 
-export async function createLivery(db: Db, document: Livery): Promise<string> {
+export async function createLivery(db: Tx, document: Livery): Promise<string> {
   return db.transaction(async (tx) => {
     const [row] = await tx.insert(livery).values({ revision: 0 }).returning();
     await tx.insert(snapshot).values({ liveryId: row.id, revision: 0, document });
@@ -27,7 +27,7 @@ export async function createLivery(db: Db, document: Livery): Promise<string> {
 /** The state of a livery, now or at an earlier revision. @throws InputError when it is not there */
 export async function getLivery(tx: Tx, id: string, at?: number): Promise<StoredLivery> {
   const [head] = await tx.select().from(livery).where(eq(livery.id, id));
-  if (!head) throw new InputError('There is no such livery; it may have been deleted.');
+  if (!head) throw new NotFound('There is no such livery; it may have been deleted.');
   const revision = at ?? head.revision;
   const [base] = await tx
     .select()
@@ -54,11 +54,12 @@ export async function deleteLivery(db: Db, id: string): Promise<void> {
   await db.delete(livery).where(eq(livery.id, id));
 }
 
-export async function entriesAfter(tx: Tx, id: string, revision: number): Promise<LoggedEntry[]> {
+/** The log after a revision, up to another. */
+export async function entriesAfter(tx: Tx, id: string, revision: number, to = 2 ** 31 - 1): Promise<LoggedEntry[]> {
   const rows = await tx
     .select()
     .from(edit)
-    .where(and(eq(edit.liveryId, id), gt(edit.revision, revision)))
+    .where(and(eq(edit.liveryId, id), gt(edit.revision, revision), lte(edit.revision, to)))
     .orderBy(asc(edit.revision));
   return rows.map(toLogged);
 }
@@ -76,7 +77,7 @@ export type PostResult =
 export async function postEntries(db: Db, id: string, base: number, entries: readonly Entry[]): Promise<PostResult> {
   return db.transaction(async (tx) => {
     const [head] = await tx.select().from(livery).where(eq(livery.id, id)).for('update');
-    if (!head) throw new InputError('There is no such livery; it may have been deleted.');
+    if (!head) throw new NotFound('There is no such livery; it may have been deleted.');
     const known = await tx
       .select({ id: edit.id })
       .from(edit)
@@ -114,12 +115,6 @@ export async function postEntries(db: Db, id: string, base: number, entries: rea
     }
     return { state: 'saved', revision, entries: await entriesAfter(tx, id, base) };
   });
-}
-
-export async function getTemplate(tx: Tx, hash: string): Promise<Template> {
-  const [row] = await tx.select().from(template).where(eq(template.hash, hash));
-  if (!row) throw new InputError('The template of this livery is not here.');
-  return row.document;
 }
 
 type EditRow = typeof edit.$inferSelect;

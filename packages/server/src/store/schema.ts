@@ -1,5 +1,4 @@
-import { bigserial, boolean, customType, index, integer, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
-import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import { bigserial, boolean, customType, index, integer, json, jsonb, pgTable, primaryKey, real, text, timestamp, uniqueIndex, uuid } from 'drizzle-orm/pg-core';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -64,7 +63,8 @@ export const blobChunk = pgTable(
 export const template = pgTable('template', {
   hash: text().primaryKey(),
   key: text().notNull(),
-  document: jsonb().$type<Template>().notNull(),
+  /** json, not jsonb: the hash is that of the text, whose order of keys must stay. */
+  document: json().$type<Template>().notNull(),
   createdAt: created(),
 });
 
@@ -81,12 +81,6 @@ export const decal = pgTable('decal', {
   licence: text().notNull(),
   createdAt: created(),
 });
-
-export const spec = pgTable(
-  'spec',
-  { key: text().notNull(), version: integer().notNull(), document: jsonb().$type<DeliverySpec>().notNull() },
-  (t) => [primaryKey({ columns: [t.key, t.version] })],
-);
 
 export interface DeliveredFile {
   name: string;

@@ -8,7 +8,7 @@ import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { preparedSheet } from '@wet-lacquer/core/delivery/encodeSheet.ts';
+import { preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/delivery/spec.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
@@ -180,4 +180,20 @@ function sheetOf(template: Template, key: string) {
   const found = template.sheets.find((sheet) => sheet.key === key);
   if (!found) throw new InputError(`There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`);
   return found;
+}
+
+/** A stored decal (drawing or pixels) checked as if it were uploaded. @throws InputError */
+export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedDecal> {
+  if (task.bytes[0] === 0x3c) return importDecal(task);
+  const image = unpackPixels(task.bytes);
+  return { source: 'pixels', bytes: task.bytes, ratio: image.width / image.height, colours: [] };
+}
+
+/** A stored decal as PNG, its longer side at most `side`. */
+export async function decalThumb(task: { bytes: Uint8Array; side: number }): Promise<Uint8Array> {
+  await svgReady();
+  const image = task.bytes[0] === 0x3c ? drawSvg(new TextDecoder().decode(task.bytes), task.side) : unpackPixels(task.bytes);
+  const { width, height, data } = image;
+  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(task.side, task.side, { fit: 'inside', withoutEnlargement: true });
+  return new Uint8Array(await small.png().toBuffer());
 }

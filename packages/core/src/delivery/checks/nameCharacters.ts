@@ -1,4 +1,4 @@
-import { slugOf } from '../names.ts';
+import { slugOf } from '../../livery/slug.ts';
 import type { Check } from '../finding.ts';
 
 export const nameCharacters: Check = {

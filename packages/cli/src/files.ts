@@ -1,0 +1,60 @@
+/** Reading and writing for the command line. */
+import { randomUUID } from 'node:crypto';
+import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import path from 'node:path';
+import sharp from 'sharp';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
+import { readTga } from '@wet-lacquer/core/texture/tga.ts';
+import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { decodePicture, png } from '@wet-lacquer/server/threads/tasks.ts';
+
+/** @throws InputError when the file is not there */
+export async function readBytes(file: string): Promise<Uint8Array> {
+  try {
+    return new Uint8Array(await readFile(file));
+  } catch (error) {
+    const code = (error as NodeJS.ErrnoException).code;
+    throw new InputError(code === 'EISDIR' ? `${file} is a folder, not a file.` : `${file} cannot be read (${code}).`);
+  }
+}
+
+/** Writes under a temporary name and renames, so that a half-written file never has the final name. */
+export async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
+  const temporary = path.join(path.dirname(file), `.${path.basename(file)}-${randomUUID()}`);
+  try {
+    await mkdir(path.dirname(file), { recursive: true });
+    await writeFile(temporary, bytes);
+    await rename(temporary, file);
+  } catch (error) {
+    await rm(temporary, { force: true });
+    throw new InputError(`${file} cannot be written (${(error as NodeJS.ErrnoException).code}).`);
+  }
+}
+
+export const kindOf = (bytes: Uint8Array, file: string): string => {
+  const head = String.fromCharCode(...bytes.subarray(0, 4));
+  if (head === 'DDS ') return 'dds';
+  if (head === 'glTF') return 'glb';
+  if (head === 'PK\u0003\u0004') return 'livery';
+  const ending = path.extname(file).slice(1).toLowerCase();
+  if (ending === 'tga' || ending === 'obj') return ending;
+  return 'picture';
+};
+
+/** A picture of any supported kind: straight RGBA8. @throws InputError */
+export async function readImage(file: string, mip = 0): Promise<Image8> {
+  const bytes = await readBytes(file);
+  const kind = kindOf(bytes, file);
+  if (kind === 'dds') return readDdsLevel(bytes, mip);
+  if (mip > 0) throw new InputError(`${file} has no mip levels; only DDS files do.`);
+  return kind === 'tga' ? readTga(bytes) : decodePicture(bytes, MAX_SIDE);
+}
+
+/** PNG or JPEG by the file's ending. */
+export async function pictureBytes(image: Image8, ending: string): Promise<Uint8Array> {
+  if (ending === 'png') return png(image);
+  const { width, height, data } = image;
+  const opaque = sharp(data, { raw: { width, height, channels: 4 } }).removeAlpha();
+  return new Uint8Array(await opaque.jpeg({ quality: 95, chromaSubsampling: '4:4:4' }).toBuffer());
+}

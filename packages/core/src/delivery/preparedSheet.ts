@@ -1,0 +1,25 @@
+import { rgbOfHex } from '../colour/hex.ts';
+import { flipRows, type Image8 } from '../raster/image.ts';
+import type { SheetSurface } from '../surface/surface.ts';
+import { padEdges } from '../texture/padding.ts';
+import type { SpecFile } from './spec.ts';
+
+/** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
+export function preparedSheet(flat: Image8, spec: SpecFile, surface: SheetSurface, ground: string): Image8 {
+  const image: Image8 = { ...flat, data: flat.data.slice() };
+  padEdges(image, surface, spec.padding);
+  if (spec.alpha === 'opaque') flatten(image, ground);
+  return spec.flip ? flipRows(image) : image;
+}
+
+/** Straight alpha over a colour, in the sheet's own encoding. */
+function flatten(image: Image8, ground: string): void {
+  const under = rgbOfHex(ground);
+  const { data } = image;
+  for (let i = 0; i < data.length; i += 4) {
+    const a = data[i + 3];
+    if (a === 255) continue;
+    for (let c = 0; c < 3; c++) data[i + c] = Math.floor((data[i + c] * a + under[c] * (255 - a)) / 255 + 0.5);
+    data[i + 3] = 255;
+  }
+}

@@ -1,0 +1,29 @@
+import { ColourId, type Sha256 } from './ids.ts';
+import type { Livery } from './livery.ts';
+import { slugOf } from './slug.ts';
+import type { Template } from './template.ts';
+
+/** The scheme that a new livery begins with: quiet paints that are easy to replace. */
+const FIRST_SCHEME: readonly [name: string, hex: string][] = [
+  ['Ground', '#e8e4da'],
+  ['Main', '#2f5d62'],
+  ['Line', '#d9573f'],
+  ['Lettering', '#20282b'],
+];
+
+/** A bare livery for a template. @param template the template's document, @param hash under which it is stored */
+export function newLivery(template: Template, hash: Sha256, name: string): Livery {
+  return {
+    schema: 1,
+    particulars: { name, key: slugOf(name).slice(0, 32).replace(/-+$/, ''), number: '1', registration: '', team: '', author: '' },
+    scheme: FIRST_SCHEME.map(([colour, hex], i) => ({ id: ColourId.parse(`first-${i + 1}`), name: colour, hex })),
+    sheets: template.sheets.map((sheet) => ({
+      key: sheet.key,
+      finish: 'gloss',
+      ready: false,
+      kept: false,
+      maps: [{ key: 'colour', alpha: sheet.alpha, layers: [] }],
+    })),
+    pins: { template: hash, spec: template.spec, renderer: 1, fonts: {} },
+  };
+}

@@ -1,0 +1,80 @@
+import compression from 'compression';
+import express, { type ErrorRequestHandler, type Express } from 'express';
+import helmet from 'helmet';
+import path from 'node:path';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { bay } from '../routes/bay.ts';
+import { decals } from '../routes/decals.ts';
+import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
+import { onlyThisMachine } from '../routes/http.ts';
+import { liveries } from '../routes/liveries.ts';
+import { sources } from '../routes/sources.ts';
+import { NotFound } from './errors.ts';
+import { log } from './log.ts';
+import type { Services } from './services.ts';
+
+export function makeApp(services: Services): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+          workerSrc: ["'self'", 'blob:'],
+          connectSrc: ["'self'", 'data:', 'blob:'],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  // Event streams must leave at once; a compressor would hold them back.
+  app.use(compression({ filter: (req, res) => !req.path.endsWith('/news') && compression.filter(req, res) }));
+  const api = express.Router();
+  api.use(onlyThisMachine);
+  api.use(express.json({ limit: '16mb' }));
+  api.get('/health', (_req, res) => void res.json({ ok: true }));
+  api.use('/liveries/:id', deliveriesOf(services));
+  api.use('/liveries', liveries(services));
+  api.use('/deliveries', deliveries(services));
+  api.use('/decals', decals(services));
+  api.use('/bay', bay(services));
+  api.use(sources(services));
+  api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
+  api.use(fail);
+  app.use('/api', api);
+  app.use(express.static(services.config.web, { index: false, setHeaders: cache }));
+  app.get('/*path', (_req, res) => page(res, services.config.web));
+  app.get('/', (_req, res) => page(res, services.config.web));
+  return app;
+}
+
+function page(res: express.Response, web: string): void {
+  res.set('Cache-Control', 'no-cache').sendFile(path.join(web, 'index.html'));
+}
+
+/** Built files carry their hash in the name. */
+function cache(res: express.Response, file: string): void {
+  if (file.includes(`${path.sep}assets${path.sep}`)) res.set('Cache-Control', 'public, max-age=31536000, immutable');
+}
+
+const fail: ErrorRequestHandler = (error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }, _req, res, next) => {
+  if (res.headersSent) return next(error);
+  const { status, sentence } = answerFor(error);
+  if (status >= 500) log.error({ error: String(error), stack: error.stack }, 'request failed');
+  res.status(status).json({ error: sentence });
+};
+
+function answerFor(error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }): { status: number; sentence: string } {
+  if (error instanceof NotFound) return { status: 404, sentence: error.message };
+  if (error instanceof InputError) return { status: 400, sentence: error.message };
+  if (error.type === 'entity.too.large') return { status: 413, sentence: 'This file is larger than can be taken in.' };
+  if (error.name === 'AbortError') return { status: 400, sentence: 'Reading this file took too long, so it was given up.' };
+  if (error.status && error.status < 500) return { status: error.status, sentence: 'The request could not be read.' };
+  const code = error.code ?? error.cause?.code ?? '';
+  const away = /^(ECONN|57P|08|53)/.test(code) || /terminat|timeout|connect/i.test(String(error.cause ?? error));
+  if (away) return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
+  return { status: 500, sentence: 'Something went wrong on the server; the log says more.' };
+}

@@ -1,0 +1,22 @@
+import type pg from 'pg';
+import { encodeDelivery } from '../jobs/encode.ts';
+import type { Queue } from '../jobs/queue.ts';
+import type { Db } from '../store/db.ts';
+import { deliveriesIn } from '../store/deliveries.ts';
+import type { Pool } from '../threads/pool.ts';
+import { log } from './log.ts';
+
+/** How often a worker looks for deliveries whose worker died: the queue itself would notice only much later. */
+const RESCUE_MS = 4000;
+
+/** Takes deliveries from the queue, and those that somebody left behind. @returns how to stop */
+export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, queue: Queue): Promise<() => void> {
+  const encode = (id: string) => encodeDelivery(db, connections, threads, id);
+  await queue.work(encode);
+  const rescue = setInterval(() => {
+    deliveriesIn(db, ['queued', 'encoding'])
+      .then((left) => Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))))
+      .catch((error: unknown) => log.warn({ error: String(error) }, 'looking for left deliveries'));
+  }, RESCUE_MS);
+  return () => clearInterval(rescue);
+}

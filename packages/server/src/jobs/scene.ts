@@ -1,0 +1,20 @@
+import { shippedFont } from '../host/fonts.ts';
+import { getBlobs } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
+import { getTemplate } from '../store/templates.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import type { Scene } from '../threads/tasks.ts';
+
+/** A livery with its template and the bytes of its decals, ready for a thread. */
+export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
+  const hashes = layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : []));
+  const [template, blobs] = await Promise.all([getTemplate(tx, livery.pins.template), getBlobs(tx, hashes)]);
+  return { livery, template, blobs };
+}
+
+/** Bytes of the fonts that a livery letters with, by key. */
+export async function fontsOf(livery: Livery): Promise<Map<string, Uint8Array>> {
+  const keys = new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'lettering' ? [layer.font] : [])));
+  return new Map(await Promise.all([...keys].map(async (key) => [key, await shippedFont(key)] as const)));
+}

@@ -1,0 +1,57 @@
+/** The server: brings the database up to date, serves pages and data, encodes deliveries and publishes them. */
+import { once } from 'node:events';
+import { createServer } from 'node:http';
+import { makeApp } from './host/app.ts';
+import { readConfig } from './host/config.ts';
+import { loadDemo } from './host/demo.ts';
+import { listen } from './host/events.ts';
+import { log } from './host/log.ts';
+import { startWorker } from './host/worker.ts';
+import { publishWaiting } from './jobs/publish.ts';
+import { openQueue } from './jobs/queue.ts';
+import { bringUpToDate, connect } from './store/db.ts';
+import { Pool } from './threads/pool.ts';
+
+const PUBLISH_MS = 400;
+
+const config = readConfig(process.env);
+const { db, pool } = connect(config.databaseUrl);
+await bringUpToDate(pool, config.migrations);
+const threads = new Pool(config.threads);
+if (process.env.WET_LACQUER_DEMO !== 'none' && (await loadDemo(db, threads, config.demo))) console.log('Loaded the demo world.');
+const queue = await openQueue(config.databaseUrl);
+const news = listen(config.databaseUrl);
+
+let publishing = Promise.resolve();
+const publish = () => {
+  publishing = publishing.then(() =>
+    publishWaiting(db, pool, config.data).catch((error: unknown) => log.warn({ error: String(error) }, 'publishing')),
+  );
+};
+setInterval(publish, PUBLISH_MS);
+if (process.env.WET_LACQUER_WORKER !== 'none') await startWorker(db, pool, threads, queue);
+
+const server = createServer(makeApp({ config, db, threads, queue, news, publish }));
+let port = config.port;
+for (;;) {
+  server.listen(port, config.host);
+  try {
+    await Promise.race([once(server, 'listening'), once(server, 'error').then(([error]) => Promise.reject(error as Error))]);
+    break;
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE' || port > config.port + 50) throw error;
+    port++;
+  }
+}
+console.log(`Wet Lacquer is at http://${config.host}:${port}`);
+
+const stop = async () => {
+  server.close();
+  server.closeAllConnections();
+  await queue.stop().catch(() => {});
+  await news.close();
+  await pool.end().catch(() => {});
+  process.exit(0);
+};
+process.on('SIGINT', () => void stop());
+process.on('SIGTERM', () => void stop());

@@ -1,0 +1,38 @@
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { Router } from 'express';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { NotFound } from '../host/errors.ts';
+import type { Services } from '../host/services.ts';
+import { gameFolder, readGameFolder } from '../jobs/publish.ts';
+import { hashOf } from '../store/blobs.ts';
+
+/** The stand-in games' own folders, as they are on disk; the loaders themselves run in the browser. */
+export function bay({ config }: Services): Router {
+  const router = Router();
+  const rootOf = (game: string) => {
+    if (!SHIPPED_SPECS[game]) throw new NotFound(`There is no game "${game}" in the test bay.`);
+    return gameFolder(config.data, game);
+  };
+
+  router.get('/', (_req, res) => {
+    res.json(Object.values(SHIPPED_SPECS).map(({ game, gameName }) => ({ game, gameName })));
+  });
+
+  router.get('/:game', async (req, res) => {
+    const files = await readGameFolder(rootOf(req.params.game));
+    res.json([...files].map(([name, bytes]) => ({ name, bytes: bytes.length, hash: hashOf(bytes) })).sort((a, b) => (a.name < b.name ? -1 : 1)));
+  });
+
+  router.get('/:game/files/*name', async (req, res) => {
+    const root = rootOf(req.params.game);
+    const file = path.join(root, ...(req.params.name as unknown as string[]));
+    if (!file.startsWith(root + path.sep)) throw new InputError('This path leaves the game’s folder.');
+    const bytes = await readFile(file).catch(() => null);
+    if (!bytes) throw new NotFound('This file is no longer there.');
+    res.set('Cache-Control', 'no-cache').type('application/octet-stream').send(bytes);
+  });
+
+  return router;
+}

@@ -1,0 +1,38 @@
+import express, { Router } from 'express';
+import { z } from 'zod';
+import type { Services } from '../host/services.ts';
+import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
+import { bodyOf, idOf } from './http.ts';
+
+const Facts = z.object({
+  name: z.string().trim().min(1).max(80),
+  tags: z.string().max(200).default(''),
+  origin: z.string().max(200).default('own work'),
+  licence: z.string().max(80).default('not stated'),
+});
+
+/** Reading a picture may not take longer than this. */
+const IMPORT_MS = 60_000;
+
+export function decals({ db, threads }: Services): Router {
+  const router = Router();
+
+  router.get('/', async (_req, res) => {
+    res.json(await listDecals(db));
+  });
+
+  /** The file itself is the body; what is known of it comes as query values. */
+  router.post('/', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
+    const { tags, ...facts } = bodyOf(Facts, req.query);
+    const bytes = new Uint8Array(req.body as Buffer);
+    const imported = await threads.run('importDecal', { bytes }, AbortSignal.timeout(IMPORT_MS));
+    res.status(201).json(await addDecal(db, imported, { ...facts, tags: tags.split(',').map((tag) => tag.trim()).filter(Boolean) }));
+  });
+
+  router.delete('/:id', async (req, res) => {
+    await removeDecal(db, idOf(req.params.id));
+    res.status(204).end();
+  });
+
+  return router;
+}

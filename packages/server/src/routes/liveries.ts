@@ -1,0 +1,102 @@
+import express, { Router } from 'express';
+import { z } from 'zod';
+import { sheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { Entry } from '@wet-lacquer/core/livery/history.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import type { Services } from '../host/services.ts';
+import { sceneOf } from '../jobs/scene.ts';
+import { lastDeliveries } from '../store/deliveries.ts';
+import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
+import { getTemplate, specOf } from '../store/templates.ts';
+import { loadBundle, makeBundle } from '../store/bundles.ts';
+import { bodyOf, idOf, sendForEver } from './http.ts';
+
+const NewLivery = z.strictObject({ template: Sha256, name: z.string().trim().min(1, 'give the livery a name').max(80) });
+const PostEntries = z.strictObject({ base: z.number().int().min(0), entries: z.array(Entry).min(1).max(500) });
+
+export function liveries({ db, threads, news }: Services): Router {
+  const router = Router();
+
+  router.get('/', async (_req, res) => {
+    const stored = await listLiveries(db);
+    const last = await lastDeliveries(db, stored.map((s) => s.id));
+    const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
+      const template = await getTemplate(db, livery.pins.template);
+      const plan = planDelivery(livery, template, specOf(livery));
+      const delivery = last.get(id);
+      return {
+        id,
+        revision,
+        updatedAt,
+        name: livery.particulars.name,
+        particulars: livery.particulars,
+        template: template.name,
+        game: template.gameName,
+        sheets: template.sheets.map(({ key, name }) => ({ key, name, state: sheetState(livery, key, plan, delivered(delivery)) })),
+        lastDelivery: delivery?.finishedAt ?? null,
+      };
+    });
+    res.json(await Promise.all(cards));
+  });
+
+  router.post('/', async (req, res) => {
+    const { template: hash, name } = bodyOf(NewLivery, req.body);
+    res.status(201).json({ id: await createLivery(db, newLivery(await getTemplate(db, hash), hash, name)) });
+  });
+
+  router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+    res.status(201).json({ id: await loadBundle(db, threads, new Uint8Array(req.body as Buffer)) });
+  });
+
+  router.get('/:id', async (req, res) => {
+    const id = idOf(req.params.id);
+    const { revision, livery } = await getLivery(db, id);
+    const last = (await lastDeliveries(db, [id])).get(id);
+    res.json({ id, revision, livery, log: await entriesAfter(db, id, 0, revision), delivered: [...delivered(last)] });
+  });
+
+  router.delete('/:id', async (req, res) => {
+    await deleteLivery(db, idOf(req.params.id));
+    res.status(204).end();
+  });
+
+  router.post('/:id/entries', async (req, res) => {
+    const { base, entries } = bodyOf(PostEntries, req.body);
+    const result = await postEntries(db, idOf(req.params.id), base, entries);
+    res.status(result.state === 'saved' ? 200 : result.state === 'stale' ? 409 : 422).json(result);
+  });
+
+  /** Tells of new revisions as they come: server-sent events. */
+  router.get('/:id/news', async (req, res) => {
+    const id = idOf(req.params.id);
+    const { revision } = await getLivery(db, id);
+    res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    const tell = (now: number) => res.write(`data: ${now}\n\n`);
+    tell(revision);
+    const stop = news.subscribe(id, tell);
+    const beat = setInterval(() => res.write(': here\n\n'), 15_000);
+    req.on('close', () => {
+      clearInterval(beat);
+      stop();
+    });
+  });
+
+  /** The model with this revision of the livery on it, as PNG. */
+  router.get('/:id/picture/:revision', async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id), Number.parseInt(req.params.revision, 10) || 0);
+    const scene = await sceneOf(db, livery);
+    sendForEver(res, 'png', await threads.run('picture', { scene, width: 560, height: 360, heading: 138, elevation: 16 }));
+  });
+
+  router.get('/:id/bundle', async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    res.attachment(`${livery.particulars.key || 'livery'}.livery`).type('application/zip').send(Buffer.from(await makeBundle(db, livery)));
+  });
+
+  return router;
+}
+
+const delivered = (delivery?: { files: { name: string; signature: string }[] }): Map<string, string> =>
+  new Map(delivery?.files.map((file) => [file.name, file.signature]));

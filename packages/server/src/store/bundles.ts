@@ -1,0 +1,45 @@
+import { inArray } from 'drizzle-orm';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { fontsOf, sceneOf } from '../jobs/scene.ts';
+import type { Pool } from '../threads/pool.ts';
+import type { ImportedDecal } from '../threads/tasks.ts';
+import { addDecal } from './decals.ts';
+import { hashOf } from './blobs.ts';
+import type { Db } from './db.ts';
+import { createLivery } from './liveries.ts';
+import { decal } from './schema.ts';
+import { putTemplate, specOf } from './templates.ts';
+
+/** A livery with everything in it, as one file. */
+export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
+  const { template, blobs } = await sceneOf(db, livery);
+  const fonts = await fontsOf(livery);
+  const known = blobs.size > 0 ? await db.select().from(decal).where(inArray(decal.blob, [...blobs.keys()])) : [];
+  const borrowed = known.map(({ blob, name, origin, licence }) => ({ blob: blob as Sha256, name, origin, licence }));
+  const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
+  return writeBundle({ livery: { ...livery, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed });
+}
+
+/**
+ * Opens a bundle as a new livery; its decals join the library. Every decal is looked at like an uploaded one, in a thread.
+ * @throws InputError; nothing is kept of a bundle that is not whole
+ */
+export async function loadBundle(db: Db, threads: Pool, bytes: Uint8Array): Promise<string> {
+  const { livery, template, blobs, borrowed } = await readBundle(bytes);
+  specOf(livery);
+  const credit = new Map(borrowed.map((b) => [b.blob, b]));
+  const decals: { imported: ImportedDecal; blob: Sha256 }[] = [];
+  for (const [blob, content] of blobs) decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes: content })), bytes: content } });
+  return db.transaction(async (tx) => {
+    const hash = await putTemplate(tx, template);
+    if (hash !== livery.pins.template) throw new InputError('The template in this bundle is not the one that its livery was painted on.');
+    for (const { blob, imported } of decals) {
+      const { name, origin, licence } = credit.get(blob) ?? { name: 'Decal', origin: 'came with a bundle', licence: 'not stated' };
+      await addDecal(tx, imported, { name, origin, licence, tags: [livery.particulars.team].filter(Boolean) });
+    }
+    return createLivery(tx, livery);
+  });
+}

@@ -1,0 +1,111 @@
+import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import { NotFound } from '../host/errors.ts';
+import type { Db, Tx } from './db.ts';
+import { delivery, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
+
+export type Delivery = typeof delivery.$inferSelect;
+
+/** The work was cancelled, or another worker has taken it: stop without a trace. */
+export class LostLease extends Error {
+  override name = 'LostLease';
+}
+
+const UNDER_WAY: DeliveryState[] = ['queued', 'encoding', 'publishing'];
+
+export async function createDelivery(
+  db: Db,
+  values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'game' | 'folder'>,
+): Promise<Delivery> {
+  const [row] = await db
+    .insert(delivery)
+    .values({ ...values, state: 'queued', progress: { done: 0, of: 1, what: 'waiting for a worker' }, files: [], replaced: [] })
+    .returning();
+  return row;
+}
+
+export async function getDelivery(tx: Tx, id: string): Promise<Delivery> {
+  const [row] = await tx.select().from(delivery).where(eq(delivery.id, id));
+  if (!row) throw new NotFound('There is no such delivery.');
+  return row;
+}
+
+export const listDeliveries = (tx: Tx, liveryId: string): Promise<Delivery[]> =>
+  tx.select().from(delivery).where(eq(delivery.liveryId, liveryId)).orderBy(desc(delivery.order)).limit(50);
+
+/** The last finished delivery of each of some liveries, by livery. */
+export async function lastDeliveries(tx: Tx, liveryIds: string[]): Promise<Map<string, Delivery>> {
+  if (liveryIds.length === 0) return new Map();
+  const rows = await tx
+    .selectDistinctOn([delivery.liveryId])
+    .from(delivery)
+    .where(and(inArray(delivery.liveryId, liveryIds), eq(delivery.state, 'done')))
+    .orderBy(delivery.liveryId, desc(delivery.order));
+  return new Map(rows.map((row) => [row.liveryId, row]));
+}
+
+export const deliveriesIn = (tx: Tx, state: DeliveryState[]): Promise<Delivery[]> =>
+  tx.select().from(delivery).where(inArray(delivery.state, state)).orderBy(delivery.order);
+
+/** Files of finished deliveries by what they depend on: equal signature, equal bytes. */
+export async function encodedFiles(tx: Tx, signatures: string[]): Promise<Map<string, DeliveredFile>> {
+  if (signatures.length === 0) return new Map();
+  const rows = await tx.execute<{ file: DeliveredFile }>(sql`
+    select distinct on (file ->> 'signature') file
+    from ${delivery}, jsonb_array_elements(${delivery.files}) as file
+    where ${delivery.state} in ('done', 'publishing') and file ->> 'signature' in ${signatures}`);
+  return new Map(rows.rows.map(({ file }) => [file.signature, file]));
+}
+
+/** Takes a delivery for encoding: the fence rises, so that whoever had it before can no longer commit. Null: nothing to do. */
+export async function takeDelivery(tx: Tx, id: string): Promise<Delivery | null> {
+  const [row] = await tx
+    .update(delivery)
+    .set({ state: 'encoding', fence: sql`${delivery.fence} + 1` })
+    .where(and(eq(delivery.id, id), inArray(delivery.state, ['queued', 'encoding']), eq(delivery.cancelled, false)))
+    .returning();
+  return row ?? null;
+}
+
+/** Notes how far it is. @throws LostLease when it was cancelled or taken by another */
+export async function reportProgress(tx: Tx, { id, fence }: Delivery, progress: DeliveryProgress): Promise<void> {
+  const rows = await tx
+    .update(delivery)
+    .set({ progress })
+    .where(and(eq(delivery.id, id), eq(delivery.fence, fence), eq(delivery.state, 'encoding'), eq(delivery.cancelled, false)))
+    .returning({ id: delivery.id });
+  if (rows.length === 0) throw new LostLease();
+}
+
+/** Hands the results over to the host that owns the folder. @throws LostLease */
+export async function commitFiles(
+  tx: Tx,
+  { id, fence }: Delivery,
+  result: { files: DeliveredFile[]; zip: string; seconds: number },
+): Promise<void> {
+  const rows = await tx
+    .update(delivery)
+    .set({ ...result, state: 'publishing' })
+    .where(and(eq(delivery.id, id), eq(delivery.fence, fence), eq(delivery.state, 'encoding'), eq(delivery.cancelled, false)))
+    .returning({ id: delivery.id });
+  if (rows.length === 0) throw new LostLease();
+}
+
+export async function finishDelivery(
+  tx: Tx,
+  id: string,
+  end: { state: 'done' | 'failed'; error?: string; replaced?: Delivery['replaced'] },
+): Promise<void> {
+  await tx
+    .update(delivery)
+    .set({ ...end, finishedAt: sql`now()` })
+    .where(and(eq(delivery.id, id), inArray(delivery.state, UNDER_WAY)));
+}
+
+/** Cancels what is not yet being published. */
+export async function cancelDelivery(tx: Tx, id: string): Promise<Delivery> {
+  await tx
+    .update(delivery)
+    .set({ cancelled: true, state: 'cancelled', finishedAt: sql`now()` })
+    .where(and(eq(delivery.id, id), inArray(delivery.state, ['queued', 'encoding'])));
+  return getDelivery(tx, id);
+}

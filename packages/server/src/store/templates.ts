@@ -1,0 +1,41 @@
+import { asc, eq } from 'drizzle-orm';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { hashOf } from './blobs.ts';
+import type { Tx } from './db.ts';
+import { template } from './schema.ts';
+
+/** Templates never change under their hash, so they are read from the database once. */
+const known = new Map<string, Template>();
+
+/** @throws InputError when it is not here */
+export async function getTemplate(tx: Tx, hash: string): Promise<Template> {
+  const held = known.get(hash);
+  if (held) return held;
+  const [row] = await tx.select().from(template).where(eq(template.hash, hash));
+  if (!row) throw new InputError('The template of this livery is not here.');
+  known.set(hash, row.document);
+  return row.document;
+}
+
+/** Keeps a template under the hash of its JSON. */
+export async function putTemplate(tx: Tx, document: Template): Promise<Sha256> {
+  const hash = hashOf(JSON.stringify(document));
+  await tx.insert(template).values({ hash, key: document.key, document }).onConflictDoNothing();
+  return hash;
+}
+
+export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: Template }[]> =>
+  tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
+
+/** The delivery spec that a livery is pinned to. @throws InputError when this version is not here */
+export function specOf(livery: Livery): DeliverySpec {
+  const { key, version } = livery.pins.spec;
+  const spec = SHIPPED_SPECS[key];
+  if (!spec || spec.version !== version) throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
+  return spec;
+}

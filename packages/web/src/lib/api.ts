@@ -1,0 +1,44 @@
+/** The server's answers: its own sentence when something is wrong, and "no answer" told apart from "refused". */
+export class ApiError extends Error {
+  constructor(
+    message: string,
+    /** HTTP status; 0 when there was no answer. */
+    readonly status: number,
+    readonly body: unknown = null,
+  ) {
+    super(message);
+  }
+}
+
+async function request(path: string, init?: RequestInit): Promise<Response> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, init);
+  } catch {
+    throw new ApiError('The server does not answer. Your work stays in this window; it is sent as soon as it does.', 0);
+  }
+  if (response.ok) return response;
+  const body = (await response.json().catch(() => null)) as { error?: string } | null;
+  throw new ApiError(body?.error ?? `The server answered ${response.status}.`, response.status, body);
+}
+
+/** GET as JSON; also SWR's fetcher. */
+export const get = async <T>(path: string): Promise<T> => (await request(path)).json() as Promise<T>;
+
+export const getBytes = async (path: string): Promise<Uint8Array> => new Uint8Array(await (await request(path)).arrayBuffer());
+
+export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+  const response = await request(path, {
+    method,
+    headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
+    body: body === undefined ? undefined : JSON.stringify(body),
+  });
+  return (response.status === 204 ? null : await response.json()) as T;
+}
+
+/** POSTs a file as it is. */
+export async function sendFile<T>(path: string, file: Blob): Promise<T> {
+  return (await request(path, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file })).json() as Promise<T>;
+}
+
+export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -1,0 +1,98 @@
+/** What the server's routes answer with. */
+import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
+import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+
+export interface LiveryCard {
+  id: string;
+  revision: number;
+  updatedAt: string;
+  name: string;
+  particulars: Record<string, string>;
+  template: string;
+  game: string;
+  sheets: { key: string; name: string; state: SheetState }[];
+  lastDelivery: string | null;
+}
+
+export interface OpenLivery {
+  id: string;
+  revision: number;
+  livery: Livery;
+  log: LoggedEntry[];
+  /** Signatures of the files of the last delivery, by name. */
+  delivered: [name: string, signature: string][];
+}
+
+export interface TemplateCard {
+  hash: string;
+  key: string;
+  name: string;
+  game: string;
+  gameName: string;
+  sheets: TemplateSheet[];
+}
+
+export interface FontCard {
+  key: string;
+  name: string;
+  kind: string;
+  hash: string;
+}
+
+export interface DecalCard {
+  id: string;
+  name: string;
+  tags: string[];
+  blob: string;
+  source: 'pixels' | 'svg';
+  ratio: number;
+  colours: string[];
+  origin: string;
+  licence: string;
+}
+
+export interface PlannedCard {
+  kind: 'sheet' | 'sidecar';
+  name: string;
+  what: string;
+  bytes: number;
+  leftOut: 'bare' | 'kept' | null;
+  since: 'new' | 'changed' | 'unchanged';
+  sheet?: string;
+  facts?: { width: number; height: number; mips: number; header: string; flip: boolean; mipFilter: string; padding: number; pattern: string; alpha: string };
+  text?: string;
+  before?: string | null;
+}
+
+export interface PreflightAnswer {
+  revision: number;
+  spec: { key: string; game: string; gameName: string; after: string };
+  folder: string;
+  files: PlannedCard[];
+  preflight: Preflight;
+}
+
+export interface DeliveryCard {
+  id: string;
+  liveryId: string;
+  revision: number;
+  state: 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled';
+  progress: { done: number; of: number; what: string };
+  game: string;
+  folder: string;
+  files: { name: string; blob: string; bytes: number; what: string; signature: string }[];
+  replaced: { name: string; blob: string }[];
+  error: string | null;
+  seconds: number | null;
+  createdAt: string;
+  finishedAt: string | null;
+}
+
+export interface GameFile {
+  name: string;
+  bytes: number;
+  hash: string;
+}

@@ -1,0 +1,39 @@
+import '@fontsource/barlow/400.css';
+import '@fontsource/barlow/600.css';
+import '@fontsource/barlow-condensed/500.css';
+import '@fontsource/ibm-plex-mono/400.css';
+import { CssBaseline, ThemeProvider } from '@mui/material';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { SWRConfig } from 'swr';
+import { get } from './lib/api.ts';
+import { LiveriesScreen } from './screens/liveries/LiveriesScreen.tsx';
+import { Crash } from './shell/Crash.tsx';
+import { theme } from './theme.ts';
+
+/** The first screen comes with the page; the others, with the heavy parts that they need, when they are opened. */
+const router = createBrowserRouter([
+  {
+    ErrorBoundary: Crash,
+    HydrateFallback: () => null,
+    children: [
+      { path: '/', Component: LiveriesScreen },
+      { path: '/liveries/:id', lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }) },
+      { path: '/liveries/:id/deliver', lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }) },
+      { path: '/decals', lazy: async () => ({ Component: (await import('./screens/decals/DecalsScreen.tsx')).DecalsScreen }) },
+      { path: '/bay/:game?', lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }) },
+    ],
+  },
+]);
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <ThemeProvider theme={theme}>
+      <CssBaseline />
+      <SWRConfig value={{ fetcher: get, revalidateOnFocus: true, shouldRetryOnError: true, errorRetryInterval: 1500 }}>
+        <RouterProvider router={router} />
+      </SWRConfig>
+    </ThemeProvider>
+  </StrictMode>,
+);

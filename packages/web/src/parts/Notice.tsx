@@ -1,0 +1,26 @@
+import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
+import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
+import type { ReactNode } from 'react';
+import { INK } from '../theme.ts';
+
+/** A sentence that something is wrong, by shape and word as well as colour. */
+export function Notice({ level, children, action }: { level: 'error' | 'warning'; children: ReactNode; action?: ReactNode }) {
+  const Icon = level === 'error' ? ErrorOutline : WarningAmber;
+  return (
+    <div role={level === 'error' ? 'alert' : 'status'} style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '6px 10px', border: `1px solid ${level === 'error' ? INK.red : INK.amber}`, borderRadius: 2, background: INK.raised }}>
+      <Icon fontSize="small" sx={{ color: level === 'error' ? INK.red : INK.amber }} />
+      <span style={{ flex: 1 }}>{children}</span>
+      {action}
+    </div>
+  );
+}
+
+/** What a screen shows when it has nothing to show yet. */
+export function Nothing({ title, children }: { title: string; children?: ReactNode }) {
+  return (
+    <div style={{ padding: 32, color: INK.quiet, maxWidth: 460 }}>
+      <h2 style={{ margin: '0 0 6px', fontSize: 15, color: INK.text }}>{title}</h2>
+      {children}
+    </div>
+  );
+}

@@ -1,0 +1,72 @@
+import { InputBase } from '@mui/material';
+import { useEffect, useId, useRef, useState } from 'react';
+import { INK, MONO } from '../theme.ts';
+
+interface Props {
+  label: string;
+  value: number;
+  unit?: string;
+  min?: number;
+  max?: number;
+  step?: number;
+  digits?: number;
+  disabled?: boolean;
+  onCommit(value: number): void;
+}
+
+/** A number that is typed, or stepped with the arrow keys (Shift: ten steps). What cannot be a number goes back to what was. */
+export function NumberField({ label, value, unit = '', min = -Infinity, max = Infinity, step = 1, digits = 1, disabled, onCommit }: Props) {
+  const id = useId();
+  const shown = format(value, digits);
+  const [draft, setDraft] = useState(shown);
+  const editing = useRef(false);
+  useEffect(() => {
+    if (!editing.current) setDraft(shown);
+  }, [shown]);
+  const commit = (next: number) => {
+    const clamped = Math.min(max, Math.max(min, next));
+    if (Number.isFinite(next) && clamped !== value) onCommit(clamped);
+    setDraft(format(Number.isFinite(next) ? clamped : value, digits));
+  };
+  return (
+    <label htmlFor={id} style={{ display: 'flex', alignItems: 'center', minHeight: 28, border: `1px solid ${INK.edge}`, borderRadius: 2, background: INK.raised, paddingLeft: 8, opacity: disabled ? 0.55 : 1, minWidth: 0 }}>
+      <span style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>{label}</span>
+      <InputBase
+        id={id}
+        value={draft}
+        disabled={disabled}
+        onFocus={(event) => {
+          editing.current = true;
+          event.target.select();
+        }}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={() => {
+          editing.current = false;
+          commit(parse(draft, value));
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit(parse(draft, value));
+          if (event.key === 'Escape') setDraft(shown);
+          if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+            event.preventDefault();
+            const by = step * (event.shiftKey ? 10 : 1) * (event.key === 'ArrowUp' ? 1 : -1);
+            commit(Number((parse(draft, value) + by).toFixed(4)));
+          }
+        }}
+        inputProps={{ inputMode: 'decimal', autoComplete: 'off', style: { textAlign: 'right', padding: '3px 4px', fontFamily: MONO, fontSize: 12 } }}
+        sx={{ flex: 1, minWidth: 0 }}
+      />
+      <span aria-hidden style={{ color: INK.quiet, fontSize: 12, fontFamily: MONO, paddingRight: 8, minWidth: unit ? undefined : 4 }}>
+        {unit}
+      </span>
+    </label>
+  );
+}
+
+const format = (value: number, digits: number) => String(Number(value.toFixed(digits)));
+
+/** A decimal point or comma; anything else keeps the value. */
+function parse(text: string, otherwise: number): number {
+  const value = Number(text.trim().replace(',', '.'));
+  return text.trim() !== '' && Number.isFinite(value) ? value : otherwise;
+}

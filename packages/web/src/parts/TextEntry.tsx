@@ -1,0 +1,53 @@
+import { InputBase } from '@mui/material';
+import { useEffect, useId, useRef, useState } from 'react';
+import { INK } from '../theme.ts';
+
+interface Props {
+  label: string;
+  value: string;
+  disabled?: boolean;
+  mono?: boolean;
+  maxLength?: number;
+  /** An empty text goes back to what was. */
+  required?: boolean;
+  inputId?: string;
+  onCommit(value: string): void;
+}
+
+/** A line of text that is taken when it is left or Enter is pressed; Escape goes back. */
+export function TextEntry({ label, value, disabled, mono, maxLength = 200, required, inputId, onCommit }: Props) {
+  const own = useId();
+  const id = inputId ?? own;
+  const [draft, setDraft] = useState(value);
+  const editing = useRef(false);
+  useEffect(() => {
+    if (!editing.current) setDraft(value);
+  }, [value]);
+  const commit = () => {
+    if (required && draft.trim() === '') setDraft(value);
+    else if (draft !== value) onCommit(draft);
+  };
+  return (
+    <label htmlFor={id} style={{ display: 'flex', alignItems: 'center', minHeight: 28, border: `1px solid ${INK.edge}`, borderRadius: 2, background: INK.raised, paddingLeft: 8 }}>
+      <span style={{ color: INK.quiet, fontSize: 12, flex: 'none', minWidth: 40 }}>{label}</span>
+      <InputBase
+        id={id}
+        value={draft}
+        disabled={disabled}
+        className={mono ? 'mono' : undefined}
+        onFocus={() => (editing.current = true)}
+        onChange={(event) => setDraft(event.target.value)}
+        onBlur={() => {
+          editing.current = false;
+          commit();
+        }}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit();
+          if (event.key === 'Escape') setDraft(value);
+        }}
+        inputProps={{ maxLength, autoComplete: 'off', spellCheck: false, style: { padding: '3px 8px', fontFamily: 'inherit' } }}
+        sx={{ flex: 1, minWidth: 0, fontFamily: mono ? '"IBM Plex Mono", monospace' : undefined, fontSize: mono ? 12 : 13 }}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,51 @@
+import { type ReactNode } from 'react';
+import { Link, NavLink } from 'react-router';
+import { INK } from '../theme.ts';
+
+interface Props {
+  /** Where this is: what stands after the product's name. */
+  trail: ReactNode;
+  tabs?: readonly { to: string; label: string; end?: boolean }[];
+  /** What stands at the far end. */
+  end?: ReactNode;
+}
+
+const MAIN = [
+  { to: '/', label: 'Liveries', end: true },
+  { to: '/decals', label: 'Decals' },
+  { to: '/bay', label: 'Test bay' },
+];
+
+export function TopBar({ trail, tabs = MAIN, end }: Props) {
+  return (
+    <header style={{ height: 40, flex: 'none', display: 'flex', alignItems: 'center', gap: 12, padding: '0 12px', background: INK.panel, borderBottom: `1px solid ${INK.line}` }}>
+      <Link to="/" aria-label="Wet Lacquer, all liveries" style={{ display: 'flex', alignItems: 'center', gap: 10, color: INK.text, textDecoration: 'none', fontWeight: 600, fontSize: 14, whiteSpace: 'nowrap' }}>
+        <img src="/mark.svg" width={20} height={20} alt="" />
+        Wet Lacquer
+      </Link>
+      <div style={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: INK.quiet }}>{trail}</div>
+      <nav aria-label="Screens" style={{ display: 'flex', alignSelf: 'stretch' }}>
+        {tabs.map(({ to, label, end: exact }) => (
+          <NavLink
+            key={to}
+            to={to}
+            end={exact}
+            style={({ isActive }) => ({
+              display: 'flex',
+              alignItems: 'center',
+              padding: '2px 14px 0',
+              fontWeight: 600,
+              textDecoration: 'none',
+              whiteSpace: 'nowrap',
+              color: isActive ? INK.text : INK.quiet,
+              borderBottom: `2px solid ${isActive ? INK.accent : 'transparent'}`,
+            })}
+          >
+            {label}
+          </NavLink>
+        ))}
+      </nav>
+      {end}
+    </header>
+  );
+}

@@ -1,0 +1,74 @@
+import { createTheme } from '@mui/material/styles';
+
+/** Greys are neutral (R = G = B): colour is judged beside them. */
+export const INK = {
+  room: '#3a3a3a',
+  panel: '#2a2a2a',
+  deep: '#222222',
+  raised: '#343434',
+  line: '#4a4a4a',
+  edge: '#7d7d7d',
+  text: '#ededed',
+  quiet: '#b5b5b5',
+  accent: '#3fb3a3',
+  accentDeep: '#1d4640',
+  amber: '#e8a33d',
+  red: '#ff7a66',
+} as const;
+
+export const MONO = '"IBM Plex Mono", monospace';
+export const CONDENSED = '"Barlow Condensed", "Barlow", sans-serif';
+
+export const theme = createTheme({
+  palette: {
+    mode: 'dark',
+    background: { default: INK.room, paper: INK.panel },
+    text: { primary: INK.text, secondary: INK.quiet },
+    primary: { main: INK.accent, contrastText: '#101010' },
+    warning: { main: INK.amber },
+    error: { main: INK.red },
+    divider: INK.line,
+  },
+  shape: { borderRadius: 2 },
+  typography: {
+    fontFamily: '"Barlow", sans-serif',
+    fontSize: 13,
+    body1: { fontSize: 13, lineHeight: 1.4 },
+    body2: { fontSize: 13, lineHeight: 1.4 },
+    caption: { fontSize: 12, color: INK.quiet },
+    h1: { fontSize: 18, fontWeight: 600 },
+    h2: { fontSize: 15, fontWeight: 600 },
+    h3: { fontSize: 13, fontWeight: 600 },
+    button: { fontSize: 13, fontWeight: 600, textTransform: 'none' },
+  },
+  transitions: { duration: { shortest: 80, shorter: 100, short: 120, standard: 140, complex: 140, enteringScreen: 140, leavingScreen: 100 } },
+  components: {
+    MuiCssBaseline: {
+      styleOverrides: {
+        'html, body, #root': { height: '100%' },
+        body: { overflow: 'hidden', fontVariantNumeric: 'tabular-nums' },
+        ':focus-visible': { outline: `2px solid ${INK.accent}`, outlineOffset: 1 },
+        '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
+        '.mono': { fontFamily: MONO },
+      },
+    },
+    MuiButtonBase: { defaultProps: { disableRipple: true } },
+    MuiButton: {
+      defaultProps: { variant: 'outlined', color: 'inherit', disableElevation: true },
+      styleOverrides: {
+        root: { minHeight: 28, padding: '3px 12px', borderColor: INK.edge, whiteSpace: 'nowrap', '&:hover': { borderColor: INK.text, background: INK.line } },
+      },
+    },
+    MuiIconButton: { styleOverrides: { root: { borderRadius: 2, padding: 4, minWidth: 28, minHeight: 28 } } },
+    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
+    MuiDialog: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
+    MuiMenu: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
+    MuiPopover: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
+    MuiMenuItem: { styleOverrides: { root: { minHeight: 30, fontSize: 13 } } },
+    MuiTooltip: { defaultProps: { enterDelay: 350 }, styleOverrides: { tooltip: { fontSize: 12, background: '#101010', border: `1px solid ${INK.edge}`, borderRadius: 2 } } },
+    MuiOutlinedInput: { styleOverrides: { root: { background: INK.raised }, notchedOutline: { borderColor: INK.edge }, input: { padding: '5px 8px', fontSize: 13 } } },
+    MuiInputLabel: { styleOverrides: { root: { color: INK.quiet } } },
+    MuiSlider: { styleOverrides: { root: { height: 4, padding: '12px 0' }, thumb: { width: 14, height: 14, background: INK.text, borderRadius: 2 }, rail: { background: INK.edge, opacity: 1 } } },
+    MuiLinearProgress: { styleOverrides: { root: { height: 6, borderRadius: 2, background: INK.line } } },
+  },
+});

@@ -1,0 +1,23 @@
+/** Builds the pages (Vite), and the server, its threads and the command line (esbuild; packages stay outside). */
+import { build as bundle } from 'esbuild';
+import path from 'node:path';
+import { build as pages } from 'vite';
+import { root } from './steps.mjs';
+
+const common = {
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  packages: 'external',
+  alias: {
+    '@wet-lacquer/core': path.join(root, 'packages/core/src'),
+    '@wet-lacquer/server': path.join(root, 'packages/server/src'),
+  },
+  sourcemap: true,
+  logLevel: 'warning',
+};
+const from = (name) => path.join(root, 'packages', name);
+await bundle({ ...common, entryPoints: ['main', 'worker', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)), entryNames: '[name]', outdir: from('server/dist') });
+await bundle({ ...common, entryPoints: [from('cli/src/lacquer.ts'), from('server/src/threads/thread.ts')], entryNames: '[name]', outdir: from('cli/dist') });
+if (!process.argv.includes('--server')) await pages({ root: from('web'), logLevel: 'warn' });

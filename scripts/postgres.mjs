@@ -1,0 +1,98 @@
+/** A private PostgreSQL cluster on loopback, from Debian's packages. */
+import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import net from 'node:net';
+import os from 'node:os';
+import path from 'node:path';
+import { run } from './steps.mjs';
+
+const FIRST_PORT = 55432;
+const asRoot = process.getuid() === 0;
+
+function binaries() {
+  const versions = readdirSync('/usr/lib/postgresql').sort((a, b) => Number(b) - Number(a));
+  return path.join('/usr/lib/postgresql', versions[0], 'bin');
+}
+
+/** PostgreSQL refuses to run as root: as root its commands are run as the user postgres. */
+const as = (command, args) =>
+  asRoot ? run('runuser', ['-u', 'postgres', '--', command, ...args], { cwd: '/' }) : run(command, args);
+
+/** A folder that the user postgres can reach; a checkout below a closed home is not one. */
+function reachable(wanted) {
+  mkdirSync(wanted, { recursive: true });
+  if (!asRoot) return wanted;
+  const closed = spawnSync('runuser', ['-u', 'postgres', '--', 'test', '-x', wanted], { cwd: '/' }).status !== 0;
+  const folder = closed ? path.join('/var/tmp', `wet-lacquer-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`) : wanted;
+  mkdirSync(folder, { recursive: true });
+  const [uid, gid] = ['-u', '-g'].map((flag) => Number(spawnSync('id', [flag, 'postgres']).stdout));
+  chownSync(folder, uid, gid);
+  return folder;
+}
+
+const isFree = (port) =>
+  new Promise((resolve) => {
+    const server = net.createServer();
+    server.once('error', () => resolve(false));
+    server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
+  });
+
+async function freePort() {
+  for (let port = FIRST_PORT; ; port++) if (await isFree(port)) return port;
+}
+
+/** The port of a cluster that is running in this folder, or null. */
+async function runningPort(folder) {
+  const file = path.join(folder, 'data/postmaster.pid');
+  if (!existsSync(file)) return null;
+  const [pid, , , port] = readFileSync(file, 'utf8').split('\n');
+  const alive = existsSync(`/proc/${pid}`) && readFileSync(`/proc/${pid}/comm`, 'utf8').startsWith('postgres');
+  return alive && !(await isFree(Number(port))) ? Number(port) : null;
+}
+
+/**
+ * Starts (or finds) the cluster in `wanted`.
+ * @returns its address, how to stop it, and how to kill it as a crash would
+ */
+export async function startPostgres(wanted) {
+  const bin = binaries();
+  const folder = reachable(wanted);
+  const cluster = path.join(folder, 'data');
+  if (!existsSync(path.join(cluster, 'PG_VERSION'))) {
+    rmSync(cluster, { recursive: true, force: true });
+    await as(path.join(bin, 'initdb'), ['-D', cluster, '-U', 'postgres', '-A', 'trust', '-E', 'UTF8', '--locale=C.UTF-8']);
+  }
+  let port = await runningPort(folder);
+  if (port === null) {
+    port = await freePort();
+    const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60`;
+    await as(path.join(bin, 'pg_ctl'), ['-D', cluster, '-l', path.join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start']).catch((error) => {
+      throw new Error(`PostgreSQL did not start; its log is ${path.join(folder, 'log')} on ${os.hostname()}.\n${error.message}`);
+    });
+  }
+  const url = (database) => `postgres://postgres@127.0.0.1:${port}/${database}`;
+  return {
+    url,
+    port,
+    /** Makes a database, unless it is there. */
+    async database(name) {
+      const found = await as(path.join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'postgres', '-Atc', `select 1 from pg_database where datname = '${name}'`]);
+      if (found.trim() !== '1') await as(path.join(bin, 'createdb'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'postgres', name]);
+      return url(name);
+    },
+    stop: () => as(path.join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', 'stop']).catch(() => {}),
+    /** Kill -9 of every process of the cluster. */
+    kill() {
+      const pid = Number(readFileSync(path.join(cluster, 'postmaster.pid'), 'utf8').split('\n')[0]);
+      const children = spawnSync('pgrep', ['-P', String(pid)]).stdout.toString().split('\n').filter(Boolean).map(Number);
+      for (const one of [pid, ...children]) {
+        try {
+          process.kill(one, 'SIGKILL');
+        } catch {
+          // It was gone already.
+        }
+      }
+    },
+  };
+}

@@ -1,0 +1,50 @@
+/** npm start: sets everything up, starts PostgreSQL and the server, and opens the demo world. */
+import { spawn, spawnSync } from 'node:child_process';
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { startPostgres } from './postgres.mjs';
+import { build, data, debian, packages, root, step } from './steps.mjs';
+
+const began = performance.now();
+let postgres = null;
+mkdirSync(data, { recursive: true });
+try {
+  await packages();
+  let url = process.env.DATABASE_URL;
+  if (!url) {
+    await debian('postgres');
+    await step('Starting PostgreSQL', async () => {
+      postgres = await startPostgres(path.join(data, 'pg'));
+      url = await postgres.database('wet_lacquer');
+      return `on 127.0.0.1:${postgres.port}`;
+    });
+  }
+  await build();
+  writeFileSync(path.join(data, 'database-url'), url);
+  const server = spawn('node', ['--enable-source-maps', 'packages/server/dist/main.js'], {
+    cwd: root,
+    env: { ...process.env, DATABASE_URL: url },
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  let opened = false;
+  server.stdout.on('data', (chunk) => {
+    process.stdout.write(chunk);
+    const address = /http:\/\/\S+/.exec(String(chunk))?.[0];
+    if (!address || opened) return;
+    opened = true;
+    console.log(`Ready after ${((performance.now() - began) / 1000).toFixed(1)} s. Stop with Ctrl C.`);
+    const canOpen = (process.env.DISPLAY || process.env.WAYLAND_DISPLAY) && spawnSync('sh', ['-c', 'command -v xdg-open']).status === 0;
+    if (canOpen) spawn('xdg-open', [address], { stdio: 'ignore', detached: true }).unref();
+    else console.log('Open this address in a browser.');
+  });
+  for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
+  server.on('close', async (code) => {
+    rmSync(path.join(data, 'database-url'), { force: true });
+    await postgres?.stop();
+    process.exit(code ?? 0);
+  });
+} catch (error) {
+  console.error(`\n${error.message}`);
+  await postgres?.stop();
+  process.exit(1);
+}

@@ -1,0 +1,98 @@
+/** What start, test and the others share. Only Node's own modules: nothing is installed yet when these run. */
+import { spawn, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+
+export const root = path.resolve(import.meta.dirname, '..');
+export const data = path.resolve(process.env.WET_LACQUER_DATA ?? path.join(root, '.data'));
+
+/** Runs a step, says what it is and how long it took. */
+export async function step(what, work) {
+  const began = performance.now();
+  process.stdout.write(`${what} ... `);
+  const note = await work();
+  console.log(`${note ?? 'done'} (${((performance.now() - began) / 1000).toFixed(1)} s)`);
+}
+
+/** Runs a command to its end. @throws with the command's own words when it fails */
+export function run(command, args, options = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], ...options });
+    let out = '';
+    child.stdout?.on('data', (chunk) => (out += chunk));
+    child.stderr?.on('data', (chunk) => (out += chunk));
+    child.on('error', reject);
+    child.on('close', (code) =>
+      code === 0 ? resolve(out) : reject(new Error(`${command} ${args.join(' ')} ended with ${code}\n${out.slice(-4000)}`)),
+    );
+  });
+}
+
+const has = (command) => spawnSync('sh', ['-c', `command -v ${command}`]).status === 0;
+
+/** Debian packages by a command that they bring. */
+const PACKAGES = {
+  postgres: ['postgresql'],
+  chromium: ['chromium', 'fonts-liberation'],
+  convert: ['imagemagick'],
+  pillow: ['python3-pil'],
+};
+const present = {
+  postgres: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').length > 0,
+  chromium: () => has('chromium'),
+  convert: () => has('convert'),
+  pillow: () => spawnSync('/usr/bin/python3', ['-c', 'import PIL']).status === 0,
+};
+
+/** Installs Debian packages that are missing. */
+export async function debian(...wanted) {
+  const missing = wanted.filter((name) => !present[name]());
+  if (missing.length === 0) return;
+  const names = missing.flatMap((name) => PACKAGES[name]);
+  await step(`Installing ${names.join(', ')} from Debian`, async () => {
+    const asRoot = process.getuid() === 0 ? [] : ['sudo', '-n'];
+    const apt = (...args) => run([...asRoot, 'apt-get'][0], [...asRoot, 'apt-get', ...args].slice(1), { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    try {
+      await apt('update');
+      await apt('install', '-y', '--no-install-recommends', ...names);
+    } catch (error) {
+      throw new Error(`${names.join(' ')} could not be installed. Install them by hand (apt-get install ${names.join(' ')}) and try again.\n${error.message}`);
+    }
+  });
+}
+
+/** npm ci, unless what is installed belongs to this very lock file. */
+export async function packages() {
+  const mark = path.join(root, 'node_modules/.wet-lacquer-lock');
+  const lock = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex');
+  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
+  await step('Installing packages from npm', async () => {
+    await run('npm', ['ci', '--no-progress']);
+    writeFileSync(mark, lock);
+  });
+}
+
+/** Builds pages, server and command line, unless nothing has changed since. */
+export async function build() {
+  const mark = path.join(data, 'built');
+  const hash = createHash('sha256');
+  for (const file of sources(path.join(root, 'packages')).sort()) hash.update(file).update(readFileSync(file));
+  hash.update(readFileSync(path.join(root, 'package-lock.json')));
+  const now = hash.digest('hex');
+  const there = ['web/dist/index.html', 'server/dist/main.js', 'cli/dist/lacquer.js'].every((file) => existsSync(path.join(root, 'packages', file)));
+  if (there && existsSync(mark) && readFileSync(mark, 'utf8') === now) return;
+  await step('Building', async () => {
+    await run('node', ['scripts/build.mjs']);
+    mkdirSync(data, { recursive: true });
+    writeFileSync(mark, now);
+  });
+}
+
+function sources(folder) {
+  return readdirSync(folder).flatMap((name) => {
+    if (name === 'dist' || name === 'node_modules') return [];
+    const full = path.join(folder, name);
+    return statSync(full).isDirectory() ? sources(full) : [full];
+  });
+}

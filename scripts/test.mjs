@@ -1,0 +1,70 @@
+/** npm test: sets everything up and runs every check; the last line adds them all up. */
+import { spawn } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import path from 'node:path';
+import { startPostgres } from './postgres.mjs';
+import { build, data, debian, packages, root, step } from './steps.mjs';
+
+let passed = 0;
+let failed = 0;
+const results = path.join(data, 'results');
+rmSync(results, { recursive: true, force: true });
+mkdirSync(results, { recursive: true });
+
+/** Runs a command with its output shown. */
+const show = (command, args, env = {}) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env } });
+    child.on('error', () => resolve(1));
+    child.on('close', (code) => resolve(code ?? 1));
+  });
+
+/** A check that is one thing: it passes or fails. */
+async function check(what, command, args) {
+  console.log(`\n== ${what}`);
+  if ((await show(command, args)) === 0) passed++;
+  else failed++;
+}
+
+/** A test runner that writes its counts as JSON. */
+async function runner(what, command, args, env, file, count) {
+  console.log(`\n== ${what}`);
+  const code = await show(command, args, env);
+  const [good, bad] = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : [0, 0];
+  passed += good;
+  failed += bad > 0 ? bad : code === 0 ? 0 : 1;
+}
+
+let postgres = null;
+try {
+  await packages();
+  await debian('postgres', 'chromium', 'convert', 'pillow');
+  const folder = path.join(data, 'test-pg');
+  await step('Starting PostgreSQL', async () => {
+    postgres = await startPostgres(folder);
+    return `on 127.0.0.1:${postgres.port}`;
+  });
+  await build();
+  const env = { TEST_POSTGRES: postgres.url('postgres') };
+  const only = process.argv[2];
+  if (!only) {
+    await check('types', 'npx', ['tsc', '-p', 'tsconfig.json']);
+    await check('lint', 'npx', ['eslint', '.']);
+    await check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+  }
+  if (!only || only === 'unit') {
+    const file = path.join(results, 'unit.json');
+    await runner('unit and server tests', 'npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`], env, file, (r) => [r.numPassedTests, r.numFailedTests]);
+  }
+  if (!only || only === 'e2e') {
+    const file = path.join(results, 'e2e.json');
+    await runner('in the browser', 'npx', ['playwright', 'test'], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file }, file, (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected]);
+  }
+} catch (error) {
+  console.error(`\n${error.message}`);
+  failed++;
+} finally {
+  await postgres?.stop();
+}
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed > 0 || passed === 0 ? 1 : 0);
