@@ -18,6 +18,16 @@ const common = {
   logLevel: 'warning',
 };
 const from = (name) => path.join(root, 'packages', name);
-await bundle({ ...common, entryPoints: ['main', 'worker', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)), entryNames: '[name]', outdir: from('server/dist') });
-await bundle({ ...common, entryPoints: [from('cli/src/lacquer.ts'), from('server/src/threads/thread.ts')], entryNames: '[name]', outdir: from('cli/dist') });
+await bundle({
+  ...common,
+  entryPoints: ['main', 'worker', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)),
+  entryNames: '[name]',
+  outdir: from('server/dist'),
+});
+await bundle({
+  ...common,
+  entryPoints: [from('cli/src/lacquer.ts'), from('server/src/threads/thread.ts')],
+  entryNames: '[name]',
+  outdir: from('cli/dist'),
+});
 if (!process.argv.includes('--server')) await pages({ root: from('web'), logLevel: 'warn' });

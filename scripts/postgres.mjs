@@ -24,7 +24,9 @@ function reachable(wanted) {
   mkdirSync(wanted, { recursive: true });
   if (!asRoot) return wanted;
   const closed = spawnSync('runuser', ['-u', 'postgres', '--', 'test', '-x', wanted], { cwd: '/' }).status !== 0;
-  const folder = closed ? path.join('/var/tmp', `wet-lacquer-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`) : wanted;
+  const folder = closed
+    ? path.join('/var/tmp', `wet-lacquer-${createHash('sha256').update(wanted).digest('hex').slice(0, 12)}`)
+    : wanted;
   mkdirSync(folder, { recursive: true });
   const [uid, gid] = ['-u', '-g'].map((flag) => Number(spawnSync('id', [flag, 'postgres']).stdout));
   chownSync(folder, uid, gid);
@@ -61,14 +63,37 @@ export async function startPostgres(wanted) {
   const cluster = path.join(folder, 'data');
   if (!existsSync(path.join(cluster, 'PG_VERSION'))) {
     rmSync(cluster, { recursive: true, force: true });
-    await as(path.join(bin, 'initdb'), ['-D', cluster, '-U', 'postgres', '-A', 'trust', '-E', 'UTF8', '--locale=C.UTF-8']);
+    await as(path.join(bin, 'initdb'), [
+      '-D',
+      cluster,
+      '-U',
+      'postgres',
+      '-A',
+      'trust',
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+    ]);
   }
   let port = await runningPort(folder);
   if (port === null) {
     port = await freePort();
     const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60`;
-    await as(path.join(bin, 'pg_ctl'), ['-D', cluster, '-l', path.join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start']).catch((error) => {
-      throw new Error(`PostgreSQL did not start; its log is ${path.join(folder, 'log')} on ${os.hostname()}.\n${error.message}`);
+    await as(path.join(bin, 'pg_ctl'), [
+      '-D',
+      cluster,
+      '-l',
+      path.join(folder, 'log'),
+      '-w',
+      '-t',
+      '60',
+      '-o',
+      options,
+      'start',
+    ]).catch((error) => {
+      throw new Error(
+        `PostgreSQL did not start; its log is ${path.join(folder, 'log')} on ${os.hostname()}.\n${error.message}`,
+      );
     });
   }
   const url = (database) => `postgres://postgres@127.0.0.1:${port}/${database}`;
@@ -77,15 +102,29 @@ export async function startPostgres(wanted) {
     port,
     /** Makes a database, unless it is there. */
     async database(name) {
-      const found = await as(path.join(bin, 'psql'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'postgres', '-Atc', `select 1 from pg_database where datname = '${name}'`]);
-      if (found.trim() !== '1') await as(path.join(bin, 'createdb'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'postgres', name]);
+      const found = await as(path.join(bin, 'psql'), [
+        '-h',
+        '127.0.0.1',
+        '-p',
+        String(port),
+        '-U',
+        'postgres',
+        '-Atc',
+        `select 1 from pg_database where datname = '${name}'`,
+      ]);
+      if (found.trim() !== '1')
+        await as(path.join(bin, 'createdb'), ['-h', '127.0.0.1', '-p', String(port), '-U', 'postgres', name]);
       return url(name);
     },
     stop: () => as(path.join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', 'stop']).catch(() => {}),
     /** Kill -9 of every process of the cluster. */
     kill() {
       const pid = Number(readFileSync(path.join(cluster, 'postmaster.pid'), 'utf8').split('\n')[0]);
-      const children = spawnSync('pgrep', ['-P', String(pid)]).stdout.toString().split('\n').filter(Boolean).map(Number);
+      const children = spawnSync('pgrep', ['-P', String(pid)])
+        .stdout.toString()
+        .split('\n')
+        .filter(Boolean)
+        .map(Number);
       for (const one of [pid, ...children]) {
         try {
           process.kill(one, 'SIGKILL');

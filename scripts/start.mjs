@@ -33,7 +33,9 @@ try {
     if (!address || opened) return;
     opened = true;
     console.log(`Ready after ${((performance.now() - began) / 1000).toFixed(1)} s. Stop with Ctrl C.`);
-    const canOpen = (process.env.DISPLAY || process.env.WAYLAND_DISPLAY) && spawnSync('sh', ['-c', 'command -v xdg-open']).status === 0;
+    const canOpen =
+      (process.env.DISPLAY || process.env.WAYLAND_DISPLAY) &&
+      spawnSync('sh', ['-c', 'command -v xdg-open']).status === 0;
     if (canOpen) spawn('xdg-open', [address], { stdio: 'ignore', detached: true }).unref();
     else console.log('Open this address in a browser.');
   });

@@ -24,7 +24,9 @@ export function run(command, args, options = {}) {
     child.stderr?.on('data', (chunk) => (out += chunk));
     child.on('error', reject);
     child.on('close', (code) =>
-      code === 0 ? resolve(out) : reject(new Error(`${command} ${args.join(' ')} ended with ${code}\n${out.slice(-4000)}`)),
+      code === 0
+        ? resolve(out)
+        : reject(new Error(`${command} ${args.join(' ')} ended with ${code}\n${out.slice(-4000)}`)),
     );
   });
 }
@@ -52,12 +54,17 @@ export async function debian(...wanted) {
   const names = missing.flatMap((name) => PACKAGES[name]);
   await step(`Installing ${names.join(', ')} from Debian`, async () => {
     const asRoot = process.getuid() === 0 ? [] : ['sudo', '-n'];
-    const apt = (...args) => run([...asRoot, 'apt-get'][0], [...asRoot, 'apt-get', ...args].slice(1), { env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' } });
+    const apt = (...args) =>
+      run([...asRoot, 'apt-get'][0], [...asRoot, 'apt-get', ...args].slice(1), {
+        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
+      });
     try {
       await apt('update');
       await apt('install', '-y', '--no-install-recommends', ...names);
     } catch (error) {
-      throw new Error(`${names.join(' ')} could not be installed. Install them by hand (apt-get install ${names.join(' ')}) and try again.\n${error.message}`);
+      throw new Error(
+        `${names.join(' ')} could not be installed. Install them by hand (apt-get install ${names.join(' ')}) and try again.\n${error.message}`,
+      );
     }
   });
 }
@@ -65,7 +72,9 @@ export async function debian(...wanted) {
 /** npm ci, unless what is installed belongs to this very lock file. */
 export async function packages() {
   const mark = path.join(root, 'node_modules/.wet-lacquer-lock');
-  const lock = createHash('sha256').update(readFileSync(path.join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(path.join(root, 'package-lock.json')))
+    .digest('hex');
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   await step('Installing packages from npm', async () => {
     await run('npm', ['ci', '--no-progress']);
@@ -80,7 +89,9 @@ export async function build() {
   for (const file of sources(path.join(root, 'packages')).sort()) hash.update(file).update(readFileSync(file));
   hash.update(readFileSync(path.join(root, 'package-lock.json')));
   const now = hash.digest('hex');
-  const there = ['web/dist/index.html', 'server/dist/main.js', 'cli/dist/lacquer.js'].every((file) => existsSync(path.join(root, 'packages', file)));
+  const there = ['web/dist/index.html', 'server/dist/main.js', 'cli/dist/lacquer.js'].every((file) =>
+    existsSync(path.join(root, 'packages', file)),
+  );
   if (there && existsSync(mark) && readFileSync(mark, 'utf8') === now) return;
   await step('Building', async () => {
     await run('node', ['scripts/build.mjs']);

@@ -54,11 +54,25 @@ try {
   }
   if (!only || only === 'unit') {
     const file = path.join(results, 'unit.json');
-    await runner('unit and server tests', 'npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`], env, file, (r) => [r.numPassedTests, r.numFailedTests]);
+    await runner(
+      'unit and server tests',
+      'npx',
+      ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+      env,
+      file,
+      (r) => [r.numPassedTests, r.numFailedTests],
+    );
   }
   if (!only || only === 'e2e') {
     const file = path.join(results, 'e2e.json');
-    await runner('in the browser', 'npx', ['playwright', 'test'], { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file }, file, (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected]);
+    await runner(
+      'in the browser',
+      'npx',
+      ['playwright', 'test'],
+      { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
+      file,
+      (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected],
+    );
   }
 } catch (error) {
   console.error(`\n${error.message}`);

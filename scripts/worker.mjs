@@ -8,6 +8,9 @@ if (!process.env.DATABASE_URL) {
 }
 await packages();
 await build();
-const worker = spawn('node', ['--enable-source-maps', 'packages/server/dist/worker.js'], { cwd: root, stdio: 'inherit' });
+const worker = spawn('node', ['--enable-source-maps', 'packages/server/dist/worker.js'], {
+  cwd: root,
+  stdio: 'inherit',
+});
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => worker.kill(signal));
 worker.on('close', (code) => process.exit(code ?? 0));

@@ -15,7 +15,11 @@ import { uv } from './verbs/uv.ts';
 
 const VERBS: readonly Verb[] = [inspect, encode, decode, compare, flatten, uv, check, deliver, bay];
 
-const usage = () => ['lacquer VERB ...   (every verb takes --json)', ...VERBS.map((v) => `  lacquer ${v.name} ${v.usage}\n      ${v.what}`)].join(os.EOL);
+const usage = () =>
+  [
+    'lacquer VERB ...   (every verb takes --json)',
+    ...VERBS.map((v) => `  lacquer ${v.name} ${v.usage}\n      ${v.what}`),
+  ].join(os.EOL);
 
 async function main(argv: string[]): Promise<number> {
   const verb = VERBS.find((v) => v.name === argv[0]);
@@ -26,7 +30,11 @@ async function main(argv: string[]): Promise<number> {
   try {
     let parsed;
     try {
-      parsed = parseArgs({ args: argv.slice(1), allowPositionals: true, options: { json: { type: 'boolean' }, ...verb.options } });
+      parsed = parseArgs({
+        args: argv.slice(1),
+        allowPositionals: true,
+        options: { json: { type: 'boolean' }, ...verb.options },
+      });
     } catch (error) {
       throw new UsageError((error as Error).message);
     }

@@ -14,7 +14,8 @@ import { readBytes } from './files.ts';
 /** A livery from a bundle file, or from the database by its id. @throws InputError */
 export async function openLivery(name: string): Promise<Scene> {
   if (existsSync(name)) return readBundle(await readBytes(name));
-  if (!/^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name)) throw new InputError(`${name} is neither a bundle file nor the id of a livery.`);
+  if (!/^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name))
+    throw new InputError(`${name} is neither a bundle file nor the id of a livery.`);
   const { db, pool } = connect(databaseUrl());
   try {
     return await sceneOf(db, (await getLivery(db, name)).livery);
@@ -35,6 +36,7 @@ function databaseUrl(): string {
 export function specFor(scene: Scene, key: string | undefined): DeliverySpec {
   if (!key) return specOf(scene.livery);
   const spec = SHIPPED_SPECS[key];
-  if (!spec) throw new InputError(`There is no delivery spec "${key}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}.`);
+  if (!spec)
+    throw new InputError(`There is no delivery spec "${key}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}.`);
   return spec;
 }

@@ -29,7 +29,8 @@ export interface Verb {
 /** A value out of a list. @throws UsageError */
 export function oneOf<T extends string>(values: Values, name: string, allowed: readonly T[], otherwise: T): T {
   const value = values[name] ?? otherwise;
-  if (!allowed.includes(value as T)) throw new UsageError(`--${name} ${String(value)}: it can be ${allowed.join(', ')}.`);
+  if (!allowed.includes(value as T))
+    throw new UsageError(`--${name} ${String(value)}: it can be ${allowed.join(', ')}.`);
   return value as T;
 }
 
@@ -37,6 +38,7 @@ export function oneOf<T extends string>(values: Values, name: string, allowed: r
 export function wholeOf(values: Values, name: string, low: number, high: number): number | undefined {
   if (values[name] === undefined) return undefined;
   const value = Number(values[name]);
-  if (!Number.isInteger(value) || value < low || value > high) throw new UsageError(`--${name} ${String(values[name])}: a whole number from ${low} to ${high} is wanted.`);
+  if (!Number.isInteger(value) || value < low || value > high)
+    throw new UsageError(`--${name} ${String(values[name])}: a whole number from ${low} to ${high} is wanted.`);
   return value;
 }

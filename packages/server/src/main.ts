@@ -18,7 +18,8 @@ const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
 await bringUpToDate(pool, config.migrations);
 const threads = new Pool(config.threads);
-if (process.env.WET_LACQUER_DEMO !== 'none' && (await loadDemo(db, threads, config.demo))) console.log('Loaded the demo world.');
+if (process.env.WET_LACQUER_DEMO !== 'none' && (await loadDemo(db, threads, config.demo)))
+  console.log('Loaded the demo world.');
 const queue = await openQueue(config.databaseUrl);
 const news = listen(config.databaseUrl);
 
@@ -36,7 +37,10 @@ let port = config.port;
 for (;;) {
   server.listen(port, config.host);
   try {
-    await Promise.race([once(server, 'listening'), once(server, 'error').then(([error]) => Promise.reject(error as Error))]);
+    await Promise.race([
+      once(server, 'listening'),
+      once(server, 'error').then(([error]) => Promise.reject(error as Error)),
+    ]);
     break;
   } catch (error) {
     if ((error as NodeJS.ErrnoException).code !== 'EADDRINUSE' || port > config.port + 50) throw error;

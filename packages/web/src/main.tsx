@@ -19,10 +19,22 @@ const router = createBrowserRouter([
     HydrateFallback: () => null,
     children: [
       { path: '/', Component: LiveriesScreen },
-      { path: '/liveries/:id', lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }) },
-      { path: '/liveries/:id/deliver', lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }) },
-      { path: '/decals', lazy: async () => ({ Component: (await import('./screens/decals/DecalsScreen.tsx')).DecalsScreen }) },
-      { path: '/bay/:game?', lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }) },
+      {
+        path: '/liveries/:id',
+        lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }),
+      },
+      {
+        path: '/liveries/:id/deliver',
+        lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }),
+      },
+      {
+        path: '/decals',
+        lazy: async () => ({ Component: (await import('./screens/decals/DecalsScreen.tsx')).DecalsScreen }),
+      },
+      {
+        path: '/bay/:game?',
+        lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }),
+      },
     ],
   },
 ]);

@@ -41,14 +41,26 @@ export const theme = createTheme({
     h3: { fontSize: 13, fontWeight: 600 },
     button: { fontSize: 13, fontWeight: 600, textTransform: 'none' },
   },
-  transitions: { duration: { shortest: 80, shorter: 100, short: 120, standard: 140, complex: 140, enteringScreen: 140, leavingScreen: 100 } },
+  transitions: {
+    duration: {
+      shortest: 80,
+      shorter: 100,
+      short: 120,
+      standard: 140,
+      complex: 140,
+      enteringScreen: 140,
+      leavingScreen: 100,
+    },
+  },
   components: {
     MuiCssBaseline: {
       styleOverrides: {
         'html, body, #root': { height: '100%' },
         body: { overflow: 'hidden', fontVariantNumeric: 'tabular-nums' },
         ':focus-visible': { outline: `2px solid ${INK.accent}`, outlineOffset: 1 },
-        '@media (prefers-reduced-motion: reduce)': { '*': { animation: 'none !important', transition: 'none !important' } },
+        '@media (prefers-reduced-motion: reduce)': {
+          '*': { animation: 'none !important', transition: 'none !important' },
+        },
         '.mono': { fontFamily: MONO },
       },
     },
@@ -56,19 +68,48 @@ export const theme = createTheme({
     MuiButton: {
       defaultProps: { variant: 'outlined', color: 'inherit', disableElevation: true },
       styleOverrides: {
-        root: { minHeight: 28, padding: '3px 12px', borderColor: INK.edge, whiteSpace: 'nowrap', '&:hover': { borderColor: INK.text, background: INK.line } },
+        root: {
+          minHeight: 28,
+          padding: '3px 12px',
+          borderColor: INK.edge,
+          whiteSpace: 'nowrap',
+          '&:hover': { borderColor: INK.text, background: INK.line },
+        },
       },
     },
     MuiIconButton: { styleOverrides: { root: { borderRadius: 2, padding: 4, minWidth: 28, minHeight: 28 } } },
     MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
-    MuiDialog: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
-    MuiMenu: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
-    MuiPopover: { styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } } },
+    MuiDialog: {
+      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
+    },
+    MuiMenu: {
+      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
+    },
+    MuiPopover: {
+      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
+    },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 30, fontSize: 13 } } },
-    MuiTooltip: { defaultProps: { enterDelay: 350 }, styleOverrides: { tooltip: { fontSize: 12, background: '#101010', border: `1px solid ${INK.edge}`, borderRadius: 2 } } },
-    MuiOutlinedInput: { styleOverrides: { root: { background: INK.raised }, notchedOutline: { borderColor: INK.edge }, input: { padding: '5px 8px', fontSize: 13 } } },
+    MuiTooltip: {
+      defaultProps: { enterDelay: 350 },
+      styleOverrides: {
+        tooltip: { fontSize: 12, background: '#101010', border: `1px solid ${INK.edge}`, borderRadius: 2 },
+      },
+    },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: { background: INK.raised },
+        notchedOutline: { borderColor: INK.edge },
+        input: { padding: '5px 8px', fontSize: 13 },
+      },
+    },
     MuiInputLabel: { styleOverrides: { root: { color: INK.quiet } } },
-    MuiSlider: { styleOverrides: { root: { height: 4, padding: '12px 0' }, thumb: { width: 14, height: 14, background: INK.text, borderRadius: 2 }, rail: { background: INK.edge, opacity: 1 } } },
+    MuiSlider: {
+      styleOverrides: {
+        root: { height: 4, padding: '12px 0' },
+        thumb: { width: 14, height: 14, background: INK.text, borderRadius: 2 },
+        rail: { background: INK.edge, opacity: 1 },
+      },
+    },
     MuiLinearProgress: { styleOverrides: { root: { height: 6, borderRadius: 2, background: INK.line } } },
   },
 });

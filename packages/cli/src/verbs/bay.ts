@@ -11,7 +11,8 @@ export const bay: Verb = {
   what: 'what the stand-in game makes of a delivered folder; exit code 1 when it lacks or refuses something',
   args: 2,
   async run([game, folder]) {
-    if (game !== 'brackwater-run') throw new InputError(`There is no game "${game}" in the test bay; there is brackwater-run.`);
+    if (game !== 'brackwater-run')
+      throw new InputError(`There is no game "${game}" in the test bay; there is brackwater-run.`);
     if (!existsSync(folder)) throw new InputError(`There is no folder ${folder}.`);
     const files = await readGameFolder(folder);
     const crafts = Object.keys(CRAFT).map((craft) => {
@@ -29,7 +30,14 @@ export const bay: Verb = {
       ]),
     ]);
     const nothing = reports.length === 0;
-    const plain = crafts.map((c) => ({ ...c, liveries: c.liveries.map((r) => ({ ...r, sheets: r.sheets.map(({ pixels: _pixels, ...s }) => s) })) }));
-    return { json: { game, crafts: plain }, text: nothing ? [...text, 'The game finds no livery in this folder.'].join('\n') : text.join('\n'), code: wrong.length > 0 || nothing ? 1 : 0 };
+    const plain = crafts.map((c) => ({
+      ...c,
+      liveries: c.liveries.map((r) => ({ ...r, sheets: r.sheets.map(({ pixels: _pixels, ...s }) => s) })),
+    }));
+    return {
+      json: { game, crafts: plain },
+      text: nothing ? [...text, 'The game finds no livery in this folder.'].join('\n') : text.join('\n'),
+      code: wrong.length > 0 || nothing ? 1 : 0,
+    };
   },
 };

@@ -28,13 +28,29 @@ export const deliver: Verb = {
       const plan = planDelivery(scene.livery, scene.template, spec);
       const files: { name: string; what: string; content: Uint8Array }[] = [];
       for (const file of plan.files) {
-        if (file.kind === 'sidecar') files.push({ name: file.name, what: 'sidecar', content: new TextEncoder().encode(file.text) });
-        else if (!file.leftOut) files.push({ name: file.name, what: describe(file), content: await encodePlanned(pool, scene, spec, file, async () => {}) });
+        if (file.kind === 'sidecar')
+          files.push({ name: file.name, what: 'sidecar', content: new TextEncoder().encode(file.text) });
+        else if (!file.leftOut)
+          files.push({
+            name: file.name,
+            what: describe(file),
+            content: await encodePlanned(pool, scene, spec, file, async () => {}),
+          });
       }
       for (const file of files) await writeWhole(path.join(values.out, plan.folder, file.name), file.content);
       if (typeof values.zip === 'string') await writeWhole(values.zip, zipOf(plan.folder, files));
-      const list = files.map((file) => ({ name: file.name, what: file.what, bytes: file.content.length, sha256: createHash('sha256').update(file.content).digest('hex') }));
-      return { json: { folder: plan.folder, files: list }, text: [path.join(values.out, plan.folder), ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`)].join('\n') };
+      const list = files.map((file) => ({
+        name: file.name,
+        what: file.what,
+        bytes: file.content.length,
+        sha256: createHash('sha256').update(file.content).digest('hex'),
+      }));
+      return {
+        json: { folder: plan.folder, files: list },
+        text: [path.join(values.out, plan.folder), ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`)].join(
+          '\n',
+        ),
+      };
     } finally {
       await pool.close();
     }

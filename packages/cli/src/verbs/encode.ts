@@ -30,14 +30,16 @@ export const encode: Verb = {
   },
   async run([from, to], values) {
     const container = path.extname(to).slice(1).toLowerCase();
-    if (!['dds', 'tga', 'png', 'jpg'].includes(container)) throw new UsageError(`${to}: the ending says what to write, and can be dds, tga, png or jpg.`);
+    if (!['dds', 'tga', 'png', 'jpg'].includes(container))
+      throw new UsageError(`${to}: the ending says what to write, and can be dds, tga, png or jpg.`);
     const format = oneOf(values, 'format', KEYS, container === 'dds' ? 'bc7' : 'rgba8');
     const header = oneOf(values, 'header', ['legacy', 'dx10'], legacyCan(format) ? 'legacy' : 'dx10');
     const colourSpace = oneOf(values, 'colour-space', ['srgb', 'linear'], 'srgb');
     const filter = oneOf(values, 'mip-filter', ['box', 'kaiser'], 'kaiser');
     const effort = oneOf(values, 'quality', ['fast', 'normal', 'best'], 'normal');
     const threads = wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism();
-    if (header === 'legacy' && !legacyCan(format)) throw new InputError(`${FORMATS[format].name} needs the DX10 header; the legacy one has no code for it.`);
+    if (header === 'legacy' && !legacyCan(format))
+      throw new InputError(`${FORMATS[format].name} needs the DX10 header; the legacy one has no code for it.`);
     const seconds = { read: 0, filter: 0, encode: 0, write: 0 };
     const timed = async <T>(what: keyof typeof seconds, work: () => Promise<T> | T): Promise<T> => {
       const began = performance.now();
@@ -48,7 +50,12 @@ export const encode: Verb = {
     const read = await timed('read', () => readImage(from));
     const image = values.flip ? flipRows(read) : read;
     const full = fullMipCount(image.width, image.height);
-    const mips = values.mips === 'none' ? 1 : values.mips === undefined || values.mips === 'full' ? full : wholeOf(values, 'mips', 1, full)!;
+    const mips =
+      values.mips === 'none'
+        ? 1
+        : values.mips === undefined || values.mips === 'full'
+          ? full
+          : wholeOf(values, 'mips', 1, full)!;
     let bytes: Uint8Array;
     if (container === 'dds') {
       const pool = new Pool(threads);
@@ -63,11 +70,27 @@ export const encode: Verb = {
       } finally {
         await pool.close();
       }
-    } else bytes = await timed('encode', () => (container === 'tga' ? writeTga(image, { alpha: true, rle: true }) : pictureBytes(image, container)));
+    } else
+      bytes = await timed('encode', () =>
+        container === 'tga' ? writeTga(image, { alpha: true, rle: true }) : pictureBytes(image, container),
+      );
     await timed('write', () => writeWhole(to, bytes));
     const dds = container === 'dds';
-    const json = { width: image.width, height: image.height, format: dds ? format : container, header: dds ? header : null, colourSpace, mips: dds ? mips : 1, bytes: bytes.length, threads, seconds };
+    const json = {
+      width: image.width,
+      height: image.height,
+      format: dds ? format : container,
+      header: dds ? header : null,
+      colourSpace,
+      mips: dds ? mips : 1,
+      bytes: bytes.length,
+      threads,
+      seconds,
+    };
     const what = dds ? `${FORMATS[format].name}, ${mips} mip levels` : container.toUpperCase();
-    return { json, text: `${to}: ${image.width} x ${image.height}, ${what}, ${bytes.length} bytes, encoded in ${seconds.encode.toFixed(2)} s on ${threads} threads` };
+    return {
+      json,
+      text: `${to}: ${image.width} x ${image.height}, ${what}, ${bytes.length} bytes, encoded in ${seconds.encode.toFixed(2)} s on ${threads} threads`,
+    };
   },
 };

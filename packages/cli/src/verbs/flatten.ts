@@ -15,7 +15,10 @@ export const flatten: Verb = {
     const scene = await openLivery(from);
     const key = values.sheet ?? scene.template.sheets[0].key;
     const sheet = scene.template.sheets.find((s) => s.key === key);
-    if (!sheet) throw new InputError(`There is no sheet "${String(key)}"; there are ${scene.template.sheets.map((s) => s.key).join(', ')}.`);
+    if (!sheet)
+      throw new InputError(
+        `There is no sheet "${String(key)}"; there are ${scene.template.sheets.map((s) => s.key).join(', ')}.`,
+      );
     const pool = new Pool(2);
     try {
       const { width, height } = sheet;

@@ -15,7 +15,13 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
   switch (kind) {
     case 'dds': {
       const { start: _start, ...facts } = readDdsFacts(bytes);
-      return { kind, ...facts, compression: FORMATS[facts.format].name, alpha: alphaKind(readDdsLevel(bytes, 0)), origin: 'as stored' };
+      return {
+        kind,
+        ...facts,
+        compression: FORMATS[facts.format].name,
+        alpha: alphaKind(readDdsLevel(bytes, 0)),
+        origin: 'as stored',
+      };
     }
     case 'tga': {
       const facts = readTgaFacts(bytes);
@@ -27,20 +33,56 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       return { kind, ...meshFacts(readObj(new TextDecoder().decode(bytes))) };
     case 'livery': {
       const { livery, template } = await readBundle(bytes);
-      const layers = livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers.map((layer) => ({ sheet: sheet.key, map: map.key, name: layer.name, kind: layer.kind, hidden: layer.hidden }))));
-      return { kind, name: livery.particulars.name, template: template.name, game: template.gameName, sheets: template.sheets.map(({ key, width, height }) => ({ key, width, height })), layers };
+      const layers = livery.sheets.flatMap((sheet) =>
+        sheet.maps.flatMap((map) =>
+          map.layers.map((layer) => ({
+            sheet: sheet.key,
+            map: map.key,
+            name: layer.name,
+            kind: layer.kind,
+            hidden: layer.hidden,
+          })),
+        ),
+      );
+      return {
+        kind,
+        name: livery.particulars.name,
+        template: template.name,
+        game: template.gameName,
+        sheets: template.sheets.map(({ key, width, height }) => ({ key, width, height })),
+        layers,
+      };
     }
     default: {
-      const meta = await sharp(bytes).metadata().catch(() => null);
-      if (!meta?.format) throw new InputError(`${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, GLB, OBJ and livery bundles are.`);
+      const meta = await sharp(bytes)
+        .metadata()
+        .catch(() => null);
+      if (!meta?.format)
+        throw new InputError(
+          `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, GLB, OBJ and livery bundles are.`,
+        );
       const image = await readImage(file);
-      return { kind: meta.format, width: image.width, height: image.height, format: `${meta.channels} channels, ${meta.depth}`, colourSpace: meta.space, mips: 1, alpha: alphaKind(image), origin: 'top' };
+      return {
+        kind: meta.format,
+        width: image.width,
+        height: image.height,
+        format: `${meta.channels} channels, ${meta.depth}`,
+        colourSpace: meta.space,
+        mips: 1,
+        alpha: alphaKind(image),
+        origin: 'top',
+      };
     }
   }
 }
 
 function meshFacts({ mesh, groups }: ReadMesh) {
-  return { triangles: mesh.indices.length / 3, vertices: mesh.positions.length / 3, materials: [...new Set(groups.map((g) => g.material))], parts: groups.map(({ name, material, count }) => ({ name, material, triangles: count })) };
+  return {
+    triangles: mesh.indices.length / 3,
+    vertices: mesh.positions.length / 3,
+    materials: [...new Set(groups.map((g) => g.material))],
+    parts: groups.map(({ name, material, count }) => ({ name, material, triangles: count })),
+  };
 }
 
 /** lacquer inspect hull.dds --json */
@@ -51,7 +93,15 @@ export const inspect: Verb = {
   args: 1,
   async run([file]) {
     const json = await factsOf(file);
-    const say = (value: unknown) => (Array.isArray(value) ? `${value.length}: ${value.map((v) => (typeof v === 'object' ? Object.values(v as object).join(' ') : v)).join('; ')}` : String(value));
-    return { json, text: Object.entries(json).map(([key, value]) => `${key.padEnd(14)}${say(value)}`).join('\n') };
+    const say = (value: unknown) =>
+      Array.isArray(value)
+        ? `${value.length}: ${value.map((v) => (typeof v === 'object' ? Object.values(v as object).join(' ') : v)).join('; ')}`
+        : String(value);
+    return {
+      json,
+      text: Object.entries(json)
+        .map(([key, value]) => `${key.padEnd(14)}${say(value)}`)
+        .join('\n'),
+    };
   },
 };

@@ -22,10 +22,18 @@ export const uv: Verb = {
     const { mesh, groups } = kind === 'glb' ? await readGlb(bytes) : readObj(new TextDecoder().decode(bytes));
     const sheets = [...new Set(groups.map((group) => group.material))];
     const sheet = (values.sheet as string | undefined) ?? sheets[0];
-    if (!sheets.includes(sheet)) throw new InputError(`No material of this model is called "${sheet}"; there are ${sheets.join(', ')}.`);
+    if (!sheets.includes(sheet))
+      throw new InputError(`No material of this model is called "${sheet}"; there are ${sheets.join(', ')}.`);
     const template = {
       sheets: [{ key: sheet, width: side, height: side }],
-      parts: groups.map((g, i) => ({ key: String(i), name: g.name, sheet: g.material, first: g.first, count: g.count, hex: null })),
+      parts: groups.map((g, i) => ({
+        key: String(i),
+        name: g.name,
+        sheet: g.material,
+        first: g.first,
+        count: g.count,
+        hex: null,
+      })),
       mesh,
     } as unknown as Template;
     const { wire } = uvLines(template, sheet);
@@ -34,6 +42,9 @@ export const uv: Verb = {
     const image = newImage(side, side);
     coverage.forEach((share, i) => (image.data[i * 4 + 3] = Math.round(share * 255)));
     await writeWhole(to, await pictureBytes(image, 'png'));
-    return { json: { sheet, width: side, height: side, edges: lines.length }, text: `${to}: ${sheet}, ${lines.length} edges` };
+    return {
+      json: { sheet, width: side, height: side, edges: lines.length },
+      text: `${to}: ${sheet}, ${lines.length} edges`,
+    };
   },
 };

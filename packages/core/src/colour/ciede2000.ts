@@ -8,7 +8,11 @@ const WHITE = [0.95047, 1, 1.08883] as const;
 
 /** 8-bit sRGB to CIELAB (matrix of IEC 61966-2-1; CIE 15:2004 for L*a*b*). */
 export function labOfSrgb8(r8: number, g8: number, b8: number): Lab {
-  const [r, g, b] = [LINEAR_OF_SRGB8[r8] / LINEAR_ONE, LINEAR_OF_SRGB8[g8] / LINEAR_ONE, LINEAR_OF_SRGB8[b8] / LINEAR_ONE];
+  const [r, g, b] = [
+    LINEAR_OF_SRGB8[r8] / LINEAR_ONE,
+    LINEAR_OF_SRGB8[g8] / LINEAR_ONE,
+    LINEAR_OF_SRGB8[b8] / LINEAR_ONE,
+  ];
   const x = f((0.4124564 * r + 0.3575761 * g + 0.1804375 * b) / WHITE[0]);
   const y = f((0.2126729 * r + 0.7151522 * g + 0.072175 * b) / WHITE[1]);
   const z = f((0.0193339 * r + 0.119192 * g + 0.9503041 * b) / WHITE[2]);
@@ -42,7 +46,12 @@ export function ciede2000(one: Lab, two: Lab): number {
   const c = (c1 + c2) / 2;
   const sum = h1 + h2;
   const h = grey ? sum : Math.abs(h1 - h2) <= 180 ? sum / 2 : sum < 360 ? (sum + 360) / 2 : (sum - 360) / 2;
-  const t = 1 - 0.17 * Math.cos((h - 30) * rad) + 0.24 * Math.cos(2 * h * rad) + 0.32 * Math.cos((3 * h + 6) * rad) - 0.2 * Math.cos((4 * h - 63) * rad);
+  const t =
+    1 -
+    0.17 * Math.cos((h - 30) * rad) +
+    0.24 * Math.cos(2 * h * rad) +
+    0.32 * Math.cos((3 * h + 6) * rad) -
+    0.2 * Math.cos((4 * h - 63) * rad);
   const sL = 1 + (0.015 * (l - 50) ** 2) / Math.sqrt(20 + (l - 50) ** 2);
   const sC = 1 + 0.045 * c;
   const sH = 1 + 0.015 * c * t;

@@ -81,6 +81,15 @@ export class TileCache {
     );
   }
 
+  /** What the look of a tile depends on: equal text, equal texels. */
+  keyOf(livery: Livery, sheet: string, level: number, tx: number, ty: number, sources: Sources): string {
+    const step = 1 << level;
+    const region: Region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+    const env = envOf(livery, sources);
+    const layers = layersOf(livery, sheet).filter((layer) => touches(layer, sheet, region, env, sources));
+    return [livery.pins.template, sheet, ...layers.map((layer) => this.nameOf(layer, livery))].join('/');
+  }
+
   private composite(livery: Livery, sheet: string, region: Region, sources: Sources, hot?: string): Uint16Array {
     const env = envOf(livery, sources);
     const layers = layersOf(livery, sheet).filter((layer) => touches(layer, sheet, region, env, sources));

@@ -156,7 +156,9 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
     case 'set-sheet': {
       const index = sheetIndex(livery, edit.sheet);
       const before = livery.sheets[index];
-      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept']]));
+      const set = Object.fromEntries(
+        Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept']]),
+      );
       const sheets = livery.sheets.with(index, { ...before, ...edit.set });
       return { livery: { ...livery, sheets }, inverse: { do: 'set-sheet', sheet: edit.sheet, set } };
     }

@@ -88,4 +88,5 @@ export function fillIn(text: string, particulars: Record<string, string>): strin
 }
 
 /** Every layer of a livery, sheet by sheet. */
-export const layersIn = (livery: Livery): Layer[] => livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers));
+export const layersIn = (livery: Livery): Layer[] =>
+  livery.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers));

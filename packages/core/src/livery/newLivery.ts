@@ -15,7 +15,14 @@ const FIRST_SCHEME: readonly [name: string, hex: string][] = [
 export function newLivery(template: Template, hash: Sha256, name: string): Livery {
   return {
     schema: 1,
-    particulars: { name, key: slugOf(name).slice(0, 32).replace(/-+$/, ''), number: '1', registration: '', team: '', author: '' },
+    particulars: {
+      name,
+      key: slugOf(name).slice(0, 32).replace(/-+$/, ''),
+      number: '1',
+      registration: '',
+      team: '',
+      author: '',
+    },
     scheme: FIRST_SCHEME.map(([colour, hex], i) => ({ id: ColourId.parse(`first-${i + 1}`), name: colour, hex })),
     sheets: template.sheets.map((sheet) => ({
       key: sheet.key,

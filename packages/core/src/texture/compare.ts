@@ -35,7 +35,10 @@ function deltaE(a: Image8, b: Image8): Comparison['deltaE'] {
   for (let i = 0, o = 0; i < all.length; i++, o += 4) {
     const same = a.data[o] === b.data[o] && a.data[o + 1] === b.data[o + 1] && a.data[o + 2] === b.data[o + 2];
     if (same) continue;
-    all[i] = ciede2000(labOfSrgb8(a.data[o], a.data[o + 1], a.data[o + 2]), labOfSrgb8(b.data[o], b.data[o + 1], b.data[o + 2]));
+    all[i] = ciede2000(
+      labOfSrgb8(a.data[o], a.data[o + 1], a.data[o + 2]),
+      labOfSrgb8(b.data[o], b.data[o + 1], b.data[o + 2]),
+    );
     sum += all[i];
   }
   all.sort();

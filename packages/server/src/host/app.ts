@@ -60,21 +60,31 @@ function cache(res: express.Response, file: string): void {
   if (file.includes(`${path.sep}assets${path.sep}`)) res.set('Cache-Control', 'public, max-age=31536000, immutable');
 }
 
-const fail: ErrorRequestHandler = (error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }, _req, res, next) => {
+const fail: ErrorRequestHandler = (
+  error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string },
+  _req,
+  res,
+  next,
+) => {
   if (res.headersSent) return next(error);
   const { status, sentence } = answerFor(error);
   if (status >= 500) log.error({ error: String(error), stack: error.stack }, 'request failed');
   res.status(status).json({ error: sentence });
 };
 
-function answerFor(error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }): { status: number; sentence: string } {
+function answerFor(error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }): {
+  status: number;
+  sentence: string;
+} {
   if (error instanceof NotFound) return { status: 404, sentence: error.message };
   if (error instanceof InputError) return { status: 400, sentence: error.message };
   if (error.type === 'entity.too.large') return { status: 413, sentence: 'This file is larger than can be taken in.' };
-  if (error.name === 'AbortError') return { status: 400, sentence: 'Reading this file took too long, so it was given up.' };
+  if (error.name === 'AbortError')
+    return { status: 400, sentence: 'Reading this file took too long, so it was given up.' };
   if (error.status && error.status < 500) return { status: error.status, sentence: 'The request could not be read.' };
   const code = error.code ?? error.cause?.code ?? '';
   const away = /^(ECONN|57P|08|53)/.test(code) || /terminat|timeout|connect/i.test(String(error.cause ?? error));
-  if (away) return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
+  if (away)
+    return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
   return { status: 500, sentence: 'Something went wrong on the server; the log says more.' };
 }

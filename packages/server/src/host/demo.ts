@@ -8,7 +8,9 @@ import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
 import type { Pool } from '../threads/pool.ts';
 
-const Marks = z.array(z.object({ file: z.string(), name: z.string(), tags: z.array(z.string()), origin: z.string(), licence: z.string() }));
+const Marks = z.array(
+  z.object({ file: z.string(), name: z.string(), tags: z.array(z.string()), origin: z.string(), licence: z.string() }),
+);
 
 /** Loads the demo world into an empty database. @returns whether there was anything to do */
 export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<boolean> {
@@ -18,9 +20,15 @@ export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<b
     const bytes = new Uint8Array(await readFile(path.join(folder, '../marks', file)));
     await addDecal(db, await threads.run('importDecal', { bytes }), facts);
   }
-  const bundles = (await readdir(folder)).filter((name) => name.endsWith('.livery')).sort().reverse();
+  const bundles = (await readdir(folder))
+    .filter((name) => name.endsWith('.livery'))
+    .sort()
+    .reverse();
   for (const name of bundles) await loadBundle(db, threads, new Uint8Array(await readFile(path.join(folder, name))));
   // The template last: its being there says that all of the demo is.
-  await putTemplate(db, Template.parse(JSON.parse(await readFile(path.join(folder, 'turnstone.template.json'), 'utf8'))));
+  await putTemplate(
+    db,
+    Template.parse(JSON.parse(await readFile(path.join(folder, 'turnstone.template.json'), 'utf8'))),
+  );
   return true;
 }

@@ -15,7 +15,9 @@ export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, q
   await queue.work(encode);
   const rescue = setInterval(() => {
     deliveriesIn(db, ['queued', 'encoding'])
-      .then((left) => Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))))
+      .then((left) =>
+        Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))),
+      )
       .catch((error: unknown) => log.warn({ error: String(error) }, 'looking for left deliveries'));
   }, RESCUE_MS);
   return () => clearInterval(rescue);

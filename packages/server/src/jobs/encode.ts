@@ -11,7 +11,15 @@ import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
 import { log } from '../host/log.ts';
 import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
-import { commitFiles, encodedFiles, finishDelivery, LostLease, reportProgress, takeDelivery, type Delivery } from '../store/deliveries.ts';
+import {
+  commitFiles,
+  encodedFiles,
+  finishDelivery,
+  LostLease,
+  reportProgress,
+  takeDelivery,
+  type Delivery,
+} from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
 import type { DeliveredFile, DeliveryProgress } from '../store/schema.ts';
 import { specOf } from '../store/templates.ts';
@@ -23,11 +31,22 @@ import { sceneOf } from './scene.ts';
 type Step = (what: string) => Promise<void>;
 
 /** The bytes of one sheet's file; the same for the same livery and spec, on any number of threads. */
-export async function encodePlanned(pool: Pool, scene: Scene, spec: DeliverySpec, file: PlannedSheet, step: Step, signal?: AbortSignal): Promise<Uint8Array> {
+export async function encodePlanned(
+  pool: Pool,
+  scene: Scene,
+  spec: DeliverySpec,
+  file: PlannedSheet,
+  step: Step,
+  signal?: AbortSignal,
+): Promise<Uint8Array> {
   await step(`${file.name}: painting`);
   const flat = await pool.flatten(scene, file.sheet.key, file.spec.map, file.sheet, signal);
   await step(`${file.name}: filtering mip levels`);
-  const levels = await pool.run('prepare', { scene, sheet: file.sheet.key, flat, spec: file.spec, ground: spec.ground }, signal);
+  const levels = await pool.run(
+    'prepare',
+    { scene, sheet: file.sheet.key, flat, spec: file.spec, ground: spec.ground },
+    signal,
+  );
   if (file.spec.container === 'png') return pool.run('png', levels[0], signal);
   if (file.spec.container === 'tga') return writeTga(levels[0], { alpha: file.spec.alpha === 'keep', rle: true });
   const encoded: Uint8Array[] = [];
@@ -36,7 +55,10 @@ export async function encodePlanned(pool: Pool, scene: Scene, spec: DeliverySpec
     encoded.push(await pool.encode(level, file.spec.format, 'normal', signal));
   }
   const { width, height } = file.sheet;
-  return writeDds({ width, height, format: file.spec.format, header: file.spec.header, colourSpace: file.spec.colourSpace }, encoded);
+  return writeDds(
+    { width, height, format: file.spec.format, header: file.spec.header, colourSpace: file.spec.colourSpace },
+    encoded,
+  );
 }
 
 /** How many steps encodePlanned takes. */
@@ -72,7 +94,8 @@ export async function encodeDelivery(db: Db, connections: pg.Pool, threads: Pool
       await encodeAll(db, threads, delivery, report, stop.signal);
     } catch (error) {
       if (error instanceof LostLease || stop.signal.aborted) return;
-      if (!(error instanceof InputError)) log.error({ id, error: String(error), stack: (error as Error).stack }, 'delivery failed');
+      if (!(error instanceof InputError))
+        log.error({ id, error: String(error), stack: (error as Error).stack }, 'delivery failed');
       const message = error instanceof InputError ? error.message : 'Something went wrong while encoding; try again.';
       await finishDelivery(db, id, { state: 'failed', error: message });
     } finally {
@@ -94,7 +117,10 @@ async function encodeAll(
   const spec = specOf(livery);
   const plan = planDelivery(livery, scene.template, spec);
   const sheets = plan.files.filter((file) => file.kind === 'sheet' && !file.leftOut) as PlannedSheet[];
-  const known = await encodedFiles(db, sheets.map((file) => hashOf(file.signature)));
+  const known = await encodedFiles(
+    db,
+    sheets.map((file) => hashOf(file.signature)),
+  );
   const of = sheets.reduce((n, file) => n + (known.has(hashOf(file.signature)) ? 0 : stepsOf(file)), 1);
   let done = 0;
   const step: Step = async (what) => {
@@ -104,14 +130,28 @@ async function encodeAll(
   for (const file of plan.files) {
     if (file.kind === 'sidecar') {
       const content = new TextEncoder().encode(file.text);
-      files.push({ name: file.name, content, blob: await putBlob(db, content), bytes: content.length, what: 'sidecar', signature: hashOf(file.text) });
+      files.push({
+        name: file.name,
+        content,
+        blob: await putBlob(db, content),
+        bytes: content.length,
+        what: 'sidecar',
+        signature: hashOf(file.text),
+      });
       continue;
     }
     if (file.leftOut) continue;
     const signature = hashOf(file.signature);
     const same = known.get(signature);
     const content = same ? await getBlob(db, same.blob) : await encodePlanned(threads, scene, spec, file, step, signal);
-    files.push({ name: file.name, content, blob: same?.blob ?? (await putBlob(db, content)), bytes: content.length, what: describe(file), signature });
+    files.push({
+      name: file.name,
+      content,
+      blob: same?.blob ?? (await putBlob(db, content)),
+      bytes: content.length,
+      what: describe(file),
+      signature,
+    });
   }
   await step('packing');
   const zip = await putBlob(db, zipOf(plan.folder, files));

@@ -9,7 +9,10 @@ export async function withLease(pool: pg.Pool, name: string, work: () => Promise
   const client = await pool.connect();
   const [space, key] = [0x574c, name];
   try {
-    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1, hashtext($2)) as got', [space, key]);
+    const { rows } = await client.query<{ got: boolean }>('select pg_try_advisory_lock($1, hashtext($2)) as got', [
+      space,
+      key,
+    ]);
     if (!rows[0].got) return false;
     try {
       await work();

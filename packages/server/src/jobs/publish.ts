@@ -39,7 +39,10 @@ export async function publishWaiting(db: Db, connections: pg.Pool, data: string)
       } catch (error) {
         if (!(error instanceof InputError)) log.error({ error: String(error) }, 'publishing failed');
         const code = (error as NodeJS.ErrnoException).code;
-        const why = error instanceof InputError ? error.message : `The game's folder could not be written${code ? ` (${code})` : ''}.`;
+        const why =
+          error instanceof InputError
+            ? error.message
+            : `The game's folder could not be written${code ? ` (${code})` : ''}.`;
         await finishDelivery(db, delivery.id, { state: 'failed', error: why });
       }
     });
@@ -51,7 +54,9 @@ async function publish(db: Db, data: string, delivery: Delivery): Promise<Delive
   const target = path.join(root, delivery.folder);
   if (!target.startsWith(root + path.sep)) throw new InputError('The delivery would leave the folder of its game.');
   await mkdir(target, { recursive: true });
-  const earlier = (await listDeliveries(db, delivery.liveryId)).filter((d) => d.state === 'done' && d.folder === delivery.folder);
+  const earlier = (await listDeliveries(db, delivery.liveryId)).filter(
+    (d) => d.state === 'done' && d.folder === delivery.folder,
+  );
   const ours = new Set([...earlier, delivery].flatMap((d) => d.files.map((file) => file.blob)));
   const replaced: Delivery['replaced'] = [];
   // What somebody else put there is kept before it is overwritten; what we delivered is kept anyway.
@@ -62,7 +67,8 @@ async function publish(db: Db, data: string, delivery: Delivery): Promise<Delive
   for (const { name, blob } of delivery.files) {
     await writeFile(path.join(target, `.lacquer-${delivery.id}-${name}`), await getBlob(db, blob), { flush: true });
   }
-  for (const { name } of delivery.files) await rename(path.join(target, `.lacquer-${delivery.id}-${name}`), path.join(target, name));
+  for (const { name } of delivery.files)
+    await rename(path.join(target, `.lacquer-${delivery.id}-${name}`), path.join(target, name));
   for (const name of await readdir(target)) {
     if (delivery.files.some((file) => file.name === name)) continue;
     if (TEMPORARY.test(name)) await rm(path.join(target, name));

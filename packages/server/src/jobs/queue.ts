@@ -20,7 +20,9 @@ export async function openQueue(url: string): Promise<Queue> {
   return {
     send: async (id) => void (await boss.send(QUEUE, { id })),
     work: async (handle) =>
-      void (await boss.work<{ id: string }>(QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) => handle(job.data.id))),
+      void (await boss.work<{ id: string }>(QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) =>
+        handle(job.data.id),
+      )),
     stop: () => boss.stop({ graceful: false, wait: false }),
   };
 }

@@ -22,7 +22,11 @@ export function bay({ config }: Services): Router {
 
   router.get('/:game', async (req, res) => {
     const files = await readGameFolder(rootOf(req.params.game));
-    res.json([...files].map(([name, bytes]) => ({ name, bytes: bytes.length, hash: hashOf(bytes) })).sort((a, b) => (a.name < b.name ? -1 : 1)));
+    res.json(
+      [...files]
+        .map(([name, bytes]) => ({ name, bytes: bytes.length, hash: hashOf(bytes) }))
+        .sort((a, b) => (a.name < b.name ? -1 : 1)),
+    );
   });
 
   router.get('/:game/files/*name', async (req, res) => {

@@ -26,7 +26,15 @@ export function decals({ db, threads }: Services): Router {
     const { tags, ...facts } = bodyOf(Facts, req.query);
     const bytes = new Uint8Array(req.body as Buffer);
     const imported = await threads.run('importDecal', { bytes }, AbortSignal.timeout(IMPORT_MS));
-    res.status(201).json(await addDecal(db, imported, { ...facts, tags: tags.split(',').map((tag) => tag.trim()).filter(Boolean) }));
+    res.status(201).json(
+      await addDecal(db, imported, {
+        ...facts,
+        tags: tags
+          .split(',')
+          .map((tag) => tag.trim())
+          .filter(Boolean),
+      }),
+    );
   });
 
   router.delete('/:id', async (req, res) => {

@@ -5,7 +5,15 @@ import { hashOf, getBlob } from '../store/blobs.ts';
 import type { Services } from '../host/services.ts';
 import { checkWritable } from '../jobs/publish.ts';
 import { sceneOf } from '../jobs/scene.ts';
-import { cancelDelivery, commitFiles, createDelivery, getDelivery, listDeliveries, takeDelivery, type Delivery } from '../store/deliveries.ts';
+import {
+  cancelDelivery,
+  commitFiles,
+  createDelivery,
+  getDelivery,
+  listDeliveries,
+  takeDelivery,
+  type Delivery,
+} from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
 import { specOf } from '../store/templates.ts';
 import { describe } from '../jobs/encode.ts';
@@ -29,7 +37,16 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
         const before = earlier?.files.find((f) => f.name === file.name);
         if (file.kind === 'sidecar') {
           const was = before ? new TextDecoder().decode(await getBlob(db, before.blob)) : null;
-          return { kind: file.kind, name: file.name, what: 'sidecar', bytes: Buffer.byteLength(file.text), leftOut: null, since: sinceOf(was === null ? undefined : was === file.text), text: file.text, before: was };
+          return {
+            kind: file.kind,
+            name: file.name,
+            what: 'sidecar',
+            bytes: Buffer.byteLength(file.text),
+            leftOut: null,
+            since: sinceOf(was === null ? undefined : was === file.text),
+            text: file.text,
+            before: was,
+          };
         }
         return {
           kind: file.kind,
@@ -39,12 +56,28 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
           leftOut: file.leftOut,
           since: sinceOf(before && before.signature === hashOf(file.signature)),
           sheet: file.sheet.key,
-          facts: { width: file.sheet.width, height: file.sheet.height, mips: file.mips, header: file.spec.header, flip: file.spec.flip, mipFilter: file.spec.mipFilter, padding: file.spec.padding, pattern: file.pattern, alpha: file.spec.alpha },
+          facts: {
+            width: file.sheet.width,
+            height: file.sheet.height,
+            mips: file.mips,
+            header: file.spec.header,
+            flip: file.spec.flip,
+            mipFilter: file.spec.mipFilter,
+            padding: file.spec.padding,
+            pattern: file.pattern,
+            alpha: file.spec.alpha,
+          },
         };
       }),
     );
     const { preflight, spec: specKey } = { preflight: await threads.run('check', { scene, spec }), spec: spec.key };
-    res.json({ revision: stored.revision, spec: { key: specKey, gameName: spec.gameName, game: spec.game, after: spec.after }, folder: plan.folder, files, preflight });
+    res.json({
+      revision: stored.revision,
+      spec: { key: specKey, gameName: spec.gameName, game: spec.game, after: spec.after },
+      folder: plan.folder,
+      files,
+      preflight,
+    });
   });
 
   router.get('/deliveries', async (req, res) => {
@@ -61,7 +94,14 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}.`);
     const { folder } = planDelivery(stored.livery, scene.template, spec);
     await checkWritable(config.data, spec.game, folder);
-    const made = await createDelivery(db, { liveryId: id, revision: stored.revision, specKey: spec.key, specVersion: spec.version, game: spec.game, folder });
+    const made = await createDelivery(db, {
+      liveryId: id,
+      revision: stored.revision,
+      specKey: spec.key,
+      specVersion: spec.version,
+      game: spec.game,
+      folder,
+    });
     await queue.send(made.id);
     res.status(201).json(publicDelivery(made));
   });
@@ -97,7 +137,10 @@ export function deliveries({ db, config, publish }: Services): Router {
     const { zip, folder } = await getDelivery(db, idOf(req.params.id));
     if (!zip) throw new InputError('This delivery has no zip yet.');
     const name = folder.split('/').filter(Boolean).at(-1) ?? 'delivery';
-    res.attachment(`${name}.zip`).type('application/zip').send(Buffer.from(await getBlob(db, zip)));
+    res
+      .attachment(`${name}.zip`)
+      .type('application/zip')
+      .send(Buffer.from(await getBlob(db, zip)));
   });
 
   return router;
@@ -105,6 +148,13 @@ export function deliveries({ db, config, publish }: Services): Router {
 
 const sinceOf = (same: boolean | undefined) => (same === undefined ? 'new' : same ? 'unchanged' : 'changed');
 
-const before2values = ({ liveryId, revision, specKey, specVersion, game, folder }: Delivery) => ({ liveryId, revision, specKey, specVersion, game, folder });
+const before2values = ({ liveryId, revision, specKey, specVersion, game, folder }: Delivery) => ({
+  liveryId,
+  revision,
+  specKey,
+  specVersion,
+  game,
+  folder,
+});
 
 const publicDelivery = ({ fence: _fence, cancelled: _cancelled, ...rest }: Delivery) => rest;

@@ -13,7 +13,8 @@ export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
 
 /** @throws NotFound when a part of the path is not an id */
 export function idOf(value: unknown): string {
-  if (typeof value !== 'string' || !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value)) throw new NotFound('There is nothing at this address.');
+  if (typeof value !== 'string' || !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value))
+    throw new NotFound('There is nothing at this address.');
   return value;
 }
 

@@ -4,6 +4,7 @@ import { sheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { Services } from '../host/services.ts';
 import { sceneOf } from '../jobs/scene.ts';
@@ -13,7 +14,10 @@ import { getTemplate, specOf } from '../store/templates.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
 import { bodyOf, idOf, sendForEver } from './http.ts';
 
-const NewLivery = z.strictObject({ template: Sha256, name: z.string().trim().min(1, 'give the livery a name').max(80) });
+const NewLivery = z.strictObject({
+  template: Sha256,
+  name: z.string().trim().min(1, 'give the livery a name').max(80),
+});
 const PostEntries = z.strictObject({ base: z.number().int().min(0), entries: z.array(Entry).min(1).max(500) });
 
 export function liveries({ db, threads, news }: Services): Router {
@@ -21,7 +25,10 @@ export function liveries({ db, threads, news }: Services): Router {
 
   router.get('/', async (_req, res) => {
     const stored = await listLiveries(db);
-    const last = await lastDeliveries(db, stored.map((s) => s.id));
+    const last = await lastDeliveries(
+      db,
+      stored.map((s) => s.id),
+    );
     const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
       const template = await getTemplate(db, livery.pins.template);
       const plan = planDelivery(livery, template, specOf(livery));
@@ -30,11 +37,15 @@ export function liveries({ db, threads, news }: Services): Router {
         id,
         revision,
         updatedAt,
-        name: livery.particulars.name,
+        name: fillIn(livery.particulars.name ?? '', livery.particulars),
         particulars: livery.particulars,
         template: template.name,
         game: template.gameName,
-        sheets: template.sheets.map(({ key, name }) => ({ key, name, state: sheetState(livery, key, plan, delivered(delivery)) })),
+        sheets: template.sheets.map(({ key, name }) => ({
+          key,
+          name,
+          state: sheetState(livery, key, plan, delivered(delivery)),
+        })),
         lastDelivery: delivery?.finishedAt ?? null,
       };
     });
@@ -62,6 +73,10 @@ export function liveries({ db, threads, news }: Services): Router {
     res.status(204).end();
   });
 
+  router.get('/:id/entries', async (req, res) => {
+    res.json(await entriesAfter(db, idOf(req.params.id), Number.parseInt(String(req.query.after), 10) || 0));
+  });
+
   router.post('/:id/entries', async (req, res) => {
     const { base, entries } = bodyOf(PostEntries, req.body);
     const result = await postEntries(db, idOf(req.params.id), base, entries);
@@ -87,12 +102,29 @@ export function liveries({ db, threads, news }: Services): Router {
   router.get('/:id/picture/:revision', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id), Number.parseInt(req.params.revision, 10) || 0);
     const scene = await sceneOf(db, livery);
-    sendForEver(res, 'png', await threads.run('picture', { scene, width: 560, height: 360, heading: 138, elevation: 16 }));
+    sendForEver(
+      res,
+      'png',
+      await threads.run('picture', { scene, width: 560, height: 360, heading: 138, elevation: 16 }),
+    );
+  });
+
+  /** One sheet as it is painted, at a quarter of its size, as PNG. */
+  router.get('/:id/sheets/:sheet', async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    const scene = await sceneOf(db, livery);
+    res
+      .set('Cache-Control', 'no-cache')
+      .type('png')
+      .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 })));
   });
 
   router.get('/:id/bundle', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
-    res.attachment(`${livery.particulars.key || 'livery'}.livery`).type('application/zip').send(Buffer.from(await makeBundle(db, livery)));
+    res
+      .attachment(`${livery.particulars.key || 'livery'}.livery`)
+      .type('application/zip')
+      .send(Buffer.from(await makeBundle(db, livery)));
   });
 
   return router;

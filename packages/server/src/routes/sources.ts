@@ -12,7 +12,16 @@ export function sources({ db, threads }: Services): Router {
 
   router.get('/templates', async (_req, res) => {
     const all = await listTemplates(db);
-    res.json(all.map(({ hash, document: { key, name, game, gameName, sheets } }) => ({ hash, key, name, game, gameName, sheets })));
+    res.json(
+      all.map(({ hash, document: { key, name, game, gameName, sheets } }) => ({
+        hash,
+        key,
+        name,
+        game,
+        gameName,
+        sheets,
+      })),
+    );
   });
 
   router.get('/templates/:hash', async (req, res) => {
@@ -20,7 +29,11 @@ export function sources({ db, threads }: Services): Router {
   });
 
   router.get('/fonts', async (_req, res) => {
-    res.json(await Promise.all(SHIPPED_FONTS.map(async ({ key, name, kind }) => ({ key, name, kind, hash: hashOf(await shippedFont(key)) }))));
+    res.json(
+      await Promise.all(
+        SHIPPED_FONTS.map(async ({ key, name, kind }) => ({ key, name, kind, hash: hashOf(await shippedFont(key)) })),
+      ),
+    );
   });
 
   router.get('/fonts/:key', async (req, res) => {

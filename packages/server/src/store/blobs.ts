@@ -7,7 +7,8 @@ import { blob, blobChunk } from './schema.ts';
 
 const CHUNK = 4 * 1024 * 1024;
 
-export const hashOf = (bytes: Uint8Array | string): Sha256 => Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
+export const hashOf = (bytes: Uint8Array | string): Sha256 =>
+  Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
 
 /** Keeps bytes under their SHA-256; the same bytes are kept once. */
 export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<Sha256> {
@@ -15,11 +16,16 @@ export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<Sha256> {
   await tx.transaction(async (inner) => {
     const made = await inner.insert(blob).values({ hash, bytes: bytes.length }).onConflictDoNothing().returning();
     if (made.length === 0) {
-      await inner.update(blob).set({ touchedAt: sql`now()` }).where(eq(blob.hash, hash));
+      await inner
+        .update(blob)
+        .set({ touchedAt: sql`now()` })
+        .where(eq(blob.hash, hash));
       return;
     }
     for (let part = 0; part * CHUNK < bytes.length; part++) {
-      await inner.insert(blobChunk).values({ hash, part, content: Buffer.from(bytes.subarray(part * CHUNK, (part + 1) * CHUNK)) });
+      await inner
+        .insert(blobChunk)
+        .values({ hash, part, content: Buffer.from(bytes.subarray(part * CHUNK, (part + 1) * CHUNK)) });
     }
   });
   return hash;
@@ -27,15 +33,25 @@ export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<Sha256> {
 
 /** @throws InputError when there is no such blob */
 export async function getBlob(tx: Tx, hash: string): Promise<Uint8Array> {
-  const chunks = await tx.select({ content: blobChunk.content }).from(blobChunk).where(eq(blobChunk.hash, hash)).orderBy(asc(blobChunk.part));
+  const chunks = await tx
+    .select({ content: blobChunk.content })
+    .from(blobChunk)
+    .where(eq(blobChunk.hash, hash))
+    .orderBy(asc(blobChunk.part));
   if (chunks.length === 0) throw new InputError(`There is nothing stored under ${hash.slice(0, 12)}.`);
-  return chunks.length === 1 ? new Uint8Array(chunks[0].content) : new Uint8Array(Buffer.concat(chunks.map((chunk) => chunk.content)));
+  return chunks.length === 1
+    ? new Uint8Array(chunks[0].content)
+    : new Uint8Array(Buffer.concat(chunks.map((chunk) => chunk.content)));
 }
 
 export async function getBlobs(tx: Tx, hashes: Iterable<string>): Promise<Map<string, Uint8Array>> {
   const wanted = [...new Set(hashes)];
   if (wanted.length === 0) return new Map();
-  const chunks = await tx.select().from(blobChunk).where(inArray(blobChunk.hash, wanted)).orderBy(asc(blobChunk.hash), asc(blobChunk.part));
+  const chunks = await tx
+    .select()
+    .from(blobChunk)
+    .where(inArray(blobChunk.hash, wanted))
+    .orderBy(asc(blobChunk.hash), asc(blobChunk.part));
   const found = new Map<string, Uint8Array>();
   for (const hash of wanted) {
     const parts = chunks.filter((chunk) => chunk.hash === hash).map((chunk) => chunk.content);

@@ -17,7 +17,13 @@ import { putTemplate, specOf } from './templates.ts';
 export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
   const { template, blobs } = await sceneOf(db, livery);
   const fonts = await fontsOf(livery);
-  const known = blobs.size > 0 ? await db.select().from(decal).where(inArray(decal.blob, [...blobs.keys()])) : [];
+  const known =
+    blobs.size > 0
+      ? await db
+          .select()
+          .from(decal)
+          .where(inArray(decal.blob, [...blobs.keys()]))
+      : [];
   const borrowed = known.map(({ blob, name, origin, licence }) => ({ blob: blob as Sha256, name, origin, licence }));
   const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
   return writeBundle({ livery: { ...livery, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed });
@@ -32,12 +38,18 @@ export async function loadBundle(db: Db, threads: Pool, bytes: Uint8Array): Prom
   specOf(livery);
   const credit = new Map(borrowed.map((b) => [b.blob, b]));
   const decals: { imported: ImportedDecal; blob: Sha256 }[] = [];
-  for (const [blob, content] of blobs) decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes: content })), bytes: content } });
+  for (const [blob, content] of blobs)
+    decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes: content })), bytes: content } });
   return db.transaction(async (tx) => {
     const hash = await putTemplate(tx, template);
-    if (hash !== livery.pins.template) throw new InputError('The template in this bundle is not the one that its livery was painted on.');
+    if (hash !== livery.pins.template)
+      throw new InputError('The template in this bundle is not the one that its livery was painted on.');
     for (const { blob, imported } of decals) {
-      const { name, origin, licence } = credit.get(blob) ?? { name: 'Decal', origin: 'came with a bundle', licence: 'not stated' };
+      const { name, origin, licence } = credit.get(blob) ?? {
+        name: 'Decal',
+        origin: 'came with a bundle',
+        licence: 'not stated',
+      };
       await addDecal(tx, imported, { name, origin, licence, tags: [livery.particulars.team].filter(Boolean) });
     }
     return createLivery(tx, livery);

@@ -7,7 +7,8 @@ import { decal } from './schema.ts';
 
 export type Decal = typeof decal.$inferSelect;
 
-export const listDecals = (db: Db): Promise<Decal[]> => db.select().from(decal).orderBy(asc(decal.createdAt), asc(decal.name));
+export const listDecals = (db: Db): Promise<Decal[]> =>
+  db.select().from(decal).orderBy(asc(decal.createdAt), asc(decal.name));
 
 export interface DecalFacts {
   name: string;

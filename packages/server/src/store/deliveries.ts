@@ -18,7 +18,13 @@ export async function createDelivery(
 ): Promise<Delivery> {
   const [row] = await db
     .insert(delivery)
-    .values({ ...values, state: 'queued', progress: { done: 0, of: 1, what: 'waiting for a worker' }, files: [], replaced: [] })
+    .values({
+      ...values,
+      state: 'queued',
+      progress: { done: 0, of: 1, what: 'waiting for a worker' },
+      files: [],
+      replaced: [],
+    })
     .returning();
   return row;
 }
@@ -71,7 +77,14 @@ export async function reportProgress(tx: Tx, { id, fence }: Delivery, progress: 
   const rows = await tx
     .update(delivery)
     .set({ progress })
-    .where(and(eq(delivery.id, id), eq(delivery.fence, fence), eq(delivery.state, 'encoding'), eq(delivery.cancelled, false)))
+    .where(
+      and(
+        eq(delivery.id, id),
+        eq(delivery.fence, fence),
+        eq(delivery.state, 'encoding'),
+        eq(delivery.cancelled, false),
+      ),
+    )
     .returning({ id: delivery.id });
   if (rows.length === 0) throw new LostLease();
 }
@@ -85,7 +98,14 @@ export async function commitFiles(
   const rows = await tx
     .update(delivery)
     .set({ ...result, state: 'publishing' })
-    .where(and(eq(delivery.id, id), eq(delivery.fence, fence), eq(delivery.state, 'encoding'), eq(delivery.cancelled, false)))
+    .where(
+      and(
+        eq(delivery.id, id),
+        eq(delivery.fence, fence),
+        eq(delivery.state, 'encoding'),
+        eq(delivery.cancelled, false),
+      ),
+    )
     .returning({ id: delivery.id });
   if (rows.length === 0) throw new LostLease();
 }

@@ -110,7 +110,10 @@ export async function postEntries(db: Db, id: string, base: number, entries: rea
       if (revision % SNAPSHOT_EVERY === 0) await tx.insert(snapshot).values({ liveryId: id, revision, document });
     }
     if (fresh.length > 0) {
-      await tx.update(livery).set({ revision, updatedAt: sql`now()` }).where(eq(livery.id, id));
+      await tx
+        .update(livery)
+        .set({ revision, updatedAt: sql`now()` })
+        .where(eq(livery.id, id));
       await tx.execute(sql`select pg_notify('livery', ${`${id} ${revision}`})`);
     }
     return { state: 'saved', revision, entries: await entriesAfter(tx, id, base) };
@@ -128,4 +131,9 @@ const toEntry = (row: EditRow): Entry => ({
   label: row.label,
 });
 
-const toLogged = (row: EditRow): LoggedEntry => ({ ...toEntry(row), revision: row.revision, inverse: row.inverse, at: row.at.toISOString() });
+const toLogged = (row: EditRow): LoggedEntry => ({
+  ...toEntry(row),
+  revision: row.revision,
+  inverse: row.inverse,
+  at: row.at.toISOString(),
+});

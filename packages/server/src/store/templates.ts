@@ -36,6 +36,7 @@ export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: T
 export function specOf(livery: Livery): DeliverySpec {
   const { key, version } = livery.pins.spec;
   const spec = SHIPPED_SPECS[key];
-  if (!spec || spec.version !== version) throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
+  if (!spec || spec.version !== version)
+    throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
   return spec;
 }

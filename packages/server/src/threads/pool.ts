@@ -16,20 +16,34 @@ export class Pool {
   private readonly pool: Piscina;
 
   constructor(readonly threads: number) {
-    this.pool = new Piscina({ filename: new URL('./thread.js', import.meta.url).href, minThreads: 1, maxThreads: threads, idleTimeout: 60_000 });
+    this.pool = new Piscina({
+      filename: new URL('./thread.js', import.meta.url).href,
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 60_000,
+    });
   }
 
   async run<K extends keyof Tasks>(name: K, task: TaskOf<K>, signal?: AbortSignal): Promise<ResultOf<K>> {
-    const result = (await this.pool.run({ name, task }, signal ? { signal } : {})) as { value: ResultOf<K> } | { inputError: string };
+    const result = (await this.pool.run({ name, task }, signal ? { signal } : {})) as
+      { value: ResultOf<K> } | { inputError: string };
     if ('inputError' in result) throw new InputError(result.inputError);
     return result.value;
   }
 
   /** A whole map of a sheet at native size, its rows of tiles spread over the threads. */
-  async flatten(scene: Scene, sheet: string, map: string, size: { width: number; height: number }, signal?: AbortSignal): Promise<Image8> {
+  async flatten(
+    scene: Scene,
+    sheet: string,
+    map: string,
+    size: { width: number; height: number },
+    signal?: AbortSignal,
+  ): Promise<Image8> {
     const rows = Math.ceil(size.height / TILE);
     const bands = split(rows, this.threads);
-    const parts = await Promise.all(bands.map(([from, to]) => this.run('renderRows', { scene, sheet, map, from, to }, signal)));
+    const parts = await Promise.all(
+      bands.map(([from, to]) => this.run('renderRows', { scene, sheet, map, from, to }, signal)),
+    );
     const data = sharedBytes(size.width * size.height * 4);
     let at = 0;
     for (const part of parts) {
@@ -41,11 +55,14 @@ export class Pool {
 
   /** Encodes one image, its rows of blocks spread over the threads; the bytes do not depend on how many there are. */
   async encode(image: Image8, format: FormatKey, effort: Effort, signal?: AbortSignal): Promise<Uint8Array> {
-    const shared = image.data.buffer instanceof SharedArrayBuffer ? image : { ...image, data: sharedBytes(image.data.length) };
+    const shared =
+      image.data.buffer instanceof SharedArrayBuffer ? image : { ...image, data: sharedBytes(image.data.length) };
     if (shared !== image) shared.data.set(image.data);
     const rows = rowsOf(FORMATS[format], image.height);
     const bands = rows < 16 ? split(rows, 1) : split(rows, this.threads * 4);
-    const parts = await Promise.all(bands.map(([from, to]) => this.run('encodeRows', { image: shared, format, from, to, effort }, signal)));
+    const parts = await Promise.all(
+      bands.map(([from, to]) => this.run('encodeRows', { image: shared, format, from, to, effort }, signal)),
+    );
     return new Uint8Array(Buffer.concat(parts));
   }
 
@@ -60,5 +77,8 @@ function sharedBytes(length: number): Uint8Array {
 
 function split(rows: number, pieces: number): [number, number][] {
   const count = Math.max(1, Math.min(rows, pieces));
-  return Array.from({ length: count }, (_, i) => [Math.floor((i * rows) / count), Math.floor(((i + 1) * rows) / count)]);
+  return Array.from({ length: count }, (_, i) => [
+    Math.floor((i * rows) / count),
+    Math.floor(((i + 1) * rows) / count),
+  ]);
 }

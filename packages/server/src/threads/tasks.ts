@@ -64,7 +64,13 @@ function missing(hash: string): never {
 }
 
 /** Tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size. */
-export async function renderRows(task: { scene: Scene; sheet: string; map: string; from: number; to: number }): Promise<Uint8Array> {
+export async function renderRows(task: {
+  scene: Scene;
+  sheet: string;
+  map: string;
+  from: number;
+  to: number;
+}): Promise<Uint8Array> {
   const { scene, sheet, map } = task;
   const sources = await sourcesOf(scene);
   const { width, height } = sheetOf(scene.template, sheet);
@@ -75,27 +81,51 @@ export async function renderRows(task: { scene: Scene; sheet: string; map: strin
     for (let x = 0; x < width; x += TILE) {
       const w = Math.min(TILE, width - x);
       const h = Math.min(TILE, height - y);
-      const tile = toStraight8(renderRegion(scene.livery, sheet, map, { x, y, width: w, height: h, step: 1 }, sources), w, h, x, y);
-      for (let row = 0; row < h; row++) out.set(tile.subarray(row * w * 4, (row + 1) * w * 4), ((y - top + row) * width + x) * 4);
+      const tile = toStraight8(
+        renderRegion(scene.livery, sheet, map, { x, y, width: w, height: h, step: 1 }, sources),
+        w,
+        h,
+        x,
+        y,
+      );
+      for (let row = 0; row < h; row++)
+        out.set(tile.subarray(row * w * 4, (row + 1) * w * 4), ((y - top + row) * width + x) * 4);
     }
   }
   return out;
 }
 
 /** Padding, ground, orientation and mips of a flattened sheet. */
-export async function prepare(task: { scene: Scene; sheet: string; flat: Image8; spec: SpecFile; ground: string }): Promise<Image8[]> {
+export async function prepare(task: {
+  scene: Scene;
+  sheet: string;
+  flat: Image8;
+  spec: SpecFile;
+  ground: string;
+}): Promise<Image8[]> {
   const sources = await sourcesOf(task.scene);
   const image = preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
   if (task.spec.container !== 'dds') return [image];
   return mipChain(image, task.spec.colourSpace, task.spec.mipFilter, task.spec.mips === 'full' ? undefined : 1);
 }
 
-export async function mips(task: { image: Image8; kind: 'srgb' | 'linear'; filter: 'box' | 'kaiser'; count?: number }): Promise<Image8[]> {
+export async function mips(task: {
+  image: Image8;
+  kind: 'srgb' | 'linear';
+  filter: 'box' | 'kaiser';
+  count?: number;
+}): Promise<Image8[]> {
   return mipChain(task.image, task.kind, task.filter, task.count);
 }
 
 /** Rows of blocks `from` to `to` of an image in shared memory. */
-export async function encodeRows(task: { image: Image8; format: FormatKey; from: number; to: number; effort: Effort }): Promise<Uint8Array> {
+export async function encodeRows(task: {
+  image: Image8;
+  format: FormatKey;
+  from: number;
+  to: number;
+  effort: Effort;
+}): Promise<Uint8Array> {
   const format = FORMATS[task.format];
   const out = new Uint8Array((task.to - task.from) * rowBytes(format, task.image.width));
   format.encodeRows(task.image, task.from, task.to, out, task.effort);
@@ -104,27 +134,50 @@ export async function encodeRows(task: { image: Image8; format: FormatKey; from:
 
 export async function check(task: { scene: Scene; spec: DeliverySpec }): Promise<Preflight> {
   const { livery, template } = task.scene;
-  const input: CheckInput = { livery, template, spec: task.spec, plan: planDelivery(livery, template, task.spec), sources: await sourcesOf(task.scene) };
+  const input: CheckInput = {
+    livery,
+    template,
+    spec: task.spec,
+    plan: planDelivery(livery, template, task.spec),
+    sources: await sourcesOf(task.scene),
+  };
   return preflight(input);
 }
 
 /** A PNG of the model with the livery on it, drawn from sheets at a quarter of their size. */
-export async function picture(task: { scene: Scene; width: number; height: number; heading: number; elevation: number }): Promise<Uint8Array> {
+export async function picture(task: {
+  scene: Scene;
+  width: number;
+  height: number;
+  heading: number;
+  elevation: number;
+}): Promise<Uint8Array> {
   const { scene } = task;
-  const sources = await sourcesOf(scene);
-  const step = 4;
   const sheets = new Map<string, Image8>();
-  for (const sheet of scene.template.sheets) {
-    const size = { width: Math.ceil(sheet.width / step), height: Math.ceil(sheet.height / step) };
-    const tile = renderRegion(scene.livery, sheet.key, 'colour', { x: 0, y: 0, ...size, step }, sources);
-    sheets.set(sheet.key, { ...size, data: toStraight8(tile, size.width, size.height, 0, 0) });
-  }
+  for (const { key } of scene.template.sheets) sheets.set(key, await draftOf(scene, key, 4));
   return png(portrait(scene.template, sheets, task));
+}
+
+/** One sheet drawn at a coarse step, as PNG. */
+export async function sheetPicture(task: { scene: Scene; sheet: string; step: number }): Promise<Uint8Array> {
+  return png(await draftOf(task.scene, task.sheet, task.step));
+}
+
+async function draftOf(scene: Scene, key: string, step: number): Promise<Image8> {
+  const sources = await sourcesOf(scene);
+  const sheet = sheetOf(scene.template, key);
+  const size = { width: Math.ceil(sheet.width / step), height: Math.ceil(sheet.height / step) };
+  const picture = renderRegion(scene.livery, key, 'colour', { x: 0, y: 0, ...size, step }, sources);
+  return { ...size, data: toStraight8(picture, size.width, size.height, 0, 0) };
 }
 
 export async function png(image: Image8): Promise<Uint8Array> {
   const { width, height, data } = image;
-  return new Uint8Array(await sharp(data, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 6 }).toBuffer());
+  return new Uint8Array(
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 6 })
+      .toBuffer(),
+  );
 }
 
 export interface ImportedDecal {
@@ -178,7 +231,10 @@ export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise
 
 function sheetOf(template: Template, key: string) {
   const found = template.sheets.find((sheet) => sheet.key === key);
-  if (!found) throw new InputError(`There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`);
+  if (!found)
+    throw new InputError(
+      `There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`,
+    );
   return found;
 }
 
@@ -192,8 +248,12 @@ export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedD
 /** A stored decal as PNG, its longer side at most `side`. */
 export async function decalThumb(task: { bytes: Uint8Array; side: number }): Promise<Uint8Array> {
   await svgReady();
-  const image = task.bytes[0] === 0x3c ? drawSvg(new TextDecoder().decode(task.bytes), task.side) : unpackPixels(task.bytes);
+  const image =
+    task.bytes[0] === 0x3c ? drawSvg(new TextDecoder().decode(task.bytes), task.side) : unpackPixels(task.bytes);
   const { width, height, data } = image;
-  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(task.side, task.side, { fit: 'inside', withoutEnlargement: true });
+  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(task.side, task.side, {
+    fit: 'inside',
+    withoutEnlargement: true,
+  });
   return new Uint8Array(await small.png().toBuffer());
 }

@@ -25,7 +25,8 @@ async function request(path: string, init?: RequestInit): Promise<Response> {
 /** GET as JSON; also SWR's fetcher. */
 export const get = async <T>(path: string): Promise<T> => (await request(path)).json() as Promise<T>;
 
-export const getBytes = async (path: string): Promise<Uint8Array> => new Uint8Array(await (await request(path)).arrayBuffer());
+export const getBytes = async (path: string): Promise<Uint8Array> =>
+  new Uint8Array(await (await request(path)).arrayBuffer());
 
 export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
   const response = await request(path, {
@@ -38,7 +39,9 @@ export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: un
 
 /** POSTs a file as it is. */
 export async function sendFile<T>(path: string, file: Blob): Promise<T> {
-  return (await request(path, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file })).json() as Promise<T>;
+  return (
+    await request(path, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: file })
+  ).json() as Promise<T>;
 }
 
 export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

@@ -62,7 +62,17 @@ export interface PlannedCard {
   leftOut: 'bare' | 'kept' | null;
   since: 'new' | 'changed' | 'unchanged';
   sheet?: string;
-  facts?: { width: number; height: number; mips: number; header: string; flip: boolean; mipFilter: string; padding: number; pattern: string; alpha: string };
+  facts?: {
+    width: number;
+    height: number;
+    mips: number;
+    header: string;
+    flip: boolean;
+    mipFilter: string;
+    padding: number;
+    pattern: string;
+    alpha: string;
+  };
   text?: string;
   before?: string | null;
 }

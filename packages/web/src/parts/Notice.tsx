@@ -4,10 +4,29 @@ import type { ReactNode } from 'react';
 import { INK } from '../theme.ts';
 
 /** A sentence that something is wrong, by shape and word as well as colour. */
-export function Notice({ level, children, action }: { level: 'error' | 'warning'; children: ReactNode; action?: ReactNode }) {
+export function Notice({
+  level,
+  children,
+  action,
+}: {
+  level: 'error' | 'warning';
+  children: ReactNode;
+  action?: ReactNode;
+}) {
   const Icon = level === 'error' ? ErrorOutline : WarningAmber;
   return (
-    <div role={level === 'error' ? 'alert' : 'status'} style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '6px 10px', border: `1px solid ${level === 'error' ? INK.red : INK.amber}`, borderRadius: 2, background: INK.raised }}>
+    <div
+      role={level === 'error' ? 'alert' : 'status'}
+      style={{
+        display: 'flex',
+        gap: 8,
+        alignItems: 'center',
+        padding: '6px 10px',
+        border: `1px solid ${level === 'error' ? INK.red : INK.amber}`,
+        borderRadius: 2,
+        background: INK.raised,
+      }}
+    >
       <Icon fontSize="small" sx={{ color: level === 'error' ? INK.red : INK.amber }} />
       <span style={{ flex: 1 }}>{children}</span>
       {action}

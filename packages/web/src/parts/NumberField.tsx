@@ -15,7 +15,17 @@ interface Props {
 }
 
 /** A number that is typed, or stepped with the arrow keys (Shift: ten steps). What cannot be a number goes back to what was. */
-export function NumberField({ label, value, unit = '', min = -Infinity, max = Infinity, step = 1, digits = 1, disabled, onCommit }: Props) {
+export function NumberField({
+  label,
+  value,
+  unit = '',
+  min = -Infinity,
+  max = Infinity,
+  step = 1,
+  digits = 1,
+  disabled,
+  onCommit,
+}: Props) {
   const id = useId();
   const shown = format(value, digits);
   const [draft, setDraft] = useState(shown);
@@ -29,7 +39,20 @@ export function NumberField({ label, value, unit = '', min = -Infinity, max = In
     setDraft(format(Number.isFinite(next) ? clamped : value, digits));
   };
   return (
-    <label htmlFor={id} style={{ display: 'flex', alignItems: 'center', minHeight: 28, border: `1px solid ${INK.edge}`, borderRadius: 2, background: INK.raised, paddingLeft: 8, opacity: disabled ? 0.55 : 1, minWidth: 0 }}>
+    <label
+      htmlFor={id}
+      style={{
+        display: 'flex',
+        alignItems: 'center',
+        minHeight: 28,
+        border: `1px solid ${INK.edge}`,
+        borderRadius: 2,
+        background: INK.raised,
+        paddingLeft: 8,
+        opacity: disabled ? 0.55 : 1,
+        minWidth: 0,
+      }}
+    >
       <span style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>{label}</span>
       <InputBase
         id={id}
@@ -53,10 +76,17 @@ export function NumberField({ label, value, unit = '', min = -Infinity, max = In
             commit(Number((parse(draft, value) + by).toFixed(4)));
           }
         }}
-        inputProps={{ inputMode: 'decimal', autoComplete: 'off', style: { textAlign: 'right', padding: '3px 4px', fontFamily: MONO, fontSize: 12 } }}
+        inputProps={{
+          inputMode: 'decimal',
+          autoComplete: 'off',
+          style: { textAlign: 'right', padding: '3px 4px', fontFamily: MONO, fontSize: 12 },
+        }}
         sx={{ flex: 1, minWidth: 0 }}
       />
-      <span aria-hidden style={{ color: INK.quiet, fontSize: 12, fontFamily: MONO, paddingRight: 8, minWidth: unit ? undefined : 4 }}>
+      <span
+        aria-hidden
+        style={{ color: INK.quiet, fontSize: 12, fontFamily: MONO, paddingRight: 8, minWidth: unit ? undefined : 4 }}
+      >
         {unit}
       </span>
     </label>

@@ -28,7 +28,18 @@ export function TextEntry({ label, value, disabled, mono, maxLength = 200, requi
     else if (draft !== value) onCommit(draft);
   };
   return (
-    <label htmlFor={id} style={{ display: 'flex', alignItems: 'center', minHeight: 28, border: `1px solid ${INK.edge}`, borderRadius: 2, background: INK.raised, paddingLeft: 8 }}>
+    <label
+      htmlFor={id}
+      style={{
+        display: 'flex',
+        alignItems: 'center',
+        minHeight: 28,
+        border: `1px solid ${INK.edge}`,
+        borderRadius: 2,
+        background: INK.raised,
+        paddingLeft: 8,
+      }}
+    >
       <span style={{ color: INK.quiet, fontSize: 12, flex: 'none', minWidth: 40 }}>{label}</span>
       <InputBase
         id={id}
@@ -45,8 +56,18 @@ export function TextEntry({ label, value, disabled, mono, maxLength = 200, requi
           if (event.key === 'Enter') commit();
           if (event.key === 'Escape') setDraft(value);
         }}
-        inputProps={{ maxLength, autoComplete: 'off', spellCheck: false, style: { padding: '3px 8px', fontFamily: 'inherit' } }}
-        sx={{ flex: 1, minWidth: 0, fontFamily: mono ? '"IBM Plex Mono", monospace' : undefined, fontSize: mono ? 12 : 13 }}
+        inputProps={{
+          maxLength,
+          autoComplete: 'off',
+          spellCheck: false,
+          style: { padding: '3px 8px', fontFamily: 'inherit' },
+        }}
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          fontFamily: mono ? '"IBM Plex Mono", monospace' : undefined,
+          fontSize: mono ? 12 : 13,
+        }}
       />
     </label>
   );

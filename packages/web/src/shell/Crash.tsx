@@ -8,7 +8,10 @@ export function Crash() {
   return (
     <main style={{ padding: 48, maxWidth: 640 }}>
       <h1 style={{ fontSize: 18 }}>This screen has stopped working</h1>
-      <p>What was saved is saved, and steps that were still on their way are kept in this browser. Loading the page again brings them back.</p>
+      <p>
+        What was saved is saved, and steps that were still on their way are kept in this browser. Loading the page again
+        brings them back.
+      </p>
       <p className="mono" style={{ fontSize: 12 }}>
         {sentenceOf(error)}
       </p>

@@ -18,12 +18,47 @@ const MAIN = [
 
 export function TopBar({ trail, tabs = MAIN, end }: Props) {
   return (
-    <header style={{ height: 40, flex: 'none', display: 'flex', alignItems: 'center', gap: 12, padding: '0 12px', background: INK.panel, borderBottom: `1px solid ${INK.line}` }}>
-      <Link to="/" aria-label="Wet Lacquer, all liveries" style={{ display: 'flex', alignItems: 'center', gap: 10, color: INK.text, textDecoration: 'none', fontWeight: 600, fontSize: 14, whiteSpace: 'nowrap' }}>
+    <header
+      style={{
+        height: 40,
+        flex: 'none',
+        display: 'flex',
+        alignItems: 'center',
+        gap: 12,
+        padding: '0 12px',
+        background: INK.panel,
+        borderBottom: `1px solid ${INK.line}`,
+      }}
+    >
+      <Link
+        to="/"
+        aria-label="Wet Lacquer, all liveries"
+        style={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 10,
+          color: INK.text,
+          textDecoration: 'none',
+          fontWeight: 600,
+          fontSize: 14,
+          whiteSpace: 'nowrap',
+        }}
+      >
         <img src="/mark.svg" width={20} height={20} alt="" />
         Wet Lacquer
       </Link>
-      <div style={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap', color: INK.quiet }}>{trail}</div>
+      <div
+        style={{
+          flex: 1,
+          minWidth: 0,
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          whiteSpace: 'nowrap',
+          color: INK.quiet,
+        }}
+      >
+        {trail}
+      </div>
       <nav aria-label="Screens" style={{ display: 'flex', alignSelf: 'stretch' }}>
         {tabs.map(({ to, label, end: exact }) => (
           <NavLink

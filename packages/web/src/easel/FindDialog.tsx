@@ -1,0 +1,134 @@
+import { Dialog, InputBase } from '@mui/material';
+import { useState, type KeyboardEvent } from 'react';
+import { useNavigate } from 'react-router';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { INK } from '../theme.ts';
+import { addLayer } from './actions.ts';
+import { MAKERS } from './buildup/makers.ts';
+import { useEasel, useLivery, useTemplate } from './context.ts';
+import { useView } from './flat/view.ts';
+import { choose, useSession } from './session.ts';
+
+interface Found {
+  key: string;
+  name: string;
+  what: string;
+  go(): void;
+}
+
+/** Finds layers, sheets, makers and screens by name. */
+export function FindDialog({ onClose }: { onClose(): void }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const navigate = useNavigate();
+  const [text, setText] = useState('');
+  const [at, setAt] = useState(0);
+  const sheetKey = useSession((s) => s.sheet);
+  const wanted = text.trim().toLowerCase();
+  const all: Found[] = [
+    ...template.sheets.flatMap((sheet) =>
+      layersOf(livery, sheet.key).map((layer) => ({
+        key: layer.id,
+        name: layer.name,
+        what: `layer on ${sheet.name}`,
+        go: () => choose(layer.id, sheet.key),
+      })),
+    ),
+    ...template.sheets.map((sheet) => ({
+      key: `sheet ${sheet.key}`,
+      name: sheet.name,
+      what: 'sheet',
+      go: () => choose(null, sheet.key),
+    })),
+    ...MAKERS.map((maker) => ({
+      key: `make ${maker.key}`,
+      name: `Add ${maker.name.toLowerCase()}`,
+      what: maker.phase,
+      go: () => {
+        const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+        const { x, y } = useView.getState();
+        void addLayer(doc, maker.make({ sheet, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
+      },
+    })),
+    {
+      key: 'scheme',
+      name: 'Scheme',
+      what: 'the livery’s colours',
+      go: () => useSession.setState({ column: 'scheme' }),
+    },
+    {
+      key: 'particulars',
+      name: 'Particulars',
+      what: 'number, registration, team',
+      go: () => useSession.setState({ column: 'particulars' }),
+    },
+    { key: 'deliver', name: 'Deliver', what: 'screen', go: () => void navigate('deliver') },
+    { key: 'bay', name: 'Test bay', what: 'screen', go: () => void navigate('/bay') },
+  ];
+  const found = all.filter(({ name, what }) => `${name} ${what}`.toLowerCase().includes(wanted)).slice(0, 12);
+  const go = (one: Found | undefined) => {
+    if (!one) return;
+    onClose();
+    one.go();
+  };
+  const key = (event: KeyboardEvent) => {
+    if (event.key === 'ArrowDown') setAt(Math.min(found.length - 1, at + 1));
+    else if (event.key === 'ArrowUp') setAt(Math.max(0, at - 1));
+    else if (event.key === 'Enter') go(found[at]);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      fullWidth
+      maxWidth="xs"
+      aria-label="Find"
+      sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}
+    >
+      <InputBase
+        autoFocus
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setAt(0);
+        }}
+        onKeyDown={key}
+        placeholder="A layer, a sheet, something to add"
+        inputProps={{
+          role: 'combobox',
+          'aria-label': 'Find',
+          'aria-expanded': true,
+          'aria-controls': 'found',
+          'aria-activedescendant': found[at] ? `found-${at}` : undefined,
+        }}
+        sx={{ px: 2, py: 1, fontSize: 15 }}
+      />
+      <ul id="found" role="listbox" aria-label="Found" style={{ margin: 0, padding: '0 0 8px', listStyle: 'none' }}>
+        {found.map((one, i) => (
+          <li
+            key={one.key}
+            id={`found-${i}`}
+            role="option"
+            aria-selected={i === at}
+            onClick={() => go(one)}
+            style={{
+              display: 'flex',
+              padding: '5px 16px',
+              cursor: 'pointer',
+              background: i === at ? INK.accentDeep : 'transparent',
+            }}
+          >
+            <span style={{ flex: 1 }}>{one.name}</span>
+            <span style={{ color: INK.quiet }}>{one.what}</span>
+          </li>
+        ))}
+      </ul>
+      {found.length === 0 && (
+        <p style={{ margin: 0, padding: '0 16px 14px', color: INK.quiet }}>Nothing is called that.</p>
+      )}
+    </Dialog>
+  );
+}

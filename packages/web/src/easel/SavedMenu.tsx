@@ -1,0 +1,88 @@
+import CheckCircleOutline from '@mui/icons-material/CheckCircleOutlined';
+import CloudOff from '@mui/icons-material/CloudOff';
+import Redo from '@mui/icons-material/Redo';
+import Undo from '@mui/icons-material/Undo';
+import { Button, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
+import { useState } from 'react';
+import { stacksOf, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import { count, when } from '../lib/words.ts';
+import { INK } from '../theme.ts';
+import { useEasel } from './context.ts';
+import { person } from './person.ts';
+
+const LISTED = 100;
+
+/** Whether all is saved; the steps with their times, and back to any of one's own. */
+export function SavedMenu() {
+  const { doc } = useEasel();
+  const { saving, trouble, steps, canUndo, canRedo } = doc.use();
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const undoable = new Set(menu ? stacksOf(steps, person()).undo.map((step) => step.id) : []);
+  const words = { saved: `Saved, ${count(steps.length, 'step')}`, saving: 'Saving', offline: 'Not saved yet' }[saving];
+  return (
+    <div style={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+      <Tooltip title="Undo (Ctrl Z)">
+        <span>
+          <IconButton size="small" color="inherit" aria-label="Undo" disabled={!canUndo} onClick={() => doc.undo()}>
+            <Undo fontSize="small" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title="Redo (Ctrl Shift Z)">
+        <span>
+          <IconButton size="small" color="inherit" aria-label="Redo" disabled={!canRedo} onClick={() => doc.redo()}>
+            <Redo fontSize="small" />
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title={trouble ?? 'The steps of this livery'}>
+        <Button
+          size="small"
+          variant="text"
+          aria-haspopup="true"
+          onClick={(event) => setMenu(event.currentTarget)}
+          startIcon={
+            saving === 'offline' ? (
+              <CloudOff sx={{ color: INK.amber }} />
+            ) : (
+              <CheckCircleOutline sx={{ opacity: saving === 'saved' ? 1 : 0.3 }} />
+            )
+          }
+          sx={{ color: INK.quiet, minWidth: 138, justifyContent: 'flex-start' }}
+        >
+          <span role="status">{words}</span>
+        </Button>
+      </Tooltip>
+      <Menu
+        anchorEl={menu}
+        open={menu !== null}
+        onClose={() => setMenu(null)}
+        slotProps={{ paper: { sx: { maxHeight: 460, width: 340 } } }}
+      >
+        {steps.length === 0 && <MenuItem disabled>No steps yet</MenuItem>}
+        {steps
+          .slice(-LISTED)
+          .toReversed()
+          .map((step) => (
+            <MenuItem
+              key={step.id}
+              dense
+              disabled={!undoable.has(step.id)}
+              onClick={() => {
+                setMenu(null);
+                doc.backTo(step.id);
+              }}
+            >
+              <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+                {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
+                {step.label}
+              </span>
+              <span style={{ color: INK.quiet, marginLeft: 12 }}>
+                {'at' in step ? when((step as unknown as LoggedEntry).at) : 'now'}
+              </span>
+            </MenuItem>
+          ))}
+      </Menu>
+    </div>
+  );
+}

@@ -1,0 +1,128 @@
+import { useEffect, useRef } from 'react';
+import { sheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { sha256 } from '@wet-lacquer/core/files/bundle.ts';
+import { useState } from 'react';
+import { Pip } from '../parts/Pip.tsx';
+import { INK } from '../theme.ts';
+import { useEasel, useLivery, useTemplate } from './context.ts';
+import { choose, useSession } from './session.ts';
+import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+
+const SIDE = 68;
+
+/** The sheets with their pictures; also the checklist. */
+export function SheetStrip() {
+  const template = useTemplate();
+  const current = useSession((s) => s.sheet);
+  const states = useSheetStates();
+  return (
+    <nav
+      aria-label="Sheets"
+      style={{
+        width: 84,
+        flex: 'none',
+        background: INK.panel,
+        borderRight: `1px solid ${INK.line}`,
+        padding: 7,
+        overflowY: 'auto',
+      }}
+    >
+      {template.sheets.map((sheet) => (
+        <button
+          key={sheet.key}
+          type="button"
+          aria-current={sheet.key === current}
+          aria-label={`Sheet ${sheet.name}`}
+          onClick={() => choose(null, sheet.key)}
+          style={{
+            display: 'block',
+            width: '100%',
+            padding: 0,
+            marginBottom: 10,
+            background: 'transparent',
+            border: 0,
+            color: INK.text,
+            font: 'inherit',
+            textAlign: 'left',
+            cursor: 'pointer',
+          }}
+        >
+          <SheetThumb sheet={sheet.key} current={sheet.key === current} />
+          <span style={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', marginTop: 3 }}>
+            {sheet.name}
+            <Pip state={states.get(sheet.key) ?? 'bare'} name={sheet.name} />
+          </span>
+        </button>
+      ))}
+    </nav>
+  );
+}
+
+function SheetThumb({ sheet, current }: { sheet: string; current: boolean }) {
+  const { model } = useEasel();
+  const livery = useLivery();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  useEffect(() => {
+    let wanted = true;
+    const timer = setTimeout(() => {
+      model
+        .ask('sheetThumb', { sheet, side: SIDE * 2 })
+        .then((thumb) => {
+          if (!wanted || !canvas.current) return;
+          Object.assign(canvas.current, { width: thumb.width, height: thumb.height });
+          canvas.current.getContext('2d')!.putImageData(new ImageData(thumb.pixels, thumb.width, thumb.height), 0, 0);
+        })
+        .catch(() => {});
+    }, 600);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [livery, sheet, model]);
+  return (
+    <canvas
+      ref={canvas}
+      aria-hidden
+      width={SIDE}
+      height={SIDE}
+      style={{
+        display: 'block',
+        width: SIDE,
+        height: SIDE,
+        background: '#777',
+        outline: current ? `2px solid ${INK.accent}` : `1px solid ${INK.line}`,
+      }}
+    />
+  );
+}
+
+/** How far each sheet is, from what would be delivered now and what was delivered last. */
+function useSheetStates(): ReadonlyMap<string, SheetState> {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const delivered = doc.use((s) => s.delivered);
+  const [states, setStates] = useState<ReadonlyMap<string, SheetState>>(new Map());
+  useEffect(() => {
+    let wanted = true;
+    const spec = SHIPPED_SPECS[livery.pins.spec.key];
+    if (!spec) return;
+    const plan = planDelivery(livery, template, spec);
+    // The server keeps signatures as their SHA-256.
+    const hashed = plan.files.map(async (file) =>
+      file.kind === 'sheet' ? { ...file, signature: await sha256(new TextEncoder().encode(file.signature)) } : file,
+    );
+    void Promise.all(hashed).then((files) => {
+      if (wanted)
+        setStates(
+          new Map(template.sheets.map(({ key }) => [key, sheetState(livery, key, { ...plan, files }, delivered)])),
+        );
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [livery, template, delivered]);
+  return states;
+}

@@ -1,0 +1,100 @@
+import SearchIcon from '@mui/icons-material/Search';
+import { Button } from '@mui/material';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { useHotkeys } from 'react-hotkeys-hook';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Link } from 'react-router';
+import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { TopBar } from '../shell/TopBar.tsx';
+import { INK, MONO } from '../theme.ts';
+import { Shelf } from './buildup/Shelf.tsx';
+import { useEasel, useLivery, useTemplate } from './context.ts';
+import { FindDialog } from './FindDialog.tsx';
+import { FlatView } from './flat/FlatView.tsx';
+import { Column } from './inspector/Column.tsx';
+import { SavedMenu } from './SavedMenu.tsx';
+import { useSession } from './session.ts';
+import { SetAsideBar } from './SetAsideBar.tsx';
+import { SheetStrip } from './SheetStrip.tsx';
+
+/** three.js comes with the turntable, after the flat sheet is there. */
+const Turntable = lazy(async () => ({ default: (await import('./turntable/Turntable.tsx')).Turntable }));
+
+export function Workspace() {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const id = doc.use((s) => s.id);
+  const said = useSession((s) => s.said);
+  const [finding, setFinding] = useState(false);
+  const name = fillIn(livery.particulars.name ?? '', livery.particulars);
+
+  useHotkeys('mod+z', () => doc.undo(), { preventDefault: true });
+  useHotkeys('mod+shift+z, mod+y', () => doc.redo(), { preventDefault: true });
+  useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
+  useEffect(() => {
+    document.title = `${name}: Wet Lacquer`;
+    return () => {
+      document.title = 'Wet Lacquer';
+    };
+  }, [name]);
+
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar
+        trail={
+          <>
+            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
+              Liveries
+            </Link>{' '}
+            / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span> for {template.gameName}
+          </>
+        }
+        tabs={[
+          { to: `/liveries/${id}`, label: 'Easel', end: true },
+          { to: `/liveries/${id}/deliver`, label: 'Deliver' },
+        ]}
+        end={
+          <>
+            <SavedMenu />
+            <Button size="small" startIcon={<SearchIcon />} onClick={() => setFinding(true)} sx={{ color: INK.quiet }}>
+              Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
+            </Button>
+          </>
+        }
+      />
+      <SetAsideBar />
+      <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+          <div style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+            <SheetStrip />
+            <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
+              <Panel id="flat" defaultSize="62%" minSize="0%">
+                <FlatView />
+              </Panel>
+              <Separator
+                aria-label="Between flat sheet and turntable"
+                style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
+              />
+              <Panel id="turntable" defaultSize="38%" minSize="0%">
+                <Suspense fallback={null}>
+                  <Turntable />
+                </Suspense>
+              </Panel>
+            </Group>
+          </div>
+          <Shelf />
+        </div>
+        <Column />
+      </main>
+      <div
+        role="status"
+        aria-live="polite"
+        style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
+      >
+        {said}
+      </div>
+      {finding && <FindDialog onClose={() => setFinding(false)} />}
+    </div>
+  );
+}

@@ -1,0 +1,175 @@
+/** What each phase can make. A new layer begins where the painter looks, at a size that suits the sheet. */
+import { newLayerId, type Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { Layer, type LayerKind, type Paint, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { DecalCard } from '../../lib/types.ts';
+
+export interface Place {
+  sheet: TemplateSheet;
+  /** Middle of what is in view, texels. */
+  x: number;
+  y: number;
+  livery: Livery;
+}
+
+export interface Maker {
+  key: string;
+  phase: Phase;
+  name: string;
+  what: string;
+  make(place: Place): Layer;
+}
+
+const base = (name: string, phase: Phase) => ({
+  id: newLayerId(),
+  name,
+  phase,
+  hidden: false,
+  locked: false,
+  opacity: 100,
+  blend: 'normal' as const,
+  parts: [],
+});
+
+/** The scheme's n-th colour, or a grey when it has none. */
+const paint = (livery: Livery, n: number): Paint => {
+  const colour = livery.scheme[Math.min(n, livery.scheme.length - 1)];
+  return colour ? { scheme: colour.id } : { hex: '#808080' };
+};
+
+const layer = <K extends LayerKind>(kind: K, name: string, phase: Phase, rest: object): Layer =>
+  Layer.parse({ kind, ...base(name, phase), ...rest });
+
+const fade =
+  (shape: 'linear' | 'radial') =>
+  ({ x, y, sheet, livery }: Place) => {
+    const length = Math.round(sheet.width / 3);
+    const ends = { stops: [0, 1].map((at) => ({ at, paint: paint(livery, at), opacity: 100 })) };
+    return layer('fade', shape === 'linear' ? 'Fade' : 'Radial fade', 'Base', {
+      shape,
+      x: shape === 'linear' ? x - length / 2 : x,
+      y,
+      length,
+      angle: 0,
+      ...ends,
+    });
+  };
+
+const lettering =
+  (name: string, text: string, share: number) =>
+  ({ x, y, sheet, livery }: Place) =>
+    layer('lettering', name, 'Marks', {
+      text,
+      font: share > 0.05 ? 'russo-one' : 'barlow-condensed',
+      size: Math.round(sheet.height * share),
+      x,
+      y,
+      turn: 0,
+      paint: paint(livery, 3),
+      outline: null,
+      spacing: 4,
+      slant: 0,
+      mirrored: false,
+    });
+
+export const MAKERS: readonly Maker[] = [
+  {
+    key: 'solid',
+    phase: 'Base',
+    name: 'Solid',
+    what: 'one colour over the sheet or some parts',
+    make: ({ livery }) => layer('solid', 'Solid', 'Base', { paint: paint(livery, 0) }),
+  },
+  { key: 'fade', phase: 'Base', name: 'Fade', what: 'along a line, any number of stops', make: fade('linear') },
+  { key: 'radial', phase: 'Base', name: 'Radial fade', what: 'outwards from a centre', make: fade('radial') },
+  {
+    key: 'stripe',
+    phase: 'Pattern',
+    name: 'Stripe',
+    what: 'straight, width in texels',
+    make: ({ x, y, sheet, livery }) =>
+      layer('stripe', 'Stripe', 'Pattern', {
+        paint: paint(livery, 2),
+        x,
+        y,
+        angle: 0,
+        width: Math.round(sheet.height / 24),
+        softness: 0,
+      }),
+  },
+  {
+    key: 'stripe-set',
+    phase: 'Pattern',
+    name: 'Stripe set',
+    what: 'parallel stripes with gaps',
+    make: ({ x, y, sheet, livery }) =>
+      layer('stripe-set', 'Stripe set', 'Pattern', {
+        paints: [paint(livery, 2), paint(livery, 1)],
+        x,
+        y,
+        angle: 0,
+        width: Math.round(sheet.height / 48),
+        gap: Math.round(sheet.height / 64),
+        count: 4,
+        softness: 0,
+      }),
+  },
+  {
+    key: 'chequer',
+    phase: 'Pattern',
+    name: 'Chequer',
+    what: 'a field of two colours in turn',
+    make: ({ x, y, sheet, livery }) =>
+      layer('chequer', 'Chequer', 'Pattern', {
+        paint: paint(livery, 1),
+        other: null,
+        x,
+        y,
+        angle: 0,
+        cell: Math.round(sheet.height / 40),
+        columns: 8,
+        rows: 3,
+      }),
+  },
+  {
+    key: 'lettering',
+    phase: 'Marks',
+    name: 'Lettering',
+    what: 'a line of text',
+    make: lettering('Lettering', 'LETTERING', 0.035),
+  },
+  {
+    key: 'number',
+    phase: 'Marks',
+    name: 'Number',
+    what: 'bound to the livery’s number',
+    make: lettering('Number', '{number}', 0.09),
+  },
+];
+
+/** A library decal placed in view, a sixth of the sheet wide. */
+export function decalLayer(decal: DecalCard, { x, y, sheet }: Place): Layer {
+  const width = Math.round(sheet.width / 6);
+  return layer('decal', decal.name, 'Marks', {
+    blob: decal.blob as Sha256,
+    source: decal.source,
+    ratio: decal.ratio,
+    keepRatio: true,
+    x,
+    y,
+    width,
+    height: Math.max(1, width / decal.ratio),
+    turn: 0,
+    mirrored: false,
+    recolour: [],
+  });
+}
+
+/** Where a new layer goes: directly above the chosen one, or above the last of its phase, or on top. */
+export function indexFor(layers: readonly Layer[], phase: Phase, chosen: string | null): number {
+  const at = layers.findIndex((l) => l.id === chosen);
+  if (at >= 0) return at + 1;
+  const last = layers.findLastIndex((l) => l.phase === phase);
+  return last >= 0 ? last + 1 : layers.length;
+}

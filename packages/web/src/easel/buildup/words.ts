@@ -1,0 +1,19 @@
+import type { Layer, LayerKind } from '@wet-lacquer/core/livery/layer.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+
+const KINDS: Record<LayerKind, string> = {
+  solid: 'Solid',
+  fade: 'Fade',
+  stripe: 'Stripe',
+  'stripe-set': 'Stripe set',
+  chequer: 'Chequer',
+  decal: 'Decal',
+  lettering: 'Lettering',
+};
+
+/** "Decal on port side and roof". */
+export function describe(layer: Layer, template: Template): string {
+  const names = layer.parts.map((key) => template.parts.find((part) => part.key === key)?.name ?? key);
+  const where = names.length === 0 ? 'whole sheet' : names.length > 2 ? `${names.length} parts` : names.join(' and ');
+  return `${KINDS[layer.kind]}, ${where}`;
+}

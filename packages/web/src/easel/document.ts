@@ -1,0 +1,252 @@
+/**
+ * The open livery: what the server has confirmed, the steps on top that are on their way, and what is shown. Edits are applied
+ * at once, sent within a fraction of a second, and rebased when somebody else was faster.
+ */
+import { create, type StoreApi, type UseBoundStore } from 'zustand';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { applyEdit, type Edit } from '@wet-lacquer/core/livery/edit.ts';
+import {
+  applyEntry,
+  redoEntry,
+  stacksOf,
+  undoEntry,
+  type AppliedEntry,
+  type Entry,
+  type LoggedEntry,
+} from '@wet-lacquer/core/livery/history.ts';
+import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { ApiError, get, send } from '../lib/api.ts';
+import type { OpenLivery } from '../lib/types.ts';
+import { forgetSent, keepUnsent, leftUnsent } from './outbox.ts';
+import { person } from './person.ts';
+
+const SEND_AFTER_MS = 120;
+const RETRY_MS = 1500;
+const BATCH = 200;
+
+export interface SetAside {
+  entry: Entry;
+  why: string;
+}
+
+export interface DocumentState {
+  id: string;
+  template: Template;
+  livery: Livery;
+  /** What is shown while something is dragged; null otherwise. */
+  preview: Livery | null;
+  /** Confirmed steps and those on their way, oldest first. */
+  steps: readonly AppliedEntry[];
+  canUndo: boolean;
+  canRedo: boolean;
+  saving: 'saved' | 'saving' | 'offline';
+  /** Why the last attempt to save failed. */
+  trouble: string | null;
+  setAside: readonly SetAside[];
+  /** Signatures of the files of the last delivery, by name. */
+  delivered: ReadonlyMap<string, string>;
+}
+
+export interface EaselDocument {
+  use: UseBoundStore<StoreApi<DocumentState>>;
+  /** Makes a change, as one step. @throws InputError when it would not leave a livery; nothing is changed then */
+  commit(edit: Edit, label: string): void;
+  /** Shows a change without making it; null shows the livery as it is. */
+  show(edit: Edit | null): void;
+  undo(): void;
+  redo(): void;
+  /** Takes back this person's steps until the named one is the last. */
+  backTo(step: string): void;
+  /** Makes a step that was set aside again, with another target if its layer is gone; or lets it go. */
+  settle(step: string, retry: Edit | null): void;
+  close(): void;
+}
+
+type SaveAnswer =
+  | { state: 'saved' | 'stale'; revision: number; entries: LoggedEntry[] }
+  | { state: 'refused'; entry: string; why: string };
+
+export function openDocument(open: OpenLivery, template: Template): EaselDocument {
+  const me = person();
+  const url = `/liveries/${open.id}`;
+  let confirmed = open.livery;
+  let revision = open.revision;
+  let log: AppliedEntry[] = open.log;
+  let pending: AppliedEntry[] = [];
+  let sending = false;
+  let closed = false;
+  let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const use = create<DocumentState>(() => ({
+    id: open.id,
+    template,
+    livery: confirmed,
+    preview: null,
+    steps: log,
+    canUndo: stacksOf(log, me).undo.length > 0,
+    canRedo: stacksOf(log, me).redo.length > 0,
+    saving: 'saved',
+    trouble: null,
+    setAside: [],
+    delivered: new Map(open.delivered),
+  }));
+
+  const refresh = (livery: Livery, more: Partial<DocumentState> = {}) => {
+    const steps = [...log, ...pending];
+    const stacks = stacksOf(steps, me);
+    use.setState({
+      livery,
+      preview: null,
+      steps,
+      canUndo: stacks.undo.length > 0,
+      canRedo: stacks.redo.length > 0,
+      ...more,
+    });
+  };
+
+  const push = (entry: Entry) => {
+    const { livery, applied } = applyEntry(use.getState().livery, entry);
+    pending.push(applied);
+    keepUnsent(open.id, entry, Date.now() + pending.length / 1000);
+    refresh(livery, { saving: use.getState().saving === 'offline' ? 'offline' : 'saving' });
+    schedule(SEND_AFTER_MS);
+  };
+
+  /** Works the steps on their way out again on top of what is confirmed; what no longer applies is set aside. */
+  const rebase = (more: Partial<DocumentState> = {}) => {
+    let livery = confirmed;
+    const kept: AppliedEntry[] = [];
+    const aside = [...use.getState().setAside];
+    for (const entry of pending) {
+      try {
+        const result = applyEntry(livery, entry);
+        livery = result.livery;
+        kept.push(result.applied);
+      } catch (error) {
+        if (!(error instanceof InputError)) throw error;
+        aside.push({ entry, why: error.message });
+        forgetSent(open.id, entry.id);
+      }
+    }
+    pending = kept;
+    refresh(livery, { setAside: aside, ...more });
+  };
+
+  /** Takes in entries that the server has and this page has not. */
+  const take = (entries: readonly LoggedEntry[]) => {
+    for (const entry of entries) {
+      if (entry.revision <= revision) continue;
+      confirmed = applyEntry(confirmed, entry).livery;
+      log = [...log, entry];
+      revision = entry.revision;
+      if (pending.some((p) => p.id === entry.id)) forgetSent(open.id, entry.id);
+    }
+    const known = new Set(entries.map((entry) => entry.id));
+    pending = pending.filter((entry) => !known.has(entry.id));
+  };
+
+  const schedule = (ms: number) => {
+    clearTimeout(timer);
+    if (!closed) timer = setTimeout(() => void flush(), ms);
+  };
+
+  const flush = async (): Promise<void> => {
+    if (sending || pending.length === 0 || closed) return;
+    sending = true;
+    const batch = pending.slice(0, BATCH);
+    try {
+      const entries = batch.map(({ id, person: who, edit, undoes, redoes, label }) => ({
+        id,
+        person: who,
+        edit,
+        undoes,
+        redoes,
+        label,
+      }));
+      const answer = await send<SaveAnswer>('POST', `${url}/entries`, { base: revision, entries }).catch(
+        (error: unknown) => {
+          // 409: somebody was faster; 422: one entry cannot be. Both come with what is to be done.
+          if (error instanceof ApiError && (error.status === 409 || error.status === 422))
+            return error.body as SaveAnswer;
+          throw error;
+        },
+      );
+      if (answer.state === 'refused') {
+        const refused = pending.find((entry) => entry.id === answer.entry);
+        pending = pending.filter((entry) => entry.id !== answer.entry);
+        forgetSent(open.id, answer.entry);
+        if (refused) use.setState({ setAside: [...use.getState().setAside, { entry: refused, why: answer.why }] });
+      } else take(answer.entries);
+      rebase({ saving: pending.length > 0 ? 'saving' : 'saved', trouble: null });
+      if (pending.length > 0) schedule(0);
+    } catch (error) {
+      use.setState({ saving: 'offline', trouble: error instanceof Error ? error.message : String(error) });
+      schedule(RETRY_MS);
+    } finally {
+      sending = false;
+    }
+  };
+
+  const pull = async () => {
+    if (sending) return;
+    const entries = await get<LoggedEntry[]>(`${url}/entries?after=${revision}`).catch(() => []);
+    if (entries.length === 0) return;
+    take(entries);
+    rebase();
+  };
+
+  for (const entry of leftUnsent(open.id)) {
+    if (log.some((step) => step.id === entry.id)) forgetSent(open.id, entry.id);
+    else pending.push({ ...entry, inverse: entry.edit });
+  }
+  if (pending.length > 0) {
+    rebase({ saving: 'saving' });
+    schedule(0);
+  }
+
+  const news = new EventSource(`/api${url}/news`);
+  news.onmessage = ({ data }) => {
+    if (Number(data) > revision) void pull();
+  };
+
+  const undo = () => {
+    const entry = undoEntry([...log, ...pending], { id: newEditId(), person: me });
+    if (entry) push(entry);
+  };
+
+  return {
+    use,
+    commit(edit, label) {
+      push({ id: newEditId(), person: me, edit, undoes: null, redoes: null, label });
+    },
+    show(edit) {
+      use.setState({ preview: edit ? applyEdit(use.getState().livery, edit).livery : null });
+    },
+    undo,
+    redo() {
+      const entry = redoEntry([...log, ...pending], { id: newEditId(), person: me });
+      if (entry) push(entry);
+    },
+    backTo(step) {
+      for (;;) {
+        const { undo: left } = stacksOf([...log, ...pending], me);
+        const at = left.findIndex((own) => own.id === step);
+        if (at < 0 || at === left.length - 1) return;
+        undo();
+      }
+    },
+    settle(step, retry) {
+      const aside = use.getState().setAside.find(({ entry }) => entry.id === step);
+      use.setState({ setAside: use.getState().setAside.filter(({ entry }) => entry.id !== step) });
+      if (aside && retry)
+        push({ id: newEditId(), person: me, edit: retry, undoes: null, redoes: null, label: aside.entry.label });
+    },
+    close() {
+      closed = true;
+      clearTimeout(timer);
+      news.close();
+    },
+  };
+}

@@ -1,0 +1,168 @@
+import { Button, Checkbox, FormControlLabel, Menu, MenuItem } from '@mui/material';
+import { useState } from 'react';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { INK, MONO } from '../../theme.ts';
+import { useShown } from '../context.ts';
+import { useSession, type GuideKey, type Surround } from '../session.ts';
+import { GRID_FROM_ZOOM } from './guides.ts';
+import { fit, useView, zoomAt } from './view.ts';
+
+const GUIDES: readonly { key: GuideKey; name: string }[] = [
+  { key: 'wire', name: 'Wire' },
+  { key: 'seams', name: 'Seams' },
+  { key: 'parts', name: 'Part names' },
+  { key: 'axis', name: 'Symmetry axis' },
+  { key: 'grid', name: 'Block grid, 4 x 4' },
+];
+const SURROUNDS: readonly { key: Surround; name: string }[] = [
+  { key: 'black', name: 'Black' },
+  { key: 'grey', name: 'Mid grey' },
+  { key: 'white', name: 'White' },
+];
+const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderColor: INK.edge };
+
+/** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
+export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
+  const { guides, surround } = useSession();
+  const view = useView();
+  const shown = useShown();
+  const hover = useSession((s) => s.hover);
+  const [menu, setMenu] = useState<{ what: 'guides' | 'surround' | 'zoom'; at: HTMLElement } | null>(null);
+  const open = (what: 'guides' | 'surround' | 'zoom') => (event: React.MouseEvent<HTMLElement>) =>
+    setMenu({ what, at: event.currentTarget });
+  const close = () => setMenu(null);
+  const toggle = (key: GuideKey) => {
+    const next = new Set(guides);
+    if (!next.delete(key)) next.add(key);
+    useSession.setState({ guides: next });
+  };
+  const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
+  const numbers =
+    live && 'x' in live
+      ? numbersOf(live)
+      : hover && hover.sheet === sheet.key
+        ? `x ${Math.floor(hover.x)} y ${Math.floor(hover.y)}`
+        : `${sheet.width} x ${sheet.height}`;
+  return (
+    <div
+      style={{
+        position: 'absolute',
+        left: 8,
+        right: 8,
+        bottom: 8,
+        display: 'flex',
+        gap: 6,
+        alignItems: 'center',
+        pointerEvents: 'none',
+      }}
+    >
+      <div style={{ display: 'flex', gap: 6, pointerEvents: 'auto' }}>
+        <Button sx={chip} onClick={open('guides')} aria-haspopup="true">
+          Guides: {guides.size === 0 ? 'none' : guides.size}
+        </Button>
+        <Button sx={chip} onClick={open('surround')} aria-haspopup="true">
+          Surround
+        </Button>
+        <Button
+          sx={chip}
+          onClick={open('zoom')}
+          aria-haspopup="true"
+          aria-label={`Zoom ${Math.round(view.zoom * 100)} percent`}
+        >
+          <span style={{ fontFamily: MONO, fontSize: 12 }}>{Math.round(view.zoom * 100)} %</span>
+        </Button>
+      </div>
+      <output
+        aria-label="Position"
+        style={{
+          marginLeft: 'auto',
+          background: INK.panel,
+          border: `1px solid ${INK.edge}`,
+          borderRadius: 2,
+          padding: '3px 8px',
+          fontFamily: MONO,
+          fontSize: 12,
+          whiteSpace: 'nowrap',
+          overflow: 'hidden',
+        }}
+      >
+        {numbers}
+      </output>
+      <Menu anchorEl={menu?.at} open={menu?.what === 'guides'} onClose={close}>
+        {GUIDES.map(({ key, name }) => (
+          <MenuItem key={key} dense disableRipple sx={{ py: 0 }} onClick={() => toggle(key)}>
+            <FormControlLabel
+              control={<Checkbox size="small" checked={guides.has(key)} tabIndex={-1} />}
+              label={name}
+              onClick={(event) => event.preventDefault()}
+            />
+            {key === 'grid' && view.zoom < GRID_FROM_ZOOM && (
+              <span style={{ color: INK.quiet, marginLeft: 8 }}>from 300 %</span>
+            )}
+          </MenuItem>
+        ))}
+        <MenuItem
+          onClick={() =>
+            useSession.setState({ guides: guides.size > 0 ? new Set() : new Set(GUIDES.map((g) => g.key)) })
+          }
+        >
+          {guides.size > 0 ? 'All off' : 'All on'}
+        </MenuItem>
+      </Menu>
+      <Menu anchorEl={menu?.at} open={menu?.what === 'surround'} onClose={close}>
+        {SURROUNDS.map(({ key, name }) => (
+          <MenuItem
+            key={key}
+            selected={surround === key}
+            onClick={() => {
+              useSession.setState({ surround: key });
+              close();
+            }}
+          >
+            {name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <Menu anchorEl={menu?.at} open={menu?.what === 'zoom'} onClose={close}>
+        <MenuItem
+          onClick={() => {
+            useView.setState(fit(view, sheet));
+            close();
+          }}
+        >
+          Whole sheet (0)
+        </MenuItem>
+        {[0.5, 1, 4, 16].map((zoom) => (
+          <MenuItem
+            key={zoom}
+            onClick={() => {
+              useView.setState(zoomAt(view, zoom / view.zoom, view.width / 2, view.height / 2));
+              close();
+            }}
+          >
+            {zoom === 1 ? '100 %, texels as they are (1)' : `${zoom * 100} %`}
+          </MenuItem>
+        ))}
+      </Menu>
+    </div>
+  );
+}
+
+function numbersOf(layer: Extract<Layer, { x: number }>): string {
+  const n = (value: number) => String(Number(value.toFixed(1)));
+  const at = `x ${n(layer.x)} y ${n(layer.y)}`;
+  switch (layer.kind) {
+    case 'decal':
+      return `${at} w ${n(layer.width)} h ${n(layer.height)} ${n(layer.turn)}°`;
+    case 'lettering':
+      return `${at} size ${n(layer.size)} ${n(layer.turn)}°`;
+    case 'chequer':
+      return `${at} cell ${n(layer.cell)} ${n(layer.angle)}°`;
+    case 'fade':
+      return `${at} length ${n(layer.length)} ${n(layer.angle)}°`;
+    default:
+      return `${at} width ${n(layer.width)} ${n(layer.angle)}°`;
+  }
+}

@@ -1,0 +1,218 @@
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import { uploadDecal } from '../../parts/DecalShelf.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import { addLayer, removeLayer, setLayer } from '../actions.ts';
+import { decalLayer } from '../buildup/makers.ts';
+import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
+import { choose, useSession } from '../session.ts';
+import { FlatBar } from './FlatBar.tsx';
+import { drawGuides } from './guides.ts';
+import { Handles, useLetteringWidth } from './Handles.tsx';
+import { frameOf, holds, moved, type Point } from './placing.ts';
+import { TilePainter } from './tilePainter.ts';
+import { fit, toScreen, toTexel, useView, zoomAt } from './view.ts';
+
+/** A press that moves less than this is a click. */
+const CLICK_PX = 4;
+
+/** The sheet, upright, with its guides and the chosen layer's handles. */
+export function FlatView() {
+  const { doc, flat } = useEasel();
+  const template = useTemplate();
+  const livery = useLivery();
+  const shown = useShown();
+  const { sheet: sheetKey, chosen, guides, surround, hover } = useSession();
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const view = useView();
+  const box = useRef<HTMLDivElement>(null);
+  const art = useRef<HTMLCanvasElement>(null);
+  const over = useRef<HTMLCanvasElement>(null);
+  const painter = useRef<TilePainter | null>(null);
+  const fitted = useRef<string | null>(null);
+  const [trouble, setTrouble] = useState<string | null>(null);
+  const [panning, setPanning] = useState(false);
+
+  useEffect(() => {
+    const made = new TilePainter(art.current!, flat, setTrouble);
+    painter.current = made;
+    return () => made.close();
+  }, [flat]);
+  useEffect(() => {
+    const watch = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      if (width < 2 || height < 2) return;
+      useView.setState((v) => ({ ...v, width, height }));
+    });
+    watch.observe(box.current!);
+    return () => watch.disconnect();
+  }, []);
+  useEffect(() => {
+    if (view.width < 2 || fitted.current === sheetKey) return;
+    fitted.current = sheetKey;
+    useView.setState(fit(useView.getState(), sheet));
+  }, [sheetKey, sheet, view.width]);
+  useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
+  useEffect(() => {
+    painter.current?.look(view, sheet, surround);
+    const canvas = over.current!;
+    const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
+    if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
+    drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides);
+  }, [view, sheet, surround, template, sheetKey, guides]);
+  useEffect(() => {
+    // React listens to wheels passively; this one must keep the page from scrolling.
+    const element = box.current!;
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const { left, top } = element.getBoundingClientRect();
+      const v = useView.getState();
+      if (event.shiftKey) useView.setState({ x: v.x + (event.deltaX || event.deltaY) / v.zoom });
+      else useView.setState(zoomAt(v, Math.exp(-event.deltaY / 400), event.clientX - left, event.clientY - top));
+    };
+    element.addEventListener('wheel', wheel, { passive: false });
+    return () => element.removeEventListener('wheel', wheel);
+  }, []);
+
+  const layer = chosen ? (findLayer(livery, chosen as LayerId)?.layer ?? null) : null;
+  const onThisSheet = layer !== null && findLayer(livery, layer.id)?.sheet === sheetKey;
+  const letteringWidth = useLetteringWidth(layer);
+
+  const texelOf = (event: { clientX: number; clientY: number }) => {
+    const { left, top } = box.current!.getBoundingClientRect();
+    return toTexel(useView.getState(), event.clientX - left, event.clientY - top);
+  };
+
+  const press = (down: PointerEvent<HTMLDivElement>) => {
+    if (down.button > 1) return;
+    down.currentTarget.focus({ preventScroll: true });
+    down.currentTarget.setPointerCapture(down.pointerId);
+    const from = texelOf(down);
+    const started = useView.getState();
+    const frame = layer && onThisSheet && !layer.hidden ? frameOf(layer, letteringWidth) : null;
+    const moves = down.button === 0 && layer && !layer.locked && frame && holds(frame, from);
+    let far = false;
+    const element = down.currentTarget;
+    const move = (event: globalThis.PointerEvent) => {
+      if (!far && Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) < CLICK_PX) return;
+      far = true;
+      if (moves) doc.show({ do: 'set-layer', layer: layer.id, set: moved(layer, from, texelOf(event)) });
+      else {
+        setPanning(true);
+        useView.setState({
+          x: started.x - (event.clientX - down.clientX) / started.zoom,
+          y: started.y - (event.clientY - down.clientY) / started.zoom,
+        });
+      }
+    };
+    const up = (event: globalThis.PointerEvent) => {
+      element.removeEventListener('pointermove', move);
+      element.removeEventListener('pointerup', up);
+      element.removeEventListener('pointercancel', up);
+      setPanning(false);
+      if (event.type === 'pointercancel') return doc.show(null);
+      if (far && moves) setLayer(doc, layer.id, moved(layer, from, texelOf(event)), `Move ${layer.name}`);
+      else if (!far && down.button === 0) void chooseAt(from);
+    };
+    element.addEventListener('pointermove', move);
+    element.addEventListener('pointerup', up);
+    element.addEventListener('pointercancel', up);
+  };
+  const chooseAt = async (p: Point) => choose(await flat.ask('layerAt', { sheet: sheetKey, ...p }).catch(() => null));
+
+  const drop = async (event: React.DragEvent) => {
+    event.preventDefault();
+    const at = texelOf(event);
+    for (const file of event.dataTransfer.files) {
+      try {
+        const decal = await uploadDecal(file);
+        await addLayer(doc, decalLayer(decal, { ...at, sheet, livery }), 'Marks');
+      } catch (error) {
+        setTrouble(`${file.name}: ${sentenceOf(error)}`);
+      }
+    }
+  };
+
+  const key = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 10 : 1;
+    const arrows: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, -1],
+      ArrowDown: [0, 1],
+    };
+    const arrow = arrows[event.key];
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (arrow) {
+      event.preventDefault();
+      const [dx, dy] = arrow;
+      if (layer && onThisSheet && 'x' in layer && !layer.locked)
+        setLayer(doc, layer.id, { x: layer.x + dx * step, y: layer.y + dy * step }, `Move ${layer.name}`);
+      else if (!layer) useView.setState((v) => ({ x: v.x + (dx * 40) / v.zoom, y: v.y + (dy * 40) / v.zoom }));
+    } else if (event.key === '+' || event.key === '=')
+      useView.setState(zoomAt(view, Math.SQRT2, view.width / 2, view.height / 2));
+    else if (event.key === '-') useView.setState(zoomAt(view, Math.SQRT1_2, view.width / 2, view.height / 2));
+    else if (event.key === '0') useView.setState(fit(view, sheet));
+    else if (event.key === '1') useView.setState(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
+    else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
+    else if (event.key === 'Escape') choose(null);
+  };
+
+  const marker = hover && hover.from === 'model' && hover.sheet === sheetKey ? toScreen(view, hover.x, hover.y) : null;
+  return (
+    <section aria-label="Flat sheet" style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden' }}>
+      <div
+        ref={box}
+        role="application"
+        tabIndex={0}
+        aria-label={`Sheet ${sheet.name}. Arrow keys move the chosen layer, plus and minus zoom, 0 shows all, 1 shows texels as they are.`}
+        onPointerDown={press}
+        onPointerMove={(event) => {
+          const { x, y } = texelOf(event);
+          const inside = x >= 0 && y >= 0 && x < sheet.width && y < sheet.height;
+          useSession.setState({ hover: inside ? { from: 'flat', sheet: sheetKey, x, y } : null });
+        }}
+        onPointerLeave={() => useSession.setState({ hover: null })}
+        onKeyDown={key}
+        onDragOver={(event) => event.preventDefault()}
+        onDrop={(event) => void drop(event)}
+        style={{
+          position: 'absolute',
+          inset: 0,
+          touchAction: 'none',
+          cursor: panning ? 'grabbing' : 'default',
+          outlineOffset: -2,
+        }}
+      >
+        <canvas ref={art} data-testid="art" style={{ position: 'absolute', inset: 0, width: '100%', height: '100%' }} />
+        <canvas
+          ref={over}
+          data-testid="guides"
+          style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
+        />
+        <Handles />
+        {marker && (
+          <svg
+            aria-hidden
+            width={28}
+            height={28}
+            data-testid="model-spot"
+            style={{ position: 'absolute', left: marker.x - 14, top: marker.y - 14, pointerEvents: 'none' }}
+          >
+            <circle cx={14} cy={14} r={9} fill="none" stroke="#101010" strokeWidth={4} />
+            <circle cx={14} cy={14} r={9} fill="none" stroke={INK.accent} strokeWidth={2} />
+          </svg>
+        )}
+      </div>
+      {trouble && (
+        <div style={{ position: 'absolute', left: 8, right: 8, top: 8 }}>
+          <Notice level="error">{trouble}</Notice>
+        </div>
+      )}
+      <FlatBar sheet={sheet} layer={onThisSheet ? layer : null} />
+    </section>
+  );
+}

@@ -1,0 +1,217 @@
+import { useEffect, useState, type PointerEvent } from 'react';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { INK } from '../../theme.ts';
+import { useEasel, useShown } from '../context.ts';
+import { useSession } from '../session.ts';
+import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
+import { toScreen, toTexel, useView } from './view.ts';
+
+type Change = (to: Point, snap: boolean) => Record<string, number>;
+
+/** Width of the chosen lettering for a size of 1; null until it is known, and for other layers. */
+export function useLetteringWidth(layer: Layer | null): number | null {
+  const { flat } = useEasel();
+  const particulars = useShown().particulars;
+  const key =
+    layer?.kind === 'lettering'
+      ? [layer.id, layer.text, layer.font, layer.spacing, layer.slant, JSON.stringify(particulars)].join('\n')
+      : null;
+  const [known, setKnown] = useState<{ key: string; width: number | null } | null>(null);
+  useEffect(() => {
+    if (!key) return;
+    let wanted = true;
+    // The worker hears of a change a little after the page; a change of text is asked for again when it has.
+    const timer = setTimeout(() => {
+      flat
+        .ask('letteringWidth', { layer: key.split('\n')[0] })
+        .then((width) => wanted && setKnown({ key, width }))
+        .catch(() => {});
+    }, 60);
+    return () => {
+      wanted = false;
+      clearTimeout(timer);
+    };
+  }, [key, flat]);
+  return key ? (known?.width ?? null) : null;
+}
+
+/** The chosen layer's handles over the sheet. Everything that they do can also be typed on the right. */
+export function Handles() {
+  const { doc } = useEasel();
+  const shown = useShown();
+  const chosen = useSession((s) => s.chosen);
+  const sheet = useSession((s) => s.sheet);
+  const view = useView();
+  const place = chosen ? findLayer(shown, chosen as LayerId) : null;
+  const layer = place && place.sheet === sheet ? place.layer : null;
+  const width = useLetteringWidth(layer);
+  const drag = useDrag(doc, layer);
+  if (!layer || layer.hidden) return null;
+
+  const at = (p: Point) => toScreen(view, p.x, p.y);
+  const frame = frameOf(layer, width);
+  const grip = (p: Point, cursor: string, change: Change, label: string, round = false) => {
+    const { x, y } = at(p);
+    const shape = {
+      fill: '#ffffff',
+      stroke: '#101010',
+      strokeWidth: 1.5,
+      style: { pointerEvents: 'all' as const, cursor },
+      ...drag(change, label),
+    };
+    return round ? (
+      <circle key={label} cx={x} cy={y} r={6} {...shape} />
+    ) : (
+      <rect key={label} x={x - 5} y={y - 5} width={10} height={10} {...shape} />
+    );
+  };
+  return (
+    <svg
+      aria-hidden
+      width={view.width}
+      height={view.height}
+      style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
+      data-handles={layer.kind}
+    >
+      {frame && <FrameHandles layer={layer} frame={frame} at={at} grip={grip} zoom={view.zoom} />}
+      {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
+        <LineHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />
+      )}
+      {layer.kind === 'fade' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
+    </svg>
+  );
+}
+
+interface Parts<L extends Layer> {
+  layer: L;
+  at(p: Point): Point;
+  grip(p: Point, cursor: string, change: Change, label: string, round?: boolean): React.ReactNode;
+  zoom: number;
+}
+
+/** A line that shows on any paint: a dark casing under a light core. */
+function Cased({ d, dashed }: { d: string; dashed?: boolean }) {
+  return (
+    <>
+      <path d={d} fill="none" stroke="#101010" strokeWidth={3.5} strokeOpacity={0.75} />
+      <path d={d} fill="none" stroke={INK.accent} strokeWidth={1.5} strokeDasharray={dashed ? '5 4' : undefined} />
+    </>
+  );
+}
+
+const path = (points: readonly Point[], closed = false) =>
+  `M${points.map((p) => `${p.x.toFixed(1)} ${p.y.toFixed(1)}`).join('L')}${closed ? 'Z' : ''}`;
+
+const CORNERS = [
+  { x: -1, y: -1, label: 'Scale from the top left', cursor: 'nwse-resize' },
+  { x: 1, y: -1, label: 'Scale from the top right', cursor: 'nesw-resize' },
+  { x: 1, y: 1, label: 'Scale from the bottom right', cursor: 'nwse-resize' },
+  { x: -1, y: 1, label: 'Scale from the bottom left', cursor: 'nesw-resize' },
+];
+
+function FrameHandles({ layer, frame, at, grip, zoom }: Parts<Layer> & { frame: Frame }) {
+  const corner = (c: Point) => outward(frame, (c.x * frame.width) / 2, (c.y * frame.height) / 2);
+  const above = outward(frame, 0, -frame.height / 2 - 24 / zoom);
+  return (
+    <>
+      <Cased
+        d={path(
+          CORNERS.map((c) => at(corner(c))),
+          true,
+        )}
+      />
+      <Cased d={path([at(outward(frame, 0, -frame.height / 2)), at(above)])} />
+      {!layer.locked && (
+        <>
+          {CORNERS.map((c) => grip(corner(c), c.cursor, (to) => scaled(layer, frame, c, to), c.label))}
+          {grip(above, 'grab', (to, snap) => turned(layer, frame, to, snap), 'Turn', true)}
+        </>
+      )}
+    </>
+  );
+}
+
+function LineHandles({ layer, at, grip, zoom }: Parts<Extract<Layer, { kind: 'stripe' | 'stripe-set' }>>) {
+  const line = { x: layer.x, y: layer.y, turn: layer.angle };
+  const half = layer.kind === 'stripe' ? layer.width / 2 : (layer.count * (layer.width + layer.gap) - layer.gap) / 2;
+  const far = 6000;
+  const edge = (side: number) => path([at(outward(line, -far, side * half)), at(outward(line, far, side * half))]);
+  const resize: Change = (to) => {
+    const across = fromLine(layer, to) * 2;
+    return {
+      width: Number(
+        Math.max(1, layer.kind === 'stripe' ? across : (across + layer.gap) / layer.count - layer.gap).toFixed(1),
+      ),
+    };
+  };
+  return (
+    <>
+      <Cased d={edge(-1)} dashed />
+      <Cased d={edge(1)} dashed />
+      {!layer.locked && (
+        <>
+          {grip(layer, 'move', (to) => moved(layer, layer, to), 'Move')}
+          {grip(
+            outward(line, 90 / zoom, 0),
+            'grab',
+            (to, snap) => ({ angle: aimed(layer, to, snap).angle }),
+            'Turn',
+            true,
+          )}
+          {grip(outward(line, 0, half), 'ns-resize', resize, 'Width')}
+        </>
+      )}
+    </>
+  );
+}
+
+function FadeHandles({ layer, at, grip }: Parts<Extract<Layer, { kind: 'fade' }>>) {
+  const end = outward({ x: layer.x, y: layer.y, turn: layer.angle }, layer.length, 0);
+  return (
+    <>
+      <Cased d={path([at(layer), at(end)])} />
+      {!layer.locked && (
+        <>
+          {grip(layer, 'move', (to) => moved(layer, layer, to), 'First stop')}
+          {grip(end, 'grab', (to, snap) => aimed(layer, to, snap), 'Last stop', true)}
+        </>
+      )}
+    </>
+  );
+}
+
+/** Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Escape gives up. */
+function useDrag(doc: ReturnType<typeof useEasel>['doc'], layer: Layer | null) {
+  return (change: Change, label: string) => ({
+    onPointerDown: (down: PointerEvent<SVGElement>) => {
+      if (!layer || down.button !== 0) return;
+      down.stopPropagation();
+      down.preventDefault();
+      const target = down.currentTarget;
+      const box = target.ownerSVGElement!.getBoundingClientRect();
+      let last: Record<string, number> | null = null;
+      const move = (event: globalThis.PointerEvent) => {
+        last = change(toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top), event.shiftKey);
+        doc.show({ do: 'set-layer', layer: layer.id, set: last });
+      };
+      const end = (keep: boolean) => () => {
+        window.removeEventListener('pointermove', move);
+        window.removeEventListener('pointerup', up);
+        window.removeEventListener('keydown', key, true);
+        if (keep && last)
+          doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label.split(' ')[0]} ${layer.name}`);
+        else doc.show(null);
+      };
+      const up = end(true);
+      const giveUp = end(false);
+      const key = (event: KeyboardEvent) => {
+        if (event.key === 'Escape') giveUp();
+      };
+      window.addEventListener('pointermove', move);
+      window.addEventListener('pointerup', up);
+      window.addEventListener('keydown', key, true);
+    },
+  });
+}

@@ -1,0 +1,111 @@
+/** Guides are drawn on a canvas of their own above the art: two tones, so that they show on any paint. They are in no layer and no file. */
+import { partBoxes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { GuideKey } from '../session.ts';
+import { toScreen, type View } from './view.ts';
+
+interface Drawn {
+  wire: Path2D;
+  seams: Path2D;
+  parts: ReturnType<typeof partBoxes>;
+}
+
+const drawn = new WeakMap<Template, Map<string, Drawn>>();
+
+function pathsOf(template: Template, sheet: string): Drawn {
+  const known = drawn.get(template) ?? new Map<string, Drawn>();
+  drawn.set(template, known);
+  const found = known.get(sheet);
+  if (found) return found;
+  const { wire, seams } = uvLines(template, sheet);
+  const pathOf = (lines: Float64Array) => {
+    const path = new Path2D();
+    for (let i = 0; i < lines.length; i += 4) {
+      path.moveTo(lines[i], lines[i + 1]);
+      path.lineTo(lines[i + 2], lines[i + 3]);
+    }
+    return path;
+  };
+  const made = { wire: pathOf(wire), seams: pathOf(seams), parts: partBoxes(template, sheet) };
+  known.set(sheet, made);
+  return made;
+}
+
+/** Below this zoom the block grid would be a grey veil. */
+export const GRID_FROM_ZOOM = 3;
+
+export function drawGuides(
+  ctx: CanvasRenderingContext2D,
+  view: View,
+  template: Template,
+  sheetKey: string,
+  guides: ReadonlySet<GuideKey>,
+): void {
+  const ratio = devicePixelRatio;
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const paths = pathsOf(template, sheetKey);
+  ctx.setTransform(1, 0, 0, 1, 0, 0);
+  ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
+  const scale = view.zoom * ratio;
+  const origin = toScreen(view, 0, 0);
+  const toSheet = () => ctx.setTransform(scale, 0, 0, scale, origin.x * ratio, origin.y * ratio);
+  /** Dark casing, light core; widths in screen pixels. */
+  const cased = (path: Path2D, core: number, tone: string, dash: number[] = []) => {
+    toSheet();
+    ctx.setLineDash([]);
+    ctx.lineWidth = (core + 1.5) / view.zoom;
+    ctx.strokeStyle = 'rgba(0,0,0,0.5)';
+    ctx.stroke(path);
+    ctx.setLineDash(dash.map((d) => d / view.zoom));
+    ctx.lineWidth = core / view.zoom;
+    ctx.strokeStyle = tone;
+    ctx.stroke(path);
+    ctx.setLineDash([]);
+  };
+  if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5, 'rgba(255,255,255,0.8)');
+  if (guides.has('wire')) cased(paths.wire, 0.6, 'rgba(255,255,255,0.75)');
+  if (guides.has('seams')) cased(paths.seams, 1.6, '#ffffff');
+  if (guides.has('axis') && sheet.axis) {
+    const axis = new Path2D();
+    if (sheet.axis.kind === 'vertical') {
+      axis.moveTo(sheet.axis.at, 0);
+      axis.lineTo(sheet.axis.at, sheet.height);
+    } else {
+      axis.moveTo(0, sheet.axis.at);
+      axis.lineTo(sheet.width, sheet.axis.at);
+    }
+    cased(axis, 1.5, '#7fe3d5', [8, 5]);
+  }
+  if (guides.has('parts')) {
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.font = '600 12px "Barlow Condensed", sans-serif';
+    ctx.textBaseline = 'bottom';
+    ctx.lineJoin = 'round';
+    for (const part of paths.parts) {
+      const { x, y } = toScreen(view, part.left, part.bottom);
+      const room = (part.right - part.left) * view.zoom;
+      if (room < 24 || (part.bottom - part.top) * view.zoom < 12) continue;
+      ctx.lineWidth = 3.5;
+      ctx.strokeStyle = 'rgba(0,0,0,0.8)';
+      ctx.strokeText(part.name, x + 4, y - 3, Math.max(20, room));
+      ctx.fillStyle = '#ffffff';
+      ctx.fillText(part.name, x + 4, y - 3, Math.max(20, room));
+    }
+  }
+}
+
+function gridOf(view: View, sheet: { width: number; height: number }): Path2D {
+  const path = new Path2D();
+  const [w, h] = [view.width / view.zoom / 2, view.height / view.zoom / 2];
+  const from = (middle: number, half: number) => Math.max(0, Math.floor((middle - half) / 4) * 4);
+  const [right, bottom] = [Math.min(sheet.width, view.x + w), Math.min(sheet.height, view.y + h)];
+  for (let x = from(view.x, w); x <= right; x += 4) {
+    path.moveTo(x, from(view.y, h));
+    path.lineTo(x, bottom);
+  }
+  for (let y = from(view.y, h); y <= bottom; y += 4) {
+    path.moveTo(from(view.x, w), y);
+    path.lineTo(right, y);
+  }
+  return path;
+}

@@ -1,0 +1,224 @@
+/** Keeps a canvas showing the visible tiles of a sheet: asks the worker for what is missing or stale, nearest to the middle first. */
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { RenderClient } from '../../workers/renderClient.ts';
+import type { Surround } from '../session.ts';
+import { toScreen, toTexel, type View } from './view.ts';
+
+const TILE = 256;
+const MAX_TILES = 320;
+const IN_FLIGHT = 2;
+/** A zoomed-out view is drawn coarsely while things move, and exactly when they have been still for so long. */
+const SETTLE_MS = 180;
+const SURROUND: Record<Surround, string> = { black: '#000000', grey: '#777777', white: '#ffffff' };
+
+interface Tile {
+  canvas: OffscreenCanvas;
+  key: string | null;
+  /** The livery that it was checked against. */
+  version: number;
+  exact: boolean;
+}
+
+interface Wanted {
+  id: string;
+  level: number;
+  tx: number;
+  ty: number;
+}
+
+export class TilePainter {
+  private readonly ctx: CanvasRenderingContext2D;
+  private readonly tiles = new Map<string, Tile>();
+  private readonly asked = new Set<string>();
+  private view: View | null = null;
+  private sheet: { key: string; width: number; height: number } | null = null;
+  private livery: Livery | null = null;
+  private hot: string | null = null;
+  private surround: Surround = 'grey';
+  private version = 0;
+  private sent = -1;
+  private sending = false;
+  private still = true;
+  private settle: ReturnType<typeof setTimeout> | undefined;
+  private frame = 0;
+  private closed = false;
+
+  constructor(
+    private readonly canvas: HTMLCanvasElement,
+    private readonly client: RenderClient,
+    private readonly onTrouble: (why: string | null) => void,
+  ) {
+    this.ctx = canvas.getContext('2d', { alpha: false })!;
+  }
+
+  look(view: View, sheet: { key: string; width: number; height: number }, surround: Surround): void {
+    this.view = view;
+    this.sheet = sheet;
+    this.surround = surround;
+    const ratio = devicePixelRatio;
+    const [width, height] = [Math.round(view.width * ratio), Math.round(view.height * ratio)];
+    if (this.canvas.width !== width || this.canvas.height !== height) {
+      this.canvas.width = width;
+      this.canvas.height = height;
+      this.paint();
+    }
+    this.repaint();
+    this.pump();
+  }
+
+  show(livery: Livery, hot: string | null): void {
+    this.livery = livery;
+    this.hot = hot;
+    this.version++;
+    this.still = false;
+    clearTimeout(this.settle);
+    this.settle = setTimeout(() => {
+      this.still = true;
+      this.pump();
+    }, SETTLE_MS);
+    this.pump();
+  }
+
+  close(): void {
+    this.closed = true;
+    clearTimeout(this.settle);
+    cancelAnimationFrame(this.frame);
+  }
+
+  private get level(): number {
+    return Math.max(0, Math.floor(Math.log2(1 / (this.view!.zoom * devicePixelRatio)) + 1e-6));
+  }
+
+  /** The tiles of a level that are in view, nearest to the middle first. */
+  private visible(level: number): Wanted[] {
+    const { view, sheet } = this;
+    const span = TILE << level;
+    const from = toTexel(view!, 0, 0);
+    const to = toTexel(view!, view!.width, view!.height);
+    const range = (low: number, high: number, size: number) => [
+      Math.max(0, Math.floor(low / span)),
+      Math.min(Math.ceil(size / span) - 1, Math.floor(high / span)),
+    ];
+    const [x0, x1] = range(from.x, to.x, sheet!.width);
+    const [y0, y1] = range(from.y, to.y, sheet!.height);
+    const found: Wanted[] = [];
+    for (let ty = y0; ty <= y1; ty++)
+      for (let tx = x0; tx <= x1; tx++) found.push({ id: `${sheet!.key}/${level}/${tx}/${ty}`, level, tx, ty });
+    const far = (t: Wanted) => Math.hypot((t.tx + 0.5) * span - view!.x, (t.ty + 0.5) * span - view!.y);
+    return found.sort((a, b) => far(a) - far(b));
+  }
+
+  private pump(): void {
+    if (this.closed || !this.view || !this.sheet || !this.livery) return;
+    if (this.sent !== this.version) {
+      if (!this.sending) this.sendLivery();
+      return;
+    }
+    const { level } = this;
+    for (const wanted of this.visible(level)) {
+      if (this.asked.size >= IN_FLIGHT) return;
+      const tile = this.tiles.get(wanted.id);
+      const wantExact = level === 0 || this.still;
+      if (this.asked.has(wanted.id) || (tile?.version === this.version && (tile.exact || !wantExact))) continue;
+      this.askTile(wanted, tile, wantExact);
+    }
+  }
+
+  private sendLivery(): void {
+    const version = this.version;
+    this.sending = true;
+    this.client
+      .ask('livery', { livery: this.livery!, hot: this.hot })
+      .then(() => this.onTrouble(null))
+      .catch((error: Error) => this.onTrouble(error.message))
+      .finally(() => {
+        this.sending = false;
+        this.sent = version;
+        this.pump();
+      });
+  }
+
+  private askTile({ id, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
+    const version = this.version;
+    this.asked.add(id);
+    this.client
+      .ask('tile', { sheet: this.sheet!.key, level, tx, ty, draft: !exact, known: tile?.key ?? null })
+      .then(({ key, pixels }) => {
+        const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, exact };
+        if (pixels) kept.canvas.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
+        Object.assign(kept, { key, version, exact });
+        this.tiles.set(id, kept);
+        this.forget();
+        if (pixels) this.repaint();
+      })
+      .catch((error: Error) => this.onTrouble(error.message))
+      .finally(() => {
+        this.asked.delete(id);
+        this.pump();
+      });
+  }
+
+  private forget(): void {
+    if (this.tiles.size <= MAX_TILES) return;
+    const needed = new Set(this.visible(this.level).map((tile) => tile.id));
+    for (const id of this.tiles.keys()) {
+      if (this.tiles.size <= MAX_TILES) return;
+      if (!needed.has(id)) this.tiles.delete(id);
+    }
+  }
+
+  private repaint(): void {
+    if (this.frame) return;
+    this.frame = requestAnimationFrame(() => {
+      this.frame = 0;
+      this.paint();
+    });
+  }
+
+  private paint(): void {
+    const { ctx, view, sheet, level } = this;
+    if (!view || !sheet || this.closed) return;
+    const ratio = devicePixelRatio;
+    const edge = (texel: number, axis: 'x' | 'y') => Math.round(toScreen(view, texel, texel)[axis] * ratio);
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.fillStyle = SURROUND[this.surround];
+    ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
+    const [left, top] = [edge(0, 'x'), edge(0, 'y')];
+    ctx.save();
+    ctx.beginPath();
+    ctx.rect(left, top, edge(sheet.width, 'x') - left, edge(sheet.height, 'y') - top);
+    ctx.clip();
+    ctx.fillStyle = '#808080';
+    ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
+    ctx.fillStyle = '#747474';
+    const cell = 8 * ratio;
+    for (let y = Math.max(0, top); y < this.canvas.height; y += cell) {
+      const row = Math.floor((y - top) / cell);
+      for (let x = Math.max(0, left) + (row % 2) * cell; x < this.canvas.width; x += cell * 2)
+        ctx.fillRect(x, y, cell, cell);
+    }
+    ctx.imageSmoothingEnabled = view.zoom * ratio * (1 << level) < 1;
+    ctx.imageSmoothingQuality = 'medium';
+    for (const { id, tx, ty } of this.visible(level)) {
+      const span = TILE << level;
+      const [x, y] = [edge(tx * span, 'x'), edge(ty * span, 'y')];
+      const [w, h] = [edge((tx + 1) * span, 'x') - x, edge((ty + 1) * span, 'y') - y];
+      const tile = this.tiles.get(id);
+      if (tile) ctx.drawImage(tile.canvas, x, y, w, h);
+      else this.paintCoarser(level, tx, ty, x, y, w, h);
+    }
+    ctx.restore();
+  }
+
+  /** Until a tile is there, the part of a coarser one that covers it. */
+  private paintCoarser(level: number, tx: number, ty: number, x: number, y: number, w: number, h: number): void {
+    for (let up = 1; up <= 5; up++) {
+      const coarse = this.tiles.get(`${this.sheet!.key}/${level + up}/${tx >> up}/${ty >> up}`);
+      if (!coarse) continue;
+      const part = TILE >> up;
+      const mask = (1 << up) - 1;
+      this.ctx.drawImage(coarse.canvas, (tx & mask) * part, (ty & mask) * part, part, part, x, y, w, h);
+      return;
+    }
+  }
+}

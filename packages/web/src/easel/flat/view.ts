@@ -1,0 +1,45 @@
+/** Where the flat view looks. */
+import { create } from 'zustand';
+
+export interface View {
+  /** Screen pixels per texel. */
+  zoom: number;
+  /** The texel in the middle of the view. */
+  x: number;
+  y: number;
+  /** Screen pixels. */
+  width: number;
+  height: number;
+}
+
+export const MIN_ZOOM = 1 / 32;
+export const MAX_ZOOM = 64;
+
+export const useView = create<View>(() => ({ zoom: 0.25, x: 0, y: 0, width: 1, height: 1 }));
+
+const clampZoom = (zoom: number) => Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, zoom));
+
+/** Screen pixels (from the view's top left) to texels. */
+export const toTexel = (view: View, px: number, py: number) => ({
+  x: view.x + (px - view.width / 2) / view.zoom,
+  y: view.y + (py - view.height / 2) / view.zoom,
+});
+
+/** Texels to screen pixels. */
+export const toScreen = (view: View, x: number, y: number) => ({
+  x: (x - view.x) * view.zoom + view.width / 2,
+  y: (y - view.y) * view.zoom + view.height / 2,
+});
+
+/** Zooms so that the texel under a screen point stays there. */
+export function zoomAt(view: View, factor: number, px: number, py: number): View {
+  const zoom = clampZoom(view.zoom * factor);
+  const at = toTexel(view, px, py);
+  return { ...view, zoom, x: at.x - (px - view.width / 2) / zoom, y: at.y - (py - view.height / 2) / zoom };
+}
+
+/** The whole sheet with a margin. */
+export function fit(view: View, sheet: { width: number; height: number }): View {
+  const zoom = clampZoom(Math.min((view.width - 32) / sheet.width, (view.height - 88) / sheet.height));
+  return { ...view, zoom, x: sheet.width / 2, y: sheet.height / 2 + 18 / zoom };
+}

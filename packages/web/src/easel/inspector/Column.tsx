@@ -1,0 +1,86 @@
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { INK } from '../../theme.ts';
+import { useLivery, useShown } from '../context.ts';
+import { useSession, type Column as Which } from '../session.ts';
+import { LayerPanel } from './LayerPanel.tsx';
+import { ParticularsPanel } from './ParticularsPanel.tsx';
+import { SchemePanel } from './SchemePanel.tsx';
+import { SheetPanel } from './SheetPanel.tsx';
+
+const HEADS: readonly { key: Which; label: string }[] = [
+  { key: 'chosen', label: 'Chosen' },
+  { key: 'scheme', label: 'Scheme' },
+  { key: 'particulars', label: 'Particulars' },
+];
+
+/** The right column: what is chosen, the scheme, or the particulars. */
+export function Column() {
+  const { column, chosen, sheet } = useSession();
+  const livery = useLivery();
+  const shown = useShown();
+  const place = chosen ? findLayer(livery, chosen as LayerId) : null;
+  const layer = place?.sheet === sheet ? place.layer : null;
+  const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
+  return (
+    <aside
+      aria-label="Details"
+      style={{
+        width: 264,
+        flex: 'none',
+        background: INK.panel,
+        borderLeft: `1px solid ${INK.line}`,
+        display: 'flex',
+        flexDirection: 'column',
+      }}
+    >
+      <div
+        role="tablist"
+        aria-label="Details"
+        style={{ display: 'flex', flex: 'none', borderBottom: `1px solid ${INK.line}` }}
+      >
+        {HEADS.map(({ key, label }) => (
+          <button
+            key={key}
+            type="button"
+            role="tab"
+            id={`tab-${key}`}
+            aria-selected={column === key}
+            aria-controls="details"
+            onClick={() => useSession.setState({ column: key })}
+            style={{
+              flex: 1,
+              height: 32,
+              background: column === key ? INK.raised : 'transparent',
+              color: column === key ? INK.text : INK.quiet,
+              border: 0,
+              borderTop: `2px solid ${column === key ? INK.accent : 'transparent'}`,
+              font: 'inherit',
+              fontWeight: 600,
+              cursor: 'pointer',
+            }}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <div
+        role="tabpanel"
+        id="details"
+        aria-labelledby={`tab-${column}`}
+        tabIndex={-1}
+        style={{ flex: 1, overflowY: 'auto', padding: '12px 14px 20px' }}
+      >
+        {column === 'scheme' ? (
+          <SchemePanel />
+        ) : column === 'particulars' ? (
+          <ParticularsPanel />
+        ) : layer && live ? (
+          <LayerPanel key={layer.id} layer={layer} live={live} />
+        ) : (
+          <SheetPanel />
+        )}
+      </div>
+    </aside>
+  );
+}

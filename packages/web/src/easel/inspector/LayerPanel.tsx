@@ -1,0 +1,223 @@
+import { Checkbox, ListItemText, MenuItem, Select, Slider } from '@mui/material';
+import { useEffect, useState } from 'react';
+import useSWR from 'swr';
+import { BLEND_MODES, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
+import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import type { FontCard } from '../../lib/types.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { INK } from '../../theme.ts';
+import { setFont, setLayer } from '../actions.ts';
+import { describe } from '../buildup/words.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { useSession } from '../session.ts';
+import { ColourFields } from './ColourFields.tsx';
+import { PlaceFields, Tick, type FieldsProps } from './PlaceFields.tsx';
+import { Pair, Section } from './Section.tsx';
+
+const title = (mode: string) => mode[0].toUpperCase() + mode.slice(1).replace('-', ' ');
+
+/** The chosen layer: what it is, where it goes, its colours, how it mixes. */
+export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
+  const { doc } = useEasel();
+  const template = useTemplate();
+  const sheetKey = useSession((s) => s.sheet);
+  const focus = useSession((s) => s.focus);
+  const [problem, setProblem] = useState<string | null>(null);
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  useEffect(() => setProblem(null), [layer]);
+  useEffect(() => {
+    if (!focus) return;
+    useSession.setState({ focus: null });
+    const field = document.getElementById(focus) as HTMLInputElement | null;
+    field?.focus();
+    field?.select();
+  }, [focus]);
+  const set = (values: Record<string, unknown>, label: string) => {
+    try {
+      setLayer(doc, layer.id, values, label);
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+  };
+  const disabled = layer.locked;
+  return (
+    <>
+      <TextEntry
+        label="name"
+        inputId="layer-name"
+        value={layer.name}
+        required
+        maxLength={80}
+        onCommit={(name) => set({ name }, `Rename to ${name}`)}
+      />
+      <p style={{ margin: '4px 0 0', color: INK.quiet }}>
+        {describe(layer, template)}
+        {layer.hidden && ', hidden'}
+      </p>
+      {disabled && <p style={{ margin: '4px 0 0', color: INK.amber }}>Locked: unlock it to change it.</p>}
+      {problem && <Notice level="error">{problem}</Notice>}
+      {layer.kind === 'lettering' && <LetteringFields layer={layer} disabled={disabled} set={set} />}
+      <Section title="Where it goes">
+        {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}
+        <KeepsTo layer={layer} disabled={disabled} set={set} />
+      </Section>
+      <Section title="Colours">
+        <ColourFields layer={layer} disabled={disabled} set={set} />
+      </Section>
+      <Section title="Mix">
+        <Opacity layer={layer} disabled={disabled} set={set} />
+        <Choice<BlendMode>
+          label="blend"
+          value={layer.blend}
+          disabled={disabled}
+          options={BLEND_MODES.map((value) => ({ value, label: title(value) }))}
+          onChange={(blend) => set({ blend }, `Blend ${layer.name} as ${blend}`)}
+        />
+      </Section>
+    </>
+  );
+}
+
+function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'lettering'>>) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const { data: fonts } = useSWR<FontCard[]>('/fonts');
+  const filled = fillIn(layer.text, livery.particulars);
+  return (
+    <Section title="Text">
+      <TextEntry
+        label="text"
+        value={layer.text}
+        disabled={disabled}
+        onCommit={(text) => set({ text }, `Change text of ${layer.name}`)}
+      />
+      {filled !== layer.text && <p style={{ margin: 0, color: INK.quiet }}>Reads “{filled}” from the particulars.</p>}
+      {fonts && (
+        <Choice
+          label="font"
+          value={layer.font}
+          disabled={disabled}
+          options={fonts.map((f) => ({ value: f.key, label: f.name, note: f.kind }))}
+          onChange={(font) => void setFont(doc, layer.id, font)}
+        />
+      )}
+      <Pair>
+        <NumberField
+          label="spacing"
+          unit="%"
+          value={layer.spacing}
+          min={-50}
+          max={400}
+          disabled={disabled}
+          onCommit={(spacing) => set({ spacing }, `Spacing of ${layer.name}`)}
+        />
+        <NumberField
+          label="slant"
+          unit="°"
+          value={layer.slant}
+          min={-45}
+          max={45}
+          disabled={disabled}
+          onCommit={(slant) => set({ slant }, `Slant of ${layer.name}`)}
+        />
+      </Pair>
+      <Tick
+        label="Mirrored"
+        checked={layer.mirrored}
+        disabled={disabled}
+        onChange={(mirrored) => set({ mirrored }, `Mirror ${layer.name}`)}
+      />
+    </Section>
+  );
+}
+
+function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
+  const template = useTemplate();
+  const sheet = useSession((s) => s.sheet);
+  const parts = template.parts.filter((part) => part.sheet === sheet);
+  return (
+    <div
+      style={{
+        display: 'flex',
+        alignItems: 'center',
+        minHeight: 28,
+        border: `1px solid ${INK.edge}`,
+        borderRadius: 2,
+        background: INK.raised,
+        paddingLeft: 8,
+      }}
+    >
+      <span id="keeps-to" style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>
+        keeps to
+      </span>
+      <Select
+        multiple
+        displayEmpty
+        variant="standard"
+        disableUnderline
+        disabled={disabled}
+        value={layer.parts}
+        labelId="keeps-to"
+        renderValue={(keys) =>
+          keys.length === 0
+            ? 'whole sheet'
+            : keys.map((key) => parts.find((part) => part.key === key)?.name ?? key).join(', ')
+        }
+        onChange={(event) => set({ parts: event.target.value }, `Parts of ${layer.name}`)}
+        sx={{
+          flex: 1,
+          minWidth: 0,
+          textAlign: 'right',
+          fontSize: 13,
+          '& .MuiSelect-select': { padding: '3px 24px 3px 6px !important' },
+        }}
+      >
+        {parts.map((part) => (
+          <MenuItem key={part.key} value={part.key} dense>
+            <Checkbox size="small" checked={layer.parts.includes(part.key)} tabIndex={-1} sx={{ py: 0 }} />
+            <ListItemText primary={part.name} />
+          </MenuItem>
+        ))}
+      </Select>
+    </div>
+  );
+}
+
+function Opacity({ layer, disabled, set }: FieldsProps<Layer>) {
+  const { doc } = useEasel();
+  const [sliding, setSliding] = useState<number | null>(null);
+  const value = sliding ?? layer.opacity;
+  return (
+    <>
+      <NumberField
+        label="opacity"
+        unit="%"
+        value={value}
+        min={0}
+        max={100}
+        disabled={disabled}
+        onCommit={(opacity) => set({ opacity }, `Opacity of ${layer.name}`)}
+      />
+      <Slider
+        aria-label="Opacity"
+        size="small"
+        value={value}
+        disabled={disabled}
+        onChange={(_event, next) => {
+          setSliding(next);
+          doc.show({ do: 'set-layer', layer: layer.id, set: { opacity: next } });
+        }}
+        onChangeCommitted={(_event, next) => {
+          setSliding(null);
+          if (next === layer.opacity) doc.show(null);
+          else set({ opacity: next }, `Opacity of ${layer.name}`);
+        }}
+        sx={{ mx: '6px', width: 'auto' }}
+      />
+    </>
+  );
+}

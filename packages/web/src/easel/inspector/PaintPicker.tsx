@@ -1,0 +1,146 @@
+import { Button, Popover } from '@mui/material';
+import { useState } from 'react';
+import { HexColorInput, HexColorPicker } from 'react-colorful';
+import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
+import type { Paint } from '@wet-lacquer/core/livery/layer.ts';
+import { colourOf } from '@wet-lacquer/core/livery/livery.ts';
+import { INK, MONO } from '../../theme.ts';
+import { useLivery } from '../context.ts';
+
+interface Props {
+  label: string;
+  paint: Paint;
+  disabled?: boolean;
+  onChange(paint: Paint): void;
+  onRemove?(): void;
+}
+
+/** A paint: the scheme's colours first, a colour of its own if none of them will do. */
+export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Props) {
+  const livery = useLivery();
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const hex = hexOfRgb(colourOf(livery, paint));
+  const [own, setOwn] = useState(hex);
+  const name =
+    'hex' in paint
+      ? paint.hex
+      : (livery.scheme.find((colour) => colour.id === paint.scheme)?.name ?? 'a colour that is gone');
+  return (
+    <>
+      <button
+        type="button"
+        disabled={disabled}
+        aria-label={`${label}: ${name}`}
+        aria-haspopup="dialog"
+        onClick={(event) => {
+          setOwn(hex);
+          setAt(event.currentTarget);
+        }}
+        style={{
+          display: 'flex',
+          alignItems: 'center',
+          gap: 8,
+          width: '100%',
+          minHeight: 28,
+          padding: '0 8px',
+          background: INK.raised,
+          color: INK.text,
+          border: `1px solid ${INK.edge}`,
+          borderRadius: 2,
+          font: 'inherit',
+          cursor: 'pointer',
+        }}
+      >
+        <span style={{ color: INK.quiet, fontSize: 12 }}>{label}</span>
+        <span style={{ marginLeft: 'auto', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+          {name}
+        </span>
+        <span
+          aria-hidden
+          style={{ width: 22, height: 18, background: hex, border: '1px solid #7d7d7d', flex: 'none' }}
+        />
+      </button>
+      <Popover
+        anchorEl={at}
+        open={at !== null}
+        onClose={() => setAt(null)}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': label, sx: { p: 1.5, width: 244 } } }}
+      >
+        <div style={{ color: INK.quiet, marginBottom: 6 }}>From the scheme</div>
+        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+          {livery.scheme.map((colour) => {
+            const is = 'scheme' in paint && paint.scheme === colour.id;
+            return (
+              <button
+                key={colour.id}
+                type="button"
+                title={colour.name}
+                aria-label={colour.name}
+                aria-pressed={is}
+                onClick={() => {
+                  onChange({ scheme: colour.id });
+                  setAt(null);
+                }}
+                style={{
+                  width: 30,
+                  height: 30,
+                  padding: 3,
+                  background: 'transparent',
+                  border: `2px solid ${is ? INK.accent : INK.line}`,
+                  borderRadius: 2,
+                  cursor: 'pointer',
+                }}
+              >
+                <span style={{ display: 'block', width: '100%', height: '100%', background: colour.hex }} />
+              </button>
+            );
+          })}
+        </div>
+        <div style={{ color: INK.quiet, margin: '10px 0 6px' }}>A colour of its own</div>
+        <HexColorPicker color={own} onChange={setOwn} style={{ width: '100%', height: 130 }} />
+        <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+          <HexColorInput
+            color={own}
+            onChange={setOwn}
+            prefixed
+            aria-label="Hex value"
+            style={{
+              flex: 1,
+              minWidth: 0,
+              background: INK.deep,
+              color: INK.text,
+              border: `1px solid ${INK.edge}`,
+              borderRadius: 2,
+              padding: '0 8px',
+              fontFamily: MONO,
+              fontSize: 12,
+            }}
+          />
+          <Button
+            size="small"
+            onClick={() => {
+              onChange({ hex: own.toLowerCase() });
+              setAt(null);
+            }}
+          >
+            Use it
+          </Button>
+        </div>
+        {onRemove && (
+          <Button
+            size="small"
+            sx={{ mt: 1 }}
+            onClick={() => {
+              setAt(null);
+              onRemove();
+            }}
+          >
+            Take this colour out
+          </Button>
+        )}
+      </Popover>
+    </>
+  );
+}

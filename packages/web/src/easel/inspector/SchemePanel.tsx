@@ -1,0 +1,150 @@
+import { Button, Popover } from '@mui/material';
+import { useEffect, useState } from 'react';
+import { HexColorInput, HexColorPicker } from 'react-colorful';
+import { newColourId, type ColourId } from '@wet-lacquer/core/livery/ids.ts';
+import { paintsOf } from '@wet-lacquer/core/livery/layer.ts';
+import { layersIn, type SchemeColour } from '@wet-lacquer/core/livery/livery.ts';
+import { count } from '../../lib/words.ts';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { INK, MONO } from '../../theme.ts';
+import { useEasel, useLivery } from '../context.ts';
+
+/** The scheme: named colours; change one, and every layer that wears it follows. */
+export function SchemePanel() {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const uses = (id: ColourId) =>
+    layersIn(livery).filter((layer) => paintsOf(layer).some((paint) => 'scheme' in paint && paint.scheme === id))
+      .length;
+  return (
+    <>
+      <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Scheme</h2>
+      <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
+        Change a colour here, and every layer of every sheet that wears it follows.
+      </p>
+      <ul style={{ display: 'grid', gap: 10, margin: 0, padding: 0, listStyle: 'none' }}>
+        {livery.scheme.map((colour) => (
+          <Colour key={colour.id} colour={colour} uses={uses(colour.id)} />
+        ))}
+      </ul>
+      <Button
+        size="small"
+        sx={{ mt: 1.5 }}
+        disabled={livery.scheme.length >= 64}
+        onClick={() =>
+          doc.commit(
+            {
+              do: 'add-colour',
+              colour: { id: newColourId(), name: `Colour ${livery.scheme.length + 1}`, hex: '#808080' },
+              index: livery.scheme.length,
+            },
+            'Add a scheme colour',
+          )
+        }
+      >
+        Add a colour
+      </Button>
+    </>
+  );
+}
+
+function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
+  const { doc } = useEasel();
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const [draft, setDraft] = useState(colour.hex);
+  useEffect(() => setDraft(colour.hex), [colour.hex]);
+  const edit = (hex: string) => ({ do: 'set-colour' as const, colour: colour.id, set: { hex } });
+  const valid = /^#[0-9a-f]{6}$/.test(draft);
+  const close = (keep: boolean) => {
+    setAt(null);
+    if (keep && valid && draft !== colour.hex) doc.commit(edit(draft), `Change ${colour.name} to ${draft}`);
+    else {
+      doc.show(null);
+      setDraft(colour.hex);
+    }
+  };
+  const pick = (hex: string) => {
+    const lower = hex.toLowerCase();
+    setDraft(lower);
+    if (/^#[0-9a-f]{6}$/.test(lower)) doc.show(edit(lower));
+  };
+  return (
+    <li style={{ display: 'grid', gridTemplateColumns: '44px 1fr', gap: 6, alignItems: 'center' }}>
+      <button
+        type="button"
+        aria-label={`Change ${colour.name}, now ${colour.hex}`}
+        aria-haspopup="dialog"
+        onClick={(event) => setAt(event.currentTarget)}
+        style={{
+          height: 58,
+          gridRow: 'span 2',
+          padding: 4,
+          background: INK.panel,
+          border: `1px solid ${INK.edge}`,
+          borderRadius: 2,
+          cursor: 'pointer',
+        }}
+      >
+        <span style={{ display: 'block', width: '100%', height: '100%', background: draft }} />
+      </button>
+      <TextEntry
+        label=""
+        value={colour.name}
+        required
+        maxLength={60}
+        onCommit={(name) =>
+          doc.commit({ do: 'set-colour', colour: colour.id, set: { name } }, `Call ${colour.name} ${name}`)
+        }
+      />
+      <div style={{ display: 'flex', alignItems: 'center', gap: 8, color: INK.quiet, fontSize: 12 }}>
+        <span style={{ fontFamily: MONO }}>{colour.hex}</span>
+        <span>{uses === 0 ? 'not worn' : `worn by ${count(uses, 'layer')}`}</span>
+        {uses === 0 && (
+          <Button
+            size="small"
+            sx={{ ml: 'auto', minHeight: 24, py: 0 }}
+            aria-label={`Take ${colour.name} out`}
+            onClick={() => doc.commit({ do: 'remove-colour', colour: colour.id }, `Take out ${colour.name}`)}
+          >
+            Take out
+          </Button>
+        )}
+      </div>
+      <Popover
+        anchorEl={at}
+        open={at !== null}
+        onClose={() => close(true)}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': colour.name, sx: { p: 1.5, width: 230 } } }}
+      >
+        <HexColorPicker color={draft} onChange={pick} style={{ width: '100%', height: 150 }} />
+        <HexColorInput
+          color={draft}
+          onChange={pick}
+          prefixed
+          aria-label={`Hex value of ${colour.name}`}
+          style={{
+            width: '100%',
+            height: 28,
+            marginTop: 8,
+            background: INK.deep,
+            color: INK.text,
+            border: `1px solid ${INK.edge}`,
+            borderRadius: 2,
+            padding: '0 8px',
+            fontFamily: MONO,
+            fontSize: 12,
+          }}
+          onKeyDown={(event) => event.key === 'Enter' && close(true)}
+        />
+        <div style={{ display: 'flex', gap: 6, marginTop: 8, justifyContent: 'flex-end' }}>
+          <Button size="small" onClick={() => close(false)}>
+            Leave it as it was
+          </Button>
+          <Button size="small" variant="contained" color="primary" disabled={!valid} onClick={() => close(true)}>
+            Take it
+          </Button>
+        </div>
+      </Popover>
+    </li>
+  );
+}

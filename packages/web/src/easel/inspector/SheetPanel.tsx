@@ -1,0 +1,56 @@
+import { FINISHES, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { INK } from '../../theme.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { useSession } from '../session.ts';
+import { Tick } from './PlaceFields.tsx';
+import { Section } from './Section.tsx';
+
+/** The sheet, when no layer is chosen. */
+export function SheetPanel() {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const key = useSession((s) => s.sheet);
+  const sheet = template.sheets.find((s) => s.key === key) as TemplateSheet;
+  const state = livery.sheets.find((s) => s.key === key) as LiverySheet;
+  const set = (values: Partial<Pick<LiverySheet, 'finish' | 'ready' | 'kept'>>, label: string) =>
+    doc.commit({ do: 'set-sheet', sheet: key, set: values }, label);
+  const parts = template.parts.filter((part) => part.sheet === key);
+  return (
+    <>
+      <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Sheet {sheet.name}</h2>
+      <p style={{ margin: '2px 0 0', color: INK.quiet }}>
+        {sheet.width} x {sheet.height} texels, {parts.length} parts. Choose a layer below, or click on the art.
+      </p>
+      <Section title="Finish">
+        <Choice<Finish>
+          label="finished in"
+          value={state.finish}
+          options={FINISHES.map((value) => ({ value, label: value }))}
+          onChange={(finish) => set({ finish }, `Finish ${sheet.name} in ${finish}`)}
+        />
+      </Section>
+      <Section title="Checklist">
+        <Tick
+          label="Ready"
+          checked={state.ready}
+          onChange={(ready) => set({ ready }, ready ? `Call ${sheet.name} ready` : `Work on ${sheet.name} again`)}
+        />
+        <Tick
+          label="Keep the game’s original on purpose"
+          checked={state.kept}
+          onChange={(kept) => set({ kept }, kept ? `Keep the original of ${sheet.name}` : `Deliver ${sheet.name}`)}
+        />
+      </Section>
+      <Section title="Parts">
+        <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>
+          {parts.map((part) => (
+            <li key={part.key}>{part.name}</li>
+          ))}
+        </ul>
+      </Section>
+    </>
+  );
+}

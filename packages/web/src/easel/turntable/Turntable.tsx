@@ -1,0 +1,190 @@
+import { Button, Menu, MenuItem } from '@mui/material';
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { spotOfTexel } from '@wet-lacquer/core/surface/locate.ts';
+import { Nothing } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import { useEasel, useShown, useTemplate } from '../context.ts';
+import { choose, useSession } from '../session.ts';
+import { LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
+import { ModelTextures } from './textures.ts';
+
+const CLICK_PX = 4;
+
+/** The model, live. Hovering marks the same spot on the flat sheet; a click chooses sheet and layer there. */
+export function Turntable() {
+  const { model, flat } = useEasel();
+  const template = useTemplate();
+  const shown = useShown();
+  const sheet = useSession((s) => s.sheet);
+  const hover = useSession((s) => s.hover);
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const stage = useRef<Stage | null>(null);
+  const textures = useRef<ModelTextures | null>(null);
+  const [light, setLight] = useState<LightPreset>('Overcast');
+  const [spinning, setSpinning] = useState(false);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [part, setPart] = useState<string | null>(null);
+  const [broken, setBroken] = useState(false);
+
+  useEffect(() => {
+    const made = new ModelTextures(template, model, () => stage.current?.draw());
+    textures.current = made;
+    try {
+      stage.current = new Stage(canvas.current!, template, made.bySheet);
+    } catch {
+      setBroken(true);
+    }
+    const element = canvas.current!.parentElement!;
+    const watch = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      if (width > 1 && height > 1) stage.current?.resize(width, height);
+    });
+    watch.observe(element);
+    return () => {
+      watch.disconnect();
+      stage.current?.close();
+      stage.current = null;
+      made.close();
+    };
+  }, [template, model]);
+  useEffect(() => textures.current?.show(shown, sheet), [shown, sheet]);
+  useEffect(() => stage.current?.light(light), [light]);
+  useEffect(() => {
+    stage.current?.spin(spinning);
+    return () => stage.current?.spin(false);
+  }, [spinning]);
+  useEffect(() => {
+    if (hover?.from === 'model') return;
+    const spot = hover ? spotOfTexel(template, hover.sheet, hover.x, hover.y) : null;
+    stage.current?.mark(spot);
+    setPart(spot ? (template.parts.find((p) => p.key === spot.part)?.name ?? null) : null);
+  }, [hover, template]);
+
+  const spotOf = (event: { clientX: number; clientY: number }): ModelSpot | null => {
+    const { left, top, width, height } = canvas.current!.getBoundingClientRect();
+    return (
+      stage.current?.spotAt(((event.clientX - left) / width) * 2 - 1, 1 - ((event.clientY - top) / height) * 2) ?? null
+    );
+  };
+  const texelOf = (spot: ModelSpot) => {
+    const on = template.sheets.find((s) => s.key === spot.sheet);
+    return on ? { sheet: on.key, x: spot.u * on.width, y: spot.v * on.height } : null;
+  };
+  const move = (event: PointerEvent) => {
+    const spot = spotOf(event);
+    const at = spot && texelOf(spot);
+    stage.current?.mark(null);
+    setPart(spot?.part ?? null);
+    useSession.setState({ hover: at ? { from: 'model', ...at } : null });
+  };
+  const press = (down: PointerEvent<HTMLCanvasElement>) => {
+    const up = (event: globalThis.PointerEvent) => {
+      window.removeEventListener('pointerup', up);
+      if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
+      const spot = spotOf(event);
+      const at = spot && texelOf(spot);
+      if (!at) return;
+      flat
+        .ask('layerAt', at)
+        .then((layer) => choose(layer, at.sheet))
+        .catch(() => choose(null, at.sheet));
+    };
+    window.addEventListener('pointerup', up);
+  };
+  const key = (event: KeyboardEvent) => {
+    const by: Record<string, [number, number]> = {
+      ArrowLeft: [-10, 0],
+      ArrowRight: [10, 0],
+      ArrowUp: [0, 8],
+      ArrowDown: [0, -8],
+    };
+    if (by[event.key]) {
+      event.preventDefault();
+      stage.current?.orbit(...by[event.key]);
+    } else if (event.key === '+' || event.key === '=') stage.current?.zoom(0.87);
+    else if (event.key === '-') stage.current?.zoom(1.15);
+    else if (event.key === '0') stage.current?.home();
+  };
+
+  return (
+    <section
+      aria-label="Turntable"
+      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden', background: '#6f6f6f' }}
+    >
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        role="application"
+        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 0 goes back.`}
+        onPointerMove={move}
+        onPointerDown={press}
+        onPointerLeave={() => useSession.setState({ hover: null })}
+        onKeyDown={key}
+        style={{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' }}
+      />
+      {broken && (
+        <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
+          <Nothing title="The model cannot be shown">
+            This browser has no WebGL. The flat sheet, delivery and everything else work without it.
+          </Nothing>
+        </div>
+      )}
+      <div
+        style={{ position: 'absolute', left: 8, right: 8, bottom: 8, display: 'flex', gap: 6, pointerEvents: 'none' }}
+      >
+        <Button
+          sx={{ background: INK.panel, minHeight: 26, py: '1px', px: 1, pointerEvents: 'auto' }}
+          aria-haspopup="true"
+          onClick={(event) => setMenu(event.currentTarget)}
+        >
+          {light}
+        </Button>
+        <Button
+          sx={{
+            background: spinning ? INK.accentDeep : INK.panel,
+            minHeight: 26,
+            py: '1px',
+            px: 1,
+            minWidth: 0,
+            pointerEvents: 'auto',
+          }}
+          aria-pressed={spinning}
+          onClick={() => setSpinning(!spinning)}
+        >
+          Spin
+        </Button>
+        {part && (
+          <output
+            aria-label="Part"
+            style={{
+              marginLeft: 'auto',
+              background: INK.panel,
+              border: `1px solid ${INK.edge}`,
+              borderRadius: 2,
+              padding: '3px 8px',
+              whiteSpace: 'nowrap',
+              overflow: 'hidden',
+              textOverflow: 'ellipsis',
+            }}
+          >
+            {part}
+          </output>
+        )}
+      </div>
+      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        {LIGHTS.map((preset) => (
+          <MenuItem
+            key={preset}
+            selected={preset === light}
+            onClick={() => {
+              setLight(preset);
+              setMenu(null);
+            }}
+          >
+            {preset}
+          </MenuItem>
+        ))}
+      </Menu>
+    </section>
+  );
+}

@@ -1,0 +1,239 @@
+/** The model on its turntable: three.js, drawn only when something changed. Colours are shown as they are: no tone mapping. */
+import {
+  AmbientLight,
+  BufferAttribute,
+  BufferGeometry,
+  CanvasTexture,
+  CircleGeometry,
+  Color,
+  DirectionalLight,
+  DoubleSide,
+  HemisphereLight,
+  LinearMipmapLinearFilter,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  NoToneMapping,
+  PerspectiveCamera,
+  Raycaster,
+  RingGeometry,
+  Scene,
+  SRGBColorSpace,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
+  type Light,
+  type Texture,
+} from 'three';
+import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+
+export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
+export type LightPreset = (typeof LIGHTS)[number];
+
+export interface ModelSpot {
+  sheet: string | null;
+  /** Share of the sheet, 0..1, v down. */
+  u: number;
+  v: number;
+  part: string;
+}
+
+const GROUND = '#808080';
+const SPIN_DEGREES_A_SECOND = 14;
+
+export class Stage {
+  private readonly renderer: WebGLRenderer;
+  private readonly scene = new Scene();
+  private readonly camera = new PerspectiveCamera(32, 1, 0.05, 200);
+  private readonly controls: OrbitControls;
+  private readonly meshes: { mesh: Mesh; part: Template['parts'][number]; texture: Texture | null }[] = [];
+  private readonly marker: Mesh;
+  private readonly ray = new Raycaster();
+  private lights: Light[] = [];
+  private frame = 0;
+  private spinning = 0;
+  private readonly centre: Vector3;
+  private readonly radius: number;
+
+  /** @throws when the browser has no WebGL */
+  constructor(
+    canvas: HTMLCanvasElement,
+    template: Template,
+    textures: ReadonlyMap<string, Texture>,
+    private readonly surround = '#6f6f6f',
+  ) {
+    this.renderer = new WebGLRenderer({ canvas, antialias: true, powerPreference: 'low-power' });
+    this.renderer.toneMapping = NoToneMapping;
+    this.renderer.outputColorSpace = SRGBColorSpace;
+    this.scene.background = new Color(this.surround);
+    const { positions, normals, uvs, indices } = template.mesh;
+    const position = new BufferAttribute(Float32Array.from(positions), 3);
+    const normal = new BufferAttribute(Float32Array.from(normals), 3);
+    const uv = new BufferAttribute(Float32Array.from(uvs), 2);
+    for (const part of template.parts) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', position);
+      geometry.setAttribute('normal', normal);
+      geometry.setAttribute('uv', uv);
+      geometry.setIndex(indices.slice(part.first * 3, (part.first + part.count) * 3));
+      const mesh = new Mesh(geometry);
+      this.scene.add(mesh);
+      this.meshes.push({ mesh, part, texture: part.sheet ? (textures.get(part.sheet) ?? null) : null });
+    }
+    const whole = new BufferGeometry().setAttribute('position', position);
+    whole.computeBoundingSphere();
+    this.centre = whole.boundingSphere!.center.clone();
+    this.radius = whole.boundingSphere!.radius;
+    whole.computeBoundingBox();
+    const disc = new Mesh(new CircleGeometry(this.radius * 1.05, 64), new MeshBasicMaterial({ color: '#5c5c5c' }));
+    disc.rotation.x = -Math.PI / 2;
+    disc.position.set(this.centre.x, whole.boundingBox!.min.y - 0.01, this.centre.z);
+    this.scene.add(disc);
+    this.marker = new Mesh(
+      new RingGeometry(0.035, 0.055, 32),
+      new MeshBasicMaterial({ color: '#3fb3a3', side: DoubleSide, depthTest: false, transparent: true }),
+    );
+    this.marker.renderOrder = 10;
+    this.marker.visible = false;
+    this.scene.add(this.marker);
+    this.controls = new OrbitControls(this.camera, canvas);
+    this.controls.target.copy(this.centre);
+    this.controls.minDistance = this.radius * 0.6;
+    this.controls.maxDistance = this.radius * 8;
+    this.controls.addEventListener('change', () => this.draw());
+    this.home();
+    this.light('Overcast');
+  }
+
+  /** Looks at the model from its starboard bow. */
+  home(): void {
+    const [heading, elevation] = [0.75, 0.32];
+    const far = this.radius * 3.9;
+    this.camera.position.set(
+      this.centre.x + Math.cos(heading) * Math.cos(elevation) * far,
+      this.centre.y + Math.sin(elevation) * far,
+      this.centre.z + Math.sin(heading) * Math.cos(elevation) * far,
+    );
+    this.controls.update();
+    this.draw();
+  }
+
+  light(preset: LightPreset): void {
+    this.scene.remove(...this.lights);
+    const from = (x: number, y: number, z: number, colour: string, strength: number) => {
+      const light = new DirectionalLight(colour, strength);
+      light.position.set(x, y, z);
+      return light;
+    };
+    this.lights = {
+      Overcast: [new HemisphereLight('#ffffff', '#9a9a9a', 2.2), from(2, 5, 3, '#ffffff', 1.1)],
+      'Low sun': [new HemisphereLight('#c9d6ea', '#6d655c', 1.3), from(5, 1.6, 2, '#ffd9a8', 2.4)],
+      Workshop: [
+        new AmbientLight('#ffffff', 0.7),
+        from(4, 5, 0, '#ffffff', 1.4),
+        from(-4, 4, 3, '#f2f5ff', 1.1),
+        from(0, 3, -5, '#ffffff', 0.9),
+      ],
+      Unlit: [] as Light[],
+    }[preset];
+    if (this.lights.length > 0) this.scene.add(...this.lights);
+    for (const { mesh, part, texture } of this.meshes) {
+      (mesh.material as MeshBasicMaterial).dispose();
+      const look = { map: texture, color: texture ? '#ffffff' : (part.hex ?? GROUND), side: DoubleSide };
+      mesh.material = preset === 'Unlit' ? new MeshBasicMaterial(look) : new MeshLambertMaterial(look);
+    }
+    this.draw();
+  }
+
+  spin(on: boolean): void {
+    cancelAnimationFrame(this.spinning);
+    this.spinning = 0;
+    if (!on) return;
+    let last = performance.now();
+    const turn = (now: number) => {
+      this.orbit((SPIN_DEGREES_A_SECOND * Math.min(now - last, 200)) / 1000, 0);
+      last = now;
+      this.spinning = requestAnimationFrame(turn);
+    };
+    this.spinning = requestAnimationFrame(turn);
+  }
+
+  /** Turns the model by degrees. */
+  orbit(aside: number, up: number): void {
+    const arm = this.camera.position.clone().sub(this.controls.target);
+    arm.applyAxisAngle(new Vector3(0, 1, 0), (aside * Math.PI) / 180);
+    const across = new Vector3(0, 1, 0).cross(arm).normalize();
+    const lifted = arm.clone().applyAxisAngle(across, (-up * Math.PI) / 180);
+    if (Math.abs(lifted.clone().normalize().y) < 0.98) arm.copy(lifted);
+    this.camera.position.copy(this.controls.target).add(arm);
+    this.controls.update();
+    this.draw();
+  }
+
+  zoom(factor: number): void {
+    const arm = this.camera.position.clone().sub(this.controls.target).multiplyScalar(factor);
+    this.camera.position.copy(this.controls.target).add(arm);
+    this.controls.update();
+    this.draw();
+  }
+
+  resize(width: number, height: number): void {
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    // A narrow view sees as much to the sides as a square one.
+    this.camera.fov = (2 * Math.atan(Math.tan((16 * Math.PI) / 180) / Math.min(1, this.camera.aspect)) * 180) / Math.PI;
+    this.camera.updateProjectionMatrix();
+    this.draw();
+  }
+
+  /** What is at a point of the canvas, -1..1 with y up. */
+  spotAt(x: number, y: number): ModelSpot | null {
+    this.ray.setFromCamera(new Vector2(x, y), this.camera);
+    const hit = this.ray.intersectObjects(
+      this.meshes.map((m) => m.mesh),
+      false,
+    )[0];
+    if (!hit?.uv) return null;
+    const { part } = this.meshes.find((m) => m.mesh === hit.object)!;
+    return { sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name };
+  }
+
+  /** Marks a spot of the surface, or none. */
+  mark(spot: { position: [number, number, number]; normal: [number, number, number] } | null): void {
+    if (!spot && !this.marker.visible) return;
+    this.marker.visible = spot !== null;
+    if (spot) {
+      this.marker.position.fromArray(spot.position);
+      this.marker.lookAt(new Vector3().fromArray(spot.position).add(new Vector3().fromArray(spot.normal)));
+    }
+    this.draw();
+  }
+
+  draw(): void {
+    if (this.frame) return;
+    this.frame = requestAnimationFrame(() => {
+      this.frame = 0;
+      this.renderer.render(this.scene, this.camera);
+    });
+  }
+
+  close(): void {
+    this.spin(false);
+    cancelAnimationFrame(this.frame);
+    this.controls.dispose();
+    for (const { mesh } of this.meshes) mesh.geometry.dispose();
+    this.renderer.dispose();
+  }
+}
+
+/** A canvas as a sheet's texture: sRGB, v down as in the template, mipmaps. */
+export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): CanvasTexture {
+  const texture = new CanvasTexture(canvas as HTMLCanvasElement);
+  texture.flipY = false;
+  texture.colorSpace = SRGBColorSpace;
+  texture.minFilter = LinearMipmapLinearFilter;
+  texture.anisotropy = 4;
+  return texture;
+}

@@ -1,0 +1,176 @@
+import Block from '@mui/icons-material/Block';
+import Check from '@mui/icons-material/Check';
+import HelpOutline from '@mui/icons-material/HelpOutlined';
+import { Button, LinearProgress } from '@mui/material';
+import { useMemo, useState } from 'react';
+import { Navigate, useParams, useSearchParams } from 'react-router';
+import useSWR from 'swr';
+import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import type { GameFile, TemplateCard } from '../../lib/types.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { TopBar } from '../../shell/TopBar.tsx';
+import { INK, MONO } from '../../theme.ts';
+import { BayModel } from './BayModel.tsx';
+import { useBay } from './useBay.ts';
+
+/** The game looks at its folder this often. */
+const RELOAD_MS = 800;
+
+/** A stand-in game: it sees only what was delivered, and says what it made of it. */
+export function BayScreen() {
+  const { game } = useParams();
+  const [search, setSearch] = useSearchParams();
+  const { data: templates } = useSWR<TemplateCard[]>('/templates');
+  const card = templates?.find((t) => t.game === game);
+  const { data: template } = useSWR<Template>(card ? `/templates/${card.hash}` : null, {
+    revalidateIfStale: false,
+    revalidateOnFocus: false,
+  });
+  const {
+    data: files,
+    error,
+    mutate,
+  } = useSWR<GameFile[]>(game ? `/bay/${game}` : null, { refreshInterval: RELOAD_MS });
+  const [livery, setLivery] = useState(search.get('livery'));
+  const stable = useStable(files);
+  const { answer, problem } = useBay(game ?? '', stable, card?.key ?? '', livery);
+
+  if (!game) return <Navigate to="/bay/brackwater-run" replace />;
+  const report = answer?.report ?? null;
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar
+        trail={
+          <>
+            Test bay / <span style={{ color: INK.text, fontWeight: 600 }}>{card?.gameName ?? game}</span>
+          </>
+        }
+      />
+      <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <div style={{ flex: 1, minWidth: 0, background: '#8b9298' }}>
+          {template && report && <BayModel template={template} sheets={report.sheets} />}
+          {!report && answer && (
+            <div style={{ background: INK.room, height: '100%' }}>
+              <Nothing title="The game finds no livery">
+                <p>Deliver one from its easel; it appears here by itself. The game looks only into its own folder.</p>
+              </Nothing>
+            </div>
+          )}
+          {!answer && !error && <LinearProgress aria-label="The game is loading" />}
+        </div>
+        <aside
+          aria-label="What the game made of it"
+          style={{
+            width: 380,
+            flex: 'none',
+            overflowY: 'auto',
+            background: INK.panel,
+            borderLeft: `1px solid ${INK.line}`,
+            padding: 16,
+          }}
+        >
+          <div style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
+            <h1 style={{ fontSize: 15, margin: 0, flex: 1 }}>What the game made of it</h1>
+            <Button size="small" onClick={() => void mutate()}>
+              Reload
+            </Button>
+          </div>
+          {(problem ?? error) && <Notice level="error">{problem ?? sentenceOf(error)}</Notice>}
+          {answer && answer.keys.length > 0 && report && (
+            <div style={{ margin: '12px 0' }}>
+              <Choice
+                label="livery"
+                value={report.livery}
+                options={answer.keys.map((key) => ({ value: key, label: key }))}
+                onChange={(key) => {
+                  setLivery(key);
+                  setSearch({ livery: key }, { replace: true });
+                }}
+              />
+            </div>
+          )}
+          {report && (
+            <>
+              <h2 style={{ fontSize: 13, margin: '14px 0 6px' }}>Sheets</h2>
+              <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
+                {report.sheets.map((sheet) => (
+                  <SheetLine key={sheet.key} sheet={sheet} />
+                ))}
+              </ul>
+              {Object.keys(report.finish).length > 0 && (
+                <>
+                  <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Finish</h2>
+                  <ul style={{ margin: 0, padding: 0, listStyle: 'none', color: INK.quiet }}>
+                    {Object.entries(report.finish).map(([sheet, { roughness, metal }]) => (
+                      <li key={sheet}>
+                        {sheet}: roughness {roughness}, metal {metal}
+                      </li>
+                    ))}
+                  </ul>
+                </>
+              )}
+            </>
+          )}
+          <Ignored lines={[...(answer?.ignored ?? []), ...(report?.ignored ?? [])]} />
+        </aside>
+      </main>
+    </div>
+  );
+}
+
+/** The same array as long as the folder is the same. */
+function useStable(files: GameFile[] | undefined): GameFile[] | undefined {
+  const key = files?.map((file) => `${file.name} ${file.hash}`).join('\n');
+  // eslint-disable-next-line react-hooks/exhaustive-deps -- the key stands for the files
+  return useMemo(() => files, [key]);
+}
+
+const LOOKS: Record<BaySheet['status'], { word: string; Icon: typeof Check; colour: string }> = {
+  shown: { word: 'shown', Icon: Check, colour: '#7fe3d5' },
+  own: { word: 'the game’s own', Icon: HelpOutline, colour: INK.quiet },
+  missing: { word: 'missing', Icon: Block, colour: INK.red },
+  refused: { word: 'refused', Icon: Block, colour: INK.red },
+};
+
+function SheetLine({ sheet }: { sheet: BaySheet }) {
+  const { word, Icon, colour } = LOOKS[sheet.status];
+  return (
+    <li
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '22px 1fr',
+        border: `1px solid ${INK.line}`,
+        borderRadius: 2,
+        padding: '6px 8px',
+        background: INK.raised,
+      }}
+    >
+      <Icon fontSize="small" sx={{ color: colour }} />
+      <div>
+        <strong style={{ fontWeight: 600 }}>{sheet.key}</strong> {word}
+        <div style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet, overflowWrap: 'anywhere' }}>{sheet.file}</div>
+        {sheet.why && <div>{sheet.why}</div>}
+      </div>
+    </li>
+  );
+}
+
+function Ignored({ lines }: { lines: { file: string; why: string }[] }) {
+  if (lines.length === 0) return null;
+  return (
+    <>
+      <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Ignored</h2>
+      <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
+        {lines.map(({ file, why }) => (
+          <li key={file}>
+            <div style={{ fontFamily: MONO, fontSize: 12, overflowWrap: 'anywhere' }}>{file}</div>
+            <div style={{ color: INK.quiet }}>{why}</div>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}

@@ -1,0 +1,124 @@
+import CheckIcon from '@mui/icons-material/Check';
+import RemoveCircleOutline from '@mui/icons-material/RemoveCircleOutlined';
+import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
+import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
+import { person } from '../../easel/person.ts';
+import { choose, useSession } from '../../easel/session.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { PreflightAnswer } from '../../lib/types.ts';
+import { count } from '../../lib/words.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+
+/** What preflight found, worst first; each with "show me" and, where there is one, a fix. */
+export function PreflightColumn({
+  answer,
+  liveryId,
+  onFixed,
+}: {
+  answer: PreflightAnswer;
+  liveryId: string;
+  onFixed(): Promise<void>;
+}) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const { findings, fine, checks } = answer.preflight;
+  const stops = findings.filter((finding) => finding.level === 'stop').length;
+
+  const show = (finding: Finding) => {
+    if (!finding.show) return;
+    if ('particular' in finding.show) {
+      useSession.setState({ column: 'particulars', focus: `particular-${finding.show.particular}` });
+      void navigate(`/liveries/${liveryId}?particular=${finding.show.particular}`);
+    } else {
+      choose(finding.show.layer ?? null, finding.show.sheet);
+      void navigate(`/liveries/${liveryId}`);
+    }
+  };
+  const fix = async (finding: Finding) => {
+    setProblem(null);
+    const entry = {
+      id: newEditId(),
+      person: person(),
+      edit: finding.fix!.edit,
+      undoes: null,
+      redoes: null,
+      label: finding.fix!.label.slice(0, 120),
+    };
+    try {
+      await send('POST', `/liveries/${liveryId}/entries`, { base: answer.revision, entries: [entry] });
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+    await onFixed();
+  };
+
+  return (
+    <section aria-label="Preflight" style={{ overflowY: 'auto', background: INK.panel, padding: '14px 12px' }}>
+      <h1 style={{ fontSize: 15, margin: '0 0 2px 4px' }}>Preflight</h1>
+      <p style={{ margin: '0 0 10px 4px', color: INK.quiet }}>
+        {answer.spec.gameName}, {count(checks, 'check')},{' '}
+        {stops === 0 ? 'nothing stops the delivery' : `${stops} ${stops === 1 ? 'stops' : 'stop'} the delivery`}
+      </p>
+      {problem && <Notice level="error">{problem}</Notice>}
+      <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 10 }}>
+        {findings.map((finding, i) => {
+          const stop = finding.level === 'stop';
+          const Icon = stop ? RemoveCircleOutline : WarningAmber;
+          return (
+            <li
+              key={`${finding.check}-${i}`}
+              style={{
+                display: 'grid',
+                gridTemplateColumns: '26px 1fr',
+                padding: '8px 8px 10px',
+                border: `1px solid ${stop ? INK.red : INK.line}`,
+                borderRadius: 2,
+                background: stop ? INK.raised : 'transparent',
+              }}
+            >
+              <Icon
+                fontSize="small"
+                aria-label={stop ? 'stops the delivery' : 'advice'}
+                sx={{ color: stop ? INK.red : INK.amber }}
+              />
+              <div>
+                <div style={{ fontWeight: 600 }}>{finding.title}</div>
+                <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
+                <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+                  {finding.fix && (
+                    <Button size="small" onClick={() => void fix(finding)}>
+                      {finding.fix.label}
+                    </Button>
+                  )}
+                  {finding.show && (
+                    <Button size="small" onClick={() => show(finding)}>
+                      Show me
+                    </Button>
+                  )}
+                </div>
+              </div>
+            </li>
+          );
+        })}
+        {fine.length > 0 && (
+          <li style={{ display: 'grid', gridTemplateColumns: '26px 1fr', padding: 8 }}>
+            <CheckIcon fontSize="small" sx={{ color: '#7fe3d5' }} />
+            <div>
+              <div style={{ fontWeight: 600 }}>
+                {fine.length === 1 ? '1 check is fine' : `${fine.length} checks are fine`}
+              </div>
+              <div style={{ color: INK.quiet }}>
+                {`${fine.join(', ')}.`.replace(/^./, (first) => first.toUpperCase())}
+              </div>
+            </div>
+          </li>
+        )}
+      </ul>
+    </section>
+  );
+}

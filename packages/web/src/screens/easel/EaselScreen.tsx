@@ -1,0 +1,92 @@
+import { Button, LinearProgress } from '@mui/material';
+import { useEffect, useState } from 'react';
+import { Link, useParams } from 'react-router';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { EaselContext } from '../../easel/context.ts';
+import { openDocument, type EaselDocument } from '../../easel/document.ts';
+import { Workspace } from '../../easel/Workspace.tsx';
+import { choose, useSession } from '../../easel/session.ts';
+import { get, sentenceOf } from '../../lib/api.ts';
+import type { OpenLivery } from '../../lib/types.ts';
+import { Nothing } from '../../parts/Notice.tsx';
+import { TopBar } from '../../shell/TopBar.tsx';
+import { RenderClient } from '../../workers/renderClient.ts';
+
+interface Opened {
+  doc: EaselDocument;
+  flat: RenderClient;
+  model: RenderClient;
+}
+
+/** Opens a livery and puts it on the easel. */
+export function EaselScreen() {
+  const { id } = useParams();
+  const [opened, setOpened] = useState<Opened | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [attempt, setAttempt] = useState(0);
+
+  useEffect(() => {
+    let wanted = true;
+    let made: Opened | null = null;
+    setOpened(null);
+    setProblem(null);
+    open(id!)
+      .then((ready) => {
+        made = ready;
+        if (!wanted) return closeAll(ready);
+        setOpened(ready);
+      })
+      .catch((error: unknown) => wanted && setProblem(sentenceOf(error)));
+    return () => {
+      wanted = false;
+      if (made) closeAll(made);
+    };
+  }, [id, attempt]);
+
+  if (opened) {
+    return (
+      <EaselContext.Provider value={opened}>
+        <Workspace />
+      </EaselContext.Provider>
+    );
+  }
+  return (
+    <div style={{ height: '100%' }}>
+      <TopBar
+        trail={
+          <Link to="/" style={{ color: 'inherit' }}>
+            Liveries
+          </Link>
+        }
+      />
+      {problem ? (
+        <Nothing title="This livery cannot be opened">
+          <p>{problem}</p>
+          <Button onClick={() => setAttempt(attempt + 1)}>Try again</Button>
+        </Nothing>
+      ) : (
+        <LinearProgress aria-label="Opening the livery" />
+      )}
+    </div>
+  );
+}
+
+async function open(id: string): Promise<Opened> {
+  const livery = await get<OpenLivery>(`/liveries/${id}`);
+  const template = await get<Template>(`/templates/${livery.livery.pins.template}`);
+  const [flat, model] = [new RenderClient(), new RenderClient()];
+  await Promise.all([flat, model].map((client) => client.ask('template', { template })));
+  const { sheet } = useSession.getState();
+  if (!template.sheets.some((s) => s.key === sheet)) choose(null, template.sheets[0].key);
+  const wanted = new URLSearchParams(location.search);
+  if (wanted.get('sheet')) choose(wanted.get('layer'), wanted.get('sheet')!);
+  if (wanted.get('particular'))
+    useSession.setState({ column: 'particulars', focus: `particular-${wanted.get('particular')}` });
+  return { doc: openDocument(livery, template), flat, model };
+}
+
+function closeAll({ doc, flat, model }: Opened): void {
+  doc.close();
+  flat.close();
+  model.close();
+}

@@ -1,0 +1,82 @@
+import MoreHoriz from '@mui/icons-material/MoreHoriz';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, IconButton, Menu, MenuItem } from '@mui/material';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { LiveryCard } from '../../lib/types.ts';
+import { when } from '../../lib/words.ts';
+import { Pip } from '../../parts/Pip.tsx';
+import { INK } from '../../theme.ts';
+
+/** A livery with its picture on the turntable, and how far its sheets are. */
+export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void }) {
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [asking, setAsking] = useState(false);
+  return (
+    <li style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2, position: 'relative' }}>
+      <Link to={`/liveries/${card.id}`} style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}>
+        <img
+          src={`/api/liveries/${card.id}/picture/${card.revision}`}
+          alt=""
+          width={560}
+          height={360}
+          style={{ width: '100%', height: 'auto', display: 'block', background: '#777', aspectRatio: '560 / 360' }}
+        />
+        <div style={{ padding: '10px 40px 2px 12px' }}>
+          <div style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</div>
+          <div style={{ color: INK.quiet }}>
+            {card.template} for {card.game}
+          </div>
+        </div>
+      </Link>
+      <div style={{ padding: '6px 12px 10px', display: 'flex', gap: 12, alignItems: 'center', flexWrap: 'wrap' }}>
+        {card.sheets.map((sheet) => (
+          <span key={sheet.key} style={{ display: 'inline-flex', gap: 5, alignItems: 'center' }}>
+            <Pip state={sheet.state} name={sheet.name} />
+            <span aria-hidden>{sheet.name}</span>
+          </span>
+        ))}
+        <span style={{ marginLeft: 'auto', color: INK.quiet }}>
+          {card.lastDelivery ? `delivered ${when(card.lastDelivery)}` : 'not delivered yet'}
+        </span>
+      </div>
+      <IconButton
+        aria-label={`More for ${card.name}`}
+        onClick={(event) => setMenu(event.currentTarget)}
+        sx={{ position: 'absolute', right: 6, bottom: 40 }}
+      >
+        <MoreHoriz fontSize="small" />
+      </IconButton>
+      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        <MenuItem component="a" href={`/api/liveries/${card.id}/bundle`} onClick={() => setMenu(null)}>
+          Save as a bundle
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            setMenu(null);
+            setAsking(true);
+          }}
+        >
+          Delete
+        </MenuItem>
+      </Menu>
+      <Dialog open={asking} onClose={() => setAsking(false)} aria-labelledby={`delete-${card.id}`}>
+        <DialogTitle id={`delete-${card.id}`}>Delete “{card.name}”?</DialogTitle>
+        <DialogContent>
+          Its steps and the record of its deliveries go with it. Files that were delivered stay where they are.
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={() => setAsking(false)}>Keep it</Button>
+          <Button
+            color="error"
+            onClick={() => {
+              setAsking(false);
+              onDelete();
+            }}
+          >
+            Delete the livery
+          </Button>
+        </DialogActions>
+      </Dialog>
+    </li>
+  );
+}

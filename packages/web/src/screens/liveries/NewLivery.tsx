@@ -1,0 +1,64 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { useState, type FormEvent } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { TemplateCard } from '../../lib/types.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+
+export function NewLivery({ onClose }: { onClose(): void }) {
+  const { data: templates } = useSWR<TemplateCard[]>('/templates');
+  const [name, setName] = useState('');
+  const [chosen, setChosen] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const template = templates?.find((t) => t.hash === chosen) ?? templates?.[0];
+
+  const start = async (event: FormEvent) => {
+    event.preventDefault();
+    if (!template) return;
+    try {
+      const { id } = await send<{ id: string }>('POST', '/liveries', { template: template.hash, name });
+      await navigate(`/liveries/${id}`);
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+    }
+  };
+
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" aria-labelledby="new-livery">
+      <form onSubmit={(event) => void start(event)}>
+        <DialogTitle id="new-livery">Start a livery</DialogTitle>
+        <DialogContent sx={{ display: 'grid', gap: 1.5 }}>
+          <TextField
+            label="Name"
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            autoFocus
+            required
+            size="small"
+            sx={{ mt: 1 }}
+            slotProps={{ htmlInput: { maxLength: 80 } }}
+          />
+          {template && templates && (
+            <Choice
+              label="subject"
+              value={template.hash}
+              options={templates.map((t) => ({ value: t.hash, label: t.name, note: `for ${t.gameName}` }))}
+              onChange={setChosen}
+            />
+          )}
+          {template && <div>Sheets: {template.sheets.map((sheet) => `${sheet.name} ${sheet.width}`).join(', ')}.</div>}
+          {problem && <Notice level="error">{problem}</Notice>}
+        </DialogContent>
+        <DialogActions>
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" variant="contained" color="primary" disabled={name.trim() === '' || !template}>
+            Start the livery
+          </Button>
+        </DialogActions>
+      </form>
+    </Dialog>
+  );
+}

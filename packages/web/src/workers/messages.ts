@@ -1,0 +1,48 @@
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+
+export interface TileAsk {
+  sheet: string;
+  /** 0 is native; each level halves both sides. */
+  level: number;
+  tx: number;
+  ty: number;
+  /** Drawn at the coarse step at once, or averaged from the true composite. */
+  draft: boolean;
+  /** What the page has already; the answer is empty when it would be the same. */
+  known: string | null;
+}
+
+export interface TileAnswer {
+  key: string;
+  /** Straight RGBA8, 256 x 256; null when the page has it. */
+  pixels: Uint8ClampedArray<ArrayBuffer> | null;
+}
+
+export interface ThumbAnswer {
+  width: number;
+  height: number;
+  pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+/** What the page asks of a render worker, by name: the question and its answer. */
+export interface Asks {
+  template: { ask: { template: Template }; answer: null };
+  livery: { ask: { livery: Livery; hot: string | null }; answer: null };
+  tile: { ask: TileAsk; answer: TileAnswer };
+  /** The topmost layer that shows at a texel. */
+  layerAt: { ask: { sheet: string; x: number; y: number }; answer: string | null };
+  /** Width of a lettering for a size of 1. */
+  letteringWidth: { ask: { layer: string }; answer: number | null };
+  /** A layer alone, fitted into a box. */
+  layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
+  sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
+}
+
+export type AskName = keyof Asks;
+export interface AskMessage<K extends AskName = AskName> {
+  n: number;
+  name: K;
+  ask: Asks[K]['ask'];
+}
+export type AnswerMessage = { n: number; answer: unknown } | { n: number; error: string };

@@ -1,0 +1,140 @@
+/** Draws tiles and small pictures away from the main thread, with the same core that draws deliveries. */
+import wasm from '@resvg/resvg-wasm/index_bg.wasm?url';
+import {
+  drawLayer,
+  envOf,
+  layerAt,
+  renderRegion,
+  touches,
+  type Sources,
+} from '@wet-lacquer/core/compose/renderTile.ts';
+import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
+import { kindOf } from '@wet-lacquer/core/layers/index.ts';
+import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { TILE } from '@wet-lacquer/core/raster/image.ts';
+import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
+import { getBytes } from '../lib/api.ts';
+import type { AnswerMessage, AskMessage, AskName, Asks, ThumbAnswer } from './messages.ts';
+
+const BUDGET = 384 * 1024 * 1024;
+const cache = new TileCache(BUDGET);
+let template: Template | null = null;
+let store: SourceStore | null = null;
+let livery: Livery | null = null;
+let hot: string | undefined;
+let sources: Sources | null = null;
+/** The livery whose pictures and fonts are all here. */
+let loaded: Promise<void> = Promise.resolve();
+
+const answers: { [K in AskName]: (ask: Asks[K]['ask']) => Promise<Asks[K]['answer']> | Asks[K]['answer'] } = {
+  template(ask) {
+    template = ask.template;
+    store = new SourceStore(ask.template, {
+      blob: (hash) => getBytes(`/blobs/${hash}`),
+      font: (key) => getBytes(`/fonts/${key}`),
+      drawSvg: async (svg, side) => {
+        await startSvg(fetch(wasm));
+        return drawSvg(svg, side);
+      },
+      unpackPixels,
+    });
+    return null;
+  },
+  livery(ask) {
+    const next = ask.livery;
+    hot = ask.hot ?? undefined;
+    loaded = store!.load(next).then(() => {
+      livery = next;
+      sources = store!.sources(next);
+    });
+    return loaded.then(() => null);
+  },
+  async tile({ sheet, level, tx, ty, draft, known }) {
+    await loaded;
+    const size = sizeOf(sheet);
+    const key = cache.keyOf(livery!, sheet, level, tx, ty, sources!) + (draft && level > 0 ? ' draft' : '');
+    if (key === known) return { key, pixels: null };
+    const tile = draft
+      ? cache.draft(livery!, sheet, level, tx, ty, sources!, hot)
+      : cache.exact(livery!, sheet, size, level, tx, ty, sources!, hot);
+    return { key, pixels: clamped(toStraight8(tile, TILE, TILE, tx * TILE, ty * TILE)) };
+  },
+  async layerAt({ sheet, x, y }) {
+    await loaded;
+    return layerAt(livery!, sheet, 'colour', x, y, sources!)?.id ?? null;
+  },
+  async letteringWidth({ layer: id }) {
+    await loaded;
+    const layer = findLayer(livery!, id as LayerId)?.layer;
+    return layer?.kind === 'lettering' ? letteringBox(layer, envOf(livery!, sources!)).width / layer.size : null;
+  },
+  async layerThumb({ layer: id, width, height }) {
+    await loaded;
+    const place = findLayer(livery!, id as LayerId);
+    if (!place) return null;
+    const env = envOf(livery!, sources!);
+    const size = sizeOf(place.sheet);
+    const box = kindOf(place.layer).bounds(place.layer, env) ?? {
+      left: 0,
+      top: 0,
+      right: size.width,
+      bottom: size.height,
+    };
+    const step = Math.max(1, Math.ceil(Math.max((box.right - box.left) / width, (box.bottom - box.top) / height)));
+    const region = {
+      x: Math.floor((box.left + box.right) / 2 - (width * step) / 2),
+      y: Math.floor((box.top + box.bottom) / 2 - (height * step) / 2),
+      width,
+      height,
+      step,
+    };
+    const shown = { ...place.layer, hidden: false, opacity: 100, parts: [] };
+    if (!touches(shown, place.sheet, region, env, sources!)) return null;
+    return {
+      width,
+      height,
+      pixels: clamped(
+        toStraight8(
+          drawLayer(shown, region, env, () => sources!.surface(place.sheet)),
+          width,
+          height,
+          0,
+          0,
+        ),
+      ),
+    };
+  },
+  async sheetThumb({ sheet, side }): Promise<ThumbAnswer> {
+    await loaded;
+    const size = sizeOf(sheet);
+    const step = Math.ceil(Math.max(size.width, size.height) / side);
+    const width = Math.ceil(size.width / step);
+    const height = Math.ceil(size.height / step);
+    const picture = renderRegion(livery!, sheet, 'colour', { x: 0, y: 0, width, height, step }, sources!);
+    return { width, height, pixels: clamped(toStraight8(picture, width, height, 0, 0)) };
+  },
+};
+
+function sizeOf(key: string) {
+  return template!.sheets.find((sheet) => sheet.key === key)!;
+}
+
+const clamped = (bytes: Uint8Array) =>
+  new Uint8ClampedArray(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length);
+
+self.onmessage = async ({ data }: MessageEvent<AskMessage>) => {
+  const reply = (message: AnswerMessage, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
+  try {
+    const answer = await (answers[data.name] as (ask: unknown) => unknown)(data.ask);
+    const pixels = (answer as { pixels?: Uint8ClampedArray } | null)?.pixels;
+    reply({ n: data.n, answer }, pixels ? [pixels.buffer] : []);
+  } catch (error) {
+    reply({ n: data.n, error: error instanceof Error ? error.message : String(error) });
+  }
+};
