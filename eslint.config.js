@@ -7,7 +7,7 @@ const coreMayImport = {
   colour: [],
   raster: ['colour'],
   shapes: ['raster'],
-  surface: ['raster'],
+  surface: ['raster', 'colour', 'livery'],
   livery: ['colour'],
   layers: ['shapes', 'surface', 'colour', 'raster', 'livery'],
   compose: ['layers', 'shapes', 'surface', 'colour', 'raster', 'livery'],
@@ -60,7 +60,7 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   {
     languageOptions: {
-      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', fetch: 'readonly' },
+      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', performance: 'readonly', fetch: 'readonly' },
     },
   },
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },

@@ -64,6 +64,7 @@ export async function debian(...wanted) {
     } catch (error) {
       throw new Error(
         `${names.join(' ')} could not be installed. Install them by hand (apt-get install ${names.join(' ')}) and try again.\n${error.message}`,
+        { cause: error },
       );
     }
   });

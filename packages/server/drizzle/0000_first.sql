@@ -64,6 +64,8 @@ CREATE TABLE "edit" (
 CREATE TABLE "livery" (
 	"id" uuid PRIMARY KEY DEFAULT gen_random_uuid() NOT NULL,
 	"revision" integer NOT NULL,
+	"picture" text,
+	"picture_revision" integer,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
 	"updated_at" timestamp with time zone DEFAULT now() NOT NULL
 );

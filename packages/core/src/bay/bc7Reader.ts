@@ -4,23 +4,25 @@
  */
 import { ANCHOR_2, ANCHOR_3A, ANCHOR_3B, MODES, PARTITIONS_2, PARTITIONS_3, WEIGHTS } from '../published/bc7.ts';
 
-/** Bits first to last from 16 bytes, as four 32-bit words shifted along. */
-class Bits {
-  private words: [number, number, number, number];
+/** The 128 bits of a block, first to last, as four 32-bit words that are shifted along. */
+const words = new Int32Array(4);
 
-  constructor(view: DataView, at: number) {
-    this.words = [0, 4, 8, 12].map((o) => view.getUint32(at + o, true)) as [number, number, number, number];
-  }
-
-  take(count: number): number {
-    if (count === 0) return 0;
-    const [a, b, c, d] = this.words;
-    const value = a & ((1 << count) - 1);
-    const up = 32 - count;
-    this.words = [(a >>> count) | (b << up), (b >>> count) | (c << up), (c >>> count) | (d << up), d >>> count];
-    return value;
-  }
+function take(count: number): number {
+  if (count === 0) return 0;
+  const value = words[0] & ((1 << count) - 1);
+  const up = 32 - count;
+  words[0] = (words[0] >>> count) | (words[1] << up);
+  words[1] = (words[1] >>> count) | (words[2] << up);
+  words[2] = (words[2] >>> count) | (words[3] << up);
+  words[3] = words[3] >>> count;
+  return value;
 }
+
+/** Endpoints, four channels each, up to three subsets of two. */
+const ends = new Int32Array(24);
+const first = new Int32Array(16);
+const second = new Int32Array(16);
+const texels = new Uint8Array(64);
 
 const lerp = (a: number, b: number, w: number) => (a * (64 - w) + b * w + 32) >> 6;
 
@@ -30,62 +32,80 @@ export function readBc7(bytes: Uint8Array, width: number, height: number): Uint8
   const out = new Uint8Array(width * height * 4);
   const across = Math.ceil(width / 4);
   for (let block = 0; block * 16 < bytes.length; block++) {
-    const texels = readBlock(new Bits(view, block * 16));
+    for (let k = 0; k < 4; k++) words[k] = view.getInt32(block * 16 + k * 4, true);
+    readBlock();
     const left = (block % across) * 4;
     const top = Math.floor(block / across) * 4;
-    texels.forEach((texel, i) => {
-      const x = left + (i & 3);
-      const y = top + (i >> 2);
-      if (x < width && y < height) out.set(texel, (y * width + x) * 4);
-    });
+    const wide = Math.min(4, width - left) * 4;
+    for (let y = 0; y < 4 && top + y < height; y++) {
+      const to = ((top + y) * width + left) * 4;
+      for (let k = 0; k < wide; k++) out[to + k] = texels[y * 16 + k];
+    }
   }
   return out;
 }
 
-function readBlock(bits: Bits): number[][] {
+function readBlock(): void {
   let number = 0;
-  while (number < 8 && bits.take(1) === 0) number++;
-  if (number === 8) return Array.from({ length: 16 }, () => [0, 0, 0, 0]);
+  while (number < 8 && take(1) === 0) number++;
+  if (number === 8) {
+    texels.fill(0);
+    return;
+  }
   const m = MODES[number];
-  const shape = bits.take(m.partitionBits);
-  const rotation = bits.take(m.rotationBits);
-  const swap = bits.take(m.selectorBits);
-  const ends = Array.from({ length: m.subsets * 2 }, () => [0, 0, 0, 0]);
-  for (const channel of [0, 1, 2]) for (const end of ends) end[channel] = bits.take(m.colourBits);
-  for (const end of ends) end[3] = bits.take(m.alphaBits);
-  const p =
-    m.pBits === 'each'
-      ? ends.map(() => bits.take(1))
-      : m.pBits === 'shared'
-        ? [bits.take(1), bits.take(1)].flatMap((b) => [b, b])
-        : null;
-  const whole = ends.map((end, e) =>
-    end.map((value, channel) => {
-      const stored = channel === 3 ? m.alphaBits : m.colourBits;
-      if (stored === 0) return 255;
-      const length = stored + (p ? 1 : 0);
-      const v = (p ? value * 2 + p[e] : value) << (8 - length);
-      return v + (v >> length);
-    }),
-  );
-  const subset = (i: number) =>
-    m.subsets === 3 ? PARTITIONS_3[shape][i] : m.subsets === 2 ? PARTITIONS_2[shape][i] : 0;
-  const anchors =
-    m.subsets === 3 ? [0, ANCHOR_3A[shape], ANCHOR_3B[shape]] : m.subsets === 2 ? [0, ANCHOR_2[shape]] : [0];
-  const firsts = Array.from({ length: 16 }, (_, i) => bits.take(m.indexBits - (anchors.includes(i) ? 1 : 0)));
-  const seconds = m.secondIndexBits ? firsts.map((_, i) => bits.take(m.secondIndexBits - (i === 0 ? 1 : 0))) : null;
-  return firsts.map((first, i) => {
-    const [low, high] = [whole[subset(i) * 2], whole[subset(i) * 2 + 1]];
-    const one = WEIGHTS[m.indexBits][first];
-    const two = seconds ? WEIGHTS[m.secondIndexBits][seconds[i]] : one;
-    const [colour, alpha] = swap ? [two, one] : [one, two];
-    const texel = [
-      lerp(low[0], high[0], colour),
-      lerp(low[1], high[1], colour),
-      lerp(low[2], high[2], colour),
-      lerp(low[3], high[3], alpha),
-    ];
-    if (rotation > 0) [texel[rotation - 1], texel[3]] = [texel[3], texel[rotation - 1]];
-    return texel;
-  });
+  const shape = take(m.partitionBits);
+  const rotation = take(m.rotationBits);
+  const swap = take(m.selectorBits) === 1;
+  const count = m.subsets * 2;
+  for (let c = 0; c < 3; c++) for (let e = 0; e < count; e++) ends[e * 4 + c] = take(m.colourBits);
+  for (let e = 0; e < count; e++) ends[e * 4 + 3] = take(m.alphaBits);
+  if (m.pBits === 'each') for (let e = 0; e < count; e++) pushBit(e, m.alphaBits, take(1));
+  if (m.pBits === 'shared') {
+    for (let s = 0; s < 2; s++) {
+      const bit = take(1);
+      pushBit(s * 2, m.alphaBits, bit);
+      pushBit(s * 2 + 1, m.alphaBits, bit);
+    }
+  }
+  const extra = m.pBits === 'none' ? 0 : 1;
+  for (let i = 0; i < count * 4; i++) {
+    const stored = (i & 3) === 3 ? m.alphaBits : m.colourBits;
+    if (stored === 0) ends[i] = 255;
+    else {
+      const v = ends[i] << (8 - stored - extra);
+      ends[i] = v + (v >> (stored + extra));
+    }
+  }
+  const member = m.subsets === 3 ? PARTITIONS_3[shape] : m.subsets === 2 ? PARTITIONS_2[shape] : null;
+  const anchorA = m.subsets === 3 ? ANCHOR_3A[shape] : m.subsets === 2 ? ANCHOR_2[shape] : 0;
+  const anchorB = m.subsets === 3 ? ANCHOR_3B[shape] : 0;
+  for (let i = 0; i < 16; i++) {
+    const short = i === 0 || i === anchorA || i === anchorB ? 1 : 0;
+    first[i] = take(m.indexBits - short);
+  }
+  const two = m.secondIndexBits > 0;
+  if (two) for (let i = 0; i < 16; i++) second[i] = take(m.secondIndexBits - (i === 0 ? 1 : 0));
+  const firstWeights = WEIGHTS[m.indexBits];
+  const secondWeights = two ? WEIGHTS[m.secondIndexBits] : firstWeights;
+  for (let i = 0; i < 16; i++) {
+    const low = member ? member[i] * 8 : 0;
+    const one = firstWeights[first[i]];
+    const other = two ? secondWeights[second[i]] : one;
+    const colour = swap ? other : one;
+    const alpha = swap ? one : other;
+    const o = i * 4;
+    for (let c = 0; c < 3; c++) texels[o + c] = lerp(ends[low + c], ends[low + 4 + c], colour);
+    texels[o + 3] = lerp(ends[low + 3], ends[low + 7], alpha);
+    if (rotation > 0) {
+      const held = texels[o + rotation - 1];
+      texels[o + rotation - 1] = texels[o + 3];
+      texels[o + 3] = held;
+    }
+  }
+}
+
+/** The p-bit becomes the lowest bit of every stored channel of an endpoint. */
+function pushBit(end: number, alphaBits: number, bit: number): void {
+  for (let c = 0; c < 3; c++) ends[end * 4 + c] = (ends[end * 4 + c] << 1) | bit;
+  if (alphaBits > 0) ends[end * 4 + 3] = (ends[end * 4 + 3] << 1) | bit;
 }

@@ -133,7 +133,7 @@ function refine(
   const w = WEIGHTS[indexBits];
   const levels = w.length;
   for (let round = 0; round < rounds; round++) {
-    let p = quantise(channels, bits, pMode);
+    const p = quantise(channels, bits, pMode);
     // Palette, then the nearest entry for each texel.
     const total = bits + 1;
     for (let c = 0; c < channels; c++) {
@@ -180,7 +180,6 @@ function refine(
       for (let i = 0; i < 16; i++) if (!member || member[i] === subset) t.index[i] = tryIndex[i];
     } else if (round > 0) return;
     if (error === 0 || round === rounds - 1 || !fit.solve(block, channels, member, subset, weight)) return;
-    p = 0;
   }
 }
 

@@ -12,8 +12,11 @@ const second = new Uint8Array(16);
 export function decodeBc7Block(source: Uint8Array, at: number, out: Uint8Array): void {
   let position = 0;
   const read = (bits: number): number => {
-    let value = 0;
-    for (let i = 0; i < bits; i++, position++) value |= ((source[at + (position >> 3)] >> (position & 7)) & 1) << i;
+    // No field is longer than 8 bits, so that it lies in two bytes; the last byte has none after it.
+    const byte = at + (position >> 3);
+    const pair = source[byte] | ((position < 120 ? source[byte + 1] : 0) << 8);
+    const value = (pair >> (position & 7)) & ((1 << bits) - 1);
+    position += bits;
     return value;
   };
   let number = 0;

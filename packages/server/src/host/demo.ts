@@ -2,6 +2,7 @@ import { readFile, readdir } from 'node:fs/promises';
 import path from 'node:path';
 import { z } from 'zod';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
+import { pictureOf } from '../jobs/picture.ts';
 import { loadBundle } from '../store/bundles.ts';
 import type { Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
@@ -16,19 +17,23 @@ const Marks = z.array(
 export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<boolean> {
   if ((await listTemplates(db)).length > 0) return false;
   const marks = Marks.parse(JSON.parse(await readFile(path.join(folder, 'marks.json'), 'utf8')));
-  for (const { file, ...facts } of marks) {
-    const bytes = new Uint8Array(await readFile(path.join(folder, '../marks', file)));
-    await addDecal(db, await threads.run('importDecal', { bytes }), facts);
-  }
+  const template = Template.parse(JSON.parse(await readFile(path.join(folder, 'turnstone.template.json'), 'utf8')));
   const bundles = (await readdir(folder))
     .filter((name) => name.endsWith('.livery'))
-    .sort()
-    .reverse();
-  for (const name of bundles) await loadBundle(db, threads, new Uint8Array(await readFile(path.join(folder, name))));
-  // The template last: its being there says that all of the demo is.
-  await putTemplate(
-    db,
-    Template.parse(JSON.parse(await readFile(path.join(folder, 'turnstone.template.json'), 'utf8'))),
-  );
+    .toSorted()
+    .toReversed();
+  // All or nothing: a server that is killed meanwhile loads it again.
+  const made = await db.transaction(async (tx) => {
+    await putTemplate(tx, template);
+    for (const { file, ...facts } of marks) {
+      const bytes = new Uint8Array(await readFile(path.join(folder, '../marks', file)));
+      await addDecal(tx, await threads.run('importDecal', { bytes }), facts);
+    }
+    const ids: string[] = [];
+    for (const name of bundles)
+      ids.push(await loadBundle(tx, threads, new Uint8Array(await readFile(path.join(folder, name)))));
+    return ids;
+  });
+  for (const id of made) await pictureOf(db, threads, id, 0);
   return true;
 }

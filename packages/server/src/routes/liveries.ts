@@ -7,6 +7,7 @@ import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { Services } from '../host/services.ts';
+import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
 import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
@@ -100,13 +101,8 @@ export function liveries({ db, threads, news }: Services): Router {
 
   /** The model with this revision of the livery on it, as PNG. */
   router.get('/:id/picture/:revision', async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id), Number.parseInt(req.params.revision, 10) || 0);
-    const scene = await sceneOf(db, livery);
-    sendForEver(
-      res,
-      'png',
-      await threads.run('picture', { scene, width: 560, height: 360, heading: 138, elevation: 16 }),
-    );
+    const revision = Number.parseInt(req.params.revision, 10) || 0;
+    sendForEver(res, 'png', await pictureOf(db, threads, idOf(req.params.id), revision));
   });
 
   /** One sheet as it is painted, at a quarter of its size, as PNG. */

@@ -8,7 +8,7 @@ import type { Pool } from '../threads/pool.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
 import { addDecal } from './decals.ts';
 import { hashOf } from './blobs.ts';
-import type { Db } from './db.ts';
+import type { Db, Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { decal } from './schema.ts';
 import { putTemplate, specOf } from './templates.ts';
@@ -33,7 +33,7 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
  * Opens a bundle as a new livery; its decals join the library. Every decal is looked at like an uploaded one, in a thread.
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
-export async function loadBundle(db: Db, threads: Pool, bytes: Uint8Array): Promise<string> {
+export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Promise<string> {
   const { livery, template, blobs, borrowed } = await readBundle(bytes);
   specOf(livery);
   const credit = new Map(borrowed.map((b) => [b.blob, b]));

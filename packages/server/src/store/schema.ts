@@ -25,6 +25,9 @@ const created = () => timestamp({ withTimezone: true }).notNull().defaultNow();
 export const livery = pgTable('livery', {
   id: uuid().primaryKey().defaultRandom(),
   revision: integer().notNull(),
+  /** Its latest picture on the turntable: a blob, and the revision that it shows. */
+  picture: text(),
+  pictureRevision: integer(),
   createdAt: created(),
   updatedAt: created(),
 });

@@ -20,7 +20,7 @@ export class Pool {
       filename: new URL('./thread.js', import.meta.url).href,
       minThreads: 1,
       maxThreads: threads,
-      idleTimeout: 60_000,
+      idleTimeout: 600_000,
     });
   }
 

@@ -31,7 +31,7 @@ export const useSession = create<SessionState>(() => ({
   sheet: '',
   chosen: null,
   hover: null,
-  guides: new Set<GuideKey>(['wire', 'parts', 'axis']),
+  guides: new Set<GuideKey>(['seams', 'parts', 'axis']),
   surround: 'grey',
   column: 'chosen',
   focus: null,

@@ -4,6 +4,8 @@ import { INK } from '../theme.ts';
 
 interface Props {
   label: string;
+  /** The label is for screen readers only. */
+  bare?: boolean;
   value: string;
   disabled?: boolean;
   mono?: boolean;
@@ -15,7 +17,7 @@ interface Props {
 }
 
 /** A line of text that is taken when it is left or Enter is pressed; Escape goes back. */
-export function TextEntry({ label, value, disabled, mono, maxLength = 200, required, inputId, onCommit }: Props) {
+export function TextEntry({ label, bare, value, disabled, mono, maxLength = 200, required, inputId, onCommit }: Props) {
   const own = useId();
   const id = inputId ?? own;
   const [draft, setDraft] = useState(value);
@@ -37,10 +39,10 @@ export function TextEntry({ label, value, disabled, mono, maxLength = 200, requi
         border: `1px solid ${INK.edge}`,
         borderRadius: 2,
         background: INK.raised,
-        paddingLeft: 8,
+        paddingLeft: bare ? 0 : 8,
       }}
     >
-      <span style={{ color: INK.quiet, fontSize: 12, flex: 'none', minWidth: 40 }}>{label}</span>
+      {!bare && <span style={{ color: INK.quiet, fontSize: 12, flex: 'none', minWidth: 40 }}>{label}</span>}
       <InputBase
         id={id}
         value={draft}
@@ -58,6 +60,7 @@ export function TextEntry({ label, value, disabled, mono, maxLength = 200, requi
         }}
         inputProps={{
           maxLength,
+          'aria-label': bare ? label : undefined,
           autoComplete: 'off',
           spellCheck: false,
           style: { padding: '3px 8px', fontFamily: 'inherit' },

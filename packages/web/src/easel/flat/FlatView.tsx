@@ -10,7 +10,7 @@ import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
-import { drawGuides } from './guides.ts';
+import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { Handles, useLetteringWidth } from './Handles.tsx';
 import { frameOf, holds, moved, type Point } from './placing.ts';
 import { TilePainter } from './tilePainter.ts';
@@ -35,6 +35,9 @@ export function FlatView() {
   const fitted = useRef<string | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
   const [panning, setPanning] = useState(false);
+  const [lettersReady, setLettersReady] = useState(false);
+
+  useEffect(() => void document.fonts.load(GUIDE_FONT).then(() => setLettersReady(true)), []);
 
   useEffect(() => {
     const made = new TilePainter(art.current!, flat, setTrouble);
@@ -62,7 +65,7 @@ export function FlatView() {
     const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
     drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides);
-  }, [view, sheet, surround, template, sheetKey, guides]);
+  }, [view, sheet, surround, template, sheetKey, guides, lettersReady]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;

@@ -31,6 +31,8 @@ function pathsOf(template: Template, sheet: string): Drawn {
   return made;
 }
 
+export const GUIDE_FONT = '500 13px "Barlow Condensed"';
+
 /** Below this zoom the block grid would be a grey veil. */
 export const GRID_FROM_ZOOM = 3;
 
@@ -50,7 +52,8 @@ export function drawGuides(
   const origin = toScreen(view, 0, 0);
   const toSheet = () => ctx.setTransform(scale, 0, 0, scale, origin.x * ratio, origin.y * ratio);
   /** Dark casing, light core; widths in screen pixels. */
-  const cased = (path: Path2D, core: number, tone: string, dash: number[] = []) => {
+  const cased = (path: Path2D, core: number, tone: string, dash: number[] = [], strength = 1) => {
+    ctx.globalAlpha = strength;
     toSheet();
     ctx.setLineDash([]);
     ctx.lineWidth = (core + 1.5) / view.zoom;
@@ -61,10 +64,11 @@ export function drawGuides(
     ctx.strokeStyle = tone;
     ctx.stroke(path);
     ctx.setLineDash([]);
+    ctx.globalAlpha = 1;
   };
   if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5, 'rgba(255,255,255,0.8)');
-  if (guides.has('wire')) cased(paths.wire, 0.6, 'rgba(255,255,255,0.75)');
-  if (guides.has('seams')) cased(paths.seams, 1.6, '#ffffff');
+  if (guides.has('wire')) cased(paths.wire, 0.5, 'rgba(255,255,255,0.7)', [], wireStrength(view.zoom));
+  if (guides.has('seams')) cased(paths.seams, 1.2, 'rgba(255,255,255,0.9)');
   if (guides.has('axis') && sheet.axis) {
     const axis = new Path2D();
     if (sheet.axis.kind === 'vertical') {
@@ -78,7 +82,7 @@ export function drawGuides(
   }
   if (guides.has('parts')) {
     ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-    ctx.font = '600 12px "Barlow Condensed", sans-serif';
+    ctx.font = GUIDE_FONT;
     ctx.textBaseline = 'bottom';
     ctx.lineJoin = 'round';
     for (const part of paths.parts) {
@@ -93,6 +97,9 @@ export function drawGuides(
     }
   }
 }
+
+/** Zoomed out, the wire's lines lie close together: they step back, so that the art can be seen through them. */
+const wireStrength = (zoom: number) => Math.min(1, 0.35 + zoom * 0.45);
 
 function gridOf(view: View, sheet: { width: number; height: number }): Path2D {
   const path = new Path2D();

@@ -26,9 +26,8 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
   const template = useTemplate();
   const sheetKey = useSession((s) => s.sheet);
   const focus = useSession((s) => s.focus);
-  const [problem, setProblem] = useState<string | null>(null);
+  const [problem, setProblem] = useState<{ of: Layer; why: string } | null>(null);
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
-  useEffect(() => setProblem(null), [layer]);
   useEffect(() => {
     if (!focus) return;
     useSession.setState({ focus: null });
@@ -40,7 +39,7 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
     try {
       setLayer(doc, layer.id, values, label);
     } catch (error) {
-      setProblem(sentenceOf(error));
+      setProblem({ of: layer, why: sentenceOf(error) });
     }
   };
   const disabled = layer.locked;
@@ -59,7 +58,7 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
         {layer.hidden && ', hidden'}
       </p>
       {disabled && <p style={{ margin: '4px 0 0', color: INK.amber }}>Locked: unlock it to change it.</p>}
-      {problem && <Notice level="error">{problem}</Notice>}
+      {problem?.of === layer && <Notice level="error">{problem.why}</Notice>}
       {layer.kind === 'lettering' && <LetteringFields layer={layer} disabled={disabled} set={set} />}
       <Section title="Where it goes">
         {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}

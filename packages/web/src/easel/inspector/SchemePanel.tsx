@@ -1,5 +1,5 @@
 import { Button, Popover } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
 import { newColourId, type ColourId } from '@wet-lacquer/core/livery/ids.ts';
 import { paintsOf } from '@wet-lacquer/core/livery/layer.ts';
@@ -51,21 +51,19 @@ export function SchemePanel() {
 function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
   const { doc } = useEasel();
   const [at, setAt] = useState<HTMLElement | null>(null);
-  const [draft, setDraft] = useState(colour.hex);
-  useEffect(() => setDraft(colour.hex), [colour.hex]);
+  const [picked, setPicked] = useState<string | null>(null);
+  const draft = picked ?? colour.hex;
   const edit = (hex: string) => ({ do: 'set-colour' as const, colour: colour.id, set: { hex } });
   const valid = /^#[0-9a-f]{6}$/.test(draft);
   const close = (keep: boolean) => {
     setAt(null);
     if (keep && valid && draft !== colour.hex) doc.commit(edit(draft), `Change ${colour.name} to ${draft}`);
-    else {
-      doc.show(null);
-      setDraft(colour.hex);
-    }
+    else doc.show(null);
+    setPicked(null);
   };
   const pick = (hex: string) => {
     const lower = hex.toLowerCase();
-    setDraft(lower);
+    setPicked(lower);
     if (/^#[0-9a-f]{6}$/.test(lower)) doc.show(edit(lower));
   };
   return (
@@ -88,7 +86,8 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
         <span style={{ display: 'block', width: '100%', height: '100%', background: draft }} />
       </button>
       <TextEntry
-        label=""
+        label={`Name of ${colour.name}`}
+        bare
         value={colour.name}
         required
         maxLength={60}

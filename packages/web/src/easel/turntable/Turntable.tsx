@@ -1,11 +1,11 @@
 import { Button, Menu, MenuItem } from '@mui/material';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { spotOfTexel } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useShown, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
-import { LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
+import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;
@@ -18,22 +18,22 @@ export function Turntable() {
   const sheet = useSession((s) => s.sheet);
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
+  const spot = useMemo(
+    () => (hover?.from === 'flat' ? spotOfTexel(template, hover.sheet, hover.x, hover.y) : null),
+    [hover, template],
+  );
   const stage = useRef<Stage | null>(null);
   const textures = useRef<ModelTextures | null>(null);
   const [light, setLight] = useState<LightPreset>('Overcast');
   const [spinning, setSpinning] = useState(false);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const [part, setPart] = useState<string | null>(null);
-  const [broken, setBroken] = useState(false);
+  const [pointed, setPointed] = useState<string | null>(null);
+  const [able] = useState(hasWebGl);
 
   useEffect(() => {
     const made = new ModelTextures(template, model, () => stage.current?.draw());
     textures.current = made;
-    try {
-      stage.current = new Stage(canvas.current!, template, made.bySheet);
-    } catch {
-      setBroken(true);
-    }
+    stage.current = able ? new Stage(canvas.current!, template, made.bySheet) : null;
     const element = canvas.current!.parentElement!;
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
@@ -46,7 +46,7 @@ export function Turntable() {
       stage.current = null;
       made.close();
     };
-  }, [template, model]);
+  }, [template, model, able]);
   useEffect(() => textures.current?.show(shown, sheet), [shown, sheet]);
   useEffect(() => stage.current?.light(light), [light]);
   useEffect(() => {
@@ -54,12 +54,10 @@ export function Turntable() {
     return () => stage.current?.spin(false);
   }, [spinning]);
   useEffect(() => {
-    if (hover?.from === 'model') return;
-    const spot = hover ? spotOfTexel(template, hover.sheet, hover.x, hover.y) : null;
     stage.current?.mark(spot);
-    setPart(spot ? (template.parts.find((p) => p.key === spot.part)?.name ?? null) : null);
-  }, [hover, template]);
+  }, [spot]);
 
+  const part = hover?.from === 'flat' ? template.parts.find((p) => p.key === spot?.part)?.name : hover && pointed;
   const spotOf = (event: { clientX: number; clientY: number }): ModelSpot | null => {
     const { left, top, width, height } = canvas.current!.getBoundingClientRect();
     return (
@@ -71,10 +69,9 @@ export function Turntable() {
     return on ? { sheet: on.key, x: spot.u * on.width, y: spot.v * on.height } : null;
   };
   const move = (event: PointerEvent) => {
-    const spot = spotOf(event);
-    const at = spot && texelOf(spot);
-    stage.current?.mark(null);
-    setPart(spot?.part ?? null);
+    const under = spotOf(event);
+    const at = under && texelOf(under);
+    setPointed(under?.part ?? null);
     useSession.setState({ hover: at ? { from: 'model', ...at } : null });
   };
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
@@ -122,7 +119,7 @@ export function Turntable() {
         onKeyDown={key}
         style={{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' }}
       />
-      {broken && (
+      {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">
             This browser has no WebGL. The flat sheet, delivery and everything else work without it.

@@ -39,6 +39,9 @@ export interface ModelSpot {
   part: string;
 }
 
+/** Whether this browser can show models. */
+export const hasWebGl = (): boolean => new OffscreenCanvas(1, 1).getContext('webgl2') !== null;
+
 const GROUND = '#808080';
 const SPIN_DEGREES_A_SECOND = 14;
 
@@ -56,7 +59,6 @@ export class Stage {
   private readonly centre: Vector3;
   private readonly radius: number;
 
-  /** @throws when the browser has no WebGL */
   constructor(
     canvas: HTMLCanvasElement,
     template: Template,
@@ -109,7 +111,7 @@ export class Stage {
   /** Looks at the model from its starboard bow. */
   home(): void {
     const [heading, elevation] = [0.75, 0.32];
-    const far = this.radius * 3.9;
+    const far = this.radius * 3.3;
     this.camera.position.set(
       this.centre.x + Math.cos(heading) * Math.cos(elevation) * far,
       this.centre.y + Math.sin(elevation) * far,

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { LIGHTS, sheetTexture, Stage, type LightPreset } from '../../easel/turntable/stage.ts';
+import { hasWebGl, LIGHTS, sheetTexture, Stage, type LightPreset } from '../../easel/turntable/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 
@@ -11,7 +11,7 @@ export function BayModel({ template, sheets }: { template: Template; sheets: rea
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useRef<Stage | null>(null);
   const [light, setLight] = useState<LightPreset>('Low sun');
-  const [broken, setBroken] = useState(false);
+  const [able] = useState(hasWebGl);
   useEffect(() => {
     const shown = sheets.filter((sheet) => sheet.status !== 'own');
     const textures = new Map(
@@ -23,11 +23,7 @@ export function BayModel({ template, sheets }: { template: Template; sheets: rea
         return [sheet.key, sheetTexture(picture)] as const;
       }),
     );
-    try {
-      stage.current = new Stage(canvas.current!, template, textures, '#8b9298');
-    } catch {
-      setBroken(true);
-    }
+    stage.current = able ? new Stage(canvas.current!, template, textures, '#8b8b8b') : null;
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
       if (width > 1 && height > 1) stage.current?.resize(width, height);
@@ -39,7 +35,7 @@ export function BayModel({ template, sheets }: { template: Template; sheets: rea
       stage.current = null;
       for (const texture of textures.values()) texture.dispose();
     };
-  }, [template, sheets]);
+  }, [template, sheets, able]);
   useEffect(() => stage.current?.light(light), [light, sheets]);
   return (
     <div style={{ position: 'relative', height: '100%', overflow: 'hidden' }}>
@@ -49,7 +45,7 @@ export function BayModel({ template, sheets }: { template: Template; sheets: rea
         aria-label="The craft in the game"
         style={{ width: '100%', height: '100%', display: 'block' }}
       />
-      {broken && (
+      {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The craft cannot be shown">
             This browser has no WebGL. The list beside it says what the game loaded.

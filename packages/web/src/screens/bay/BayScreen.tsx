@@ -50,7 +50,7 @@ export function BayScreen() {
         }
       />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <div style={{ flex: 1, minWidth: 0, background: '#8b9298' }}>
+        <div style={{ flex: 1, minWidth: 0, background: '#8b8b8b' }}>
           {template && report && <BayModel template={template} sheets={report.sheets} />}
           {!report && answer && (
             <div style={{ background: INK.room, height: '100%' }}>

@@ -1,5 +1,5 @@
 import { LinearProgress } from '@mui/material';
-import { useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
@@ -28,6 +28,9 @@ export function DeliverScreen() {
   const { data: deliveries, mutate: look } = useSWR<DeliveryCard[]>(`/liveries/${id}/deliveries`, {
     refreshInterval: (all) => (all?.some(isUnderWay) ? 300 : 0),
   });
+  const newest = deliveries?.find((delivery) => delivery.state === 'done')?.id;
+  // A finished delivery changes what counts as new.
+  useEffect(() => void mutate(), [newest, mutate]);
   const [chosen, setChosen] = useState<string | null>(null);
   const refresh = async () => {
     await Promise.all([mutate(), look()]);

@@ -21,16 +21,18 @@ interface Opened {
 /** Opens a livery and puts it on the easel. */
 export function EaselScreen() {
   const { id } = useParams();
+  const [attempt, setAttempt] = useState(0);
+  return <Opening key={`${id} ${attempt}`} id={id!} onRetry={() => setAttempt(attempt + 1)} />;
+}
+
+function Opening({ id, onRetry }: { id: string; onRetry(): void }) {
   const [opened, setOpened] = useState<Opened | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const [attempt, setAttempt] = useState(0);
 
   useEffect(() => {
     let wanted = true;
     let made: Opened | null = null;
-    setOpened(null);
-    setProblem(null);
-    open(id!)
+    open(id)
       .then((ready) => {
         made = ready;
         if (!wanted) return closeAll(ready);
@@ -41,7 +43,7 @@ export function EaselScreen() {
       wanted = false;
       if (made) closeAll(made);
     };
-  }, [id, attempt]);
+  }, [id]);
 
   if (opened) {
     return (
@@ -62,7 +64,7 @@ export function EaselScreen() {
       {problem ? (
         <Nothing title="This livery cannot be opened">
           <p>{problem}</p>
-          <Button onClick={() => setAttempt(attempt + 1)}>Try again</Button>
+          <Button onClick={onRetry}>Try again</Button>
         </Nothing>
       ) : (
         <LinearProgress aria-label="Opening the livery" />
@@ -75,7 +77,11 @@ async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
   const template = await get<Template>(`/templates/${livery.livery.pins.template}`);
   const [flat, model] = [new RenderClient(), new RenderClient()];
-  await Promise.all([flat, model].map((client) => client.ask('template', { template })));
+  for (const client of [flat, model]) {
+    void client.ask('template', { template });
+    // What it cannot load it says again when the sheet is drawn.
+    client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
+  }
   const { sheet } = useSession.getState();
   if (!template.sheets.some((s) => s.key === sheet)) choose(null, template.sheets[0].key);
   const wanted = new URLSearchParams(location.search);

@@ -21,7 +21,7 @@ export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void })
           height={360}
           style={{ width: '100%', height: 'auto', display: 'block', background: '#777', aspectRatio: '560 / 360' }}
         />
-        <div style={{ padding: '10px 40px 2px 12px' }}>
+        <div style={{ padding: '10px 12px 2px 12px' }}>
           <div style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</div>
           <div style={{ color: INK.quiet }}>
             {card.template} for {card.game}
@@ -42,7 +42,7 @@ export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void })
       <IconButton
         aria-label={`More for ${card.name}`}
         onClick={(event) => setMenu(event.currentTarget)}
-        sx={{ position: 'absolute', right: 6, bottom: 40 }}
+        sx={{ position: 'absolute', right: 6, top: 6, background: INK.panel, '&:hover': { background: INK.line } }}
       >
         <MoreHoriz fontSize="small" />
       </IconButton>
