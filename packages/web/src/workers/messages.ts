@@ -1,6 +1,9 @@
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 
+/** What the key of a coarsely drawn tile ends in. */
+export const DRAFT = ' draft';
+
 export interface TileAsk {
   sheet: string;
   /** 0 is native; each level halves both sides. */

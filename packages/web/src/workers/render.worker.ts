@@ -20,7 +20,7 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { getBytes } from '../lib/api.ts';
-import type { AnswerMessage, AskMessage, AskName, Asks, ThumbAnswer } from './messages.ts';
+import { DRAFT, type AnswerMessage, type AskMessage, type AskName, type Asks, type ThumbAnswer } from './messages.ts';
 
 const BUDGET = 384 * 1024 * 1024;
 const cache = new TileCache(BUDGET);
@@ -58,8 +58,10 @@ const answers: { [K in AskName]: (ask: Asks[K]['ask']) => Promise<Asks[K]['answe
   async tile({ sheet, level, tx, ty, draft, known }) {
     await loaded;
     const size = sizeOf(sheet);
-    const key = cache.keyOf(livery!, sheet, level, tx, ty, sources!) + (draft && level > 0 ? ' draft' : '');
-    if (key === known) return { key, pixels: null };
+    const exactKey = cache.keyOf(livery!, sheet, level, tx, ty, sources!);
+    const key = draft && level > 0 ? exactKey + DRAFT : exactKey;
+    // An exact tile is as good as a draft of the same.
+    if (known === key || known === exactKey) return { key: known, pixels: null };
     const tile = draft
       ? cache.draft(livery!, sheet, level, tx, ty, sources!, hot)
       : cache.exact(livery!, sheet, size, level, tx, ty, sources!, hot);

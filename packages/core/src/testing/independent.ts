@@ -1,0 +1,52 @@
+/** Decoders that are not ours: Pillow and ImageMagick from Debian's packages. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, writeFileSync, readFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { newImage, type Image8 } from '../raster/image.ts';
+
+function inFolder<T>(work: (folder: string) => T): T {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'wl-test-'));
+  try {
+    return work(folder);
+  } finally {
+    rmSync(folder, { recursive: true });
+  }
+}
+
+/** A picture file as Pillow reads it: straight RGBA8. @param ending of a file name, as "dds" */
+export function readWithPillow(bytes: Uint8Array, ending: string): Image8 {
+  return inFolder((folder) => {
+    const file = path.join(folder, `in.${ending}`);
+    writeFileSync(file, bytes);
+    const script = `from PIL import Image; im = Image.open(${JSON.stringify(file)}); im.load(); im = im.convert('RGBA'); open(${JSON.stringify(file + '.raw')}, 'wb').write(im.tobytes()); print(im.width, im.height)`;
+    const [width, height] = execFileSync('/usr/bin/python3', ['-c', script]).toString().trim().split(' ').map(Number);
+    const image = newImage(width, height);
+    image.data.set(readFileSync(`${file}.raw`));
+    return image;
+  });
+}
+
+/** A picture file as ImageMagick reads it: straight RGBA8 of one size. */
+export function readWithImageMagick(bytes: Uint8Array, ending: string, width: number, height: number): Image8 {
+  return inFolder((folder) => {
+    const file = path.join(folder, `in.${ending}`);
+    writeFileSync(file, bytes);
+    execFileSync('convert', [`${file}[0]`, '-depth', '8', `RGBA:${file}.raw`]);
+    const image = newImage(width, height);
+    image.data.set(readFileSync(`${file}.raw`));
+    return image;
+  });
+}
+
+/** Pixels through ImageMagick with some of its operators, as 8-bit RGBA of a new size. */
+export function throughImageMagick(image: Image8, operators: readonly string[], width: number, height: number): Image8 {
+  return inFolder((folder) => {
+    const raw = path.join(folder, 'in.raw');
+    writeFileSync(raw, image.data);
+    execFileSync('convert', ['-size', `${image.width}x${image.height}`, '-depth', '8', `RGBA:${raw}`, ...operators, '-depth', '8', `RGBA:${raw}.out`]);
+    const out = newImage(width, height);
+    out.data.set(readFileSync(`${raw}.out`));
+    return out;
+  });
+}

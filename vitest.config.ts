@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['packages/*/src/**/*.test.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 120_000,
+    // Two files at a time: the encoders inside use all processors already.
+    maxWorkers: 2,
+  },
+});
