@@ -3,7 +3,6 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { chownSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import net from 'node:net';
-import os from 'node:os';
 import path from 'node:path';
 import { run } from './steps.mjs';
 
@@ -44,6 +43,18 @@ async function freePort() {
   for (let port = FIRST_PORT; ; port++) if (await isFree(port)) return port;
 }
 
+/** Tries a few times: after a crash the last processes of the cluster may need a moment to go. */
+async function patiently(work) {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await work();
+    } catch (error) {
+      if (attempt === 8) throw error;
+      await new Promise((resolve) => setTimeout(resolve, 600));
+    }
+  }
+}
+
 /** The port of a cluster that is running in this folder, or null. */
 async function runningPort(folder) {
   const file = path.join(folder, 'data/postmaster.pid');
@@ -55,9 +66,11 @@ async function runningPort(folder) {
 
 /**
  * Starts (or finds) the cluster in `wanted`.
+ * @param {string} wanted folder
+ * @param {number} [onPort] the port that it had before; otherwise the first free one
  * @returns its address, how to stop it, and how to kill it as a crash would
  */
-export async function startPostgres(wanted) {
+export async function startPostgres(wanted, onPort) {
   const bin = binaries();
   const folder = reachable(wanted);
   const cluster = path.join(folder, 'data');
@@ -77,23 +90,13 @@ export async function startPostgres(wanted) {
   }
   let port = await runningPort(folder);
   if (port === null) {
-    port = await freePort();
+    port = onPort ?? (await freePort());
     const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60`;
-    await as(path.join(bin, 'pg_ctl'), [
-      '-D',
-      cluster,
-      '-l',
-      path.join(folder, 'log'),
-      '-w',
-      '-t',
-      '60',
-      '-o',
-      options,
-      'start',
-    ]).catch((error) => {
-      throw new Error(
-        `PostgreSQL did not start; its log is ${path.join(folder, 'log')} on ${os.hostname()}.\n${error.message}`,
-      );
+    const start = ['-D', cluster, '-l', path.join(folder, 'log'), '-w', '-t', '60', '-o', options, 'start'];
+    await patiently(() => as(path.join(bin, 'pg_ctl'), start)).catch((error) => {
+      const log = path.join(folder, 'log');
+      const said = existsSync(log) ? readFileSync(log, 'utf8').split('\n').slice(-6).join('\n') : '';
+      throw new Error(`PostgreSQL did not start; its log is ${log}.\n${said}`, { cause: error });
     });
   }
   const url = (database) => `postgres://postgres@127.0.0.1:${port}/${database}`;

@@ -26,7 +26,9 @@ const news = listen(config.databaseUrl);
 let publishing = Promise.resolve();
 const publish = () => {
   publishing = publishing.then(() =>
-    publishWaiting(db, pool, config.data).catch((error: unknown) => log.warn({ error: String(error) }, 'publishing')),
+    publishWaiting(db, pool, config.data).catch((error: Error) =>
+      log.debug({ error: String(error.cause ?? error) }, 'publishing waits for the database'),
+    ),
   );
 };
 setInterval(publish, PUBLISH_MS);

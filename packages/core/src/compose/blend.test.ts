@@ -63,7 +63,10 @@ describe.each(BLEND_MODES)('%s', (mode) => {
     for (let i = 0; i < 400; i++) {
       // Multiples of 1/255, so that the ends of the scale come up as in real pictures.
       const c = () => Math.floor(random() * 256) / 255;
-      const [cb, cs] = [[c(), c(), c()], [c(), c(), c()]];
+      const [cb, cs] = [
+        [c(), c(), c()],
+        [c(), c(), c()],
+      ];
       const [ab, as] = i % 3 === 0 ? [1, 1] : [Math.max(1 / 16, c()), Math.max(1 / 16, c())];
       const backdrop = Uint16Array.from(premultiplied(cb, ab));
       blendOver(backdrop, Uint16Array.from(premultiplied(cs, as)), mode);
@@ -71,7 +74,9 @@ describe.each(BLEND_MODES)('%s', (mode) => {
       const ao = as + ab * (1 - as);
       const expected = cs.map((v, k) => as * ((1 - ab) * v + ab * mixed[k]) + (1 - as) * ab * cb[k]);
       expect(Math.abs(backdrop[3] / 65535 - ao)).toBeLessThan(1 / 65535 + 1e-9);
-      expected.forEach((v, k) => expect(Math.abs(backdrop[k] / 65535 - v), `${mode} ${cb} ${cs} ${ab} ${as}`).toBeLessThan(1 / 255));
+      expected.forEach((v, k) =>
+        expect(Math.abs(backdrop[k] / 65535 - v), `${mode} ${cb} ${cs} ${ab} ${as}`).toBeLessThan(1 / 255),
+      );
     }
   });
 

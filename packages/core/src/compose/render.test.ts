@@ -12,7 +12,9 @@ import { TileCache } from './tileCache.ts';
 
 const small = smallTemplate();
 const size = { width: 64, height: 64 };
-const at = (image: { width: number; data: Uint8Array }, x: number, y: number) => [...image.data.subarray((y * image.width + x) * 4, (y * image.width + x) * 4 + 4)];
+const at = (image: { width: number; data: Uint8Array }, x: number, y: number) => [
+  ...image.data.subarray((y * image.width + x) * 4, (y * image.width + x) * 4 + 4),
+];
 
 describe('layers on a small sheet', () => {
   test('a solid with half opacity over another mixes in the sheet’s own encoding', async () => {
@@ -28,8 +30,13 @@ describe('layers on a small sheet', () => {
   });
 
   test('hidden layers and layers without opacity leave the sheet clear', async () => {
-    const livery = smallLivery([layerOf('solid', { paint: { hex: '#ffffff' }, hidden: true }), layerOf('solid', { paint: { hex: '#ffffff' }, opacity: 0 })]);
-    expect(renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small)).data.every((v) => v === 0)).toBe(true);
+    const livery = smallLivery([
+      layerOf('solid', { paint: { hex: '#ffffff' }, hidden: true }),
+      layerOf('solid', { paint: { hex: '#ffffff' }, opacity: 0 }),
+    ]);
+    expect(
+      renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small)).data.every((v) => v === 0),
+    ).toBe(true);
   });
 
   test('a layer keeps to its parts, with their gutter', async () => {
@@ -42,7 +49,9 @@ describe('layers on a small sheet', () => {
   });
 
   test('a stripe of whole texels covers exactly them', async () => {
-    const livery = smallLivery([layerOf('stripe', { paint: { scheme: 'blue' }, x: 32, y: 30, angle: 0, width: 8, softness: 0 })]);
+    const livery = smallLivery([
+      layerOf('stripe', { paint: { scheme: 'blue' }, x: 32, y: 30, angle: 0, width: 8, softness: 0 }),
+    ]);
     const image = renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small));
     const covered = Array.from({ length: 64 }, (_, y) => at(image, 5, y)[3]);
     expect(covered.map((a, y) => (a ? y : -1)).filter((y) => y >= 0)).toEqual([26, 27, 28, 29, 30, 31, 32, 33]);
@@ -50,8 +59,16 @@ describe('layers on a small sheet', () => {
   });
 
   test('a slanted stripe covers its exact area: width times length', async () => {
-    const livery = smallLivery([layerOf('stripe', { paint: { scheme: 'blue' }, x: 32, y: 32, angle: 30, width: 10, softness: 0 })]);
-    const tile = renderRegion(livery, 'face', 'colour', { x: 0, y: 0, ...size, step: 1 }, await sourcesFor(livery, small));
+    const livery = smallLivery([
+      layerOf('stripe', { paint: { scheme: 'blue' }, x: 32, y: 32, angle: 30, width: 10, softness: 0 }),
+    ]);
+    const tile = renderRegion(
+      livery,
+      'face',
+      'colour',
+      { x: 0, y: 0, ...size, step: 1 },
+      await sourcesFor(livery, small),
+    );
     let area = 0;
     for (let i = 3; i < tile.length; i += 4) area += tile[i] / 65535;
     // The middle line crosses the square from side to side: 64 / cos 30 degrees long.
@@ -60,7 +77,16 @@ describe('layers on a small sheet', () => {
 
   test('stripe sets repeat their paints at their pitch', async () => {
     const livery = smallLivery([
-      layerOf('stripe-set', { paints: [{ scheme: 'red' }, { scheme: 'blue' }], x: 32, y: 32, angle: 90, width: 4, gap: 4, count: 4, softness: 0 }),
+      layerOf('stripe-set', {
+        paints: [{ scheme: 'red' }, { scheme: 'blue' }],
+        x: 32,
+        y: 32,
+        angle: 90,
+        width: 4,
+        gap: 4,
+        count: 4,
+        softness: 0,
+      }),
     ]);
     const image = renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small));
     const row = Array.from({ length: 64 }, (_, x) => at(image, x, 10));
@@ -72,7 +98,18 @@ describe('layers on a small sheet', () => {
   });
 
   test('a chequer paints its cells in turn and leaves the others open', async () => {
-    const livery = smallLivery([layerOf('chequer', { paint: { scheme: 'red' }, other: null, x: 32, y: 32, angle: 0, cell: 8, columns: 4, rows: 2 })]);
+    const livery = smallLivery([
+      layerOf('chequer', {
+        paint: { scheme: 'red' },
+        other: null,
+        x: 32,
+        y: 32,
+        angle: 0,
+        cell: 8,
+        columns: 4,
+        rows: 2,
+      }),
+    ]);
     const image = renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small));
     expect(at(image, 17, 25)).toEqual([255, 0, 0, 255]);
     expect(at(image, 25, 25)[3]).toBe(0);
@@ -85,7 +122,13 @@ describe('layers on a small sheet', () => {
       { at: 1, paint: { hex: '#ffffff' }, opacity: 100 },
     ];
     const livery = smallLivery([layerOf('fade', { shape: 'linear', x: 0, y: 0, length: 64, angle: 0, stops })]);
-    const tile = renderRegion(livery, 'face', 'colour', { x: 0, y: 0, ...size, step: 1 }, await sourcesFor(livery, small));
+    const tile = renderRegion(
+      livery,
+      'face',
+      'colour',
+      { x: 0, y: 0, ...size, step: 1 },
+      await sourcesFor(livery, small),
+    );
     for (const x of [0, 15, 31, 63]) expect(tile[x * 4] / 65535).toBeCloseTo((x + 0.5) / 64, 3);
   });
 
@@ -103,10 +146,23 @@ describe('layers on a small sheet', () => {
   });
 
   test('lettering follows the particulars', async () => {
-    const text = layerOf('lettering', { text: '{number}', font: 'anton', size: 24, x: 32, y: 32, turn: 0, paint: { scheme: 'red' }, outline: null, spacing: 0, slant: 0, mirrored: false });
+    const text = layerOf('lettering', {
+      text: '{number}',
+      font: 'anton',
+      size: 24,
+      x: 32,
+      y: 32,
+      turn: 0,
+      paint: { scheme: 'red' },
+      outline: null,
+      spacing: 0,
+      slant: 0,
+      mirrored: false,
+    });
     const livery = smallLivery([text]);
     const sources = await sourcesFor(livery, small);
-    const ink = (l: Livery) => renderSheet(l, 'face', 'colour', size, sources).data.reduce((n, v, i) => n + (i % 4 === 3 ? v : 0), 0);
+    const ink = (l: Livery) =>
+      renderSheet(l, 'face', 'colour', size, sources).data.reduce((n, v, i) => n + (i % 4 === 3 ? v : 0), 0);
     const seven = ink(livery);
     const eights = ink(applyEdit(livery, { do: 'set-particular', key: 'number', value: '88' }).livery);
     expect(seven).toBeGreaterThan(5000);
@@ -114,15 +170,32 @@ describe('layers on a small sheet', () => {
   });
 
   test('lettering is as tall as it says: capitals of 40 texels reach from 12 to 52', async () => {
-    const text = layerOf('lettering', { text: 'H', font: 'anton', size: 40, x: 32, y: 32, turn: 0, paint: { scheme: 'red' }, outline: null, spacing: 0, slant: 0, mirrored: false });
+    const text = layerOf('lettering', {
+      text: 'H',
+      font: 'anton',
+      size: 40,
+      x: 32,
+      y: 32,
+      turn: 0,
+      paint: { scheme: 'red' },
+      outline: null,
+      spacing: 0,
+      slant: 0,
+      mirrored: false,
+    });
     const livery = smallLivery([text]);
     const image = renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, small));
-    const rows = Array.from({ length: 64 }, (_, y) => Array.from({ length: 64 }, (_, x) => at(image, x, y)[3]).some((a) => a > 127));
+    const rows = Array.from({ length: 64 }, (_, y) =>
+      Array.from({ length: 64 }, (_, x) => at(image, x, y)[3]).some((a) => a > 127),
+    );
     expect([rows.indexOf(true), rows.lastIndexOf(true)]).toEqual([12, 51]);
   });
 
   test('the layer under a point is the topmost that shows there', async () => {
-    const [below, above] = [layerOf('solid', { paint: { scheme: 'red' } }), layerOf('solid', { paint: { scheme: 'blue' }, parts: ['right'] })];
+    const [below, above] = [
+      layerOf('solid', { paint: { scheme: 'red' } }),
+      layerOf('solid', { paint: { scheme: 'blue' }, parts: ['right'] }),
+    ];
     const livery = smallLivery([below, above]);
     const sources = await sourcesFor(livery, small);
     expect(layerAt(livery, 'face', 'colour', 40, 32, sources)?.id).toBe(above.id);
@@ -130,9 +203,24 @@ describe('layers on a small sheet', () => {
   });
 
   test('a decal without its picture says which one', async () => {
-    const decal = layerOf('decal', { blob: 'f'.repeat(64), source: 'pixels', ratio: 1, keepRatio: true, x: 1, y: 1, width: 9, height: 9, turn: 0, mirrored: false, recolour: [], name: 'Crest' });
+    const decal = layerOf('decal', {
+      blob: 'f'.repeat(64),
+      source: 'pixels',
+      ratio: 1,
+      keepRatio: true,
+      x: 1,
+      y: 1,
+      width: 9,
+      height: 9,
+      turn: 0,
+      mirrored: false,
+      recolour: [],
+      name: 'Crest',
+    });
     const sources = await sourcesFor(smallLivery([]), small);
-    expect(() => renderSheet(smallLivery([decal]), 'face', 'colour', size, sources)).toThrow(/"Crest" has not been loaded/);
+    expect(() => renderSheet(smallLivery([decal]), 'face', 'colour', size, sources)).toThrow(
+      /"Crest" has not been loaded/,
+    );
   });
 });
 
@@ -150,9 +238,20 @@ describe('the demo’s hull', () => {
     const cache = new TileCache(64 * 1024 * 1024);
     const hull = template.sheets[0];
     const hot = layersOf(livery, 'hull')[9].id;
-    for (const [tx, ty] of [[0, 1], [3, 2], [6, 3]]) {
-      const direct = renderRegion(livery, 'hull', 'colour', { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 }, sources);
-      for (const layer of [undefined, hot]) expect(cache.exact(livery, 'hull', hull, 0, tx, ty, sources, layer)).toEqual(direct);
+    for (const [tx, ty] of [
+      [0, 1],
+      [3, 2],
+      [6, 3],
+    ]) {
+      const direct = renderRegion(
+        livery,
+        'hull',
+        'colour',
+        { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 },
+        sources,
+      );
+      for (const layer of [undefined, hot])
+        expect(cache.exact(livery, 'hull', hull, 0, tx, ty, sources, layer)).toEqual(direct);
       // A second time it comes from what was kept.
       expect(cache.exact(livery, 'hull', hull, 0, tx, ty, sources, hot)).toEqual(direct);
     }
@@ -166,7 +265,13 @@ describe('the demo’s hull', () => {
     let moved = livery;
     for (const opacity of [80, 40, 10]) {
       moved = applyEdit(moved, { do: 'set-layer', layer: LayerId.parse(layer.id), set: { opacity } }).livery;
-      const direct = renderRegion(moved, 'hull', 'colour', { x: 4 * TILE, y: TILE, width: TILE, height: TILE, step: 1 }, sources);
+      const direct = renderRegion(
+        moved,
+        'hull',
+        'colour',
+        { x: 4 * TILE, y: TILE, width: TILE, height: TILE, step: 1 },
+        sources,
+      );
       expect(cache.exact(moved, 'hull', hull, 0, 4, 1, sources, layer.id)).toEqual(direct);
     }
   });
@@ -175,7 +280,11 @@ describe('the demo’s hull', () => {
     const cache = new TileCache(1024);
     const key = (l: Livery, tx: number, ty: number) => cache.keyOf(l, 'hull', 0, tx, ty, sources);
     const port = layersOf(livery, 'hull').find((l) => l.name === 'Rescue, port')!;
-    const renamed = applyEdit(livery, { do: 'set-layer', layer: port.id, set: { name: 'Other name', locked: true } }).livery;
+    const renamed = applyEdit(livery, {
+      do: 'set-layer',
+      layer: port.id,
+      set: { name: 'Other name', locked: true },
+    }).livery;
     const recoloured = applyEdit(livery, { do: 'set-layer', layer: port.id, set: { opacity: 50 } }).livery;
     expect(key(renamed, 4, 1)).toBe(key(livery, 4, 1));
     expect(key(recoloured, 4, 1)).not.toBe(key(livery, 4, 1));
@@ -197,6 +306,9 @@ describe('the demo’s hull', () => {
   test('opaque paint is exact: the base colour of the scheme stands in the sheet to the bit', () => {
     const tile = renderRegion(livery, 'hull', 'colour', { x: 1500, y: 2000, width: 8, height: 8, step: 1 }, sources);
     const base = livery.scheme[0].hex;
-    expect([...toStraight8(tile, 8, 8, 1500, 2000).subarray(0, 4)]).toEqual([...[1, 3, 5].map((i) => Number.parseInt(base.slice(i, i + 2), 16)), 255]);
+    expect([...toStraight8(tile, 8, 8, 1500, 2000).subarray(0, 4)]).toEqual([
+      ...[1, 3, 5].map((i) => Number.parseInt(base.slice(i, i + 2), 16)),
+      255,
+    ]);
   });
 });

@@ -23,7 +23,12 @@ describe('edits', () => {
   });
 
   test('moving counts places without the moved layer', () => {
-    const { livery: next, inverse } = applyEdit(livery, { do: 'move-layer', layer: LayerId.parse('a'), ...at, index: 2 });
+    const { livery: next, inverse } = applyEdit(livery, {
+      do: 'move-layer',
+      layer: LayerId.parse('a'),
+      ...at,
+      index: 2,
+    });
     expect(order(next)).toEqual(['b', 'c', 'a']);
     expect(order(applyEdit(next, inverse).livery)).toEqual(['a', 'b', 'c']);
   });
@@ -76,12 +81,39 @@ describe('edits', () => {
 
 /** Any edit that may or may not apply to the small livery. */
 const anyEdit: fc.Arbitrary<Edit> = fc.oneof(
-  fc.record({ do: fc.constant('add-layer' as const), sheet: fc.constant('face'), map: fc.constant('colour'), layer: fc.uuid().map(solid), index: fc.nat(6) }),
-  fc.record({ do: fc.constant('remove-layer' as const), layer: fc.constantFrom('a', 'b', 'c').map((id) => LayerId.parse(id)) }),
-  fc.record({ do: fc.constant('move-layer' as const), layer: fc.constantFrom('a', 'b', 'c').map((id) => LayerId.parse(id)), sheet: fc.constant('face'), map: fc.constant('colour'), index: fc.nat(6) }),
-  fc.record({ do: fc.constant('set-layer' as const), layer: fc.constantFrom('a', 'b').map((id) => LayerId.parse(id)), set: fc.record({ opacity: fc.nat(100) }) }),
-  fc.record({ do: fc.constant('set-particular' as const), key: fc.constantFrom('number', 'team'), value: fc.option(fc.string({ maxLength: 9 })) }),
-  fc.record({ do: fc.constant('set-colour' as const), colour: fc.constant(ColourId.parse('red')), set: fc.record({ hex: fc.constantFrom('#000000', '#abcdef') }) }),
+  fc.record({
+    do: fc.constant('add-layer' as const),
+    sheet: fc.constant('face'),
+    map: fc.constant('colour'),
+    layer: fc.uuid().map(solid),
+    index: fc.nat(6),
+  }),
+  fc.record({
+    do: fc.constant('remove-layer' as const),
+    layer: fc.constantFrom('a', 'b', 'c').map((id) => LayerId.parse(id)),
+  }),
+  fc.record({
+    do: fc.constant('move-layer' as const),
+    layer: fc.constantFrom('a', 'b', 'c').map((id) => LayerId.parse(id)),
+    sheet: fc.constant('face'),
+    map: fc.constant('colour'),
+    index: fc.nat(6),
+  }),
+  fc.record({
+    do: fc.constant('set-layer' as const),
+    layer: fc.constantFrom('a', 'b').map((id) => LayerId.parse(id)),
+    set: fc.record({ opacity: fc.nat(100) }),
+  }),
+  fc.record({
+    do: fc.constant('set-particular' as const),
+    key: fc.constantFrom('number', 'team'),
+    value: fc.option(fc.string({ maxLength: 9 })),
+  }),
+  fc.record({
+    do: fc.constant('set-colour' as const),
+    colour: fc.constant(ColourId.parse('red')),
+    set: fc.record({ hex: fc.constantFrom('#000000', '#abcdef') }),
+  }),
 );
 
 test('any run of edits is taken back by its inverses, last first', () => {
@@ -108,8 +140,19 @@ test('any run of edits is taken back by its inverses, last first', () => {
 
 describe('history', () => {
   let n = 0;
-  const entry = (person: string, edit: Edit): Entry => ({ id: EditId.parse(`e${++n}`), person, edit, undoes: null, redoes: null, label: 'x' });
-  const opacity = (layer: string, value: number): Edit => ({ do: 'set-layer', layer: LayerId.parse(layer), set: { opacity: value } });
+  const entry = (person: string, edit: Edit): Entry => ({
+    id: EditId.parse(`e${++n}`),
+    person,
+    edit,
+    undoes: null,
+    redoes: null,
+    label: 'x',
+  });
+  const opacity = (layer: string, value: number): Edit => ({
+    do: 'set-layer',
+    layer: LayerId.parse(layer),
+    set: { opacity: value },
+  });
   const play = (entries: Entry[]) => {
     let livery = smallLivery([solid('a'), solid('b')]);
     const log: AppliedEntry[] = [];

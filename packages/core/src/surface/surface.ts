@@ -114,11 +114,11 @@ function eachTexel(
       const px = x + 0.5;
       const py = y + 0.5;
       const d0 = e.ex * px + e.ey * py + e.e0;
-      if (d0 < -e.reach) continue;
+      if (d0 <= -e.reach) continue;
       const d1 = f.ex * px + f.ey * py + f.e0;
-      if (d1 < -f.reach) continue;
+      if (d1 <= -f.reach) continue;
       const d2 = g.ex * px + g.ey * py + g.e0;
-      if (d2 < -g.reach) continue;
+      if (d2 <= -g.reach) continue;
       visit(y * width + x, d0 >= 0 && d1 >= 0 && d2 >= 0);
     }
   }

@@ -44,7 +44,17 @@ export function throughImageMagick(image: Image8, operators: readonly string[], 
   return inFolder((folder) => {
     const raw = path.join(folder, 'in.raw');
     writeFileSync(raw, image.data);
-    execFileSync('convert', ['-size', `${image.width}x${image.height}`, '-depth', '8', `RGBA:${raw}`, ...operators, '-depth', '8', `RGBA:${raw}.out`]);
+    execFileSync('convert', [
+      '-size',
+      `${image.width}x${image.height}`,
+      '-depth',
+      '8',
+      `RGBA:${raw}`,
+      ...operators,
+      '-depth',
+      '8',
+      `RGBA:${raw}.out`,
+    ]);
     const out = newImage(width, height);
     out.data.set(readFileSync(`${raw}.out`));
     return out;

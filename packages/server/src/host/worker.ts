@@ -18,7 +18,7 @@ export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, q
       .then((left) =>
         Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))),
       )
-      .catch((error: unknown) => log.warn({ error: String(error) }, 'looking for left deliveries'));
+      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'looking for left deliveries'));
   }, RESCUE_MS);
   return () => clearInterval(rescue);
 }

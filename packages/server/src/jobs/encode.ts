@@ -2,6 +2,7 @@
 import { zipSync, type Zippable } from 'fflate';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
@@ -117,11 +118,12 @@ async function encodeAll(
   const spec = specOf(livery);
   const plan = planDelivery(livery, scene.template, spec);
   const sheets = plan.files.filter((file) => file.kind === 'sheet' && !file.leftOut) as PlannedSheet[];
+  const signatures = await signaturesOf(plan);
   const known = await encodedFiles(
     db,
-    sheets.map((file) => hashOf(file.signature)),
+    sheets.map((file) => signatures.get(file.name)!),
   );
-  const of = sheets.reduce((n, file) => n + (known.has(hashOf(file.signature)) ? 0 : stepsOf(file)), 1);
+  const of = sheets.reduce((n, file) => n + (known.has(signatures.get(file.name)!) ? 0 : stepsOf(file)), 1);
   let done = 0;
   const step: Step = async (what) => {
     await report({ done: done++, of, what });
@@ -141,7 +143,7 @@ async function encodeAll(
       continue;
     }
     if (file.leftOut) continue;
-    const signature = hashOf(file.signature);
+    const signature = signatures.get(file.name)!;
     const same = known.get(signature);
     const content = same ? await getBlob(db, same.blob) : await encodePlanned(threads, scene, spec, file, step, signal);
     files.push({

@@ -2,7 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
-import { bodyOf, idOf } from './http.ts';
+import { bodyOf, bytesOf, idOf } from './http.ts';
 
 const Facts = z.object({
   name: z.string().trim().min(1).max(80),
@@ -24,7 +24,7 @@ export function decals({ db, threads }: Services): Router {
   /** The file itself is the body; what is known of it comes as query values. */
   router.post('/', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
     const { tags, ...facts } = bodyOf(Facts, req.query);
-    const bytes = new Uint8Array(req.body as Buffer);
+    const bytes = bytesOf(req.body);
     const imported = await threads.run('importDecal', { bytes }, AbortSignal.timeout(IMPORT_MS));
     res.status(201).json(
       await addDecal(db, imported, {

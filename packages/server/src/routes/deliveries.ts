@@ -1,7 +1,8 @@
 import { Router } from 'express';
-import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
+import { planDelivery, type PlannedSheet, type PlannedSidecar } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { hashOf, getBlob } from '../store/blobs.ts';
+import { getBlob } from '../store/blobs.ts';
 import type { Services } from '../host/services.ts';
 import { checkWritable } from '../jobs/publish.ts';
 import { sceneOf } from '../jobs/scene.ts';
@@ -14,6 +15,7 @@ import {
   takeDelivery,
   type Delivery,
 } from '../store/deliveries.ts';
+import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
 import { specOf } from '../store/templates.ts';
 import { describe } from '../jobs/encode.ts';
@@ -31,49 +33,21 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     const scene = await sceneOf(db, stored.livery);
     const spec = specOf(stored.livery);
     const plan = planDelivery(stored.livery, scene.template, spec);
+    const signatures = await signaturesOf(plan);
     const earlier = (await listDeliveries(db, id)).find((d) => d.state === 'done');
     const files = await Promise.all(
       plan.files.map(async (file) => {
         const before = earlier?.files.find((f) => f.name === file.name);
-        if (file.kind === 'sidecar') {
-          const was = before ? new TextDecoder().decode(await getBlob(db, before.blob)) : null;
-          return {
-            kind: file.kind,
-            name: file.name,
-            what: 'sidecar',
-            bytes: Buffer.byteLength(file.text),
-            leftOut: null,
-            since: sinceOf(was === null ? undefined : was === file.text),
-            text: file.text,
-            before: was,
-          };
-        }
-        return {
-          kind: file.kind,
-          name: file.name,
-          what: describe(file),
-          bytes: before?.signature === hashOf(file.signature) ? before.bytes : file.bytes,
-          leftOut: file.leftOut,
-          since: sinceOf(before && before.signature === hashOf(file.signature)),
-          sheet: file.sheet.key,
-          facts: {
-            width: file.sheet.width,
-            height: file.sheet.height,
-            mips: file.mips,
-            header: file.spec.header,
-            flip: file.spec.flip,
-            mipFilter: file.spec.mipFilter,
-            padding: file.spec.padding,
-            pattern: file.pattern,
-            alpha: file.spec.alpha,
-          },
-        };
+        return file.kind === 'sidecar'
+          ? sidecarCard(file, before && new TextDecoder().decode(await getBlob(db, before.blob)))
+          : sheetCard(file, before, signatures.get(file.name)!);
       }),
     );
-    const { preflight, spec: specKey } = { preflight: await threads.run('check', { scene, spec }), spec: spec.key };
+    const { key, game, gameName, after } = spec;
+    const preflight = await threads.run('check', { scene, spec });
     res.json({
       revision: stored.revision,
-      spec: { key: specKey, gameName: spec.gameName, game: spec.game, after: spec.after },
+      spec: { key, game, gameName, after },
       folder: plan.folder,
       files,
       preflight,
@@ -126,7 +100,8 @@ export function deliveries({ db, config, publish }: Services): Router {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done' || !before.zip) throw new InputError('Only a finished delivery can be repeated.');
     await checkWritable(config.data, before.game, before.folder);
-    const made = await createDelivery(db, before2values(before));
+    const { liveryId, revision, specKey, specVersion, game, folder } = before;
+    const made = await createDelivery(db, { liveryId, revision, specKey, specVersion, game, folder });
     const taken = await takeDelivery(db, made.id);
     await commitFiles(db, taken!, { files: before.files, zip: before.zip, seconds: 0 });
     publish();
@@ -148,13 +123,34 @@ export function deliveries({ db, config, publish }: Services): Router {
 
 const sinceOf = (same: boolean | undefined) => (same === undefined ? 'new' : same ? 'unchanged' : 'changed');
 
-const before2values = ({ liveryId, revision, specKey, specVersion, game, folder }: Delivery) => ({
-  liveryId,
-  revision,
-  specKey,
-  specVersion,
-  game,
-  folder,
-});
+function sidecarCard({ kind, name, text }: PlannedSidecar, before: string | undefined) {
+  const since = sinceOf(before === undefined ? undefined : before === text);
+  return {
+    kind,
+    name,
+    what: 'sidecar',
+    bytes: Buffer.byteLength(text),
+    leftOut: null,
+    since,
+    text,
+    before: before ?? null,
+  };
+}
+
+function sheetCard(file: PlannedSheet, before: DeliveredFile | undefined, signature: string) {
+  const { kind, name, leftOut, mips, pattern, spec, sheet } = file;
+  const { header, flip, mipFilter, padding, alpha } = spec;
+  const same = before && before.signature === signature;
+  return {
+    kind,
+    name,
+    what: describe(file),
+    bytes: same ? before.bytes : file.bytes,
+    leftOut,
+    since: sinceOf(same),
+    sheet: sheet.key,
+    facts: { width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
+  };
+}
 
 const publicDelivery = ({ fence: _fence, cancelled: _cancelled, ...rest }: Delivery) => rest;

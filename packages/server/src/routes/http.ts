@@ -11,6 +11,9 @@ export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
   throw new InputError(`${issue.path.join('.') || 'The request'}: ${issue.message}.`);
 }
 
+/** The body of an upload; an upload of nothing has no bytes. */
+export const bytesOf = (body: unknown): Uint8Array => (Buffer.isBuffer(body) ? new Uint8Array(body) : new Uint8Array());
+
 /** @throws NotFound when a part of the path is not an id */
 export function idOf(value: unknown): string {
   if (typeof value !== 'string' || !/^[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12}$/.test(value))

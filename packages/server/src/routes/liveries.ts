@@ -1,6 +1,6 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
-import { sheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -13,7 +13,7 @@ import { lastDeliveries } from '../store/deliveries.ts';
 import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
 import { getTemplate, specOf } from '../store/templates.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
-import { bodyOf, idOf, sendForEver } from './http.ts';
+import { bodyOf, bytesOf, idOf, sendForEver } from './http.ts';
 
 const NewLivery = z.strictObject({
   template: Sha256,
@@ -33,6 +33,7 @@ export function liveries({ db, threads, news }: Services): Router {
     const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
       const template = await getTemplate(db, livery.pins.template);
       const plan = planDelivery(livery, template, specOf(livery));
+      const now = await signaturesOf(plan);
       const delivery = last.get(id);
       return {
         id,
@@ -45,7 +46,7 @@ export function liveries({ db, threads, news }: Services): Router {
         sheets: template.sheets.map(({ key, name }) => ({
           key,
           name,
-          state: sheetState(livery, key, plan, delivered(delivery)),
+          state: sheetState(livery, key, plan, now, delivered(delivery)),
         })),
         lastDelivery: delivery?.finishedAt ?? null,
       };
@@ -59,7 +60,7 @@ export function liveries({ db, threads, news }: Services): Router {
   });
 
   router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    res.status(201).json({ id: await loadBundle(db, threads, new Uint8Array(req.body as Buffer)) });
+    res.status(201).json({ id: await loadBundle(db, threads, bytesOf(req.body)) });
   });
 
   router.get('/:id', async (req, res) => {

@@ -14,6 +14,8 @@ export function connect(url: string): { db: Db; pool: pg.Pool } {
   const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000 });
   // A database that goes away ends idle connections with an error; the next query makes a new one.
   pool.on('error', (error) => log.warn({ error: error.message }, 'database connection lost'));
+  // One that goes away while it is in use fails its query; the event beside that must not end the process.
+  pool.on('connect', (client) => client.on('error', () => {}));
   return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool };
 }
 

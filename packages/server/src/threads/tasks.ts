@@ -205,9 +205,12 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
 
 /** PNG, JPEG or WebP to straight RGBA8 in sRGB, turned upright. @throws InputError in one sentence */
 export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise<Image8> {
-  const meta = await sharp(bytes)
-    .metadata()
-    .catch(() => null);
+  const meta =
+    bytes.length > 0
+      ? await sharp(bytes)
+          .metadata()
+          .catch(() => null)
+      : null;
   if (!meta || !['png', 'jpeg', 'webp'].includes(meta.format ?? '')) {
     throw new InputError('This file is not a picture that can be read; PNG, JPEG, WebP and SVG are.');
   }

@@ -1,14 +1,11 @@
-import { useEffect, useRef } from 'react';
-import { sheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import { useEffect, useRef, useState } from 'react';
+import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
-import { sha256 } from '@wet-lacquer/core/files/bundle.ts';
-import { useState } from 'react';
 import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { choose, useSession } from './session.ts';
-import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 
 const SIDE = 68;
 
@@ -110,15 +107,9 @@ function useSheetStates(): ReadonlyMap<string, SheetState> {
     const spec = SHIPPED_SPECS[livery.pins.spec.key];
     if (!spec) return;
     const plan = planDelivery(livery, template, spec);
-    // The server keeps signatures as their SHA-256.
-    const hashed = plan.files.map(async (file) =>
-      file.kind === 'sheet' ? { ...file, signature: await sha256(new TextEncoder().encode(file.signature)) } : file,
-    );
-    void Promise.all(hashed).then((files) => {
+    void signaturesOf(plan).then((now) => {
       if (wanted)
-        setStates(
-          new Map(template.sheets.map(({ key }) => [key, sheetState(livery, key, { ...plan, files }, delivered)])),
-        );
+        setStates(new Map(template.sheets.map(({ key }) => [key, sheetState(livery, key, plan, now, delivered)])));
     });
     return () => {
       wanted = false;

@@ -1,3 +1,4 @@
+import { fillIn } from '../../livery/livery.ts';
 import { slugOf } from '../../livery/slug.ts';
 import type { Check } from '../finding.ts';
 
@@ -10,7 +11,7 @@ export const nameCharacters: Check = {
     const { allowed, says, maxLength } = spec.liveryKey;
     const show = { particular: 'key' };
     const better =
-      slugOf(key || livery.particulars.name || 'livery')
+      slugOf(key || fillIn(livery.particulars.name ?? '', livery.particulars) || 'livery')
         .slice(0, maxLength)
         .replace(/-+$/, '') || 'livery';
     const fix = { label: `Make it ${better}`, edit: { do: 'set-particular' as const, key: 'key', value: better } };

@@ -1,0 +1,261 @@
+import { beforeAll, describe, expect, test } from 'vitest';
+import { parse } from 'smol-toml';
+import type { Sources } from '../compose/renderTile.ts';
+import { applyEdit, type Edit } from '../livery/edit.ts';
+import type { Layer } from '../livery/layer.ts';
+import { layersOf, type Livery } from '../livery/livery.ts';
+import type { Template } from '../livery/template.ts';
+import { compareImages } from '../texture/compare.ts';
+import { renderSheet } from '../compose/renderSheet.ts';
+import { demoBundle, layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
+import { sheetState, signaturesOf } from './checklist.ts';
+import { expand, nameFacts } from './names.ts';
+import { planDelivery, type PlannedSheet } from './plan.ts';
+import { CHECKS, preflight } from './preflight.ts';
+import { preparedSheet } from './preparedSheet.ts';
+import { DeliverySpec } from './spec.ts';
+import { SHIPPED_SPECS } from './specs.ts';
+
+const spec = SHIPPED_SPECS['brackwater-run'];
+const sheetsOf = (livery: Livery, template: Template, of = spec) =>
+  planDelivery(livery, template, of).files.filter((f) => f.kind === 'sheet') as PlannedSheet[];
+
+async function look(livery: Livery, template = smallTemplate(), of: DeliverySpec = spec) {
+  const sources = await sourcesFor(livery, template);
+  return preflight({ livery, template, spec: of, plan: planDelivery(livery, template, of), sources });
+}
+const covered = (more: Layer[] = []) => smallLivery([layerOf('solid', { paint: { scheme: 'red' } }), ...more]);
+const found = async (livery: Livery, check: string, template?: Template, of?: DeliverySpec) =>
+  (await look(livery, template, of)).findings.filter((f) => f.check === check);
+const withKey = (key: string) => applyEdit(covered(), { do: 'set-particular', key: 'key', value: key }).livery;
+
+describe('names by pattern', () => {
+  const facts = nameFacts(smallLivery([]), smallTemplate(), 'face');
+
+  test('are filled from the craft, the livery and its particulars, through filters', () => {
+    expect(expand('wharf/{craft.key}/{livery.key}_{sheet.key}.dds', facts)).toBe('wharf/plank/test_face.dds');
+    expect(expand('{particulars.name|slug}-{particulars.number|upper}', facts)).toBe('test-7-7');
+  });
+
+  test('that ask for something unknown say what', () => {
+    expect(() => expand('{craft.length}', facts)).toThrow(/asks for "craft.length"/);
+    expect(() => expand('{craft.key|reverse}', facts)).toThrow(/filter "reverse"/);
+  });
+});
+
+describe('the plan', () => {
+  test('has every sheet under its final name, with its exact size, and the sidecar', () => {
+    const plan = planDelivery(covered(), smallTemplate(), spec);
+    expect(plan.folder).toBe('wharf/plank/test/');
+    expect(plan.files.map((f) => f.name)).toEqual(['test_face.dds', 'finish.toml']);
+    // 148 bytes of header, then 16 x 16, 8 x 8, 4 x 4, 2 x 2 and three single blocks of 16 bytes.
+    expect(sheetsOf(covered(), smallTemplate())[0]).toMatchObject({
+      mips: 7,
+      bytes: 148 + (256 + 64 + 16 + 4 + 1 + 1 + 1) * 16,
+      leftOut: null,
+    });
+  });
+
+  test('leaves out what is bare, hidden or kept on purpose', () => {
+    expect(sheetsOf(smallLivery([]), smallTemplate())[0].leftOut).toBe('bare');
+    expect(
+      sheetsOf(smallLivery([layerOf('solid', { paint: { scheme: 'red' }, hidden: true })]), smallTemplate())[0].leftOut,
+    ).toBe('bare');
+    const kept = applyEdit(covered(), { do: 'set-sheet', sheet: 'face', set: { kept: true } }).livery;
+    expect(sheetsOf(kept, smallTemplate())[0].leftOut).toBe('kept');
+  });
+
+  test('the signature changes with what can be seen, by reference too, and with nothing else', () => {
+    const livery = covered([
+      layerOf('lettering', {
+        id: 'n',
+        text: '{number}',
+        font: 'anton',
+        size: 9,
+        x: 20,
+        y: 20,
+        turn: 0,
+        paint: { scheme: 'blue' },
+        outline: null,
+        spacing: 0,
+        slant: 0,
+        mirrored: false,
+      }),
+    ]);
+    const signature = (edit: Edit) => sheetsOf(applyEdit(livery, edit).livery, smallTemplate())[0].signature;
+    const now = sheetsOf(livery, smallTemplate())[0].signature;
+    const layer = layersOf(livery, 'face')[1].id;
+    expect(signature({ do: 'set-layer', layer, set: { name: 'Renamed', locked: true } })).toBe(now);
+    expect(signature({ do: 'set-particular', key: 'team', value: 'x' })).toBe(now);
+    expect(signature({ do: 'set-particular', key: 'number', value: '8' })).not.toBe(now);
+    expect(signature({ do: 'set-colour', colour: livery.scheme[1].id, set: { hex: '#00ff00' } })).not.toBe(now);
+    expect(signature({ do: 'set-layer', layer, set: { hidden: true } })).not.toBe(now);
+  });
+
+  test('finish.toml is TOML with one zone for each delivered sheet', () => {
+    const sidecar = planDelivery(covered(), smallTemplate(), spec).files[1];
+    const toml = parse(sidecar.kind === 'sidecar' ? sidecar.text : '') as { livery: object; zone: object[] };
+    expect(toml.livery).toEqual({ key: 'test', name: 'Test 7', number: '7', craft: 'plank' });
+    expect(toml.zone).toEqual([{ sheet: 'face', kind: 'gloss', roughness: 0.12, metal: 0 }]);
+  });
+});
+
+describe('the checklist', () => {
+  const template = smallTemplate();
+  const state = async (livery: Livery, delivered: [string, string][] = []) => {
+    const plan = planDelivery(livery, template, spec);
+    return sheetState(livery, 'face', plan, await signaturesOf(plan), new Map(delivered));
+  };
+
+  test('follows from facts', async () => {
+    expect(await state(smallLivery([]))).toBe('bare');
+    expect(await state(covered())).toBe('work');
+    const ready = applyEdit(covered(), { do: 'set-sheet', sheet: 'face', set: { ready: true } }).livery;
+    expect(await state(ready)).toBe('ready');
+    const [[name, signature]] = await signaturesOf(planDelivery(ready, template, spec));
+    expect(await state(ready, [[name, signature]])).toBe('delivered');
+    expect(await state(ready, [[name, 'other']])).toBe('ready');
+    expect(await state(applyEdit(ready, { do: 'set-sheet', sheet: 'face', set: { kept: true } }).livery)).toBe('kept');
+  });
+});
+
+describe('preflight', () => {
+  test('finds nothing on a covered sheet with a good name', async () => {
+    const result = await look(covered());
+    expect(result.findings).toEqual([]);
+    expect(result.fine).toHaveLength(CHECKS.length);
+  });
+
+  test.each([
+    ['Tern', /capital letter/, /character 1/, 'tern'],
+    ['tern tide', /a space/, /character 5/, 'tern-tide'],
+    ['tern_tide', /character "_"/, /character 5/, 'tern-tide'],
+    ['a'.repeat(40), /too long/, /40/, 'a'.repeat(32)],
+    ['', /no key/, /lower-case/, 'test-7'],
+  ])('name characters: "%s" stops the delivery, and the fix mends it', async (key, title, detail, fixed) => {
+    const livery = withKey(key);
+    const [finding] = await found(livery, 'name-characters');
+    expect(finding.level).toBe('stop');
+    expect(finding.title).toMatch(title);
+    expect(finding.detail).toMatch(detail);
+    const mended = applyEdit(livery, finding.fix!.edit).livery;
+    expect(mended.particulars.key).toBe(fixed);
+    expect(await found(mended, 'name-characters')).toEqual([]);
+  });
+
+  test('a bare sheet is advice beside others, and stops when nothing is painted', async () => {
+    expect((await found(smallLivery([]), 'sheet-bare'))[0].level).toBe('stop');
+    const two = smallTemplate();
+    two.sheets.push({ ...two.sheets[0], key: 'back', name: 'back' });
+    const livery = smallLivery([], two);
+    livery.sheets[0].maps[0].layers = [layerOf('solid', { paint: { scheme: 'red' } })];
+    const [finding] = await found(livery, 'sheet-bare', two);
+    expect(finding).toMatchObject({ level: 'advice', title: 'Sheet back is still bare', show: { sheet: 'back' } });
+    expect(await found(applyEdit(livery, finding.fix!.edit).livery, 'sheet-bare', two)).toEqual([]);
+  });
+
+  test('sides that do not divide into blocks stop block formats, and only those', async () => {
+    const odd = smallTemplate(62);
+    expect((await found(covered(), 'size-multiple-of-four', odd))[0]).toMatchObject({
+      level: 'stop',
+      detail: expect.stringContaining('62 x 62'),
+    });
+    const tga = DeliverySpec.parse({
+      ...spec,
+      files: [{ ...spec.files[0], container: 'tga', format: 'rgba8', header: 'legacy' }],
+    });
+    expect(await found(covered(), 'size-multiple-of-four', odd, tga)).toEqual([]);
+  });
+
+  test('a sheet beyond the game’s size stops', async () => {
+    expect(
+      (await found(covered(), 'size-multiple-of-four', smallTemplate(), { ...spec, maxSide: 32 }))[0].title,
+    ).toMatch(/too large/);
+  });
+
+  test('alpha that the format drops is said with its share', async () => {
+    const half = smallLivery([layerOf('solid', { paint: { scheme: 'red' }, opacity: 50, parts: ['left'] })]);
+    const [finding] = await found(half, 'alpha-dropped');
+    expect(finding).toMatchObject({ level: 'advice', detail: expect.stringContaining('100 %') });
+    const kept = DeliverySpec.parse({ ...spec, files: [{ ...spec.files[0], alpha: 'keep' }] });
+    expect(await found(half, 'alpha-dropped', smallTemplate(), kept)).toEqual([]);
+  });
+
+  test('a mark beside every island is found, and one on an island is not', async () => {
+    const mark = (x: number) =>
+      layerOf('lettering', {
+        name: 'Seven',
+        text: '7',
+        font: 'anton',
+        size: 8,
+        x,
+        y: 32,
+        turn: 0,
+        paint: { scheme: 'blue' },
+        outline: null,
+        spacing: 0,
+        slant: 0,
+        mirrored: false,
+      });
+    expect((await found(covered([mark(6)]), 'decal-outside'))[0].title).toMatch(/“Seven” is outside every island/);
+    expect((await found(covered([mark(16)]), 'decal-outside')).length).toBeLessThanOrEqual(1);
+    expect(await found(covered([mark(32)]), 'decal-outside')).toEqual([]);
+  });
+
+  test('hidden art is pointed out, and the fix shows it', async () => {
+    const livery = covered([layerOf('solid', { name: 'Spare', paint: { scheme: 'blue' }, hidden: true })]);
+    const [finding] = await found(livery, 'art-hidden');
+    expect(finding.title).toBe('“Spare” is hidden');
+    expect(await found(applyEdit(livery, finding.fix!.edit).livery, 'art-hidden')).toEqual([]);
+  });
+
+  test('every check says in a sentence why it matters', () => {
+    for (const check of CHECKS) expect(check.why).toMatch(/^[A-Z].+\.$/);
+  });
+});
+
+describe('the sheet as the game will hold it', () => {
+  let sources: Sources;
+  const livery = smallLivery([layerOf('solid', { paint: { scheme: 'red' }, parts: ['left'] })]);
+  beforeAll(async () => {
+    sources = await sourcesFor(livery, smallTemplate());
+  });
+  const flat = () => renderSheet(livery, 'face', 'colour', { width: 64, height: 64 }, sources);
+  const at = (image: { data: Uint8Array }, x: number, y: number) => [
+    ...image.data.subarray((y * 64 + x) * 4, (y * 64 + x) * 4 + 4),
+  ];
+
+  test('opaque over the spec’s ground, padded past the islands', () => {
+    const image = preparedSheet(flat(), { ...spec.files[0], padding: 4 }, sources.surface('face'), '#808080');
+    expect(at(image, 20, 32)).toEqual([255, 0, 0, 255]);
+    expect(at(image, 40, 32)).toEqual([128, 128, 128, 255]);
+    expect(at(image, 13, 32)).toEqual([255, 0, 0, 255]);
+  });
+
+  test('flipping is a vertical mirror, not a half turn', () => {
+    const up = preparedSheet(flat(), spec.files[0], sources.surface('face'), '#000000');
+    const down = preparedSheet(flat(), { ...spec.files[0], flip: true }, sources.surface('face'), '#000000');
+    for (const [x, y] of [
+      [3, 7],
+      [20, 20],
+      [60, 50],
+    ])
+      expect(at(down, x, 63 - y)).toEqual(at(up, x, y));
+  });
+
+  test('the flattened sheet that is given stays as it is', () => {
+    const given = flat();
+    const before = given.data.slice();
+    preparedSheet(given, spec.files[0], sources.surface('face'), '#000000');
+    expect(compareImages(given, { ...given, data: before }).largest).toBe(0);
+  });
+});
+
+test('the demo’s three liveries pass preflight without a stop', async () => {
+  for (const key of ['tern-tide', 'ebbline', 'lanternfish'] as const) {
+    const { livery, template, blobs, fonts } = await demoBundle(key);
+    const sources = await sourcesFor(livery, template, blobs, fonts);
+    const { findings } = preflight({ livery, template, spec, plan: planDelivery(livery, template, spec), sources });
+    expect(findings.filter((f) => f.level === 'stop')).toEqual([]);
+  }
+});

@@ -1,0 +1,128 @@
+import { beforeAll, describe, expect, test } from 'vitest';
+import { Template } from '../livery/template.ts';
+import { demoBytes, smallTemplate } from '../testing/scenes.ts';
+import { randomFrom } from '../testing/images.ts';
+import { partBoxes, uvLines } from './guides.ts';
+import { partOfTriangle, spotOfTexel } from './locate.ts';
+import { boxOfParts, GUTTER, nearestInside, sheetSurface } from './surface.ts';
+
+describe('a small template', () => {
+  const surface = sheetSurface(smallTemplate(64), 'face');
+
+  test('inside is the islands, owners are their parts, gutters go to the nearest', () => {
+    const at = (x: number, y: number) => ({ inside: surface.inside[y * 64 + x], owner: surface.owner[y * 64 + x] });
+    expect(at(20, 32)).toEqual({ inside: 1, owner: 1 });
+    expect(at(40, 32)).toEqual({ inside: 1, owner: 2 });
+    expect(at(15, 32)).toEqual({ inside: 0, owner: 1 });
+    expect(at(50, 32)).toEqual({ inside: 0, owner: 2 });
+    expect(surface.inside.reduce((a, b) => a + b, 0)).toBe(32 * 32);
+  });
+
+  test('the box of a part is its island with the gutter', () => {
+    expect(boxOfParts(smallTemplate(64), 'face', ['left'])).toEqual({
+      left: 16 - GUTTER,
+      top: 16 - GUTTER,
+      right: 32 + GUTTER + 1,
+      bottom: 48 + GUTTER + 1,
+    });
+  });
+
+  test('the wire has every edge once, the seams only those of one triangle', () => {
+    const { wire, seams } = uvLines(smallTemplate(64), 'face');
+    // Two squares with a diagonal each share one edge: 5 + 5 - 1 lines; the outline is a rectangle of 6.
+    expect(wire.length / 4).toBe(9);
+    expect(seams.length / 4).toBe(6);
+  });
+
+  test('a texel is found on the model, and the gutter is not', () => {
+    const spot = spotOfTexel(smallTemplate(64), 'face', 24, 32)!;
+    expect(spot.part).toBe('left');
+    expect(spot.position[0]).toBeCloseTo(0.5, 6);
+    expect(spot.position[1]).toBeCloseTo(0.5, 6);
+    expect(spot.normal).toEqual([0, 0, 1]);
+    expect(spotOfTexel(smallTemplate(64), 'face', 4, 4)).toBeNull();
+  });
+});
+
+test('the nearest inside texel is the nearest by brute force', () => {
+  const random = randomFrom(3);
+  for (const [width, height] of [
+    [24, 17],
+    [9, 31],
+  ]) {
+    const inside = Uint8Array.from({ length: width * height }, () => (random() < 0.04 ? 1 : 0));
+    inside[5] = 1;
+    const nearest = nearestInside(inside, width, height);
+    const distance = (i: number, j: number) =>
+      ((i % width) - (j % width)) ** 2 + (Math.floor(i / width) - Math.floor(j / width)) ** 2;
+    for (let i = 0; i < inside.length; i++) {
+      let least = Infinity;
+      inside.forEach((is, j) => {
+        if (is) least = Math.min(least, distance(i, j));
+      });
+      expect(inside[nearest[i]]).toBe(1);
+      expect(distance(i, nearest[i])).toBe(least);
+    }
+  }
+});
+
+test('a sheet without islands has no nearest texel', () => {
+  expect([...nearestInside(new Uint8Array(12), 4, 3)]).toEqual(new Array(12).fill(-1));
+});
+
+describe('the Turnstone', () => {
+  let template: Template;
+  beforeAll(() => {
+    template = Template.parse(JSON.parse(new TextDecoder().decode(demoBytes('turnstone.template.json'))));
+  });
+
+  test('parts follow one another without gaps, and every triangle has one', () => {
+    let next = 0;
+    for (const part of template.parts) {
+      expect(part.first).toBe(next);
+      next += part.count;
+    }
+    expect(next).toBe(template.mesh.indices.length / 3);
+    expect(partOfTriangle(template, 0)?.key).toBe('port-side');
+    expect(partOfTriangle(template, next)).toBeNull();
+  });
+
+  test('every painted triangle lies in its sheet', () => {
+    for (const part of template.parts.filter((p) => p.sheet)) {
+      for (let k = part.first * 3; k < (part.first + part.count) * 3; k++) {
+        const v = template.mesh.indices[k] * 2;
+        for (const c of [template.mesh.uvs[v], template.mesh.uvs[v + 1]]) {
+          expect(c).toBeGreaterThanOrEqual(0);
+          expect(c).toBeLessThanOrEqual(1);
+        }
+      }
+    }
+  });
+
+  test('one pair of parts overlaps and one island is mirrored, on purpose (scenario of the demo world)', () => {
+    const boxes = partBoxes(template, 'hull');
+    const [a, b] = ['skirt', 'skirt-port'].map((key) => boxes.find((box) => box.key === key)!);
+    expect(a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom).toBe(true);
+    const signed = (key: string) => {
+      const part = template.parts.find((p) => p.key === key)!;
+      let area = 0;
+      for (let t = part.first; t < part.first + part.count; t++) {
+        const [p, q, r] = [0, 1, 2]
+          .map((k) => template.mesh.indices[t * 3 + k] * 2)
+          .map((i) => [template.mesh.uvs[i], template.mesh.uvs[i + 1]]);
+        area += (q[0] - p[0]) * (r[1] - p[1]) - (q[1] - p[1]) * (r[0] - p[0]);
+      }
+      return Math.sign(area);
+    };
+    expect(signed('skirt')).toBe(-signed('skirt-port'));
+  });
+
+  test('a spot of the hull is found on the side that its name says', () => {
+    const port = partBoxes(template, 'hull').find((box) => box.key === 'port-side')!;
+    const spot = spotOfTexel(template, 'hull', (port.left + port.right) / 2, (port.top + port.bottom) / 2)!;
+    expect(spot.part).toBe('port-side');
+    // z points to starboard.
+    expect(spot.position[2]).toBeLessThan(-0.3);
+    expect(spot.normal[2]).toBeLessThan(0);
+  });
+});

@@ -1,0 +1,201 @@
+import { describe, expect, test } from 'vitest';
+import { readBc7 } from '../bay/bc7Reader.ts';
+import { ANCHOR_2, ANCHOR_3A, ANCHOR_3B, MODES, PARTITIONS_2, PARTITIONS_3, WEIGHTS } from '../published/bc7.ts';
+import { newImage, type Image8 } from '../raster/image.ts';
+import { readWithImageMagick, readWithPillow } from '../testing/independent.ts';
+import { liveryLike, picture, randomFrom } from '../testing/images.ts';
+import { compareImages } from './compare.ts';
+import { writeDds } from './dds.ts';
+import { encodeImage, FORMATS, rowBytes, rowsOf, type FormatKey } from './formats.ts';
+
+const dds = (image: Image8, format: FormatKey, bytes = encodeImage(image, format, 'normal')) =>
+  writeDds(
+    {
+      width: image.width,
+      height: image.height,
+      format,
+      header: format === 'bc7' ? 'dx10' : 'legacy',
+      colourSpace: 'srgb',
+    },
+    [bytes],
+  );
+
+const decoded = (image: Image8, format: FormatKey, bytes: Uint8Array): Image8 => {
+  const out = newImage(image.width, image.height);
+  FORMATS[format].decode(bytes, out);
+  return out;
+};
+
+/** Blocks of random bits as one picture. */
+function randomBlocks(format: FormatKey, side: number, seed: number): Uint8Array {
+  const random = randomFrom(seed);
+  return Uint8Array.from({ length: rowsOf(FORMATS[format], side) * rowBytes(FORMATS[format], side) }, () =>
+    Math.floor(random() * 256),
+  );
+}
+
+/** Random BC7 blocks with every mode as often as the others. */
+function bc7OfEveryMode(side: number, seed: number): Uint8Array {
+  const bytes = randomBlocks('bc7', side, seed);
+  for (let block = 0; block * 16 < bytes.length; block++) {
+    const mode = block % 8;
+    bytes[block * 16] = (bytes[block * 16] & ~((2 << mode) - 1)) | (1 << mode);
+  }
+  return bytes;
+}
+
+describe('decoders against Pillow and ImageMagick', () => {
+  const side = 256;
+  const empty = newImage(side, side);
+
+  test('BC7: 16,384 random blocks of all eight modes are equal to Pillow’s, and the test bay’s own reader agrees', () => {
+    for (const seed of [1, 2, 3, 4]) {
+      const bytes = bc7OfEveryMode(side, seed);
+      const ours = decoded(empty, 'bc7', bytes);
+      expect(
+        Buffer.compare(Buffer.from(ours.data), Buffer.from(readWithPillow(dds(empty, 'bc7', bytes), 'dds').data)),
+      ).toBe(0);
+      expect(Buffer.compare(Buffer.from(ours.data), Buffer.from(readBc7(bytes, side, side)))).toBe(0);
+    }
+  });
+
+  test('BC1: random blocks are within the rounding of the mixed colours (one third is not fixed to the bit by the specification)', () => {
+    const bytes = randomBlocks('bc1', side, 5);
+    const ours = decoded(empty, 'bc1', bytes);
+    expect(compareImages(ours, readWithPillow(dds(empty, 'bc1', bytes), 'dds')).largest).toBeLessThanOrEqual(1);
+  });
+
+  test('BC3: random blocks, colour and alpha, are within one of Pillow’s and ImageMagick’s', () => {
+    const bytes = randomBlocks('bc3', side, 6);
+    const ours = decoded(empty, 'bc3', bytes);
+    expect(compareImages(ours, readWithPillow(dds(empty, 'bc3', bytes), 'dds')).largest).toBeLessThanOrEqual(1);
+  });
+
+  test('a BC7 block without a mode bit decodes to zeros, as the specification asks', () => {
+    expect([...decoded(newImage(4, 4), 'bc7', new Uint8Array(16)).data]).toEqual(new Array(64).fill(0));
+  });
+});
+
+describe('encoders', () => {
+  const sheet = liveryLike(128);
+  const soft = liveryLike(128, 3, true);
+
+  test.each([
+    ['bc7', 38],
+    ['bc3', 33],
+    ['bc1', 33],
+  ] as const)('%s of a livery-like sheet is at least %i dB as Pillow decodes it', (format, least) => {
+    const result = compareImages(sheet, readWithPillow(dds(sheet, format), 'dds'));
+    expect(result.psnrRgb).toBeGreaterThanOrEqual(least);
+    expect(result.psnrAlpha).toBe(Infinity);
+  });
+
+  test.each(['bc7', 'bc3'] as const)(
+    '%s keeps soft alpha: at least 36 dB, and opaque texels stay exactly opaque',
+    (format) => {
+      const back = decoded(soft, format, encodeImage(soft, format, 'normal'));
+      expect(compareImages(soft, back).psnrAlpha).toBeGreaterThan(36);
+      for (let i = 3; i < soft.data.length; i += 4) if (soft.data[i] === 255) expect(back.data[i]).toBe(255);
+    },
+  );
+
+  test('ImageMagick reads BC1 and BC3 of ours as we do', () => {
+    for (const format of ['bc1', 'bc3'] as const) {
+      const bytes = encodeImage(sheet, format, 'normal');
+      const theirs = readWithImageMagick(dds(sheet, format, bytes), 'dds', 128, 128);
+      expect(compareImages(decoded(sheet, format, bytes), theirs).largest).toBeLessThanOrEqual(1);
+    }
+  });
+
+  test('a flat block is exact in BC7, for every grey and for alpha', () => {
+    for (let v = 0; v < 256; v += 5) {
+      const flat = picture(4, 4, () => [v, 255 - v, (v * 7) % 256, v]);
+      expect([...decoded(flat, 'bc7', encodeImage(flat, 'bc7', 'normal')).data]).toEqual([...flat.data]);
+    }
+  });
+
+  test('saturated red lettering on white does not collapse at any effort', () => {
+    const red = picture(64, 64, (x, y) => ((x * 3 + y) % 11 < 3 ? [230, 0, 10, 255] : [255, 255, 255, 255]));
+    for (const format of ['bc1', 'bc7'] as const) {
+      for (const effort of ['fast', 'normal', 'best'] as const)
+        expect(compareImages(red, decoded(red, format, encodeImage(red, format, effort))).psnrRgb).toBeGreaterThan(33);
+    }
+  });
+
+  test('more effort is never worse', () => {
+    for (const format of ['bc1', 'bc7'] as const) {
+      const [fast, normal, best] = (['fast', 'normal', 'best'] as const).map(
+        (effort) => compareImages(sheet, decoded(sheet, format, encodeImage(sheet, format, effort))).psnrRgb,
+      );
+      expect(normal).toBeGreaterThanOrEqual(fast);
+      expect(best).toBeGreaterThanOrEqual(normal);
+    }
+  });
+
+  test('rows encoded apart are the same bytes as the whole: any number of threads gives one file', () => {
+    for (const key of ['bc1', 'bc3', 'bc7'] as const) {
+      const whole = encodeImage(sheet, key, 'normal');
+      const format = FORMATS[key];
+      const stride = rowBytes(format, 128);
+      const parts = [
+        [0, 5],
+        [5, 6],
+        [6, 32],
+      ].map(([from, to]) => {
+        const out = new Uint8Array((to - from) * stride);
+        format.encodeRows(sheet, from, to, out, 'normal');
+        return out;
+      });
+      expect(Buffer.compare(Buffer.concat(parts), Buffer.from(whole))).toBe(0);
+    }
+  });
+
+  test('sides that are not multiples of four are encoded and come back', () => {
+    for (const [width, height] of [
+      [1, 1],
+      [2, 5],
+      [7, 3],
+    ]) {
+      const odd = picture(width, height, (x, y) => [x * 30, y * 40, 200, 255]);
+      expect(decoded(odd, 'bc7', encodeImage(odd, 'bc7', 'normal')).data).toHaveLength(width * height * 4);
+      expect(compareImages(odd, decoded(odd, 'rgba8', encodeImage(odd, 'rgba8', 'normal'))).largest).toBe(0);
+      expect(compareImages(odd, decoded(odd, 'bgra8', encodeImage(odd, 'bgra8', 'normal'))).largest).toBe(0);
+    }
+  });
+});
+
+describe('the published tables of BC7 (Khronos Data Format Specification 1.3, section 20)', () => {
+  test('weights are symmetric and end at 0 and 64', () => {
+    for (const bits of [2, 3, 4]) {
+      const w = [...WEIGHTS[bits]];
+      expect([w[0], w.at(-1)]).toEqual([0, 64]);
+      expect(w.map((v) => 64 - v).toReversed()).toEqual(w);
+    }
+  });
+
+  test('every mode fills 128 bits', () => {
+    MODES.forEach((m, i) => {
+      const ends = m.subsets * 2;
+      const pBits = m.pBits === 'each' ? ends : m.pBits === 'shared' ? 2 : 0;
+      const indices = 16 * m.indexBits - m.subsets + (m.secondIndexBits ? 16 * m.secondIndexBits - 1 : 0);
+      expect(
+        i +
+          1 +
+          m.partitionBits +
+          m.rotationBits +
+          m.selectorBits +
+          ends * (m.colourBits * 3 + m.alphaBits) +
+          pBits +
+          indices,
+        `mode ${i}`,
+      ).toBe(128);
+    });
+  });
+
+  test('anchors lie in the subset that they are for', () => {
+    for (let p = 0; p < 64; p++) {
+      expect([PARTITIONS_2[p][0], PARTITIONS_2[p][ANCHOR_2[p]]]).toEqual([0, 1]);
+      expect([PARTITIONS_3[p][0], PARTITIONS_3[p][ANCHOR_3A[p]], PARTITIONS_3[p][ANCHOR_3B[p]]]).toEqual([0, 1, 2]);
+    }
+  });
+});

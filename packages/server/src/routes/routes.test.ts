@@ -1,0 +1,269 @@
+import { createHash } from 'node:crypto';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { unzipSync } from 'fflate';
+import sharp from 'sharp';
+import { demoBytes } from '@wet-lacquer/core/testing/scenes.ts';
+import { startServer, until, type TestServer } from '../testing/server.ts';
+
+interface Card {
+  id: string;
+  name: string;
+  revision: number;
+  sheets: { key: string; state: string }[];
+}
+interface Delivered {
+  id: string;
+  state: string;
+  error: string | null;
+  seconds: number;
+  files: { name: string; blob: string }[];
+  replaced: { name: string }[];
+}
+
+let server: TestServer;
+let cards: Card[];
+beforeAll(async () => {
+  server = await startServer({ demo: true });
+  cards = await server.get('/liveries');
+});
+afterAll(() => server.stop());
+
+const raw = (where: string, init?: RequestInit) => fetch(`${server.url}/api${where}`, init);
+const upload = (where: string, body: Uint8Array | string) =>
+  raw(where, { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: body as BodyInit });
+const deliver = async (id: string): Promise<Delivered> => {
+  const made = await server.post<Delivered>(`/liveries/${id}/deliveries`);
+  expect(made.status).toBe(201);
+  return until(
+    () => server.get<Delivered>(`/deliveries/${made.body.id}`),
+    (d) => ['done', 'failed', 'cancelled'].includes(d.state),
+  );
+};
+const edit = (id: string, base: number, change: object) =>
+  server.post(`/liveries/${id}/entries`, {
+    base,
+    entries: [{ id: crypto.randomUUID(), person: 'ann', edit: change, undoes: null, redoes: null, label: 'a step' }],
+  });
+const folder = () => path.join(server.data, 'games/brackwater-run/wharf/turnstone');
+
+describe('who may talk to it', () => {
+  test('only pages that it served: other origins and other host names are turned away', async () => {
+    expect((await raw('/liveries', { headers: { Origin: 'http://evil.example' } })).status).toBe(403);
+    expect((await raw('/liveries', { headers: { Origin: server.url } })).status).toBe(200);
+  });
+
+  test('pages come with a policy that lets nothing load from elsewhere', async () => {
+    const policy = (await fetch(server.url)).headers.get('content-security-policy') ?? '';
+    expect(policy).toContain("default-src 'self'");
+    expect(policy).toContain("script-src 'self' 'wasm-unsafe-eval'");
+  });
+});
+
+describe('answers to what cannot be', () => {
+  test.each([
+    ['/liveries/none', 404, /nothing at this address/],
+    ['/liveries/00000000-0000-4000-8000-000000000000', 404, /no such livery/],
+    ['/bay/other-game', 404, /no game/],
+    ['/nothing', 404, /nothing at this address/],
+    ['/fonts/arial', 400, /no font "arial"/],
+    ['/templates/123', 400, /template/],
+  ])('%s is %i, in a sentence', async (where, status, sentence) => {
+    const response = await raw(where);
+    expect(response.status).toBe(status);
+    expect(((await response.json()) as { error: string }).error).toMatch(sentence);
+  });
+
+  test('a body that is not what is asked for names the field', async () => {
+    const { status, body } = await server.post<{ error: string }>('/liveries', { template: 'x', name: '' });
+    expect(status).toBe(400);
+    expect(body.error).toMatch(/template|name/);
+  });
+
+  test('paths that climb out of the game’s folder find nothing', async () => {
+    expect((await raw('/bay/brackwater-run/files/..%2f..%2f..%2fetc%2fpasswd')).status).toBe(400);
+  });
+});
+
+describe('decals', () => {
+  const square = (colour: string) => sharp({ create: { width: 24, height: 12, channels: 4, background: colour } });
+
+  test('PNG, JPEG, WebP and SVG come in, the same picture once', async () => {
+    const files = await Promise.all([
+      square('#ff000080').png().toBuffer(),
+      square('#00ff00').jpeg().toBuffer(),
+      square('#0000ff').webp().toBuffer(),
+    ]);
+    for (const [i, file] of files.entries()) {
+      const made = (await (await upload(`/decals?name=Square%20${i}&tags=a,%20b`, file)).json()) as {
+        ratio: number;
+        source: string;
+        tags: string[];
+      };
+      expect(made).toMatchObject({ ratio: 2, source: 'pixels', tags: ['a', 'b'] });
+    }
+    const svg =
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 4 2"><rect width="4" height="2" fill="#ABC"/></svg>';
+    const one = (await (await upload('/decals?name=Bar', svg)).json()) as {
+      id: string;
+      colours: string[];
+      blob: string;
+    };
+    const two = (await (await upload('/decals?name=Bar%20again', svg)).json()) as { id: string };
+    expect(one.colours).toEqual(['#aabbcc']);
+    expect(two.id).toBe(one.id);
+    const thumb = await sharp(Buffer.from(await (await raw(`/blobs/${one.blob}/thumb`)).arrayBuffer())).metadata();
+    expect([thumb.format, thumb.width, thumb.height]).toEqual(['png', 256, 128]);
+  });
+
+  test.each([
+    ['a text', 'hello', /not a picture that can be read/],
+    ['a script in a drawing', '<svg xmlns="http://www.w3.org/2000/svg"><script/></svg>', /script/],
+    ['nothing', '', /not a picture/],
+  ])('%s is refused in a sentence', async (_what, body, sentence) => {
+    const response = await upload('/decals?name=Bad', body);
+    expect(response.status).toBe(400);
+    expect(((await response.json()) as { error: string }).error).toMatch(sentence);
+  });
+
+  test('a picture that is cut off or too large is refused', async () => {
+    const whole = await square('#ff0000').png().toBuffer();
+    expect((await upload('/decals?name=Cut', whole.subarray(0, 60))).status).toBe(400);
+    const wide = await sharp({ create: { width: 9000, height: 2, channels: 3, background: '#fff' } })
+      .png()
+      .toBuffer();
+    expect(((await (await upload('/decals?name=Wide', wide)).json()) as { error: string }).error).toMatch(/9000 x 2/);
+  });
+});
+
+describe('bundles', () => {
+  test('a livery saved to a file and opened again is the same livery, and its file the same file', async () => {
+    const bytes = new Uint8Array(await (await raw(`/liveries/${cards[0].id}/bundle`)).arrayBuffer());
+    const { id } = (await (await upload('/liveries/open', bytes)).json()) as { id: string };
+    const [one, two] = await Promise.all(
+      [cards[0].id, id].map((which) => server.get<{ livery: object }>(`/liveries/${which}`)),
+    );
+    expect(two.livery).toEqual(one.livery);
+    const again = new Uint8Array(await (await raw(`/liveries/${id}/bundle`)).arrayBuffer());
+    expect(Buffer.compare(Buffer.from(again), Buffer.from(bytes))).toBe(0);
+    await raw(`/liveries/${id}`, { method: 'DELETE' });
+  });
+
+  test('a damaged one leaves nothing behind', async () => {
+    const before = (await server.get<Card[]>('/liveries')).length;
+    const response = await upload('/liveries/open', demoBytes('ebbline.livery').subarray(0, 9000));
+    expect(response.status).toBe(400);
+    expect((await server.get<Card[]>('/liveries')).length).toBe(before);
+  });
+});
+
+describe('delivering', () => {
+  test('writes exactly the planned files, and the zip holds the same bytes', async () => {
+    const ready = cards.find((card) => card.name.includes('Ebbline'))!;
+    const done = await deliver(ready.id);
+    expect(done).toMatchObject({ state: 'done', error: null });
+    const names = ['ebbline_deck.dds', 'ebbline_fan.dds', 'ebbline_hull.dds', 'finish.toml'];
+    expect(readdirSync(path.join(folder(), 'ebbline')).sort()).toEqual(names);
+    const zip = unzipSync(new Uint8Array(await (await raw(`/deliveries/${done.id}/zip`)).arrayBuffer()));
+    for (const file of done.files) {
+      const onDisk = readFileSync(path.join(folder(), 'ebbline', file.name));
+      expect(createHash('sha256').update(onDisk).digest('hex')).toBe(file.blob);
+      expect(Buffer.compare(onDisk, Buffer.from(zip[`wharf/turnstone/ebbline/${file.name}`]))).toBe(0);
+    }
+    const after = (await server.get<Card[]>('/liveries')).find((card) => card.id === ready.id)!;
+    expect(after.sheets.map((sheet) => sheet.state)).toEqual(['delivered', 'delivered', 'delivered']);
+  });
+
+  test('again gives the same bytes without encoding; only what changed is encoded anew', async () => {
+    const ready = cards.find((card) => card.name.includes('Ebbline'))!;
+    const again = await deliver(ready.id);
+    expect(again.seconds).toBeLessThan(3);
+    await edit(ready.id, ready.revision, { do: 'set-sheet', sheet: 'deck', set: { kept: true } });
+    const without = await deliver(ready.id);
+    expect(without.files.map((f) => f.name)).toEqual(['ebbline_hull.dds', 'ebbline_fan.dds', 'finish.toml']);
+    for (const file of without.files.filter((f) => f.name.endsWith('.dds')))
+      expect(again.files.find((f) => f.name === file.name)?.blob).toBe(file.blob);
+    // The deck of the delivery before is ours, so it does not stay to be loaded by mistake.
+    expect(existsSync(path.join(folder(), 'ebbline/ebbline_deck.dds'))).toBe(false);
+    const repeated = await server.post<Delivered>(`/deliveries/${again.id}/repeat`);
+    await until(
+      () => server.get<Delivered>(`/deliveries/${repeated.body.id}`),
+      (d) => d.state === 'done',
+    );
+    expect(existsSync(path.join(folder(), 'ebbline/ebbline_deck.dds'))).toBe(true);
+  });
+
+  test('what somebody else put there is kept before it is overwritten', async () => {
+    writeFileSync(path.join(folder(), 'ebbline/finish.toml'), 'mine = true\n');
+    const done = await deliver(cards.find((card) => card.name.includes('Ebbline'))!.id);
+    expect(done.replaced.map((file) => file.name)).toEqual(['finish.toml']);
+  });
+
+  test('a stop of preflight is no delivery, with the reason', async () => {
+    const card = cards.find((c) => c.name.includes('Lanternfish'))!;
+    await edit(card.id, 0, { do: 'set-particular', key: 'key', value: 'Lantern Fish' });
+    const refused = await server.post<{ error: string }>(`/liveries/${card.id}/deliveries`);
+    expect(refused.status).toBe(400);
+    expect(refused.body.error).toMatch(/capital letter/);
+    await edit(card.id, 1, { do: 'set-particular', key: 'key', value: 'lanternfish' });
+  });
+
+  test('cancelled while it runs, nothing is written', async () => {
+    const card = cards.find((c) => c.name.includes('Lanternfish'))!;
+    const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
+    await until(
+      () => server.get<Delivered & { progress: { done: number } }>(`/deliveries/${made.body.id}`),
+      (d) => d.state === 'encoding' && d.progress.done > 0,
+    );
+    expect((await server.post<Delivered>(`/deliveries/${made.body.id}/cancel`)).body.state).toBe('cancelled');
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    expect(readdirSync(path.join(folder(), 'lanternfish'))).toEqual([]);
+    expect((await server.get<Delivered>(`/deliveries/${made.body.id}`)).state).toBe('cancelled');
+  });
+
+  test('a folder that cannot be written is found before the work starts', async () => {
+    const blocked = path.join(folder(), 'tern-tide');
+    mkdirSync(folder(), { recursive: true });
+    rmSync(blocked, { recursive: true, force: true });
+    // A file where the folder should be: not even root can write into it.
+    writeFileSync(blocked, 'in the way');
+    chmodSync(blocked, 0o444);
+    const refused = await server.post<{ error: string }>(
+      `/liveries/${cards.find((c) => c.name.includes('Tern'))!.id}/deliveries`,
+    );
+    expect(refused.status).toBe(400);
+    expect(refused.body.error).toMatch(/cannot be written, so nothing was started/);
+    rmSync(blocked);
+  });
+
+  test('a worker that dies while encoding loses nothing: another takes it over', async () => {
+    const card = cards.find((c) => c.name.includes('Tern'))!;
+    const helper = await startServer({ databaseUrl: server.databaseUrl, data: server.data, worker: true });
+    const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
+    await until(
+      () => server.get<Delivered>(`/deliveries/${made.body.id}`),
+      (d) => d.state === 'encoding',
+    );
+    await helper.kill();
+    const done = await until(
+      () => server.get<Delivered>(`/deliveries/${made.body.id}`),
+      (d) => d.state === 'done',
+      120_000,
+    );
+    expect(readdirSync(path.join(folder(), 'tern-tide')).sort()).toEqual(done.files.map((file) => file.name).sort());
+  });
+});
+
+test('news of a livery reach a listener within a second', async () => {
+  const { id, revision } = await server.get<Card>(`/liveries/${cards[2].id}`);
+  const abort = new AbortController();
+  const response = await raw(`/liveries/${id}/news`, { signal: abort.signal });
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  expect((await reader.read()).value).toContain(`data: ${revision}`);
+  const sent = Date.now();
+  await edit(id, revision, { do: 'set-particular', key: 'number', value: '5' });
+  expect((await reader.read()).value).toContain(`data: ${revision + 1}`);
+  expect(Date.now() - sent).toBeLessThan(1000);
+  abort.abort();
+});

@@ -1,0 +1,106 @@
+/** A database of its own, and the built server on it, for tests. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import pg from 'pg';
+
+const root = path.resolve(import.meta.dirname, '../../../..');
+
+/** A fresh database in the cluster that npm test started. */
+export async function freshDatabase(): Promise<string> {
+  const address = process.env.TEST_POSTGRES;
+  if (!address) throw new Error('TEST_POSTGRES is not set: run the tests with npm test.');
+  const name = `test_${randomUUID().replaceAll('-', '')}`;
+  const client = new pg.Client({ connectionString: address });
+  await client.connect();
+  await client.query(`create database ${name}`);
+  await client.end();
+  return address.replace(/\/[^/]*$/, `/${name}`);
+}
+
+export interface TestServer {
+  url: string;
+  data: string;
+  databaseUrl: string;
+  process: ChildProcess;
+  get<T>(path: string): Promise<T>;
+  post<T>(path: string, body?: unknown): Promise<{ status: number; body: T }>;
+  /** Ends it as a crash would. */
+  kill(): Promise<void>;
+  stop(): Promise<void>;
+}
+
+export interface ServerOptions {
+  databaseUrl?: string;
+  data?: string;
+  demo?: boolean;
+  worker?: boolean;
+}
+
+/** Starts the built server (npm run build) on a free port. */
+export async function startServer(options: ServerOptions = {}): Promise<TestServer> {
+  const databaseUrl = options.databaseUrl ?? (await freshDatabase());
+  const data = options.data ?? mkdtempSync(path.join(os.tmpdir(), 'wl-server-'));
+  const env = {
+    ...process.env,
+    DATABASE_URL: databaseUrl,
+    WET_LACQUER_DATA: data,
+    WET_LACQUER_DEMO: options.demo ? 'yes' : 'none',
+    WET_LACQUER_WORKER: options.worker === false ? 'none' : 'yes',
+    PORT: String(20_000 + Math.floor(Math.random() * 20_000)),
+  };
+  const child = spawn('node', ['--enable-source-maps', 'packages/server/dist/main.js'], {
+    cwd: root,
+    env,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
+  const url = await new Promise<string>((resolve, reject) => {
+    let out = '';
+    const hear = (chunk: Buffer) => {
+      out += String(chunk);
+      const found = /http:\/\/\S+/.exec(out)?.[0];
+      if (found) resolve(found);
+    };
+    child.stdout.on('data', hear);
+    child.stderr.on('data', (chunk: Buffer) => (out += String(chunk)));
+    child.on('exit', (code) => reject(new Error(`The server ended with ${code}.\n${out}`)));
+  });
+  const ended = new Promise<void>((resolve) => child.on('exit', () => resolve()));
+  return {
+    url,
+    data,
+    databaseUrl,
+    process: child,
+    get: async <T>(where: string) => (await fetch(`${url}/api${where}`)).json() as Promise<T>,
+    async post<T>(where: string, body?: unknown) {
+      const response = await fetch(`${url}/api${where}`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: body === undefined ? undefined : JSON.stringify(body),
+      });
+      return { status: response.status, body: (await response.json().catch(() => null)) as T };
+    },
+    async kill() {
+      child.kill('SIGKILL');
+      await ended;
+    },
+    async stop() {
+      child.kill('SIGTERM');
+      await ended;
+      if (!options.data) rmSync(data, { recursive: true, force: true });
+    },
+  };
+}
+
+/** Asks again until the answer is as wanted. @throws after `ms` with the last answer */
+export async function until<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, ms = 90_000): Promise<T> {
+  const end = Date.now() + ms;
+  for (;;) {
+    const answer = await ask();
+    if (wanted(answer)) return answer;
+    if (Date.now() > end) throw new Error(`Still waiting; the last answer was ${JSON.stringify(answer).slice(0, 600)}`);
+    await new Promise((resolve) => setTimeout(resolve, 150));
+  }
+}

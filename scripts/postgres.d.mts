@@ -1,0 +1,8 @@
+export interface Cluster {
+  url(database: string): string;
+  port: number;
+  database(name: string): Promise<string>;
+  stop(): Promise<unknown>;
+  kill(): void;
+}
+export function startPostgres(wanted: string, onPort?: number): Promise<Cluster>;
