@@ -36,7 +36,7 @@ async function main(argv: string[]): Promise<number> {
         options: { json: { type: 'boolean' }, ...verb.options },
       });
     } catch (error) {
-      throw new UsageError((error as Error).message);
+      throw new UsageError((error as Error).message.split('\n')[0]);
     }
     if (parsed.positionals.length !== verb.args) throw new UsageError(`usage: lacquer ${verb.name} ${verb.usage}`);
     const result = await verb.run(parsed.positionals, parsed.values as Record<string, string | boolean | undefined>);

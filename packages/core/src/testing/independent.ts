@@ -60,3 +60,14 @@ export function throughImageMagick(image: Image8, operators: readonly string[], 
     return out;
   });
 }
+
+/** PSNR of R, G and B over the marked texels alone, in dB. */
+export function psnrWhere(a: Image8, b: Image8, marked: Uint8Array): number {
+  let [sum, count] = [0, 0];
+  for (let i = 0; i < marked.length; i++) {
+    if (!marked[i]) continue;
+    count += 3;
+    for (let c = 0; c < 3; c++) sum += (a.data[i * 4 + c] - b.data[i * 4 + c]) ** 2;
+  }
+  return 10 * Math.log10((255 * 255 * count) / sum);
+}

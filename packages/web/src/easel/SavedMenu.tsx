@@ -35,7 +35,7 @@ export function SavedMenu() {
           </IconButton>
         </span>
       </Tooltip>
-      <Tooltip title={trouble ?? 'The steps of this livery'}>
+      <Tooltip describeChild title={trouble ?? 'The steps of this livery'}>
         <Button
           size="small"
           variant="text"
@@ -50,9 +50,17 @@ export function SavedMenu() {
           }
           sx={{ color: INK.quiet, minWidth: 138, justifyContent: 'flex-start' }}
         >
-          <span role="status">{words}</span>
+          {words}
         </Button>
       </Tooltip>
+      {saving === 'offline' && (
+        <span
+          role="alert"
+          style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
+        >
+          {trouble}
+        </span>
+      )}
       <Menu
         anchorEl={menu}
         open={menu !== null}

@@ -1,0 +1,250 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
+import { psnrWhere, readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
+import { demoBundle } from '@wet-lacquer/core/testing/scenes.ts';
+import { sheetSurface } from '@wet-lacquer/core/surface/surface.ts';
+import { unzipSync, zipSync } from 'fflate';
+
+const root = path.resolve(import.meta.dirname, '../../..');
+const bundle = path.join(root, 'demo/out/tern-tide.livery');
+let folder: string;
+const at = (name: string) => path.join(folder, name);
+
+/** Runs the built command line. */
+function lacquer(...args: string[]) {
+  const { status, stdout, stderr } = spawnSync('node', [path.join(root, 'bin/lacquer'), ...args], { encoding: 'utf8' });
+  return { status, stdout, stderr };
+}
+const json = <T>(...args: string[]): T => {
+  const { status, stdout, stderr } = lacquer(...args, '--json');
+  expect(stderr).toBe('');
+  expect(status).toBe(0);
+  return JSON.parse(stdout) as T;
+};
+
+beforeAll(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'wl-cli-'));
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+describe('usage', () => {
+  test('without a verb it shows them all, and exits with 2', () => {
+    const { status, stderr } = lacquer();
+    expect(status).toBe(2);
+    for (const verb of ['inspect', 'encode', 'decode', 'compare', 'flatten', 'uv', 'check', 'deliver', 'bay'])
+      expect(stderr).toContain(`lacquer ${verb}`);
+    expect(lacquer('help').status).toBe(0);
+  });
+
+  test.each([
+    [['encode', 'a.png'], 2, /usage: lacquer encode/],
+    [['encode', 'a.png', 'b.xyz'], 2, /dds, tga, png or jpg/],
+    [['encode', 'a.png', 'b.dds', '--format', 'bc9'], 2, /bc1, bc3, bc7/],
+    [['decode', 'a.dds', 'b.png', '--mip', '-1'], 2, /mip/],
+    [['inspect', 'none.dds'], 1, /cannot be read \(ENOENT\)/],
+    [['deliver', 'none.livery'], 2, /--out DIR/],
+    [['bay', 'brackwater-run', '/none/here'], 1, /no folder/],
+    [['bay', 'other', '/tmp'], 1, /no game "other"/],
+    [['check', 'none.livery'], 1, /neither a bundle file nor the id/],
+  ])('%j ends with %i and one clear line', (args, status, sentence) => {
+    const result = lacquer(...args);
+    expect(result.status).toBe(status);
+    expect(result.stderr).toMatch(sentence);
+    expect(result.stderr.trim().split('\n')).toHaveLength(1);
+    expect(result.stdout).toBe('');
+  });
+});
+
+describe('textures', () => {
+  beforeAll(() => {
+    // A gradient with bars, by ImageMagick.
+    execFileSync('convert', [
+      '-size',
+      '96x64',
+      'gradient:#3366aa-#eeddcc',
+      '-fill',
+      '#cc2211',
+      '-draw',
+      'rectangle 10,0 20,63',
+      at('in.png'),
+    ]);
+  });
+
+  test('encode, inspect, decode and compare agree with one another and with Pillow', () => {
+    const made = json<{ mips: number; format: string; bytes: number; seconds: object }>(
+      'encode',
+      at('in.png'),
+      at('out.dds'),
+      '--format',
+      'bc7',
+      '--threads',
+      '2',
+    );
+    expect(made).toMatchObject({
+      width: 96,
+      height: 64,
+      format: 'bc7',
+      header: 'dx10',
+      colourSpace: 'srgb',
+      mips: 7,
+      threads: 2,
+    });
+    expect(Object.keys(made.seconds)).toEqual(['read', 'filter', 'encode', 'write']);
+    expect(json('inspect', at('out.dds'))).toMatchObject({
+      kind: 'dds',
+      width: 96,
+      height: 64,
+      format: 'bc7',
+      header: 'dx10',
+      colourSpace: 'srgb',
+      mips: 7,
+      mipsExpected: 7,
+      alpha: 'none',
+    });
+    json('decode', at('out.dds'), at('back.png'));
+    const apart = json<{ psnrRgb: number }>('compare', at('in.png'), at('back.png'));
+    expect(apart.psnrRgb).toBeGreaterThan(38);
+    const pillow = readWithPillow(readFileSync(at('out.dds')), 'dds');
+    expect(compareImages(pillow, readWithPillow(readFileSync(at('back.png')), 'png')).largest).toBe(0);
+    json('decode', at('out.dds'), at('small.png'), '--mip', '3');
+    expect(json('inspect', at('small.png'))).toMatchObject({ width: 12, height: 8 });
+  });
+
+  test('the bytes do not depend on the number of threads', () => {
+    const hash = (threads: string) => {
+      json('encode', at('in.png'), at(`t${threads}.dds`), '--threads', threads);
+      return createHash('sha256')
+        .update(readFileSync(at(`t${threads}.dds`)))
+        .digest('hex');
+    };
+    expect(hash('1')).toBe(hash('3'));
+  });
+
+  test.each([
+    ['bc1', 'DXT1'],
+    ['bc3', 'DXT5'],
+  ])('%s comes with the legacy header unless asked otherwise', (format, code) => {
+    json('encode', at('in.png'), at('legacy.dds'), '--format', format, '--mips', 'none', '--flip');
+    expect(readFileSync(at('legacy.dds')).subarray(84, 88).toString()).toBe(code);
+    json('decode', at('legacy.dds'), at('legacy.png'), '--flip');
+    expect(json<{ psnrRgb: number }>('compare', at('in.png'), at('legacy.png')).psnrRgb).toBeGreaterThan(33);
+  });
+
+  test('TGA, PNG and JPEG by the ending; equal pictures are said to be equal', () => {
+    for (const ending of ['tga', 'png', 'jpg']) json('encode', at('in.png'), at(`x.${ending}`));
+    expect(json('compare', at('in.png'), at('x.tga'))).toMatchObject({ psnrRgb: null, largest: 0 });
+    expect(lacquer('compare', at('in.png'), at('x.png')).stdout).toContain('RGB equal');
+    expect(json<{ deltaE: { mean: number } }>('compare', at('in.png'), at('x.jpg')).deltaE.mean).toBeLessThan(2);
+    expect(json('inspect', at('x.tga'))).toMatchObject({ kind: 'tga', bits: 32, topDown: true });
+  });
+
+  test('BC7 behind a legacy header is refused, and nothing is written', () => {
+    const { status, stderr } = lacquer(
+      'encode',
+      at('in.png'),
+      at('never.dds'),
+      '--format',
+      'bc7',
+      '--header',
+      'legacy',
+    );
+    expect(status).toBe(1);
+    expect(stderr).toContain('needs the DX10 header');
+    expect(readdirSync(folder).some((name) => name.includes('never'))).toBe(false);
+  });
+
+  test('a file that is cut off is refused in a sentence', () => {
+    json('encode', at('in.png'), at('whole.dds'));
+    writeFileSync(at('cut.dds'), readFileSync(at('whole.dds')).subarray(0, 2000));
+    expect(lacquer('inspect', at('cut.dds')).stderr).toMatch(/cut off/);
+  });
+
+  test('models: facts, and the UV layout at the sheet’s own size', () => {
+    expect(json('inspect', path.join(root, 'demo/out/turnstone.glb'))).toMatchObject({
+      kind: 'glb',
+      materials: expect.arrayContaining(['hull', 'deck', 'fan']),
+    });
+    json('uv', path.join(root, 'demo/out/turnstone.obj'), at('uv.png'), '--size', '512', '--sheet', 'hull');
+    expect(json('inspect', at('uv.png'))).toMatchObject({ width: 512, height: 512, alpha: 'soft' });
+    expect(lacquer('uv', path.join(root, 'demo/out/turnstone.glb'), at('uv.png'), '--sheet', 'wing').stderr).toMatch(
+      /No material.*"wing"/,
+    );
+  });
+});
+
+describe('a livery from its bundle', () => {
+  test('check, deliver and the stand-in game', () => {
+    expect(lacquer('check', bundle).status).toBe(0);
+    const one = json<{ folder: string; files: { name: string; sha256: string }[] }>(
+      'deliver',
+      bundle,
+      '--out',
+      at('game'),
+      '--zip',
+      at('a.zip'),
+      '--threads',
+      '2',
+    );
+    expect(one.folder).toBe('wharf/turnstone/tern-tide/');
+    expect(one.files.map((file) => file.name)).toEqual([
+      'tern-tide_hull.dds',
+      'tern-tide_deck.dds',
+      'tern-tide_fan.dds',
+      'finish.toml',
+    ]);
+    const report = lacquer('bay', 'brackwater-run', at('game'));
+    expect(report.status).toBe(0);
+    expect(report.stdout.match(/shown/g)).toHaveLength(3);
+    // The same livery again, on another number of threads: the same bytes, the zip too.
+    json('deliver', bundle, '--out', at('game2'), '--zip', at('b.zip'), '--threads', '1');
+    for (const { name, sha256 } of one.files)
+      expect(
+        createHash('sha256')
+          .update(readFileSync(at(`game2/${one.folder}${name}`)))
+          .digest('hex'),
+      ).toBe(sha256);
+    expect(Buffer.compare(readFileSync(at('a.zip')), readFileSync(at('b.zip')))).toBe(0);
+    execFileSync('unzip', ['-tq', at('a.zip')]);
+
+    renameSync(at(`game/${one.folder}tern-tide_fan.dds`), at(`game/${one.folder}tern-tide_Fan.dds`));
+    const wrong = lacquer('bay', 'brackwater-run', at('game'));
+    expect(wrong.status).toBe(1);
+    expect(wrong.stdout).toMatch(/fan\s+missing: .*character 11 is "F" and should be "f"/);
+  });
+
+  test('the delivered hull, decoded by Pillow, is the flattened sheet at 38 dB or better on its islands', async () => {
+    json('flatten', bundle, at('hull.png'), '--sheet', 'hull');
+    const painted = readWithPillow(readFileSync(at('hull.png')), 'png');
+    const delivered = readWithPillow(readFileSync(at('game2/wharf/turnstone/tern-tide/tern-tide_hull.dds')), 'dds');
+    // Beside the islands edge padding stands in place of what was painted there.
+    const { template } = await demoBundle('tern-tide');
+    expect(psnrWhere(painted, delivered, sheetSurface(template, 'hull').inside)).toBeGreaterThan(38);
+  });
+
+  test('what preflight stops is not delivered: exit code 1 and nothing written', () => {
+    const entries = unzipSync(readFileSync(bundle));
+    const livery = JSON.parse(Buffer.from(entries['livery.json']).toString()) as {
+      particulars: Record<string, string>;
+    };
+    livery.particulars.key = 'Tern Tide';
+    writeFileSync(at('bad.livery'), zipSync({ ...entries, 'livery.json': Buffer.from(JSON.stringify(livery)) }));
+    const checked = lacquer('check', at('bad.livery'));
+    expect(checked.status).toBe(1);
+    expect(checked.stdout).toMatch(/stop .*capital letter/);
+    const { status, stderr } = lacquer('deliver', at('bad.livery'), '--out', at('nowhere'));
+    expect(status).toBe(1);
+    expect(stderr).toMatch(/Preflight stops this delivery/);
+    expect(readdirSync(folder)).not.toContain('nowhere');
+  });
+
+  test('inspect lists what is in it', () => {
+    const facts = json<{ layers: { name: string }[] }>('inspect', bundle);
+    expect(facts.layers.length).toBe(45);
+    expect(facts).toMatchObject({ kind: 'livery', template: 'Turnstone skimmer' });
+  });
+});
