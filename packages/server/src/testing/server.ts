@@ -37,6 +37,8 @@ export interface ServerOptions {
   data?: string;
   demo?: boolean;
   worker?: boolean;
+  /** A fixed port; otherwise a free one is found. */
+  port?: number;
 }
 
 /** Starts the built server (npm run build) on a free port. */
@@ -49,7 +51,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     WET_LACQUER_DATA: data,
     WET_LACQUER_DEMO: options.demo ? 'yes' : 'none',
     WET_LACQUER_WORKER: options.worker === false ? 'none' : 'yes',
-    PORT: String(20_000 + Math.floor(Math.random() * 20_000)),
+    PORT: String(options.port ?? 20_000 + Math.floor(Math.random() * 20_000)),
   };
   const child = spawn('node', ['--enable-source-maps', 'packages/server/dist/main.js'], {
     cwd: root,

@@ -85,7 +85,7 @@ export function FindDialog({ onClose }: { onClose(): void }) {
       onClose={onClose}
       fullWidth
       maxWidth="xs"
-      aria-label="Find"
+      slotProps={{ paper: { 'aria-label': 'Find' } }}
       sx={{ '& .MuiDialog-container': { alignItems: 'flex-start' } }}
     >
       <InputBase

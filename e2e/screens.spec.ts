@@ -1,0 +1,225 @@
+/** Every screen: axe-core finds nothing serious, the model and the sheet are linked, pictures can be dropped, the bay says what is wrong. */
+import { renameSync, readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import path from 'node:path';
+import type { Page } from '@playwright/test';
+import { PNG } from 'pngjs';
+import { add, expect, layerNames, layers, saved, shows, startLivery, test } from './fixture.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+async function serious(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    const { violations } = await (
+      globalThis as unknown as {
+        axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+      }
+    ).axe.run();
+    return violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => `${v.id}: ${v.nodes[0].html.slice(0, 160)}`);
+  });
+}
+const open = async (page: Page, name: RegExp) => {
+  await page.goto('/');
+  await page.getByRole('link', { name }).first().click();
+  await expect(page.getByRole('tree')).toBeVisible();
+};
+
+test('axe-core finds no serious or critical problem on any screen', async ({ page }) => {
+  test.setTimeout(240_000);
+  const looked: Record<string, string[]> = {};
+  await page.goto('/');
+  await expect(page.getByText('Turnstone 7')).toBeVisible();
+  looked.liveries = await serious(page);
+  await page.getByRole('button', { name: 'Start a livery' }).click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  looked.start = await serious(page);
+  await open(page, /Ebbline/);
+  looked.sheet = await serious(page);
+  for (const kind of ['Lettering', 'Decal', 'Stripe', 'Chequer']) {
+    const layer = page.getByRole('treeitem', { name: new RegExp(`, ${kind},`) }).first();
+    if ((await layer.count()) === 0) continue;
+    await layer.click();
+    looked[kind] = await serious(page);
+  }
+  for (const tab of ['Scheme', 'Particulars']) {
+    await page.getByRole('tab', { name: tab }).click();
+    looked[tab] = await serious(page);
+  }
+  await page.getByRole('button', { name: 'List' }).click();
+  looked.list = await serious(page);
+  await page.getByRole('button', { name: 'Add to Marks' }).click();
+  looked.menu = await serious(page);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await expect(page.getByRole('combobox', { name: 'Find' })).toBeVisible();
+  looked.find = await serious(page);
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  await expect(page.getByRole('heading', { name: 'Preflight' })).toBeVisible();
+  looked.deliver = await serious(page);
+  await page.goto('/decals');
+  await expect(page.getByText('Tern roundel')).toBeVisible();
+  looked.decals = await serious(page);
+  await page.goto('/bay');
+  await expect(page.getByRole('heading', { name: 'What the game made of it' })).toBeVisible();
+  looked.bay = await serious(page);
+  expect(Object.fromEntries(Object.entries(looked).filter(([, problems]) => problems.length > 0))).toEqual({});
+});
+
+test('what is under the pointer on the sheet lights up on the model, and the other way round; a click on the model chooses', async ({
+  page,
+}) => {
+  await open(page, /Tern & Tide/);
+  const flat = (await page.getByTestId('art').boundingBox())!;
+  const model = page.getByRole('application', { name: /^The model/ });
+  await expect(model).toBeVisible();
+  // The middle of the transom.
+  await page.mouse.move(flat.x + flat.width * 0.2, flat.y + flat.height * 0.55);
+  await expect(page.getByRole('status', { name: 'Part' })).toHaveText('transom');
+  const box = (await model.boundingBox())!;
+  // The starboard side faces the camera; somewhere along the middle row is its paint.
+  let at = 0;
+  for (const share of [0.4, 0.45, 0.5, 0.35, 0.55]) {
+    at = share;
+    await page.mouse.move(box.x + box.width * share, box.y + box.height * 0.6);
+    await page.waitForTimeout(150);
+    if (await page.getByTestId('model-spot').isVisible()) break;
+  }
+  await expect(page.getByTestId('model-spot')).toBeVisible();
+  await expect(page.getByRole('status', { name: 'Part' })).toHaveText('starboard side');
+  await page.getByRole('button', { name: 'Sheet deck' }).click();
+  await page.mouse.click(box.x + box.width * at, box.y + box.height * 0.6);
+  await expect(page.getByRole('button', { name: 'Sheet hull' })).toHaveAttribute('aria-current', 'true');
+  await expect(page.getByRole('treeitem', { selected: true })).toHaveCount(1);
+  await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue(/starboard|Cream|roundel|Quillback/);
+});
+
+test('a click on the art chooses the topmost layer there; the keyboard zooms and fits', async ({ page }) => {
+  await open(page, /Tern & Tide/);
+  const flat = (await page.getByTestId('art').boundingBox())!;
+  await shows(page, 0.5, 0.88, [0xf1, 0xe8, 0xd4]);
+  await page.mouse.click(flat.x + flat.width * 0.5, flat.y + flat.height * 0.88);
+  await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue('Cream');
+  await page.keyboard.press('1');
+  await expect(page.getByRole('button', { name: 'Zoom 100 percent' })).toBeVisible();
+  await page.keyboard.press('+');
+  await expect(page.getByRole('button', { name: 'Zoom 141 percent' })).toBeVisible();
+  await page.keyboard.press('0');
+  await expect(page.getByRole('button', { name: /Zoom 2\d percent/ })).toBeVisible();
+  // The wheel zooms at the pointer: what is under it stays.
+  await page.mouse.move(flat.x + 100, flat.y + 200);
+  const before = await page.getByRole('status', { name: 'Position' }).textContent();
+  await page.mouse.wheel(0, -400);
+  await page.mouse.move(flat.x + 101, flat.y + 200);
+  await page.mouse.move(flat.x + 100, flat.y + 200);
+  const numbers = (text: string | null) => (text ?? '').match(/\d+/g)!.map(Number);
+  const after = numbers(await page.getByRole('status', { name: 'Position' }).textContent());
+  numbers(before).forEach((value, i) => expect(Math.abs(after[i] - value)).toBeLessThanOrEqual(8));
+});
+
+test('guides are switched one by one, above the art', async ({ page }) => {
+  await open(page, /Ebbline/);
+  const ink = () =>
+    page.getByTestId('guides').evaluate((canvas) =>
+      (canvas as HTMLCanvasElement)
+        .getContext('2d')!
+        .getImageData(0, 0, (canvas as HTMLCanvasElement).width, (canvas as HTMLCanvasElement).height)
+        .data.reduce((n, v, i) => n + (i % 4 === 3 && v > 0 ? 1 : 0), 0),
+    );
+  await page.getByRole('button', { name: /^Guides/ }).click();
+  await page.getByRole('menuitem', { name: 'All off' }).click();
+  await expect.poll(ink).toBe(0);
+  let last = 0;
+  for (const guide of ['Seams', 'Wire', 'Part names', 'Symmetry axis']) {
+    await page.getByRole('menuitem', { name: guide }).click();
+    await expect.poll(ink).toBeGreaterThan(last);
+    last = await ink();
+  }
+  // The block grid shows when there is room for it.
+  await page.getByRole('menuitem', { name: /^Block grid/ }).click();
+  await page.keyboard.press('Escape');
+  expect(await ink()).toBe(last);
+  await page.getByRole('button', { name: /^Zoom/ }).click();
+  await page.getByRole('menuitem', { name: '400 %' }).click();
+  await expect.poll(ink).toBeGreaterThan(last);
+});
+
+test('a picture dropped on the sheet becomes a decal there; what is no picture is refused in a sentence', async ({
+  page,
+}) => {
+  await startLivery(page, 'Dropped');
+  await add(page, 'Base', 'Solid');
+  await shows(page, 0.5, 0.5, [0xe8, 0xe4, 0xda]);
+  const png = new PNG({ width: 40, height: 40 });
+  for (let i = 0; i < 1600; i++) png.data.set([0, 90, 200, 255], i * 4);
+  const drop = async (name: string, type: string, bytes: Buffer) => {
+    const data = await page.evaluateHandle(
+      ([fileName, mime, base64]) => {
+        const transfer = new DataTransfer();
+        transfer.items.add(new File([Uint8Array.from(atob(base64), (c) => c.charCodeAt(0))], fileName, { type: mime }));
+        return transfer;
+      },
+      [name, type, bytes.toString('base64')],
+    );
+    const box = (await page.getByTestId('art').boundingBox())!;
+    await page
+      .getByRole('application', { name: /^Sheet hull/ })
+      .dispatchEvent('drop', { dataTransfer: data, clientX: box.x + box.width / 2, clientY: box.y + box.height / 2 });
+  };
+  await drop('Blue square.png', 'image/png', PNG.sync.write(png));
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Blue square']);
+  await shows(page, 0.5, 0.5, [0, 90, 200]);
+  await drop('notes.txt', 'text/plain', Buffer.from('not a picture'));
+  await expect(page.getByRole('alert').filter({ hasText: 'notes.txt' })).toContainText(
+    'not a picture that can be read',
+  );
+  await expect(layers(page)).toHaveCount(2);
+  await saved(page);
+});
+
+test('the steps are listed with their times, and any can be gone back to', async ({ page }) => {
+  await startLivery(page, 'Steps');
+  for (const maker of ['Stripe', 'Chequer', 'Stripe set']) await add(page, 'Pattern', maker);
+  await saved(page);
+  await page.getByRole('button', { name: 'Saved, 3 steps' }).click();
+  await expect(page.getByRole('menuitem')).toHaveCount(3);
+  await page.getByRole('menuitem', { name: /^Add Stripe today/ }).click();
+  await expect.poll(() => layerNames(page)).toEqual(['Stripe']);
+  await saved(page);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(layers(page)).toHaveCount(3);
+});
+
+test('the game shows the pattern and says why when a name is off by one letter, and loads it again when it is right', async ({
+  page,
+  server,
+}) => {
+  test.setTimeout(200_000);
+  await startLivery(page, 'Misnamed');
+  await page.getByRole('button', { name: 'Sheet fan' }).click();
+  await add(page, 'Base', 'Solid');
+  await saved(page);
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  await expect(page.getByText('Sheet hull is still bare')).toBeVisible();
+  await page.getByRole('button', { name: /^Deliver 2 files/ }).click();
+  await page.getByRole('link', { name: 'Open in the test bay' }).click({ timeout: 90_000 });
+  await expect(page.getByText('fan shown')).toBeVisible({ timeout: 60_000 });
+  const folder = path.join(server.data, 'games/brackwater-run/wharf/turnstone/misnamed');
+  renameSync(path.join(folder, 'misnamed_fan.dds'), path.join(folder, 'misnamed_Fan.dds'));
+  await expect(page.getByText('fan missing')).toBeVisible();
+  await expect(page.getByText(/character 10 is "F" and should be "f"/).first()).toBeVisible();
+  renameSync(path.join(folder, 'misnamed_Fan.dds'), path.join(folder, 'misnamed_fan.dds'));
+  await expect(page.getByText('fan shown')).toBeVisible();
+});
+
+test('a livery that is not there says so, and leads back', async ({ page }) => {
+  await page.goto('/liveries/00000000-0000-4000-8000-000000000000');
+  await expect(page.getByText('There is no such livery')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
+  await page.getByRole('link', { name: 'Liveries', exact: true }).first().click();
+  await expect(page.getByText('Turnstone 7')).toBeVisible();
+});
