@@ -60,7 +60,14 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   {
     languageOptions: {
-      globals: { process: 'readonly', console: 'readonly', URL: 'readonly', setTimeout: 'readonly', performance: 'readonly', fetch: 'readonly' },
+      globals: {
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        setTimeout: 'readonly',
+        performance: 'readonly',
+        fetch: 'readonly',
+      },
     },
   },
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },

@@ -19,13 +19,13 @@ interface Tile {
   sheet: string;
   tx: number;
   ty: number;
-  pixels: number[];
+  pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
 /** Keeps every native tile that the page gets from its workers: a spy around Worker, nothing in the product. */
 async function spyOnTiles(page: Page): Promise<void> {
   await page.addInitScript(() => {
-    const kept = new Map<string, { sheet: string; tx: number; ty: number; pixels: Uint8ClampedArray }>();
+    const kept = new Map<string, Tile>();
     (globalThis as unknown as { tiles: typeof kept }).tiles = kept;
     const Original = Worker;
     globalThis.Worker = class extends Original {
@@ -91,32 +91,25 @@ test('the tiles that the page draws at 1:1 are the command line’s flattened sh
   await expect(page.getByRole('button', { name: 'Zoom 100 percent' })).toBeVisible();
   const flat = flatten(server, id, 'fan', folder);
   const wanted = (tx: number, ty: number) => {
-    const tile: number[] = [];
-    for (let y = 0; y < TILE; y++)
-      tile.push(
-        ...flat.data.subarray(((ty * TILE + y) * 512 + tx * TILE) * 4, ((ty * TILE + y) * 512 + (tx + 1) * TILE) * 4),
-      );
-    return createHash('sha256').update(Uint8Array.from(tile)).digest('hex');
+    const rows = Array.from({ length: TILE }, (_, y) => ((ty * TILE + y) * 512 + tx * TILE) * 4);
+    const tile = Buffer.concat(rows.map((at) => flat.data.subarray(at, at + TILE * 4)));
+    return createHash('sha256').update(tile).digest('hex');
   };
-  const tiles = () =>
-    page.evaluate(() =>
-      [...(globalThis as unknown as { tiles: Map<string, Tile> }).tiles.values()]
-        .filter((t) => t.sheet === 'fan')
-        .map(({ sheet, tx, ty, pixels }) => ({ sheet, tx, ty, pixels: [...pixels] })),
-    );
+  /** SHA-256 of a tile as the page has it. */
+  const got = (tx: number, ty: number) =>
+    page.evaluate(async (key) => {
+      const tile = (globalThis as unknown as { tiles: Map<string, Tile> }).tiles.get(key);
+      if (!tile) return 'not there yet';
+      const digest = await crypto.subtle.digest('SHA-256', tile.pixels);
+      return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('');
+    }, `fan/${tx}/${ty}`);
   for (const [tx, ty] of [
     [0, 0],
     [1, 0],
     [0, 1],
     [1, 1],
-  ]) {
-    await expect
-      .poll(async () => {
-        const tile = (await tiles()).find((t) => t.tx === tx && t.ty === ty);
-        return tile ? createHash('sha256').update(Uint8Array.from(tile.pixels)).digest('hex') : 'not there yet';
-      })
-      .toBe(wanted(tx, ty));
-  }
+  ])
+    await expect.poll(() => got(tx, ty)).toBe(wanted(tx, ty));
   expect(new Set(flat.data.filter((_v, i) => i % 4 === 3)).size).toBeGreaterThan(2);
 
   // Opaque texels read back from the canvas: the sheet lies at whole pixels, its left edge is where the surround ends.

@@ -43,6 +43,16 @@ async function freePort() {
   for (let port = FIRST_PORT; ; port++) if (await isFree(port)) return port;
 }
 
+/** The parent of a process, from the fourth field of its stat (proc(5)); null when it has gone. */
+function parentOf(pid) {
+  try {
+    const stat = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[1]);
+  } catch {
+    return null;
+  }
+}
+
 /** Tries a few times: after a crash the last processes of the cluster may need a moment to go. */
 async function patiently(work) {
   for (let attempt = 1; ; attempt++) {
@@ -123,10 +133,8 @@ export async function startPostgres(wanted, onPort) {
     /** Kill -9 of every process of the cluster. */
     kill() {
       const pid = Number(readFileSync(path.join(cluster, 'postmaster.pid'), 'utf8').split('\n')[0]);
-      const children = spawnSync('pgrep', ['-P', String(pid)])
-        .stdout.toString()
-        .split('\n')
-        .filter(Boolean)
+      const children = readdirSync('/proc')
+        .filter((name) => /^\d+$/.test(name) && parentOf(name) === pid)
         .map(Number);
       for (const one of [pid, ...children]) {
         try {

@@ -209,7 +209,8 @@ describe('a livery from its bundle', () => {
           .digest('hex'),
       ).toBe(sha256);
     expect(Buffer.compare(readFileSync(at('a.zip')), readFileSync(at('b.zip')))).toBe(0);
-    execFileSync('unzip', ['-tq', at('a.zip')]);
+    // Another reader opens the zip and finds every checksum right.
+    execFileSync('/usr/bin/python3', ['-m', 'zipfile', '-t', at('a.zip')]);
 
     renameSync(at(`game/${one.folder}tern-tide_fan.dds`), at(`game/${one.folder}tern-tide_Fan.dds`));
     const wrong = lacquer('bay', 'brackwater-run', at('game'));
