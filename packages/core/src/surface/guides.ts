@@ -5,33 +5,44 @@ import { boxOfParts, GUTTER, triangleOnSheet } from './surface.ts';
 export interface UvLines {
   /** Every edge of a triangle, once. */
   wire: Float64Array;
-  /** Edges that only one triangle has: where an island ends. */
+  /** Edges that only one triangle of the surface has: where an island ends. */
   seams: Float64Array;
 }
 
 export function uvLines(template: Template, sheetKey: string): UvLines {
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const { positions, indices } = template.mesh;
+  const wire = new Map<string, number[]>();
+  // Islands that lie on one another share UVs but not places on the model: an edge is told by both.
   const edges = new Map<string, { line: number[]; uses: number }>();
   for (const part of template.parts) {
     if (part.sheet !== sheetKey) continue;
     for (let t = part.first; t < part.first + part.count; t++) {
       const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
-      for (let k = 0; k < 6; k += 2) {
-        const [ax, ay, bx, by] = [c[k], c[k + 1], c[(k + 2) % 6], c[(k + 3) % 6]];
-        const [a, b] = [`${ax.toFixed(2)},${ay.toFixed(2)}`, `${bx.toFixed(2)},${by.toFixed(2)}`];
-        const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+      const flat = [0, 1, 2].map((k) => `${c[k * 2].toFixed(2)},${c[k * 2 + 1].toFixed(2)}`);
+      const solid = [0, 1, 2].map((k) => {
+        const v = indices[t * 3 + k] * 3;
+        return `${flat[k]},${positions[v].toFixed(4)},${positions[v + 1].toFixed(4)},${positions[v + 2].toFixed(4)}`;
+      });
+      for (let k = 0; k < 3; k++) {
+        const n = (k + 1) % 3;
+        const line = [c[k * 2], c[k * 2 + 1], c[n * 2], c[n * 2 + 1]];
+        wire.set(pairOf(flat[k], flat[n]), line);
+        const key = pairOf(solid[k], solid[n]);
         const known = edges.get(key);
         if (known) known.uses++;
-        else edges.set(key, { line: [ax, ay, bx, by], uses: 1 });
+        else edges.set(key, { line, uses: 1 });
       }
     }
   }
-  const all = [...edges.values()];
+  const seams = [...edges.values()].filter((edge) => edge.uses === 1);
   return {
-    wire: Float64Array.from(all.flatMap((edge) => edge.line)),
-    seams: Float64Array.from(all.filter((edge) => edge.uses === 1).flatMap((edge) => edge.line)),
+    wire: Float64Array.from([...wire.values()].flat()),
+    seams: Float64Array.from(seams.flatMap((edge) => edge.line)),
   };
 }
+
+const pairOf = (a: string, b: string) => (a < b ? `${a} ${b}` : `${b} ${a}`);
 
 /** Where the parts of a sheet lie: their boxes in texels, without the gutter. */
 export function partBoxes(template: Template, sheetKey: string) {

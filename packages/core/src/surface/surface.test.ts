@@ -34,6 +34,21 @@ describe('a small template', () => {
     expect(seams.length / 4).toBe(6);
   });
 
+  test('islands that lie on one another keep their seams: they share UVs, not places on the model', () => {
+    const template = smallTemplate(64);
+    const over = structuredClone(template);
+    const { mesh } = over;
+    const shift = mesh.positions.length / 3;
+    mesh.positions.push(...template.mesh.positions.map((v, i) => (i % 3 === 2 ? v - 5 : v)));
+    mesh.normals.push(...template.mesh.normals);
+    mesh.uvs.push(...template.mesh.uvs);
+    mesh.indices.push(...template.mesh.indices.map((i) => i + shift));
+    over.parts.push({ key: 'behind', name: 'behind', sheet: 'face', first: 4, count: 4, hex: null });
+    const { wire, seams } = uvLines(over, 'face');
+    expect(wire.length / 4).toBe(9);
+    expect(seams.length / 4).toBe(12);
+  });
+
   test('a texel is found on the model, and the gutter is not', () => {
     const spot = spotOfTexel(smallTemplate(64), 'face', 24, 32)!;
     expect(spot.part).toBe('left');

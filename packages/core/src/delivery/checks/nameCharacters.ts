@@ -35,7 +35,7 @@ export const nameCharacters: Check = {
         {
           check: this.key,
           level: 'stop',
-          title: `The livery's key has ${what}`,
+          title: `The livery’s key has ${what}`,
           detail: `${spec.gameName} ignores names that are not ${says}: ${key}, character ${at + 1}.`,
           show,
           fix,

@@ -85,9 +85,14 @@ export function drawGuides(
     ctx.font = GUIDE_FONT;
     ctx.textBaseline = 'bottom';
     ctx.lineJoin = 'round';
+    const taken = new Set<string>();
     for (const part of paths.parts) {
       const { x, y } = toScreen(view, part.left, part.bottom);
       const room = (part.right - part.left) * view.zoom;
+      // Islands that lie on one another would write over one another: the first names them.
+      const spot = `${Math.round(x / 8)} ${Math.round(y / 8)}`;
+      if (taken.has(spot)) continue;
+      taken.add(spot);
       if (room < 24 || (part.bottom - part.top) * view.zoom < 12) continue;
       ctx.lineWidth = 3.5;
       ctx.strokeStyle = 'rgba(0,0,0,0.8)';
