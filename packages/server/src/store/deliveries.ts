@@ -72,20 +72,13 @@ export async function takeDelivery(tx: Tx, id: string): Promise<Delivery | null>
   return row ?? null;
 }
 
+/** The row, as long as this worker is the latest that took it and nobody cancelled it. */
+const stillOurs = (id: string, fence: number) =>
+  and(eq(delivery.id, id), eq(delivery.fence, fence), eq(delivery.state, 'encoding'), eq(delivery.cancelled, false));
+
 /** Notes how far it is. @throws LostLease when it was cancelled or taken by another */
 export async function reportProgress(tx: Tx, { id, fence }: Delivery, progress: DeliveryProgress): Promise<void> {
-  const rows = await tx
-    .update(delivery)
-    .set({ progress })
-    .where(
-      and(
-        eq(delivery.id, id),
-        eq(delivery.fence, fence),
-        eq(delivery.state, 'encoding'),
-        eq(delivery.cancelled, false),
-      ),
-    )
-    .returning({ id: delivery.id });
+  const rows = await tx.update(delivery).set({ progress }).where(stillOurs(id, fence)).returning({ id: delivery.id });
   if (rows.length === 0) throw new LostLease();
 }
 
@@ -98,14 +91,7 @@ export async function commitFiles(
   const rows = await tx
     .update(delivery)
     .set({ ...result, state: 'publishing' })
-    .where(
-      and(
-        eq(delivery.id, id),
-        eq(delivery.fence, fence),
-        eq(delivery.state, 'encoding'),
-        eq(delivery.cancelled, false),
-      ),
-    )
+    .where(stillOurs(id, fence))
     .returning({ id: delivery.id });
   if (rows.length === 0) throw new LostLease();
 }

@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events';
 import { Piscina } from 'piscina';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -15,16 +16,17 @@ type ResultOf<K extends keyof Tasks> = Awaited<ReturnType<Tasks[K]>>;
 export class Pool {
   private readonly pool: Piscina;
 
-  constructor(readonly threads: number) {
-    this.pool = new Piscina({
-      filename: new URL('./thread.js', import.meta.url).href,
-      minThreads: 1,
-      maxThreads: threads,
-      idleTimeout: 600_000,
-    });
+  /** @param thread the built thread; it lies beside the bundle that this is part of */
+  constructor(
+    readonly threads: number,
+    thread = new URL('./thread.js', import.meta.url),
+  ) {
+    this.pool = new Piscina({ filename: thread.href, minThreads: 1, maxThreads: threads, idleTimeout: 600_000 });
   }
 
   async run<K extends keyof Tasks>(name: K, task: TaskOf<K>, signal?: AbortSignal): Promise<ResultOf<K>> {
+    // One signal ends all the tasks of a delivery: many listeners are no leak here.
+    if (signal) setMaxListeners(0, signal);
     const result = (await this.pool.run({ name, task }, signal ? { signal } : {})) as
       { value: ResultOf<K> } | { inputError: string };
     if ('inputError' in result) throw new InputError(result.inputError);

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
@@ -6,6 +6,7 @@ import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { choose, useSession } from './session.ts';
+import { useThumb } from './useThumb.ts';
 
 const SIDE = 68;
 
@@ -58,26 +59,7 @@ export function SheetStrip() {
 }
 
 function SheetThumb({ sheet, current }: { sheet: string; current: boolean }) {
-  const { model } = useEasel();
-  const livery = useLivery();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  useEffect(() => {
-    let wanted = true;
-    const timer = setTimeout(() => {
-      model
-        .ask('sheetThumb', { sheet, side: SIDE * 2 })
-        .then((thumb) => {
-          if (!wanted || !canvas.current) return;
-          Object.assign(canvas.current, { width: thumb.width, height: thumb.height });
-          canvas.current.getContext('2d')!.putImageData(new ImageData(thumb.pixels, thumb.width, thumb.height), 0, 0);
-        })
-        .catch(() => {});
-    }, 600);
-    return () => {
-      wanted = false;
-      clearTimeout(timer);
-    };
-  }, [livery, sheet, model]);
+  const canvas = useThumb('sheetThumb', { sheet, side: SIDE * 2 }, 600);
   return (
     <canvas
       ref={canvas}

@@ -22,9 +22,9 @@ export function forgetSent(livery: string, id: string): void {
 /** What is left from before, in the order in which it was made. */
 export function leftUnsent(livery: string): Entry[] {
   const found: { order: number; entry: Entry }[] = [];
-  for (let i = 0; i < localStorage.length; i++) {
-    const key = localStorage.key(i)!;
-    if (!key.startsWith(prefix(livery))) continue;
+  // The keys first: taking one out moves the others.
+  const keys = Array.from({ length: localStorage.length }, (_, i) => localStorage.key(i)!);
+  for (const key of keys.filter((k) => k.startsWith(prefix(livery)))) {
     try {
       const { order, entry } = JSON.parse(localStorage.getItem(key)!) as { order: number; entry: unknown };
       found.push({ order, entry: Entry.parse(entry) });

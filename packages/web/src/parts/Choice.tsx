@@ -1,6 +1,7 @@
 import { MenuItem, Select } from '@mui/material';
 import { useId } from 'react';
 import { INK } from '../theme.ts';
+import { FIELD, FIELD_NAME, FIELD_SELECT } from './field.ts';
 
 interface Props<T extends string> {
   label: string;
@@ -14,19 +15,8 @@ interface Props<T extends string> {
 export function Choice<T extends string>({ label, value, options, disabled, onChange }: Props<T>) {
   const id = useId();
   return (
-    <div
-      style={{
-        display: 'flex',
-        alignItems: 'center',
-        minHeight: 28,
-        border: `1px solid ${INK.edge}`,
-        borderRadius: 2,
-        background: INK.raised,
-        paddingLeft: 8,
-        minWidth: 0,
-      }}
-    >
-      <span id={id} style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>
+    <div style={FIELD}>
+      <span id={id} style={FIELD_NAME}>
         {label}
       </span>
       <Select
@@ -36,13 +26,7 @@ export function Choice<T extends string>({ label, value, options, disabled, onCh
         disabled={disabled}
         onChange={(event) => onChange(event.target.value as T)}
         labelId={id}
-        sx={{
-          flex: 1,
-          minWidth: 0,
-          textAlign: 'right',
-          fontSize: 13,
-          '& .MuiSelect-select': { padding: '3px 24px 3px 6px !important' },
-        }}
+        sx={FIELD_SELECT}
       >
         {options.map((option) => (
           <MenuItem key={option.value} value={option.value}>

@@ -1,6 +1,7 @@
 import { InputBase } from '@mui/material';
 import { useEffect, useId, useRef, useState } from 'react';
 import { INK, MONO } from '../theme.ts';
+import { FIELD, FIELD_NAME } from './field.ts';
 
 interface Props {
   label: string;
@@ -39,21 +40,8 @@ export function NumberField({
     setDraft(format(Number.isFinite(next) ? clamped : value, digits));
   };
   return (
-    <label
-      htmlFor={id}
-      style={{
-        display: 'flex',
-        alignItems: 'center',
-        minHeight: 28,
-        border: `1px solid ${INK.edge}`,
-        borderRadius: 2,
-        background: INK.raised,
-        paddingLeft: 8,
-        opacity: disabled ? 0.55 : 1,
-        minWidth: 0,
-      }}
-    >
-      <span style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>{label}</span>
+    <label htmlFor={id} style={{ ...FIELD, opacity: disabled ? 0.55 : 1 }}>
+      <span style={FIELD_NAME}>{label}</span>
       <InputBase
         id={id}
         value={draft}
@@ -65,10 +53,11 @@ export function NumberField({
         onChange={(event) => setDraft(event.target.value)}
         onBlur={() => {
           editing.current = false;
-          commit(parse(draft, value));
+          // Only what was typed: a value that is shown rounded stays as it is.
+          if (draft !== shown) commit(parse(draft, value));
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit(parse(draft, value));
+          if (event.key === 'Enter' && draft !== shown) commit(parse(draft, value));
           if (event.key === 'Escape') setDraft(shown);
           if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
             event.preventDefault();

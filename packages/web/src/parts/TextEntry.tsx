@@ -1,6 +1,6 @@
 import { InputBase } from '@mui/material';
 import { useEffect, useId, useRef, useState } from 'react';
-import { INK } from '../theme.ts';
+import { FIELD, FIELD_NAME } from './field.ts';
 
 interface Props {
   label: string;
@@ -30,19 +30,8 @@ export function TextEntry({ label, bare, value, disabled, mono, maxLength = 200,
     else if (draft !== value) onCommit(draft);
   };
   return (
-    <label
-      htmlFor={id}
-      style={{
-        display: 'flex',
-        alignItems: 'center',
-        minHeight: 28,
-        border: `1px solid ${INK.edge}`,
-        borderRadius: 2,
-        background: INK.raised,
-        paddingLeft: bare ? 0 : 8,
-      }}
-    >
-      {!bare && <span style={{ color: INK.quiet, fontSize: 12, flex: 'none', minWidth: 40 }}>{label}</span>}
+    <label htmlFor={id} style={bare ? { ...FIELD, paddingLeft: 0 } : FIELD}>
+      {!bare && <span style={{ ...FIELD_NAME, minWidth: 40 }}>{label}</span>}
       <InputBase
         id={id}
         value={draft}

@@ -6,6 +6,7 @@ import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { FontCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
+import { FIELD, FIELD_NAME, FIELD_SELECT } from '../../parts/field.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
@@ -139,18 +140,8 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
   const sheet = useSession((s) => s.sheet);
   const parts = template.parts.filter((part) => part.sheet === sheet);
   return (
-    <div
-      style={{
-        display: 'flex',
-        alignItems: 'center',
-        minHeight: 28,
-        border: `1px solid ${INK.edge}`,
-        borderRadius: 2,
-        background: INK.raised,
-        paddingLeft: 8,
-      }}
-    >
-      <span id="keeps-to" style={{ color: INK.quiet, fontSize: 12, flex: 'none' }}>
+    <div style={FIELD}>
+      <span id="keeps-to" style={FIELD_NAME}>
         keeps to
       </span>
       <Select
@@ -167,13 +158,7 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
             : keys.map((key) => parts.find((part) => part.key === key)?.name ?? key).join(', ')
         }
         onChange={(event) => set({ parts: event.target.value }, `Parts of ${layer.name}`)}
-        sx={{
-          flex: 1,
-          minWidth: 0,
-          textAlign: 'right',
-          fontSize: 13,
-          '& .MuiSelect-select': { padding: '3px 24px 3px 6px !important' },
-        }}
+        sx={FIELD_SELECT}
       >
         {parts.map((part) => (
           <MenuItem key={part.key} value={part.key} dense>

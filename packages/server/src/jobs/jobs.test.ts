@@ -1,0 +1,237 @@
+/** Threads and publishing, against the core and the file system, without the server around them. */
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import type pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
+import { encodeImage } from '@wet-lacquer/core/texture/formats.ts';
+import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
+import { readTga } from '@wet-lacquer/core/texture/tga.ts';
+import { liveryLike } from '@wet-lacquer/core/testing/images.ts';
+import { readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
+import { layerOf, smallLivery, smallTemplate, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
+import { hashOf, putBlob } from '../store/blobs.ts';
+import { bringUpToDate, connect, type Db } from '../store/db.ts';
+import { commitFiles, createDelivery, getDelivery, takeDelivery } from '../store/deliveries.ts';
+import { createLivery } from '../store/liveries.ts';
+import { freshDatabase } from '../testing/server.ts';
+import { Pool } from '../threads/pool.ts';
+import { encodePlanned, zipOf } from './encode.ts';
+import { gameFolder, publishWaiting, readGameFolder } from './publish.ts';
+
+const template = smallTemplate(128);
+const livery = smallLivery(
+  [
+    layerOf('solid', { paint: { scheme: 'red' }, parts: ['left'] }),
+    layerOf('stripe', { paint: { scheme: 'blue' }, x: 64, y: 64, angle: 30, width: 20, softness: 3, opacity: 70 }),
+  ],
+  template,
+);
+const scene = { livery, template, blobs: new Map() };
+const spec = SHIPPED_SPECS['brackwater-run'];
+
+// The pool's threads are the built ones.
+const pools = [1, 3].map((threads) => new Pool(threads, new URL('../../dist/thread.js', import.meta.url)));
+afterAll(() => Promise.all(pools.map((pool) => pool.close())));
+
+describe('threads', () => {
+  test('flatten a sheet to the core’s very bytes, one thread or three', async () => {
+    const size = { width: 128, height: 128 };
+    const alone = renderSheet(livery, 'face', 'colour', size, await sourcesFor(livery, template));
+    for (const pool of pools)
+      expect(
+        Buffer.compare(Buffer.from((await pool.flatten(scene, 'face', 'colour', size)).data), Buffer.from(alone.data)),
+      ).toBe(0);
+  });
+
+  test('encode an image to the core’s very bytes, one thread or three', async () => {
+    const image = liveryLike(132);
+    for (const format of ['bc1', 'bc3', 'bc7', 'rgba8'] as const) {
+      const alone = encodeImage(image, format, 'normal');
+      for (const pool of pools)
+        expect(Buffer.compare(Buffer.from(await pool.encode(image, format, 'normal')), Buffer.from(alone))).toBe(0);
+    }
+  });
+
+  test('hand the user’s mistakes over as such, and other errors as bugs', async () => {
+    await expect(pools[0].run('importDecal', { bytes: new Uint8Array([1, 2, 3]) })).rejects.toBeInstanceOf(InputError);
+    await expect(pools[0].run('encodeRows', {} as never)).rejects.not.toBeInstanceOf(InputError);
+  });
+
+  test('end a task whose signal fires', async () => {
+    const abort = new AbortController();
+    const long = pools[1].encode(liveryLike(1024), 'bc7', 'best', abort.signal);
+    setTimeout(() => abort.abort(), 50);
+    await expect(long).rejects.toMatchObject({ name: 'AbortError' });
+  });
+});
+
+describe('every container that a spec can ask for', () => {
+  const encodeAs = (change: object) => {
+    const own = DeliverySpec.parse({ ...spec, files: [{ ...spec.files[0], ...change }] });
+    const file = planDelivery(livery, template, own).files[0] as PlannedSheet;
+    return encodePlanned(pools[1], scene, own, file, async () => {});
+  };
+
+  test('DDS in each format: facts as asked, and the picture of the flattened sheet', async () => {
+    for (const change of [
+      { format: 'bc7', header: 'dx10', colourSpace: 'linear', mips: 'none' },
+      { format: 'bc3', header: 'legacy', mipFilter: 'box' },
+      { format: 'bc1', header: 'dx10' },
+      { format: 'bgra8', header: 'legacy' },
+    ]) {
+      const bytes = await encodeAs(change);
+      const facts = readDdsFacts(bytes);
+      expect(facts).toMatchObject({
+        format: change.format,
+        header: change.header,
+        mips: change.mips === 'none' ? 1 : 8,
+      });
+      const least = change.format === 'bgra8' ? 90 : 30;
+      expect(
+        compareImages(readDdsLevel(bytes, 0), readWithPillow(await encodeAs({ container: 'png' }), 'png')).psnrRgb,
+      ).toBeGreaterThan(least);
+    }
+  });
+
+  test('TGA and PNG hold the same picture, with alpha kept when the spec keeps it', async () => {
+    const [tga, png] = [
+      await encodeAs({ container: 'tga', alpha: 'keep' }),
+      await encodeAs({ container: 'png', alpha: 'keep' }),
+    ];
+    expect(compareImages(readTga(tga), readWithPillow(png, 'png')).largest).toBe(0);
+    expect(compareImages(readTga(tga), readWithPillow(tga, 'tga')).largest).toBe(0);
+    expect(readTga(tga).data.some((v, i) => i % 4 === 3 && v < 255)).toBe(true);
+    expect(
+      readTga(await encodeAs({ container: 'tga', alpha: 'opaque' })).data.every((v, i) => i % 4 !== 3 || v === 255),
+    ).toBe(true);
+  });
+
+  test('upside down is the same picture mirrored', async () => {
+    const [up, down] = [
+      readTga(await encodeAs({ container: 'tga' })),
+      readTga(await encodeAs({ container: 'tga', flip: true })),
+    ];
+    for (let y = 0; y < 128; y += 9)
+      expect(
+        Buffer.compare(
+          Buffer.from(up.data.subarray(y * 512, y * 512 + 512)),
+          Buffer.from(down.data.subarray((127 - y) * 512, (127 - y) * 512 + 512)),
+        ),
+      ).toBe(0);
+  });
+
+  test('a zip has the same bytes for the same files, whatever the time', () => {
+    const files = [
+      { name: 'a.dds', content: new Uint8Array(500).fill(7) },
+      { name: 'finish.toml', content: new TextEncoder().encode('x = 1\n') },
+    ];
+    expect(
+      Buffer.compare(Buffer.from(zipOf('wharf/plank/test/', files)), Buffer.from(zipOf('wharf/plank/test/', files))),
+    ).toBe(0);
+  });
+});
+
+describe('publishing', () => {
+  let db: Db;
+  let connections: pg.Pool;
+  let data: string;
+  let liveryId: string;
+  beforeAll(async () => {
+    ({ db, pool: connections } = connect(await freshDatabase()));
+    await bringUpToDate(connections, path.resolve(import.meta.dirname, '../../drizzle'));
+    data = mkdtempSync(path.join(os.tmpdir(), 'wl-publish-'));
+    liveryId = await createLivery(db, livery);
+  });
+  afterAll(async () => {
+    await connections.end();
+    rmSync(data, { recursive: true });
+  });
+
+  const FOLDER = 'wharf/plank/test/';
+  const target = () => path.join(gameFolder(data, 'brackwater-run'), FOLDER);
+  /** A delivery whose files are encoded and wait. */
+  async function waiting(files: Record<string, string>, folder = FOLDER): Promise<string> {
+    const made = await createDelivery(db, {
+      liveryId,
+      revision: 0,
+      specKey: spec.key,
+      specVersion: 1,
+      game: 'brackwater-run',
+      folder,
+    });
+    const taken = (await takeDelivery(db, made.id))!;
+    const rows = await Promise.all(
+      Object.entries(files).map(async ([name, text]) => {
+        const bytes = new TextEncoder().encode(text);
+        return { name, blob: await putBlob(db, bytes), bytes: bytes.length, what: 'test', signature: hashOf(bytes) };
+      }),
+    );
+    await commitFiles(db, taken, { files: rows, zip: 'z', seconds: 0 });
+    return made.id;
+  }
+
+  test('puts every file in place under its name, and nothing else', async () => {
+    const id = await waiting({ 'a.dds': 'one', 'finish.toml': 'x = 1\n' });
+    await publishWaiting(db, connections, data);
+    expect((await getDelivery(db, id)).state).toBe('done');
+    expect(readdirSync(target()).sort()).toEqual(['a.dds', 'finish.toml']);
+    expect(readFileSync(path.join(target(), 'a.dds'), 'utf8')).toBe('one');
+  });
+
+  test('done twice, as after a crash in the middle, it gives the same folder without leftovers', async () => {
+    const id = await waiting({ 'a.dds': 'two', 'b.dds': 'new' });
+    // What a host leaves that was killed after writing one file and before renaming any.
+    writeFileSync(path.join(target(), `.lacquer-${id}-a.dds`), 'tw');
+    writeFileSync(path.join(target(), '.lacquer-00000000-0000-4000-8000-000000000000-c.dds'), 'older');
+    expect([...(await readGameFolder(gameFolder(data, 'brackwater-run'))).keys()]).toEqual([
+      `${FOLDER}a.dds`,
+      `${FOLDER}finish.toml`,
+    ]);
+    await Promise.all([publishWaiting(db, connections, data), publishWaiting(db, connections, data)]);
+    await publishWaiting(db, connections, data);
+    expect(readdirSync(target()).sort()).toEqual(['a.dds', 'b.dds']);
+    expect(readFileSync(path.join(target(), 'a.dds'), 'utf8')).toBe('two');
+  });
+
+  test('keeps what somebody else put there, and leaves their other files alone', async () => {
+    writeFileSync(path.join(target(), 'a.dds'), 'somebody else’s');
+    writeFileSync(path.join(target(), 'notes.txt'), 'theirs');
+    const id = await waiting({ 'a.dds': 'three' });
+    await publishWaiting(db, connections, data);
+    const done = await getDelivery(db, id);
+    expect(done.replaced).toEqual([{ name: 'a.dds', blob: hashOf('somebody else’s') }]);
+    expect(readdirSync(target()).sort()).toEqual(['a.dds', 'notes.txt']);
+  });
+
+  test('a folder that cannot be written fails with the reason, and the next one goes on', async () => {
+    mkdirSync(path.join(gameFolder(data, 'brackwater-run'), 'wharf/plank'), { recursive: true });
+    writeFileSync(
+      path.join(gameFolder(data, 'brackwater-run'), 'wharf/plank/blocked'),
+      'a file where a folder should be',
+    );
+    const bad = await waiting({ 'a.dds': 'x' }, 'wharf/plank/blocked/');
+    const good = await waiting({ 'a.dds': 'four' });
+    await publishWaiting(db, connections, data);
+    expect(await getDelivery(db, bad)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/could not be written \((EEXIST|ENOTDIR)\)/),
+    });
+    expect((await getDelivery(db, good)).state).toBe('done');
+  });
+
+  test('a path that would leave the game’s folder is refused', async () => {
+    const id = await waiting({ 'a.dds': 'x' }, '../../elsewhere/');
+    await publishWaiting(db, connections, data);
+    expect(await getDelivery(db, id)).toMatchObject({
+      state: 'failed',
+      error: expect.stringMatching(/leave the folder/),
+    });
+  });
+});

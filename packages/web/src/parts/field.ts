@@ -1,0 +1,25 @@
+/** The look that all fields of the right column share: their name inside the edge, their value at its end. */
+import type { CSSProperties } from 'react';
+import { INK } from '../theme.ts';
+
+export const FIELD: CSSProperties = {
+  display: 'flex',
+  alignItems: 'center',
+  minHeight: 28,
+  minWidth: 0,
+  border: `1px solid ${INK.edge}`,
+  borderRadius: 2,
+  background: INK.raised,
+  paddingLeft: 8,
+};
+
+export const FIELD_NAME: CSSProperties = { color: INK.quiet, fontSize: 12, flex: 'none' };
+
+/** For MUI's Select inside a field. */
+export const FIELD_SELECT = {
+  flex: 1,
+  minWidth: 0,
+  textAlign: 'right',
+  fontSize: 13,
+  '& .MuiSelect-select': { padding: '3px 24px 3px 6px !important' },
+} as const;
