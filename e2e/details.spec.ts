@@ -52,7 +52,7 @@ test('a drawing is recoloured from the scheme; its ratio can be let go; a mark m
   await page.mouse.move(again.x - 90, again.y, { steps: 4 });
   await page.keyboard.press('Escape');
   await page.mouse.up();
-  expect(await value(page, 'turn')).toBe(kept);
+  await expect.poll(() => value(page, 'turn')).toBe(kept);
   await saved(page);
 });
 
@@ -209,7 +209,7 @@ test('a running delivery is cancelled, nothing is written, and it can be started
   await saved(page);
   await page.getByRole('link', { name: 'Deliver' }).click();
   await page.getByRole('button', { name: /^Deliver 2 files/ }).click();
-  await page.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('button', { name: 'Cancel', exact: true }).click();
   await expect(page.getByText('Cancelled: nothing was written.')).toBeVisible();
   const { readdirSync } = await import('node:fs');
   expect(readdirSync(`${server.data}/games/brackwater-run/wharf/turnstone/cancelled`)).toEqual([]);

@@ -178,7 +178,7 @@ describe('textures', () => {
 });
 
 describe('a livery from its bundle', () => {
-  test('check, deliver and the stand-in game', () => {
+  test('check, deliver and the stand-in game', { timeout: 240_000 }, () => {
     expect(lacquer('check', bundle).status).toBe(0);
     const one = json<{ folder: string; files: { name: string; sha256: string }[] }>(
       'deliver',

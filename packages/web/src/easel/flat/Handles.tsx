@@ -207,7 +207,10 @@ function useDrag(doc: ReturnType<typeof useEasel>['doc'], layer: Layer | null) {
       const up = end(true);
       const giveUp = end(false);
       const key = (event: KeyboardEvent) => {
-        if (event.key === 'Escape') giveUp();
+        if (event.key !== 'Escape') return;
+        // It gives up the drag, not the choice of the layer.
+        event.stopPropagation();
+        giveUp();
       };
       window.addEventListener('pointermove', move);
       window.addEventListener('pointerup', up);
