@@ -20,7 +20,7 @@ for (let k = 0; k < 4; k++) {
   );
   if (k > 0) seconds.push(done.seconds);
   // Every layer that wears it changes: nothing can be taken from the delivery before.
-  const colour = `#f${k}e8d4`;
+  const colour = `#a${k}e8d4`;
   await server.post(`/liveries/${id}/entries`, {
     base: k,
     entries: [

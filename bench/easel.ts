@@ -102,6 +102,8 @@ await server.post(`/liveries/${body.id}/entries`, {
 
 const browser = await chromium.launch(config.use!.launchOptions);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+// The runner's compiler wraps named functions in a helper that the page does not have.
+await page.addInitScript('globalThis.__name = (f) => f');
 await page.goto(`${server.url}/liveries/${body.id}?sheet=hull&layer=bench-99`);
 await page.getByRole('treeitem', { selected: true }).waitFor();
 await page.waitForTimeout(8000);

@@ -24,7 +24,8 @@ export function envOf(livery: Livery, sources: Sources): LayerEnv {
 /** Whether a layer can touch any texel of a region. */
 export function touches(layer: Layer, sheet: string, region: Region, env: LayerEnv, sources: Sources): boolean {
   if (layer.hidden || layer.opacity === 0) return false;
-  if (!overlaps(kindOf(layer).bounds(layer, env), region)) return false;
+  const kind = kindOf(layer);
+  if (!overlaps(kind.bounds(layer, env), region) || kind.reaches?.(layer, region) === false) return false;
   return layer.parts.length === 0 || overlaps(sources.partsBox(sheet, layer.parts), region);
 }
 

@@ -3,8 +3,8 @@ import { halfPlaneCoverage } from '../shapes/coverage.ts';
 import { turnOf } from '../shapes/turn.ts';
 import { putOver, type Region } from './kind.ts';
 
-/** Parallel bands across the sheet: the first begins `first` texels from the line through (x, y), and each next one a pitch further. */
-export interface Bands {
+/** Where parallel bands lie across the sheet: the first begins `first` texels from the line through (x, y), each next one a pitch further. */
+export interface BandPlaces {
   x: number;
   y: number;
   /** Degrees; 0 runs to the right, and distances grow downwards. */
@@ -14,7 +14,29 @@ export interface Bands {
   width: number;
   pitch: number;
   count: number;
+}
+
+export interface Bands extends BandPlaces {
   colours: readonly SrgbRgb[];
+}
+
+/** How far past its edges a band is drawn: half its softness, or a sample for the antialiased edge. */
+const reachOf = (softness: number, step: number) => (softness > step ? softness / 2 : step);
+
+/** Whether any band can touch a region: the distances of its corners from the line hold those of all its texels. */
+export function bandsReach(bands: BandPlaces, region: Region): boolean {
+  const { cos, sin } = turnOf(bands.angle);
+  const reach = reachOf(bands.softness, region.step);
+  let [least, most] = [Infinity, -Infinity];
+  for (let k = 0; k < 4; k++) {
+    const x = region.x + (k & 1) * region.width * region.step - bands.x;
+    const y = region.y + (k >> 1) * region.height * region.step - bands.y;
+    const distance = y * cos - x * sin;
+    least = Math.min(least, distance);
+    most = Math.max(most, distance);
+  }
+  const last = bands.first + (bands.count - 1) * bands.pitch + bands.width;
+  return most > bands.first - reach && least < last + reach;
 }
 
 /** Draws bands: exact area for hard edges, a smooth ramp over `softness` texels for soft ones. */
@@ -25,7 +47,7 @@ export function drawBands(bands: Bands, region: Region, out: Uint16Array): void 
   const a = cos < 0 ? -cos : cos;
   const b = sin < 0 ? -sin : sin;
   const soft = softness > step;
-  const reach = soft ? softness / 2 : step;
+  const reach = reachOf(softness, step);
   const last = first + (count - 1) * pitch + width + reach;
   for (let y = 0, i = 0; y < region.height; y++) {
     const py = region.y + (y + 0.5) * step - bands.y;

@@ -35,6 +35,8 @@ export interface Box {
 export interface Kind<L extends Layer> {
   /** The texels that the layer can touch; null: the whole sheet. */
   bounds(layer: L, env: LayerEnv): Box | null;
+  /** Whether a layer without bounds can touch a region all the same; left out: it can. */
+  reaches?(layer: L, region: Region): boolean;
   /** Draws into `out`: 16-bit premultiplied RGBA of the region, zeroed beforehand. Opacity, parts and blending come after. */
   draw(layer: L, region: Region, env: LayerEnv, out: Uint16Array): void;
 }

@@ -251,6 +251,48 @@ describe('stripes', () => {
   });
 });
 
+test('a region that bands do not reach is one in which they draw nothing, at any angle, softness and step', async () => {
+  const random = randomFrom(12);
+  let passedOver = 0;
+  for (let k = 0; k < 300; k++) {
+    const common = {
+      x: random() * 128,
+      y: random() * 128,
+      angle: random() * 360,
+      softness: random() < 0.5 ? 0 : random() * 30,
+    };
+    const layer = (
+      random() < 0.5
+        ? layerOf('stripe', { ...common, paint: { scheme: 'red' }, width: 1 + random() * 20 })
+        : layerOf('stripe-set', {
+            ...common,
+            paints: [{ scheme: 'red' }],
+            width: 1 + random() * 6,
+            gap: random() * 9,
+            count: 3,
+          })
+    ) as Layer;
+    const region = {
+      x: Math.floor(random() * 100),
+      y: Math.floor(random() * 100),
+      width: 16,
+      height: 16,
+      step: random() < 0.5 ? 1 : 4,
+    };
+    const out = new Uint16Array(16 * 16 * 4);
+    kindOf(layer).draw(
+      layer,
+      region,
+      { colour: () => [255, 0, 0], particulars: {}, picture: () => null as never, font: () => null as never },
+      out,
+    );
+    if (kindOf(layer).reaches!(layer, region)) continue;
+    passedOver++;
+    expect(out.every((v) => v === 0)).toBe(true);
+  }
+  expect(passedOver).toBeGreaterThan(60);
+});
+
 test('a chequer with both paints leaves no seam between its cells, at any angle', async () => {
   const { livery, sources } = await draw([
     layerOf('chequer', {

@@ -7,6 +7,8 @@ import { sheetTexture } from './stage.ts';
 
 const TILE = 256;
 const SIDE = 1024;
+/** The flat sheet, where the work is done, comes first. */
+const AFTER_MS = 60;
 
 interface SheetTexture {
   key: string;
@@ -55,7 +57,9 @@ export class ModelTextures {
   /** Brings the textures up to a livery, the named sheet first. Liveries that come meanwhile replace one another. */
   show(livery: Livery, first: string): void {
     this.next = { livery, first };
-    if (!this.busy) void this.work();
+    if (this.busy) return;
+    this.busy = true;
+    setTimeout(() => void this.work(), AFTER_MS);
   }
 
   close(): void {
@@ -64,7 +68,6 @@ export class ModelTextures {
   }
 
   private async work(): Promise<void> {
-    this.busy = true;
     try {
       while (this.next && !this.closed) {
         const { livery, first } = this.next;
