@@ -1,0 +1,73 @@
+import { spawnSync } from 'node:child_process';
+import path from 'node:path';
+import { describe, expect, test } from 'vitest';
+import { readFont } from '@wet-lacquer/core/shapes/font.ts';
+import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
+import { until, startServer } from '../testing/server.ts';
+import { readConfig } from './config.ts';
+import { shippedFont } from './fonts.ts';
+
+const root = path.resolve(import.meta.dirname, '../../../..');
+
+describe('settings', () => {
+  const env = { DATABASE_URL: 'postgres://x@127.0.0.1/y' };
+
+  test('are the address of this machine, port 4173, unless said otherwise', () => {
+    expect(readConfig(env)).toMatchObject({ host: '127.0.0.1', port: 4173, databaseUrl: env.DATABASE_URL });
+    expect(readConfig({ ...env, PORT: '5000', HOST: 'localhost', WET_LACQUER_DATA: '/tmp/wl' })).toMatchObject({
+      host: 'localhost',
+      port: 5000,
+      data: '/tmp/wl',
+    });
+  });
+
+  test('another host is refused until there is sign-in, with the reason', () => {
+    for (const HOST of ['0.0.0.0', '192.168.1.9', '::'])
+      expect(() => readConfig({ ...env, HOST })).toThrow(/no sign-in yet/);
+    const { status, stderr } = spawnSync('node', ['packages/server/dist/main.js'], {
+      cwd: root,
+      encoding: 'utf8',
+      env: { ...process.env, ...env, HOST: '0.0.0.0' },
+    });
+    expect(status).not.toBe(0);
+    expect(stderr).toContain('HOST=0.0.0.0 is refused');
+  });
+
+  test('without a database it says what sets it', () => {
+    expect(() => readConfig({})).toThrow(/DATABASE_URL is not set/);
+  });
+});
+
+describe('shipped fonts', () => {
+  test.each(SHIPPED_FONTS.map((font) => [font.key] as const))('%s is there and can be lettered with', async (key) => {
+    const font = readFont(await shippedFont(key));
+    const { contours, width } = font.outline('HO 7', 0, 0);
+    expect(contours.length).toBeGreaterThan(3);
+    expect(width).toBeGreaterThan(1);
+  });
+});
+
+test('a port that is taken leads to the next free one, and both servers work on one database', async () => {
+  const one = await startServer();
+  const port = Number(new URL(one.url).port);
+  const two = await startServer({ databaseUrl: one.databaseUrl, data: one.data, port });
+  expect(new URL(two.url).port).toBe(String(port + 1));
+  expect(await two.get('/health')).toEqual({ ok: true });
+  await two.stop();
+  await one.stop();
+});
+
+test('the demo world is loaded once: what was deleted does not come back at the next start', async () => {
+  const first = await startServer({ demo: true });
+  const cards = await first.get<{ id: string }[]>('/liveries');
+  expect(cards).toHaveLength(3);
+  await fetch(`${first.url}/api/liveries/${cards[0].id}`, { method: 'DELETE' });
+  await first.kill();
+  const again = await startServer({ demo: true, databaseUrl: first.databaseUrl, data: first.data });
+  await until(
+    () => again.get<unknown[]>('/liveries'),
+    (all) => all.length === 2,
+    5000,
+  );
+  await again.stop();
+});
