@@ -131,7 +131,9 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       }
     }
     pending = kept;
-    refresh(livery, { setAside: aside, ...more });
+    // With nothing left on its way all is saved, however that came about: its own answer may have been lost.
+    const saved = kept.length === 0 ? { saving: 'saved' as const, trouble: null } : {};
+    refresh(livery, { setAside: aside, ...more, ...saved });
   };
 
   /** Takes in entries that the server has and this page has not. */
@@ -179,7 +181,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
         forgetSent(open.id, answer.entry);
         if (refused) use.setState({ setAside: [...use.getState().setAside, { entry: refused, why: answer.why }] });
       } else take(answer.entries);
-      rebase({ saving: pending.length > 0 ? 'saving' : 'saved', trouble: null });
+      rebase({ saving: 'saving', trouble: null });
       if (pending.length > 0) schedule(0);
     } catch (error) {
       use.setState({ saving: 'offline', trouble: error instanceof Error ? error.message : String(error) });

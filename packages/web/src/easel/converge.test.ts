@@ -1,0 +1,133 @@
+/** Two windows that edit at random through a line that fails at random end with the server's livery, and no step is lost without a word. */
+import { afterEach, beforeEach, expect, test, vi } from 'vitest';
+import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
+import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
+import { openDocument, type EaselDocument } from './document.ts';
+
+const start = () =>
+  smallLivery(['a', 'b', 'c'].map((id) => layerOf('solid', { id, name: id, paint: { scheme: 'red' } })));
+let livery: Livery;
+let log: LoggedEntry[];
+let listeners: ((event: { data: string }) => void)[];
+let random: () => number;
+let faults: number;
+
+beforeEach(() => {
+  vi.useFakeTimers();
+  livery = start();
+  log = [];
+  listeners = [];
+  const store = new Map<string, string>();
+  vi.stubGlobal('localStorage', {
+    get length() {
+      return store.size;
+    },
+    key: (i: number) => [...store.keys()][i] ?? null,
+    getItem: (key: string) => store.get(key) ?? null,
+    setItem: (key: string, value: string) => void store.set(key, value),
+    removeItem: (key: string) => void store.delete(key),
+  });
+  vi.stubGlobal(
+    'EventSource',
+    class {
+      set onmessage(hear: (event: { data: string }) => void) {
+        listeners.push(hear);
+      }
+      close() {}
+    },
+  );
+  vi.stubGlobal('fetch', async (url: string, init?: RequestInit) => {
+    const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
+    // The line fails before the server hears, or after.
+    if (random() < faults) throw new TypeError('fetch failed');
+    if (!init?.method) return answer(200, log.slice(Number(new URL(url, 'http://x').searchParams.get('after'))));
+    const { base, entries } = JSON.parse(String(init.body)) as { base: number; entries: Entry[] };
+    const fresh = entries.filter((entry) => !log.some((known) => known.id === entry.id));
+    if (fresh.length > 0 && base !== log.length)
+      return answer(409, { state: 'stale', revision: log.length, entries: log.slice(base) });
+    let next = livery;
+    const added: LoggedEntry[] = [];
+    for (const entry of fresh) {
+      try {
+        const result = applyEntry(next, entry);
+        next = result.livery;
+        added.push({ ...result.applied, revision: log.length + added.length + 1, at: '2026-11-24T00:00:00.000Z' });
+      } catch (error) {
+        return answer(422, { state: 'refused', entry: entry.id, why: (error as Error).message });
+      }
+    }
+    livery = next;
+    log = [...log, ...added];
+    if (added.length > 0)
+      listeners.forEach((hear) => setTimeout(() => hear({ data: String(log.length) }), Math.floor(random() * 400)));
+    if (random() < faults) throw new TypeError('fetch failed');
+    return answer(200, { state: 'saved', revision: log.length, entries: log.slice(base) });
+  });
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+/** A random step of one window, on what it shows. */
+function step(doc: EaselDocument, made: Set<string>, n: number): void {
+  const layers = layersOf(doc.use.getState().livery, 'face');
+  const at = Math.floor(random() * layers.length);
+  const layer = layers[at];
+  const dice = random();
+  const label = `step ${n}`;
+  const edit = ((): Edit | null => {
+    if (dice < 0.25)
+      return {
+        do: 'add-layer',
+        sheet: 'face',
+        map: 'colour',
+        layer: layerOf('solid', { id: `new-${n}`, paint: { scheme: 'blue' } }),
+        index: at,
+      };
+    if (dice < 0.35 && layer) return { do: 'remove-layer', layer: layer.id };
+    if (dice < 0.5 && layer)
+      return {
+        do: 'move-layer',
+        layer: layer.id,
+        sheet: 'face',
+        map: 'colour',
+        index: Math.floor(random() * layers.length),
+      };
+    if (dice < 0.8 && layer) return { do: 'set-layer', layer: layer.id, set: { opacity: Math.floor(random() * 101) } };
+    return { do: 'set-particular', key: 'number', value: String(n) };
+  })();
+  if (!edit) return;
+  doc.commit(edit, label);
+  made.add(label);
+}
+
+test.each([1, 2, 3, 4, 5, 6, 7, 8])('random run %i', async (seed) => {
+  random = randomFrom(seed);
+  faults = 0.2;
+  const open = () => openDocument({ id: 'one', revision: 0, livery: start(), log: [], delivered: [] }, smallTemplate());
+  const docs = [open(), open()];
+  const made = new Set<string>();
+  for (let n = 0; n < 60; n++) {
+    step(docs[n % 2], made, n);
+    await vi.advanceTimersByTimeAsync(Math.floor(random() * 500));
+  }
+  faults = 0;
+  await vi.advanceTimersByTimeAsync(20_000);
+  listeners.forEach((hear) => hear({ data: String(log.length) }));
+  await vi.advanceTimersByTimeAsync(5000);
+  const aside = new Set(docs.flatMap((doc) => doc.use.getState().setAside.map(({ entry }) => entry.label)));
+  const kept = new Set(log.map((entry) => entry.label));
+  for (const doc of docs) {
+    expect(doc.use.getState().saving).toBe('saved');
+    expect(doc.use.getState().livery).toEqual(livery);
+    expect(doc.use.getState().steps.map((s) => s.id)).toEqual(log.map((entry) => entry.id));
+    doc.close();
+  }
+  // Every step is in the log once, or set aside and shown: none is both, none is neither.
+  expect(log.length).toBe(kept.size);
+  for (const label of made) expect(kept.has(label) !== aside.has(label), label).toBe(true);
+});
