@@ -79,7 +79,7 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
   await test.step('a decal from the library', async () => {
     await add(page, 'Marks', 'Decal');
     await page.getByRole('button', { name: 'Place Saltglass bottle' }).click();
-    expect((await layerNames(page)).at(-1)).toBe('Saltglass bottle');
+    await expect.poll(async () => (await layerNames(page)).at(-1)).toBe('Saltglass bottle');
   });
 
   await test.step('the corner handle scales with the ratio kept; the numbers follow', async () => {
