@@ -53,11 +53,9 @@ export async function debian(...wanted) {
   if (missing.length === 0) return;
   const names = missing.flatMap((name) => PACKAGES[name]);
   await step(`Installing ${names.join(', ')} from Debian`, async () => {
-    const asRoot = process.getuid() === 0 ? [] : ['sudo', '-n'];
-    const apt = (...args) =>
-      run([...asRoot, 'apt-get'][0], [...asRoot, 'apt-get', ...args].slice(1), {
-        env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-      });
+    const [command, ...before] = process.getuid() === 0 ? ['apt-get'] : ['sudo', '-n', 'apt-get'];
+    const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+    const apt = (...args) => run(command, [...before, ...args], { env });
     try {
       await apt('update');
       await apt('install', '-y', '--no-install-recommends', ...names);

@@ -4,11 +4,6 @@
  */
 export const ONE = 65535;
 
-/** Rounded product of two values on the 0..65535 scale. */
-export function mul16(a: number, b: number): number {
-  return ((a * b + 32767) / 65535) | 0;
-}
-
 /** 8 x 8 ordered thresholds, (-0.5, 0.5) exclusive: a value that is exactly an 8-bit one is never changed by them. */
 const DITHER = (() => {
   const order = new Float64Array(64);

@@ -3,6 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
@@ -14,7 +15,7 @@ import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Effort } from '@wet-lacquer/core/texture/bc7.ts';
@@ -71,28 +72,9 @@ export async function renderRows(task: {
   from: number;
   to: number;
 }): Promise<Uint8Array> {
-  const { scene, sheet, map } = task;
-  const sources = await sourcesOf(scene);
-  const { width, height } = sheetOf(scene.template, sheet);
-  const top = task.from * TILE;
-  const bottom = Math.min(height, task.to * TILE);
-  const out = new Uint8Array(width * (bottom - top) * 4);
-  for (let y = top; y < bottom; y += TILE) {
-    for (let x = 0; x < width; x += TILE) {
-      const w = Math.min(TILE, width - x);
-      const h = Math.min(TILE, height - y);
-      const tile = toStraight8(
-        renderRegion(scene.livery, sheet, map, { x, y, width: w, height: h, step: 1 }, sources),
-        w,
-        h,
-        x,
-        y,
-      );
-      for (let row = 0; row < h; row++)
-        out.set(tile.subarray(row * w * 4, (row + 1) * w * 4), ((y - top + row) * width + x) * 4);
-    }
-  }
-  return out;
+  const { scene, sheet, map, from, to } = task;
+  const size = sheetOf(scene.template, sheet);
+  return drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to).data;
 }
 
 /** Padding, ground, orientation and mips of a flattened sheet. */

@@ -12,9 +12,7 @@ import { FileDetails } from './FileDetails.tsx';
 import { FileTree } from './FileTree.tsx';
 import { PreflightColumn } from './PreflightColumn.tsx';
 import { Run } from './Run.tsx';
-
-const UNDER_WAY = ['queued', 'encoding', 'publishing'];
-export const isUnderWay = (delivery: DeliveryCard): boolean => UNDER_WAY.includes(delivery.state);
+import { isUnderWay } from './underWay.ts';
 
 /** Preflight, what will be written, and the delivery itself. */
 export function DeliverScreen() {

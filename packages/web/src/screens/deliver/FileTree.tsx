@@ -5,6 +5,7 @@ import type { DeliveryCard, PlannedCard, PreflightAnswer } from '../../lib/types
 import { count, size, when } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
+import { isUnderWay } from './underWay.ts';
 
 const LEFT_OUT = { bare: 'nothing painted', kept: 'original kept' };
 
@@ -28,7 +29,7 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
     }
     await onRepeated();
   };
-  const ended = deliveries.filter((delivery) => ['done', 'failed', 'cancelled'].includes(delivery.state));
+  const ended = deliveries.filter((delivery) => !isUnderWay(delivery));
   return (
     <>
       <h2 style={{ fontSize: 15, margin: 0 }}>What will be written</h2>

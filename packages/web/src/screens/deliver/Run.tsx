@@ -6,6 +6,7 @@ import type { DeliveryCard, PreflightAnswer } from '../../lib/types.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
+import { isUnderWay } from './underWay.ts';
 
 interface Props {
   answer: PreflightAnswer;
@@ -21,7 +22,7 @@ export function Run({ answer, liveryId, deliveries, onChange }: Props) {
   const [problem, setProblem] = useState<string | null>(null);
   const files = answer.files.filter((file) => file.leftOut === null);
   const stops = answer.preflight.findings.filter((finding) => finding.level === 'stop').length;
-  const running = deliveries.find((d) => ['queued', 'encoding', 'publishing'].includes(d.state));
+  const running = deliveries.find(isUnderWay);
   const last = started ? deliveries.find((d) => d.id === started) : undefined;
 
   const deliver = async () => {

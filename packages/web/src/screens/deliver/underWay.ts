@@ -1,0 +1,6 @@
+import type { DeliveryCard } from '../../lib/types.ts';
+
+const UNDER_WAY: readonly DeliveryCard['state'][] = ['queued', 'encoding', 'publishing'];
+
+/** Whether a delivery has not come to its end yet. */
+export const isUnderWay = ({ state }: DeliveryCard): boolean => UNDER_WAY.includes(state);
