@@ -55,7 +55,18 @@ const onlyCore = (name, others) => ({
 });
 
 export default tseslint.config(
-  { ignores: ['**/dist/', 'node_modules/', '.data/', 'demo/out/', 'test-results/', 'packages/server/drizzle/'] },
+  {
+    ignores: [
+      '**/dist/',
+      'node_modules/',
+      '.data/',
+      'demo/out/',
+      'test-results/',
+      'packages/server/drizzle/',
+      'packages/core/kernels/',
+      '**/*.generated.ts',
+    ],
+  },
   js.configs.recommended,
   ...tseslint.configs.recommended,
   {

@@ -1,4 +1,7 @@
 import { defineConfig } from 'vitest/config';
+import { kernels } from './scripts/kernels.mjs';
+
+await kernels();
 
 export default defineConfig({
   test: {

@@ -2,8 +2,10 @@
 import { build as bundle } from 'esbuild';
 import path from 'node:path';
 import { build as pages } from 'vite';
+import { kernels } from './kernels.mjs';
 import { root } from './steps.mjs';
 
+await kernels();
 const common = {
   bundle: true,
   platform: 'node',

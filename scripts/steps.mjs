@@ -101,7 +101,7 @@ export async function build() {
 
 function sources(folder) {
   return readdirSync(folder).flatMap((name) => {
-    if (name === 'dist' || name === 'node_modules') return [];
+    if (name === 'dist' || name === 'node_modules' || name.includes('.generated.')) return [];
     const full = path.join(folder, name);
     return statSync(full).isDirectory() ? sources(full) : [full];
   });

@@ -3,7 +3,6 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
 import { alphaKind } from '@wet-lacquer/core/raster/image.ts';
-import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { kindOf, readBytes, readImage } from '../files.ts';
@@ -14,11 +13,9 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
   const kind = kindOf(bytes, file);
   switch (kind) {
     case 'dds': {
-      const { start: _start, ...facts } = readDdsFacts(bytes);
       return {
         kind,
-        ...facts,
-        compression: FORMATS[facts.format].name,
+        ...readDdsFacts(bytes),
         alpha: alphaKind(readDdsLevel(bytes, 0)),
         origin: 'as stored',
       };

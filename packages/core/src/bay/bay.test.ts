@@ -14,9 +14,8 @@ let good: Uint8Array;
 beforeAll(() => {
   const levels = mipChain(
     picture(512, 512, (x, y) => [x >> 1, y >> 1, 90, 255]),
-    'srgb',
-    'box',
-  ).map((level) => encodeImage(level, 'bc7', 'fast'));
+    { kind: 'srgb', filter: 'box' },
+  ).map((level) => encodeImage(level, 'bc7', { effort: 'fast' }));
   good = writeDds({ width: 512, height: 512, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, levels);
 });
 

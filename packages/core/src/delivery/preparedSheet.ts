@@ -1,6 +1,7 @@
 import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
 import type { SheetSurface } from '../surface/surface.ts';
+import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
 import type { SpecFile } from './spec.ts';
 
@@ -10,6 +11,11 @@ export function preparedSheet(flat: Image8, spec: SpecFile, surface: SheetSurfac
   padEdges(image, surface, spec.padding);
   if (spec.alpha === 'opaque') flatten(image, ground);
   return spec.flip ? flipRows(image) : image;
+}
+
+/** How the mip levels of such a picture are made. */
+export function mipOptions(spec: SpecFile): MipOptions {
+  return { kind: spec.colourSpace, filter: spec.mipFilter, ...(spec.mips === 'none' && { count: 1 }) };
 }
 
 /** Straight alpha over a colour, in the sheet's own encoding. */

@@ -6,7 +6,7 @@ export const SpecFile = z.strictObject({
   /** Pattern of the file's name; see names.ts. */
   name: z.string(),
   container: z.enum(['dds', 'tga', 'png']),
-  format: z.enum(['bc1', 'bc3', 'bc7', 'rgba8', 'bgra8']),
+  format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
   header: z.enum(['legacy', 'dx10']),
   colourSpace: z.enum(['srgb', 'linear']),
   mips: z.enum(['full', 'none']),

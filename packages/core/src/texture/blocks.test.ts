@@ -8,7 +8,7 @@ import { compareImages } from './compare.ts';
 import { writeDds } from './dds.ts';
 import { encodeImage, FORMATS, rowBytes, rowsOf, type FormatKey } from './formats.ts';
 
-const dds = (image: Image8, format: FormatKey, bytes = encodeImage(image, format, 'normal')) =>
+const dds = (image: Image8, format: FormatKey, bytes = encodeImage(image, format, { effort: 'normal' })) =>
   writeDds(
     {
       width: image.width,
@@ -93,7 +93,7 @@ describe('encoders', () => {
   test.each(['bc7', 'bc3'] as const)(
     '%s keeps soft alpha: at least 36 dB, and opaque texels stay exactly opaque',
     (format) => {
-      const back = decoded(soft, format, encodeImage(soft, format, 'normal'));
+      const back = decoded(soft, format, encodeImage(soft, format, { effort: 'normal' }));
       expect(compareImages(soft, back).psnrAlpha).toBeGreaterThan(36);
       for (let i = 3; i < soft.data.length; i += 4) if (soft.data[i] === 255) expect(back.data[i]).toBe(255);
     },
@@ -101,7 +101,7 @@ describe('encoders', () => {
 
   test('ImageMagick reads BC1 and BC3 of ours as we do', () => {
     for (const format of ['bc1', 'bc3'] as const) {
-      const bytes = encodeImage(sheet, format, 'normal');
+      const bytes = encodeImage(sheet, format, { effort: 'normal' });
       const theirs = readWithImageMagick(dds(sheet, format, bytes), 'dds', 128, 128);
       expect(compareImages(decoded(sheet, format, bytes), theirs).largest).toBeLessThanOrEqual(1);
     }
@@ -110,7 +110,7 @@ describe('encoders', () => {
   test('a flat block is exact in BC7, for every grey and for alpha', () => {
     for (let v = 0; v < 256; v += 5) {
       const flat = picture(4, 4, () => [v, 255 - v, (v * 7) % 256, v]);
-      expect([...decoded(flat, 'bc7', encodeImage(flat, 'bc7', 'normal')).data]).toEqual([...flat.data]);
+      expect([...decoded(flat, 'bc7', encodeImage(flat, 'bc7', { effort: 'normal' })).data]).toEqual([...flat.data]);
     }
   });
 
@@ -118,14 +118,16 @@ describe('encoders', () => {
     const red = picture(64, 64, (x, y) => ((x * 3 + y) % 11 < 3 ? [230, 0, 10, 255] : [255, 255, 255, 255]));
     for (const format of ['bc1', 'bc7'] as const) {
       for (const effort of ['fast', 'normal', 'best'] as const)
-        expect(compareImages(red, decoded(red, format, encodeImage(red, format, effort))).psnrRgb).toBeGreaterThan(33);
+        expect(compareImages(red, decoded(red, format, encodeImage(red, format, { effort }))).psnrRgb).toBeGreaterThan(
+          33,
+        );
     }
   });
 
   test('more effort is never worse', () => {
     for (const format of ['bc1', 'bc7'] as const) {
       const [fast, normal, best] = (['fast', 'normal', 'best'] as const).map(
-        (effort) => compareImages(sheet, decoded(sheet, format, encodeImage(sheet, format, effort))).psnrRgb,
+        (effort) => compareImages(sheet, decoded(sheet, format, encodeImage(sheet, format, { effort }))).psnrRgb,
       );
       expect(normal).toBeGreaterThanOrEqual(fast);
       expect(best).toBeGreaterThanOrEqual(normal);
@@ -134,7 +136,7 @@ describe('encoders', () => {
 
   test('rows encoded apart are the same bytes as the whole: any number of threads gives one file', () => {
     for (const key of ['bc1', 'bc3', 'bc7'] as const) {
-      const whole = encodeImage(sheet, key, 'normal');
+      const whole = encodeImage(sheet, key, { effort: 'normal' });
       const format = FORMATS[key];
       const stride = rowBytes(format, 128);
       const parts = [
@@ -143,7 +145,7 @@ describe('encoders', () => {
         [6, 32],
       ].map(([from, to]) => {
         const out = new Uint8Array((to - from) * stride);
-        format.encodeRows(sheet, from, to, out, 'normal');
+        format.encodeRows(sheet, from, to, out, { effort: 'normal' });
         return out;
       });
       expect(Buffer.compare(Buffer.concat(parts), Buffer.from(whole))).toBe(0);
@@ -157,9 +159,13 @@ describe('encoders', () => {
       [7, 3],
     ]) {
       const odd = picture(width, height, (x, y) => [x * 30, y * 40, 200, 255]);
-      expect(decoded(odd, 'bc7', encodeImage(odd, 'bc7', 'normal')).data).toHaveLength(width * height * 4);
-      expect(compareImages(odd, decoded(odd, 'rgba8', encodeImage(odd, 'rgba8', 'normal'))).largest).toBe(0);
-      expect(compareImages(odd, decoded(odd, 'bgra8', encodeImage(odd, 'bgra8', 'normal'))).largest).toBe(0);
+      expect(decoded(odd, 'bc7', encodeImage(odd, 'bc7', { effort: 'normal' })).data).toHaveLength(width * height * 4);
+      expect(compareImages(odd, decoded(odd, 'rgba8', encodeImage(odd, 'rgba8', { effort: 'normal' }))).largest).toBe(
+        0,
+      );
+      expect(compareImages(odd, decoded(odd, 'bgra8', encodeImage(odd, 'bgra8', { effort: 'normal' }))).largest).toBe(
+        0,
+      );
     }
   });
 });

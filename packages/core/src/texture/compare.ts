@@ -12,21 +12,47 @@ export interface Comparison {
   deltaE: { mean: number; percentile95: number };
 }
 
-/** Peak signal-to-noise ratio of two straight RGBA8 images of one size: 10 log10(255^2 / mean squared error). */
+/** Two straight RGBA8 images of one size. @throws InputError when the sizes differ */
 export function compareImages(a: Image8, b: Image8): Comparison {
   if (a.width !== b.width || a.height !== b.height) {
     throw new InputError(`The pictures differ in size: ${a.width} x ${a.height} and ${b.width} x ${b.height}.`);
   }
-  let [rgb, alpha, largest] = [0, 0, 0];
+  const squares = squaredErrors(a, b);
+  const rgb = psnrOf(squares[0] + squares[1] + squares[2], a.width * a.height * 3);
+  let largest = 0;
   for (let i = 0; i < a.data.length; i++) {
     const d = Math.abs(a.data[i] - b.data[i]);
     if (d > largest) largest = d;
-    if ((i & 3) === 3) alpha += d * d;
-    else rgb += d * d;
   }
-  const texels = a.width * a.height;
-  const psnr = (sum: number, count: number) => (sum === 0 ? Infinity : 10 * Math.log10((255 * 255 * count) / sum));
-  return { psnrRgb: psnr(rgb, texels * 3), psnrAlpha: psnr(alpha, texels), largest, deltaE: deltaE(a, b) };
+  return { psnrRgb: rgb, psnrAlpha: psnrOf(squares[3], a.width * a.height), largest, deltaE: deltaE(a, b) };
+}
+
+/** Sums of squared differences of r, g, b and alpha. */
+export function squaredErrors(a: Image8, b: Image8): [number, number, number, number] {
+  let [r, g, bl, al] = [0, 0, 0, 0];
+  for (let i = 0; i < a.data.length; i += 4) {
+    const [dr, dg] = [a.data[i] - b.data[i], a.data[i + 1] - b.data[i + 1]];
+    const [db, da] = [a.data[i + 2] - b.data[i + 2], a.data[i + 3] - b.data[i + 3]];
+    r += dr * dr;
+    g += dg * dg;
+    bl += db * db;
+    al += da * da;
+  }
+  return [r, g, bl, al];
+}
+
+/** Peak signal-to-noise ratio in dB: 10 log10(255^2 / mean squared error); Infinity when there is no error. */
+export function psnrOf(squares: number, values: number): number {
+  return squares === 0 ? Infinity : 10 * Math.log10((255 * 255 * values) / squares);
+}
+
+/** The same over the channels that a format carries. */
+export function psnrOver(a: Image8, b: Image8, channels: 'rgba' | 'rgb' | 'rg' | 'r'): number {
+  const squares = squaredErrors(a, b).slice(0, channels.length);
+  return psnrOf(
+    squares.reduce((sum, s) => sum + s, 0),
+    a.width * a.height * channels.length,
+  );
 }
 
 function deltaE(a: Image8, b: Image8): Comparison['deltaE'] {

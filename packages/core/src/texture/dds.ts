@@ -16,23 +16,52 @@ const DDSD_PIXELFORMAT = 0x1000;
 const DDSD_MIPMAPCOUNT = 0x20000;
 const DDSD_LINEARSIZE = 0x80000;
 const DDPF_ALPHAPIXELS = 0x1;
+const DDPF_ALPHA = 0x2;
 const DDPF_FOURCC = 0x4;
 const DDPF_RGB = 0x40;
+const DDPF_LUMINANCE = 0x20000;
 const DDSCAPS_COMPLEX = 0x8;
 const DDSCAPS_MIPMAP = 0x400000;
 const DDSCAPS_TEXTURE = 0x1000;
+const DDSCAPS2_CUBEMAP = 0x200;
+const DDSCAPS2_VOLUME = 0x200000;
 const DIMENSION_TEXTURE2D = 3;
+const MISC_TEXTURECUBE = 0x4;
 
 const fourCC = (text: string) => [...text].reduce((n, ch, i) => n | (ch.charCodeAt(0) << (i * 8)), 0);
 const FOURCC_DX10 = fourCC('DX10');
-const LEGACY: Partial<Record<FormatKey, number>> = { bc1: fourCC('DXT1'), bc3: fourCC('DXT5') };
-/** DXGI_FORMAT numbers: linear, then sRGB. */
-const DXGI: Record<FormatKey, readonly [linear: number, srgb: number]> = {
+/** Codes of the legacy header; the first is the one that is written. DXT2 and DXT4 differ in premultiplied colour only. */
+const LEGACY: Partial<Record<FormatKey, readonly string[]>> = {
+  bc1: ['DXT1'],
+  bc1a: ['DXT1'],
+  bc2: ['DXT3', 'DXT2'],
+  bc3: ['DXT5', 'DXT4'],
+  bc4: ['ATI1', 'BC4U'],
+  bc5: ['ATI2', 'BC5U'],
+  bc4s: ['BC4S'],
+  bc5s: ['BC5S'],
+};
+/** Bits and masks of the uncompressed formats that can be written: r g b a. */
+const MASKS: Partial<Record<FormatKey, readonly [bits: number, r: number, g: number, b: number, a: number]>> = {
+  rgba8: [32, 0xff, 0xff00, 0xff0000, 0xff000000],
+  bgra8: [32, 0xff0000, 0xff00, 0xff, 0xff000000],
+  bgr8: [24, 0xff0000, 0xff00, 0xff, 0],
+  rgb565: [16, 0xf800, 0x7e0, 0x1f, 0],
+};
+/** DXGI_FORMAT numbers: linear, then sRGB where there is such a kind. */
+const DXGI: Partial<Record<FormatKey, readonly number[]>> = {
   bc1: [71, 72],
+  bc1a: [71, 72],
+  bc2: [74, 75],
   bc3: [77, 78],
+  bc4: [80],
+  bc5: [83],
   bc7: [98, 99],
+  bc4s: [81],
+  bc5s: [84],
   rgba8: [28, 29],
   bgra8: [87, 91],
+  rgb565: [85],
 };
 
 export type DdsHeader = 'legacy' | 'dx10';
@@ -42,7 +71,10 @@ export type ColourSpace = 'srgb' | 'linear';
 export interface DdsFacts {
   width: number;
   height: number;
-  format: FormatKey;
+  /** "masks": uncompressed texels of some other layout. */
+  format: FormatKey | 'masks';
+  /** The same in words. */
+  compression: string;
   header: DdsHeader;
   colourSpace: ColourSpace | 'unknown';
   mips: number;
@@ -51,21 +83,33 @@ export interface DdsFacts {
 
 export const MAX_SIDE = 16384;
 
-/** Whether a format can stand behind a legacy header. */
-export function legacyCan(format: FormatKey): boolean {
-  return format in LEGACY || format === 'rgba8' || format === 'bgra8';
+/** Whether a format can stand behind a header of this kind. */
+export function headerCan(header: DdsHeader, format: FormatKey): boolean {
+  return header === 'dx10' ? format in DXGI : format in LEGACY || format in MASKS;
 }
 
-/** Puts the header before the encoded levels, largest first. @throws InputError when the legacy header has no code for the format */
+/** Whether a format has an sRGB kind; those without hold data. */
+export function srgbCan(format: FormatKey): boolean {
+  return DXGI[format]?.length !== 1;
+}
+
+/** Puts the header before the encoded levels, largest first. @throws InputError when the header cannot name the format */
 export function writeDds(
-  facts: Pick<DdsFacts, 'width' | 'height' | 'format' | 'header'> & { colourSpace: ColourSpace },
+  facts: Pick<DdsFacts, 'width' | 'height' | 'header'> & { format: FormatKey; colourSpace: ColourSpace },
   levels: readonly Uint8Array[],
 ): Uint8Array {
   const { width, height, header } = facts;
   const format = FORMATS[facts.format];
-  if (header === 'legacy' && !legacyCan(facts.format)) {
-    throw new InputError(`${format.name} needs the DX10 header; the legacy one has no code for it.`);
+  if (!headerCan(header, facts.format)) {
+    throw new InputError(
+      header === 'legacy'
+        ? `${format.name} needs the DX10 header; the legacy one has no code for it.`
+        : `${format.name} needs the legacy header; the DX10 one has no number for it.`,
+    );
   }
+  const srgb = facts.colourSpace === 'srgb';
+  if (header === 'dx10' && srgb && !srgbCan(facts.format))
+    throw new InputError(`${format.name} has no sRGB kind: it holds data. Say linear.`);
   const start = header === 'dx10' ? 148 : 128;
   const out = new Uint8Array(start + levels.reduce((n, level) => n + level.length, 0));
   const view = new DataView(out.buffer);
@@ -83,25 +127,23 @@ export function writeDds(
   );
   put(12, height); // dwHeight
   put(16, width); // dwWidth
-  put(20, format.blockBytes ? levels[0].length : width * 4); // dwPitchOrLinearSize
+  put(20, format.blockBytes ? levels[0].length : width * format.texelBytes); // dwPitchOrLinearSize
   put(28, levels.length); // dwMipMapCount
   put(76, 32); // ddspf.dwSize
+  const masks = MASKS[facts.format];
   if (header === 'dx10') {
     put(80, DDPF_FOURCC);
     put(84, FOURCC_DX10);
-    put(128, DXGI[facts.format][facts.colourSpace === 'srgb' ? 1 : 0]); // dxgiFormat
+    put(128, DXGI[facts.format]![srgb ? 1 : 0]); // dxgiFormat
     put(132, DIMENSION_TEXTURE2D); // resourceDimension
     put(140, 1); // arraySize
-  } else if (LEGACY[facts.format]) {
-    put(80, DDPF_FOURCC);
-    put(84, LEGACY[facts.format]!);
+  } else if (masks) {
+    put(80, DDPF_RGB | (masks[4] ? DDPF_ALPHAPIXELS : 0));
+    put(88, masks[0]); // dwRGBBitCount
+    for (let c = 0; c < 4; c++) put(92 + c * 4, masks[1 + c]); // dwRBitMask, dwGBitMask, dwBBitMask, dwABitMask
   } else {
-    put(80, DDPF_RGB | DDPF_ALPHAPIXELS);
-    put(88, 32); // dwRGBBitCount
-    put(92, facts.format === 'rgba8' ? 0xff : 0xff0000); // dwRBitMask
-    put(96, 0xff00); // dwGBitMask
-    put(100, facts.format === 'rgba8' ? 0xff0000 : 0xff); // dwBBitMask
-    put(104, 0xff000000); // dwABitMask
+    put(80, DDPF_FOURCC | (facts.format === 'bc1a' ? DDPF_ALPHAPIXELS : 0));
+    put(84, fourCC(LEGACY[facts.format]![0]));
   }
   put(108, DDSCAPS_TEXTURE | (levels.length > 1 ? DDSCAPS_COMPLEX | DDSCAPS_MIPMAP : 0)); // dwCaps
   let at = start;
@@ -112,8 +154,19 @@ export function writeDds(
   return out;
 }
 
+interface Layout extends DdsFacts {
+  start: number;
+  /** Of uncompressed texels: bits of one, then which of them are r g b a. */
+  masks?: readonly number[];
+}
+
 /** What a DDS file says of itself, checked against its length. @throws InputError in one sentence */
-export function readDdsFacts(bytes: Uint8Array): DdsFacts & { start: number } {
+export function readDdsFacts(bytes: Uint8Array): DdsFacts {
+  const { start: _start, masks: _masks, ...facts } = layoutOf(bytes);
+  return facts;
+}
+
+function layoutOf(bytes: Uint8Array): Layout {
   if (bytes.length < 128) throw new InputError('This DDS file ends inside its header.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const get = (at: number) => view.getUint32(at, true);
@@ -123,60 +176,115 @@ export function readDdsFacts(bytes: Uint8Array): DdsFacts & { start: number } {
   if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE) {
     throw new InputError(`This DDS file declares ${width} x ${height} texels; 1 to ${MAX_SIDE} a side can be read.`);
   }
-  const flags = get(80);
-  let format: FormatKey | undefined;
-  let header: DdsHeader = 'legacy';
-  let colourSpace: DdsFacts['colourSpace'] = 'unknown';
-  let start = 128;
-  if (flags & DDPF_FOURCC) {
-    if (get(84) === FOURCC_DX10) {
-      if (bytes.length < 148) throw new InputError('This DDS file ends inside its DX10 header.');
-      header = 'dx10';
-      start = 148;
-      if (get(132) !== DIMENSION_TEXTURE2D || get(140) !== 1)
-        throw new InputError('Only single flat DDS textures can be read, not arrays, cubes or volumes.');
-      const code = get(128);
-      for (const key of Object.keys(DXGI) as FormatKey[]) {
-        const kind = DXGI[key].indexOf(code);
-        if (kind < 0) continue;
-        format = key;
-        colourSpace = kind === 1 ? 'srgb' : 'linear';
-      }
-    } else format = (Object.keys(LEGACY) as FormatKey[]).find((key) => LEGACY[key] === get(84));
-  } else if (flags & DDPF_RGB && get(88) === 32 && get(96) === 0xff00) {
-    format = get(92) === 0xff ? 'rgba8' : get(92) === 0xff0000 ? 'bgra8' : undefined;
-  }
-  if (!format)
-    throw new InputError('The compression of this DDS file cannot be read; BC1, BC3, BC7 and 32-bit RGBA can.');
+  if (get(112) & DDSCAPS2_CUBEMAP)
+    throw new InputError('This DDS file is a cube map of six faces; flat textures can be read.');
+  if (get(112) & DDSCAPS2_VOLUME) throw new InputError('This DDS file is a volume; flat textures can be read.');
   const mips = Math.max(1, get(8) & DDSD_MIPMAPCOUNT ? get(28) : 1);
   const mipsExpected = fullMipCount(width, height);
   if (mips > mipsExpected)
     throw new InputError(
       `This DDS file declares ${mips} mip levels; ${width} x ${height} has at most ${mipsExpected}.`,
     );
-  const facts = { width, height, format, header, colourSpace, mips, mipsExpected, start };
-  let needed = start;
-  for (let level = 0; level < mips; level++) needed += levelBytes(facts, level);
+  const kind = kindOf(bytes, get);
+  const layout: Layout = { width, height, mips, mipsExpected, ...kind };
+  let needed = layout.start;
+  for (let level = 0; level < mips; level++) needed += levelBytes(layout, level);
   if (bytes.length < needed)
     throw new InputError(`This DDS file is cut off: ${needed} bytes are declared and ${bytes.length} are there.`);
-  return facts;
+  return layout;
 }
 
-function levelBytes(facts: Pick<DdsFacts, 'width' | 'height' | 'format'>, level: number): number {
+const keysOf = <T>(table: Partial<Record<FormatKey, T>>) => Object.keys(table) as FormatKey[];
+const named = (format: FormatKey) => ({ format, compression: FORMATS[format].name });
+
+function kindOf(
+  bytes: Uint8Array,
+  get: (at: number) => number,
+): Pick<Layout, 'format' | 'compression' | 'header' | 'colourSpace' | 'start' | 'masks'> {
+  const flags = get(80);
+  const legacy = { header: 'legacy', colourSpace: 'unknown', start: 128 } as const;
+  if (flags & DDPF_FOURCC && get(84) === FOURCC_DX10) {
+    if (bytes.length < 148) throw new InputError('This DDS file ends inside its DX10 header.');
+    if (get(136) & MISC_TEXTURECUBE)
+      throw new InputError('This DDS file is a cube map of six faces; flat textures can be read.');
+    if (get(140) > 1)
+      throw new InputError(`This DDS file is an array of ${get(140)} textures; single ones can be read.`);
+    if (get(132) !== DIMENSION_TEXTURE2D)
+      throw new InputError('This DDS file is not a flat texture, so it cannot be read.');
+    const format = keysOf(DXGI).find((key) => key !== 'bc1a' && DXGI[key]!.includes(get(128)));
+    if (!format)
+      throw new InputError(
+        `This DDS file is of DXGI format ${get(128)}, which cannot be read; BC1 to BC7 and 8-bit ones can.`,
+      );
+    const colourSpace = DXGI[format]!.indexOf(get(128)) === 1 ? 'srgb' : 'linear';
+    return { ...named(format), header: 'dx10', colourSpace, start: 148 };
+  }
+  if (flags & DDPF_FOURCC) {
+    const found = keysOf(LEGACY).find((key) => key !== 'bc1a' && LEGACY[key]!.some((code) => fourCC(code) === get(84)));
+    if (!found) {
+      const code = String.fromCharCode(...bytes.subarray(84, 88)).replace(/[^ -~]/g, '?');
+      throw new InputError(
+        `The compression "${code}" of this DDS file cannot be read; BC1 to BC5 can behind this header.`,
+      );
+    }
+    return { ...named(found === 'bc1' && flags & DDPF_ALPHAPIXELS ? 'bc1a' : found), ...legacy };
+  }
+  const bits = get(88);
+  const grey = (flags & DDPF_LUMINANCE) !== 0;
+  const onlyAlpha = (flags & DDPF_ALPHA) !== 0;
+  if (![8, 16, 24, 32].includes(bits) || !(flags & (DDPF_RGB | DDPF_LUMINANCE | DDPF_ALPHA)))
+    throw new InputError(
+      `This DDS file declares texels of ${bits} bits without colours; 8 to 32 bits with masks can be read.`,
+    );
+  const alpha = flags & (DDPF_ALPHAPIXELS | DDPF_ALPHA) ? get(104) : 0;
+  const masks = [bits, onlyAlpha ? 0 : get(92), grey ? get(92) : get(96), grey ? get(92) : get(100), alpha];
+  const known = keysOf(MASKS).find((key) => MASKS[key]!.every((value, i) => value === masks[i]));
+  if (known) return { ...named(known), ...legacy };
+  const what = grey ? 'grey' : onlyAlpha ? 'alpha' : 'colour';
+  return {
+    format: 'masks',
+    compression: `uncompressed ${what}${alpha && !onlyAlpha ? ' and alpha' : ''}, ${bits} bits`,
+    ...legacy,
+    masks,
+  };
+}
+
+function levelBytes(facts: Layout, level: number): number {
   const size = mipSize(facts.width, facts.height, level);
+  if (facts.format === 'masks') return size.width * size.height * (facts.masks![0] / 8);
   const format = FORMATS[facts.format];
   return rowsOf(format, size.height) * rowBytes(format, size.width);
 }
 
 /** Decodes one mip level to straight RGBA8 in the file's own encoding, rows as stored. */
 export function readDdsLevel(bytes: Uint8Array, level: number): Image8 {
-  const facts = readDdsFacts(bytes);
-  if (level < 0 || level >= facts.mips)
-    throw new InputError(`This file has mip levels 0 to ${facts.mips - 1}; ${level} is not there.`);
-  let at = facts.start;
-  for (let l = 0; l < level; l++) at += levelBytes(facts, l);
-  const size = mipSize(facts.width, facts.height, level);
+  const layout = layoutOf(bytes);
+  if (level < 0 || level >= layout.mips)
+    throw new InputError(`This file has mip levels 0 to ${layout.mips - 1}; ${level} is not there.`);
+  let at = layout.start;
+  for (let l = 0; l < level; l++) at += levelBytes(layout, l);
+  const size = mipSize(layout.width, layout.height, level);
   const image = newImage(size.width, size.height);
-  FORMATS[facts.format].decode(bytes.subarray(at, at + levelBytes(facts, level)), image);
+  const source = bytes.subarray(at, at + levelBytes(layout, level));
+  if (layout.format === 'masks') readMasked(source, layout.masks!, image);
+  else FORMATS[layout.format].decode(source, image);
   return image;
+}
+
+/** Texels by masks: each channel's bits brought to 8 by their share of the largest value; no alpha mask means opaque. */
+function readMasked(source: Uint8Array, masks: readonly number[], image: Image8): void {
+  const size = masks[0] / 8;
+  const channels = masks.slice(1).map((mask) => {
+    const unsigned = mask >>> 0;
+    const shift = unsigned ? 31 - Math.clz32(unsigned & -unsigned) : 0;
+    return { mask: unsigned, shift, top: unsigned >>> shift };
+  });
+  for (let i = 0, o = 0; o < image.data.length; i += size, o += 4) {
+    let word = 0;
+    for (let b = 0; b < size; b++) word |= source[i + b] << (b * 8);
+    channels.forEach(({ mask, shift, top }, c) => {
+      const value = (word & mask) >>> shift;
+      image.data[o + c] = top ? Math.floor((value * 255) / top + 0.5) : c === 3 ? 255 : 0;
+    });
+  }
 }

@@ -5,7 +5,7 @@ import { alphaKind, flipRows, newImage } from '../raster/image.ts';
 import { readWithImageMagick, readWithPillow, throughImageMagick } from '../testing/independent.ts';
 import { liveryLike, picture } from '../testing/images.ts';
 import { compareImages } from './compare.ts';
-import { legacyCan, readDdsFacts, readDdsLevel, writeDds } from './dds.ts';
+import { headerCan, readDdsFacts, readDdsLevel, writeDds } from './dds.ts';
 import { encodeImage } from './formats.ts';
 import { fullMipCount, mipChain, mipSize } from './mips.ts';
 import { padEdges } from './padding.ts';
@@ -15,10 +15,10 @@ const word = (bytes: Uint8Array, at: number) => new DataView(bytes.buffer, bytes
 
 describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, DDS_PIXELFORMAT, DDS_HEADER_DXT10)', () => {
   const image = liveryLike(64);
-  const chain = mipChain(image, 'srgb', 'box');
+  const chain = mipChain(image, { kind: 'srgb', filter: 'box' });
 
   test('BC7 sRGB with DX10 header', () => {
-    const levels = chain.map((level) => encodeImage(level, 'bc7', 'fast'));
+    const levels = chain.map((level) => encodeImage(level, 'bc7', { effort: 'fast' }));
     const file = writeDds({ width: 64, height: 64, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, levels);
     expect(new TextDecoder().decode(file.subarray(0, 4))).toBe('DDS ');
     const fields = {
@@ -60,7 +60,7 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
       ['bc3', 'DXT5'],
     ] as const) {
       const file = writeDds({ width: 64, height: 64, format, header: 'legacy', colourSpace: 'srgb' }, [
-        encodeImage(image, format, 'fast'),
+        encodeImage(image, format, { effort: 'fast' }),
       ]);
       expect(new TextDecoder().decode(file.subarray(84, 88))).toBe(code);
       expect(word(file, 8) & 0x20000).toBe(0);
@@ -78,7 +78,7 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
     const soft = liveryLike(32, 5, true);
     for (const format of ['bgra8', 'rgba8'] as const) {
       const file = writeDds({ width: 32, height: 32, format, header: 'legacy', colourSpace: 'srgb' }, [
-        encodeImage(soft, format, 'fast'),
+        encodeImage(soft, format, { effort: 'fast' }),
       ]);
       expect(word(file, 88)).toBe(32);
       expect(word(file, 104)).toBe(0xff000000);
@@ -88,14 +88,14 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
   });
 
   test('BC7 cannot stand behind a legacy header', () => {
-    expect(legacyCan('bc7')).toBe(false);
+    expect(headerCan('legacy', 'bc7')).toBe(false);
     expect(() =>
       writeDds({ width: 4, height: 4, format: 'bc7', header: 'legacy', colourSpace: 'srgb' }, [new Uint8Array(16)]),
     ).toThrow(/needs the DX10 header/);
   });
 
   test('every level comes back at its own size', () => {
-    const levels = chain.map((level) => encodeImage(level, 'bc7', 'normal'));
+    const levels = chain.map((level) => encodeImage(level, 'bc7', { effort: 'normal' }));
     const file = writeDds({ width: 64, height: 64, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, levels);
     chain.forEach((level, i) => {
       const back = readDdsLevel(file, i);
@@ -108,7 +108,7 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
 
 describe('damaged files', () => {
   const file = writeDds({ width: 16, height: 16, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, [
-    encodeImage(liveryLike(16), 'bc7', 'fast'),
+    encodeImage(liveryLike(16), 'bc7', { effort: 'fast' }),
   ]);
 
   test('a DDS that is cut off anywhere says so, in one sentence', () => {
@@ -192,13 +192,17 @@ describe('mip levels', () => {
 
   test('black and white texels in turn average to sRGB 188 in linear light, and to 128 as plain values', () => {
     const checker = picture(8, 8, (x, y) => ((x + y) % 2 ? [255, 255, 255, 255] : [0, 0, 0, 255]));
-    expect([...mipChain(checker, 'srgb', 'box')[1].data.subarray(0, 4)]).toEqual([188, 188, 188, 255]);
-    expect([...mipChain(checker, 'linear', 'box')[1].data.subarray(0, 4)]).toEqual([128, 128, 128, 255]);
+    expect([...mipChain(checker, { kind: 'srgb', filter: 'box' })[1].data.subarray(0, 4)]).toEqual([
+      188, 188, 188, 255,
+    ]);
+    expect([...mipChain(checker, { kind: 'linear', filter: 'box' })[1].data.subarray(0, 4)]).toEqual([
+      128, 128, 128, 255,
+    ]);
   });
 
   test('box levels are ImageMagick’s, resampled in linear light: mean difference under half a step', () => {
     const image = liveryLike(128, 21);
-    const chain = mipChain(image, 'srgb', 'box');
+    const chain = mipChain(image, { kind: 'srgb', filter: 'box' });
     for (const level of [1, 2, 3]) {
       const side = 128 >> level;
       const theirs = throughImageMagick(
@@ -215,14 +219,14 @@ describe('mip levels', () => {
 
   test('clear texels lend no colour to their neighbours', () => {
     const half = picture(4, 4, (x) => (x < 2 ? [200, 40, 40, 255] : [0, 255, 0, 0]));
-    const small = mipChain(half, 'srgb', 'box').at(-1)!;
+    const small = mipChain(half, { kind: 'srgb', filter: 'box' }).at(-1)!;
     expect([...small.data]).toEqual([200, 40, 40, 128]);
   });
 
   test('a flat picture stays flat through both filters', () => {
     const flat = picture(32, 16, () => [77, 130, 201, 255]);
     for (const filter of ['box', 'kaiser'] as const)
-      for (const level of mipChain(flat, 'srgb', filter))
+      for (const level of mipChain(flat, { kind: 'srgb', filter }))
         for (let i = 0; i < level.data.length; i += 4)
           expect([...level.data.subarray(i, i + 4)]).toEqual([77, 130, 201, 255]);
   });

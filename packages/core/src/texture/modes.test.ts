@@ -11,7 +11,7 @@ function modesOf(bytes: Uint8Array): number[] {
   return Array.from({ length: bytes.length / 16 }, (_, i) => 31 - Math.clz32(bytes[i * 16] & -bytes[i * 16]));
 }
 const there = (image: Image8, format: FormatKey, effort: 'fast' | 'normal' | 'best' = 'normal') => {
-  const bytes = encodeImage(image, format, effort);
+  const bytes = encodeImage(image, format, { effort });
   const back = newImage(image.width, image.height);
   FORMATS[format].decode(bytes, back);
   return { bytes, back };

@@ -53,7 +53,7 @@ export async function encodePlanned(
   const encoded: Uint8Array[] = [];
   for (const [i, level] of levels.entries()) {
     await step(`${file.name}: ${FORMATS[file.spec.format].name}, mip level ${i} of ${levels.length}`);
-    encoded.push(await pool.encode(level, file.spec.format, 'normal', signal));
+    encoded.push(await pool.encode(level, file.spec.format, { effort: 'normal' }, signal));
   }
   const { width, height } = file.sheet;
   return writeDds(

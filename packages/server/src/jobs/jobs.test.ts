@@ -53,9 +53,11 @@ describe('threads', () => {
   test('encode an image to the core’s very bytes, one thread or three', async () => {
     const image = liveryLike(132);
     for (const format of ['bc1', 'bc3', 'bc7', 'rgba8'] as const) {
-      const alone = encodeImage(image, format, 'normal');
+      const alone = encodeImage(image, format, { effort: 'normal' });
       for (const pool of pools)
-        expect(Buffer.compare(Buffer.from(await pool.encode(image, format, 'normal')), Buffer.from(alone))).toBe(0);
+        expect(
+          Buffer.compare(Buffer.from(await pool.encode(image, format, { effort: 'normal' })), Buffer.from(alone)),
+        ).toBe(0);
     }
   });
 
@@ -66,7 +68,7 @@ describe('threads', () => {
 
   test('end a task whose signal fires', async () => {
     const abort = new AbortController();
-    const long = pools[1].encode(liveryLike(1024), 'bc7', 'best', abort.signal);
+    const long = pools[1].encode(liveryLike(2048), 'bc7', { effort: 'best' }, abort.signal);
     setTimeout(() => abort.abort(), 50);
     await expect(long).rejects.toMatchObject({ name: 'AbortError' });
   });

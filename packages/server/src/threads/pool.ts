@@ -3,8 +3,9 @@ import { Piscina } from 'piscina';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
-import type { Effort } from '@wet-lacquer/core/texture/bc7.ts';
+import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import type * as tasks from './tasks.ts';
 import type { Scene } from './tasks.ts';
 
@@ -56,21 +57,32 @@ export class Pool {
   }
 
   /** Encodes one image, its rows of blocks spread over the threads; the bytes do not depend on how many there are. */
-  async encode(image: Image8, format: FormatKey, effort: Effort, signal?: AbortSignal): Promise<Uint8Array> {
-    const shared =
-      image.data.buffer instanceof SharedArrayBuffer ? image : { ...image, data: sharedBytes(image.data.length) };
-    if (shared !== image) shared.data.set(image.data);
+  async encode(image: Image8, format: FormatKey, encoding: Encoding, signal?: AbortSignal): Promise<Uint8Array> {
+    const shared = sharedImage(image);
     const rows = rowsOf(FORMATS[format], image.height);
     const bands = rows < 16 ? split(rows, 1) : split(rows, this.threads * 4);
     const parts = await Promise.all(
-      bands.map(([from, to]) => this.run('encodeRows', { image: shared, format, from, to, effort }, signal)),
+      bands.map(([from, to]) => this.run('encodeRows', { image: shared, format, from, to, encoding }, signal)),
     );
     return new Uint8Array(Buffer.concat(parts));
+  }
+
+  /** The mip chain of an image; level 0 is the image, in shared memory. */
+  mips(image: Image8, options: MipOptions, signal?: AbortSignal): Promise<Image8[]> {
+    return this.run('mips', { image: sharedImage(image), options }, signal);
   }
 
   async close(): Promise<void> {
     await this.pool.destroy();
   }
+}
+
+/** The same image where all threads can see it, copied unless it lies there already. */
+export function sharedImage(image: Image8): Image8 {
+  if (image.data.buffer instanceof SharedArrayBuffer) return image;
+  const data = sharedBytes(image.data.length);
+  data.set(image.data);
+  return { ...image, data };
 }
 
 function sharedBytes(length: number): Uint8Array {

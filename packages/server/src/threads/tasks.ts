@@ -9,18 +9,18 @@ import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/delivery/spec.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
-import type { Effort } from '@wet-lacquer/core/texture/bc7.ts';
+import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
-import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
+import { mipChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
 
 /** A livery with all that it takes to draw it. */
@@ -88,16 +88,11 @@ export async function prepare(task: {
   const sources = await sourcesOf(task.scene);
   const image = preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
   if (task.spec.container !== 'dds') return [image];
-  return mipChain(image, task.spec.colourSpace, task.spec.mipFilter, task.spec.mips === 'full' ? undefined : 1);
+  return mipChain(image, mipOptions(task.spec));
 }
 
-export async function mips(task: {
-  image: Image8;
-  kind: 'srgb' | 'linear';
-  filter: 'box' | 'kaiser';
-  count?: number;
-}): Promise<Image8[]> {
-  return mipChain(task.image, task.kind, task.filter, task.count);
+export async function mips(task: { image: Image8; options: MipOptions }): Promise<Image8[]> {
+  return mipChain(task.image, task.options);
 }
 
 /** Rows of blocks `from` to `to` of an image in shared memory. */
@@ -106,11 +101,11 @@ export async function encodeRows(task: {
   format: FormatKey;
   from: number;
   to: number;
-  effort: Effort;
+  encoding: Encoding;
 }): Promise<Uint8Array> {
   const format = FORMATS[task.format];
   const out = new Uint8Array((task.to - task.from) * rowBytes(format, task.image.width));
-  format.encodeRows(task.image, task.from, task.to, out, task.effort);
+  format.encodeRows(task.image, task.from, task.to, out, task.encoding);
   return out;
 }
 
@@ -206,9 +201,7 @@ export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise
       .ensureAlpha()
       .raw()
       .toBuffer({ resolveWithObject: true });
-    const image = newImage(info.width, info.height);
-    image.data.set(data);
-    return image;
+    return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
   } catch {
     throw new InputError('This picture is damaged or cut off, so it was not taken in.');
   }

@@ -10,7 +10,7 @@ export const alphaDropped: Check = {
   run(input) {
     return input.plan.files.flatMap((file) => {
       if (file.kind !== 'sheet' || file.leftOut) return [];
-      const drops = file.spec.alpha === 'opaque' || !FORMATS[file.spec.format].carriesAlpha;
+      const drops = file.spec.alpha === 'opaque' || FORMATS[file.spec.format].alpha === 'none';
       const share = drops ? openShare(input, file.sheet.key, file.spec.map) : 0;
       if (share < 0.002) return [];
       const percent = share < 0.01 ? 'Under 1 %' : `${Math.round(share * 100)} %`;

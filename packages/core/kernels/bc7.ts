@@ -1,0 +1,674 @@
+/** BC7 blocks: which modes and partitions to try, and how they are written (Khronos Data Format Specification 1.3, section 20). */
+import {
+  ANCHORS, BEST, BLOCK, COUNTS2, COUNTS3, EMPTY, ESTIMATE2, ESTIMATE3, ESTIMATES, FACTORS, FEATURES, FLAT7, FULL, INDEX, OPAQUE,
+  PARTITION_BYTES2, PARTITION_BYTES3, SETTINGS, SUBSETS2, SUBSETS3, TEXELS, TRIAL, TURNED, WEIGHTS,
+  getB, getF, getI, getV, laneF, putB, putF, putI, putV, splat16, splat8, splatF, splatPair, toF, toI,
+} from './memory';
+import {
+  END_HIGH, END_LOW, P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW,
+  expand, fit, pair, spread, sum1, sum4,
+} from './fit';
+import { S_ERROR, fitScalar } from './scalar';
+
+/** Settings of a run, i32 each, after the channel weights (i16, r g b a twice). */
+const ROUNDS: i32 = SETTINGS + 16;
+const NUDGES: i32 = SETTINGS + 20;
+const TWOS: i32 = SETTINGS + 24; // partitions of two to try in full
+const THREES: i32 = SETTINGS + 28; // partitions of three
+const TURNS: i32 = SETTINGS + 32; // separate channels to try
+const ENOUGH: i32 = SETTINGS + 36; // an error at which to stop
+const SPLIT_AT: i32 = SETTINGS + 40; // an error from which partitions are tried
+
+const NO_ERROR: i32 = 0x7fffffff;
+const SCALAR: i32 = TRIAL + 4 * RECORD;
+
+let best: i32 = 0;
+let bit: i32 = 0;
+/** Rounds of nudging in the fits to come: none while looking for the mode, some for the one that was found. */
+let nudges: i32 = 0;
+/** The best candidate's mode, its partition or separate channel, and its index selector. */
+let bestMode: i32 = 0;
+let bestShape: i32 = 0;
+let bestSelector: i32 = 0;
+
+function found(error: i32, mode: i32, shape: i32, selector: i32): void {
+  best = error;
+  bestMode = mode;
+  bestShape = shape;
+  bestSelector = selector;
+}
+
+function put(value: i32, bits: i32): void {
+  const at = BEST + ((bit >> 5) << 2);
+  const shift = bit & 31;
+  putI(at, getI(at) | (value << shift));
+  if (shift + bits > 32) putI(at + 4, value >>> (32 - shift));
+  bit += bits;
+}
+
+function start(mode: i32): void {
+  putV(BEST, i32x4.splat(0));
+  putI(BEST + 16, 0);
+  bit = 0;
+  put(1 << mode, mode + 1);
+}
+
+/** Turns a record about when the index of its anchor has its top bit set, since that bit is not written. */
+function settle(record: i32, anchor: i32, indexBits: i32): void {
+  if (getB(record + R_INDEX + anchor) >> (indexBits - 1) == 0) return;
+  const low = getV(record + R_LOW);
+  putV(record + R_LOW, getV(record + R_HIGH));
+  putV(record + R_HIGH, low);
+  putV(record + R_INDEX, i8x16.sub(splat8(((1 << indexBits) - 1)), getV(record + R_INDEX)));
+}
+
+function putChannel(records: i32, subsets: i32, channel: i32, bits: i32, drop: i32): void {
+  for (let s = 0; s < subsets; s++) {
+    put(getI(records + s * RECORD + R_LOW + channel * 4) >> drop, bits);
+    put(getI(records + s * RECORD + R_HIGH + channel * 4) >> drop, bits);
+  }
+}
+
+function putIndices(index: i32, bits: i32): void {
+  put(getB(index), bits - 1);
+  for (let i = 1; i < 16; i++) put(getB(index + i), bits);
+}
+
+function anchorOf(subsets: i32, partition: i32, subset: i32): i32 {
+  if (subset == 0) return 0;
+  if (subsets == 2) return getB(ANCHORS + partition);
+  return getB(ANCHORS + subset * 64 + partition);
+}
+
+/** Writes the records of a mode with subsets. */
+function writeSubsets(mode: i32, partitionBits: i32, partition: i32, subsets: i32, bits: i32, pBits: i32, indexBits: i32, alpha: i32): void {
+  for (let s = 0; s < subsets; s++) settle(TRIAL + s * RECORD, anchorOf(subsets, partition, s), indexBits);
+  start(mode);
+  put(partition, partitionBits);
+  const drop = pBits == P_NONE ? 0 : 1;
+  for (let c = 0; c < 3 + alpha; c++) putChannel(TRIAL, subsets, c, bits - drop, drop);
+  if (drop == 1) {
+    for (let s = 0; s < subsets; s++) {
+      put(getI(TRIAL + s * RECORD + R_LOW) & 1, 1);
+      if (pBits != P_SHARED) put(getI(TRIAL + s * RECORD + R_HIGH) & 1, 1);
+    }
+  }
+  const map = subsets == 2 ? PARTITION_BYTES2 + partition * 16 : PARTITION_BYTES3 + partition * 16;
+  const second = subsets > 1 ? anchorOf(subsets, partition, 1) : 0;
+  const third = subsets > 2 ? anchorOf(subsets, partition, 2) : 0;
+  for (let i = 0; i < 16; i++) {
+    const s = subsets == 1 ? 0 : getB(map + i);
+    const short = i == 0 || i == second || i == third ? 1 : 0;
+    put(getB(TRIAL + s * RECORD + R_INDEX + i), indexBits - short);
+  }
+}
+
+/** Whether opaque texels of a fitted subset decode to alpha 255. @param channel where alpha lies in the set */
+function opaqueHeld(record: i32, mask: i32, channel: i32, indexBits: i32): bool {
+  const factors = i8x16.swizzle(getV(WEIGHTS + (indexBits - 2) * 16), getV(record + R_INDEX));
+  const low = getV(record + R_END_LOW);
+  const high = getV(record + R_END_HIGH);
+  let a: i32;
+  let b: i32;
+  if (channel == 3) {
+    a = i16x8.extract_lane_s(low, 3);
+    b = i16x8.extract_lane_s(high, 3);
+  } else if (channel == 2) {
+    a = i16x8.extract_lane_s(low, 2);
+    b = i16x8.extract_lane_s(high, 2);
+  } else if (channel == 1) {
+    a = i16x8.extract_lane_s(low, 1);
+    b = i16x8.extract_lane_s(high, 1);
+  } else {
+    a = i16x8.extract_lane_s(low, 0);
+    b = i16x8.extract_lane_s(high, 0);
+  }
+  const base = splat16((a * 64 + 32));
+  const step = splat16((b - a));
+  const full = i16x8.splat(255);
+  const v0 = i16x8.shr_s(i16x8.add(i16x8.mul(i16x8.extend_low_i8x16_u(factors), step), base), 6);
+  const v1 = i16x8.shr_s(i16x8.add(i16x8.mul(i16x8.extend_high_i8x16_u(factors), step), base), 6);
+  const wrong = v128.or(
+    v128.and(v128.and(i16x8.ne(v0, full), getV(OPAQUE)), getV(mask)),
+    v128.and(v128.and(i16x8.ne(v1, full), getV(OPAQUE + 16)), getV(mask + 16)),
+  );
+  return !v128.any_true(wrong);
+}
+
+function trySingle(channels: i32): void {
+  const weights = channels == 4 ? getV(SETTINGS) : colourOnly(getV(SETTINGS));
+  const pBits = channels == 4 ? P_EACH : P_ONES;
+  const error = fit(BLOCK, FULL, 16, weights, channels, 8, pBits, 4, getI(ROUNDS), nudges, TRIAL);
+  if (error >= best) return;
+  if (channels == 4) {
+    if (!opaqueHeld(TRIAL, FULL, 3, 4)) return;
+  } else {
+    putI(TRIAL + R_LOW + 12, 255);
+    putI(TRIAL + R_HIGH + 12, 255);
+  }
+  found(error, 6, 0, 0);
+  writeSubsets(6, 0, 0, 1, 8, P_EACH, 4, 1);
+}
+
+// @ts-ignore: decorator
+@inline
+function colourOnly(weights: v128): v128 {
+  return i16x8.replace_lane(i16x8.replace_lane(weights, 3, 0), 7, 0);
+}
+
+/** One mode of two or three subsets on one partition; kept when it beats the best. */
+function trySubsets(mode: i32, partition: i32): void {
+  const subsets = mode == 0 || mode == 2 ? 3 : 2;
+  const partitionBits = mode == 0 ? 4 : 6;
+  const bits = mode == 7 ? 6 : mode == 3 ? 8 : mode == 1 ? 7 : 5;
+  const pBits = mode == 1 ? P_SHARED : mode == 2 ? P_NONE : P_EACH;
+  const indexBits = mode < 2 ? 3 : 2;
+  const channels = mode == 7 ? 4 : 3;
+  const weights = channels == 4 ? getV(SETTINGS) : colourOnly(getV(SETTINGS));
+  let error = 0;
+  let rest = 16;
+  for (let s = 0; s < subsets; s++) {
+    const mask = subsets == 2 ? SUBSETS2 + partition * 64 + s * 32 : SUBSETS3 + partition * 96 + s * 32;
+    let count = rest;
+    if (subsets == 2) count = s == 0 ? 16 - toI(getF(COUNTS2 + partition * 4)) : rest;
+    else if (s < 2) {
+      const ones = toI(getF(COUNTS3 + partition * 4));
+      const twos = toI(getF(COUNTS3 + 256 + partition * 4));
+      count = s == 0 ? 16 - ones - twos : ones;
+    }
+    rest -= count;
+    error += fit(BLOCK, mask, count, weights, channels, bits, pBits, indexBits, getI(ROUNDS), nudges, TRIAL + s * RECORD);
+    if (error >= best) return;
+  }
+  if (channels == 4) {
+    for (let s = 0; s < subsets; s++) {
+      if (!opaqueHeld(TRIAL + s * RECORD, SUBSETS2 + partition * 64 + s * 32, 3, indexBits)) return;
+    }
+  }
+  found(error, mode, partition, 0);
+  writeSubsets(mode, partitionBits, partition, subsets, bits, pBits, indexBits, channels - 3);
+}
+
+/** Modes 4 and 5: three channels on a line, the fourth by itself. @param turn 0 for alpha apart, 1 to 3 for red, green, blue apart */
+function tryApart(mode: i32, turn: i32, selector: i32): void {
+  let set = BLOCK;
+  let weights = getV(SETTINGS);
+  if (turn > 0) {
+    set = TURNED;
+    for (let k = 0; k < 128; k += 16) putV(TURNED + k, getV(BLOCK + k));
+    const at = (turn - 1) * 32;
+    putV(TURNED + at, getV(BLOCK + 96));
+    putV(TURNED + at + 16, getV(BLOCK + 112));
+    putV(TURNED + 96, getV(BLOCK + at));
+    putV(TURNED + 112, getV(BLOCK + at + 16));
+    pair(TURNED);
+    if (turn == 1) weights = i16x8.shuffle(weights, weights, 3, 1, 2, 0, 7, 5, 6, 4);
+    else if (turn == 2) weights = i16x8.shuffle(weights, weights, 0, 3, 2, 1, 4, 7, 6, 5);
+    else weights = i16x8.shuffle(weights, weights, 0, 1, 3, 2, 4, 5, 7, 6);
+  }
+  const colourIndex = mode == 5 ? 2 : 2 + selector;
+  const scalarIndex = mode == 5 ? 2 : 3 - selector;
+  const scalarWeight = i16x8.extract_lane_s(weights, 3);
+  let error = 0;
+  fitScalar(set + 96, mode == 5 ? 8 : 6, scalarIndex, turn == 0 ? 1 : 0, SCALAR);
+  error = getI(SCALAR + S_ERROR) * scalarWeight;
+  if (error >= best) return;
+  error += fit(set, FULL, 16, colourOnly(weights), 3, mode == 5 ? 7 : 5, P_NONE, colourIndex, getI(ROUNDS), nudges, TRIAL);
+  if (error >= best) return;
+  // A turned block has alpha among its colours: opaque texels must come out opaque there.
+  if (turn > 0 && !opaqueHeld(TRIAL, FULL, turn - 1, colourIndex)) return;
+  found(error, mode, turn, selector);
+  settle(TRIAL, 0, colourIndex);
+  settle(SCALAR, 0, scalarIndex);
+  start(mode);
+  put(turn, 2);
+  if (mode == 4) put(selector, 1);
+  for (let c = 0; c < 3; c++) putChannel(TRIAL, 1, c, mode == 5 ? 7 : 5, 0);
+  putChannel(SCALAR, 1, 0, mode == 5 ? 8 : 6, 0);
+  if (mode == 5 || selector == 0) {
+    putIndices(TRIAL + R_INDEX, 2);
+    putIndices(SCALAR + R_INDEX, scalarIndex);
+  } else {
+    putIndices(SCALAR + R_INDEX, 2);
+    putIndices(TRIAL + R_INDEX, 3);
+  }
+}
+
+const R: i32 = 0;
+const G: i32 = 1;
+const B: i32 = 2;
+const A: i32 = 3;
+
+// @ts-ignore: decorator
+@inline
+function putFeature(n: i32, x0: v128, x1: v128): void {
+  putV(FEATURES + n * 32, x0);
+  putV(FEATURES + n * 32 + 16, x1);
+}
+
+/** Midpoint of a channel, so that differences fit 8 bits and products 16. */
+function centre(channel: i32, half: i32): v128 {
+  const x0 = getV(BLOCK + channel * 32);
+  const x1 = getV(BLOCK + channel * 32 + 16);
+  let least = i16x8.min_s(x0, x1);
+  let most = i16x8.max_s(x0, x1);
+  least = i16x8.min_s(least, i16x8.shuffle(least, least, 4, 5, 6, 7, 0, 1, 2, 3));
+  most = i16x8.max_s(most, i16x8.shuffle(most, most, 4, 5, 6, 7, 0, 1, 2, 3));
+  least = i16x8.min_s(least, i16x8.shuffle(least, least, 2, 3, 0, 1, 6, 7, 4, 5));
+  most = i16x8.max_s(most, i16x8.shuffle(most, most, 2, 3, 0, 1, 6, 7, 4, 5));
+  least = i16x8.min_s(least, i16x8.shuffle(least, least, 1, 0, 3, 2, 5, 4, 7, 6));
+  most = i16x8.max_s(most, i16x8.shuffle(most, most, 1, 0, 3, 2, 5, 4, 7, 6));
+  const middle = i16x8.shr_s(i16x8.add(least, most), 1);
+  return i16x8.sub(half == 0 ? x0 : x1, middle);
+}
+
+/** Features r g b, rr rg rb gg gb bb, and with alpha a, ra ga ba aa. */
+function putFeatures(channels: i32): void {
+  const r0 = centre(R, 0);
+  const r1 = centre(R, 1);
+  const g0 = centre(G, 0);
+  const g1 = centre(G, 1);
+  const b0 = centre(B, 0);
+  const b1 = centre(B, 1);
+  putFeature(0, r0, r1);
+  putFeature(1, g0, g1);
+  putFeature(2, b0, b1);
+  putFeature(3, i16x8.mul(r0, r0), i16x8.mul(r1, r1));
+  putFeature(4, i16x8.mul(r0, g0), i16x8.mul(r1, g1));
+  putFeature(5, i16x8.mul(r0, b0), i16x8.mul(r1, b1));
+  putFeature(6, i16x8.mul(g0, g0), i16x8.mul(g1, g1));
+  putFeature(7, i16x8.mul(g0, b0), i16x8.mul(g1, b1));
+  putFeature(8, i16x8.mul(b0, b0), i16x8.mul(b1, b1));
+  if (channels == 3) return;
+  const a0 = centre(A, 0);
+  const a1 = centre(A, 1);
+  putFeature(9, a0, a1);
+  putFeature(10, i16x8.mul(a0, r0), i16x8.mul(a1, r1));
+  putFeature(11, i16x8.mul(a0, g0), i16x8.mul(a1, g1));
+  putFeature(12, i16x8.mul(a0, b0), i16x8.mul(a1, b1));
+  putFeature(13, i16x8.mul(a0, a0), i16x8.mul(a1, a1));
+}
+
+function sumFeature(n: i32): v128 {
+  const one = i16x8.splat(1);
+  const x = i32x4.add(i32x4.dot_i16x8_s(getV(FEATURES + n * 32), one), i32x4.dot_i16x8_s(getV(FEATURES + n * 32 + 16), one));
+  const y = i32x4.add(x, i32x4.shuffle(x, x, 2, 3, 0, 1));
+  return f32x4.convert_i32x4_s(i32x4.add(y, i32x4.shuffle(y, y, 1, 0, 3, 2)));
+}
+
+/** How far, squared, texels with these sums lie from a line through them, nearly: trace less the Frobenius norm of the scatter. */
+// @ts-ignore: decorator
+@inline
+function offLine(count: v128, r: v128, g: v128, b: v128, rr: v128, rg: v128, rb: v128, gg: v128, gb: v128, bb: v128): v128 {
+  const n = f32x4.div(f32x4.splat(1), f32x4.max(count, f32x4.splat(1)));
+  const srr = f32x4.sub(rr, f32x4.mul(f32x4.mul(r, r), n));
+  const srg = f32x4.sub(rg, f32x4.mul(f32x4.mul(r, g), n));
+  const srb = f32x4.sub(rb, f32x4.mul(f32x4.mul(r, b), n));
+  const sgg = f32x4.sub(gg, f32x4.mul(f32x4.mul(g, g), n));
+  const sgb = f32x4.sub(gb, f32x4.mul(f32x4.mul(g, b), n));
+  const sbb = f32x4.sub(bb, f32x4.mul(f32x4.mul(b, b), n));
+  const cross = f32x4.add(f32x4.add(f32x4.mul(srg, srg), f32x4.mul(srb, srb)), f32x4.mul(sgb, sgb));
+  const square = f32x4.add(
+    f32x4.add(f32x4.add(f32x4.mul(srr, srr), f32x4.mul(sgg, sgg)), f32x4.mul(sbb, sbb)),
+    f32x4.add(cross, cross),
+  );
+  return f32x4.sub(f32x4.add(f32x4.add(srr, sgg), sbb), f32x4.sqrt(square));
+}
+
+/** The same with alpha, whose sums with the others come in addition. */
+// @ts-ignore: decorator
+@inline
+function offLine4(
+  count: v128, r: v128, g: v128, b: v128, rr: v128, rg: v128, rb: v128, gg: v128, gb: v128, bb: v128, a: v128, ra: v128, ga: v128, ba: v128, aa: v128,
+): v128 {
+  const n = f32x4.div(f32x4.splat(1), f32x4.max(count, f32x4.splat(1)));
+  const srr = f32x4.sub(rr, f32x4.mul(f32x4.mul(r, r), n));
+  const srg = f32x4.sub(rg, f32x4.mul(f32x4.mul(r, g), n));
+  const srb = f32x4.sub(rb, f32x4.mul(f32x4.mul(r, b), n));
+  const sgg = f32x4.sub(gg, f32x4.mul(f32x4.mul(g, g), n));
+  const sgb = f32x4.sub(gb, f32x4.mul(f32x4.mul(g, b), n));
+  const sbb = f32x4.sub(bb, f32x4.mul(f32x4.mul(b, b), n));
+  const sra = f32x4.sub(ra, f32x4.mul(f32x4.mul(r, a), n));
+  const sga = f32x4.sub(ga, f32x4.mul(f32x4.mul(g, a), n));
+  const sba = f32x4.sub(ba, f32x4.mul(f32x4.mul(b, a), n));
+  const saa = f32x4.sub(aa, f32x4.mul(f32x4.mul(a, a), n));
+  let cross = f32x4.add(f32x4.add(f32x4.mul(srg, srg), f32x4.mul(srb, srb)), f32x4.mul(sgb, sgb));
+  cross = f32x4.add(cross, f32x4.add(f32x4.add(f32x4.mul(sra, sra), f32x4.mul(sga, sga)), f32x4.mul(sba, sba)));
+  const square = f32x4.add(
+    f32x4.add(f32x4.add(f32x4.mul(srr, srr), f32x4.mul(sgg, sgg)), f32x4.add(f32x4.mul(sbb, sbb), f32x4.mul(saa, saa))),
+    f32x4.add(cross, cross),
+  );
+  return f32x4.sub(f32x4.add(f32x4.add(srr, sgg), f32x4.add(sbb, saa)), f32x4.sqrt(square));
+}
+
+// @ts-ignore: decorator
+@inline
+function gather(acc: v128, mask: v128, feature: i32, pairAt: i32): v128 {
+  return i32x4.add(acc, i32x4.dot_i16x8_s(mask, splatPair(FEATURES + feature * 32 + pairAt)));
+}
+
+// @ts-ignore: decorator
+@inline
+function real(v: v128): v128 {
+  return f32x4.convert_i32x4_s(v);
+}
+
+/** For all 64 partitions into two: what the lines through both subsets would leave, into ESTIMATES. Colour only. */
+function estimate2(): void {
+  const tr = sumFeature(0);
+  const tg = sumFeature(1);
+  const tb = sumFeature(2);
+  const trr = sumFeature(3);
+  const trg = sumFeature(4);
+  const trb = sumFeature(5);
+  const tgg = sumFeature(6);
+  const tgb = sumFeature(7);
+  const tbb = sumFeature(8);
+  const all = f32x4.splat(16);
+  for (let group = 0; group < 16; group++) {
+    let r = i32x4.splat(0);
+    let g = r;
+    let b = r;
+    let rr = r;
+    let rg = r;
+    let rb = r;
+    let gg = r;
+    let gb = r;
+    let bb = r;
+    const masks = ESTIMATE2 + group * 128;
+    for (let p = 0; p < 8; p++) {
+      const m = getV(masks + p * 16);
+      const at = p * 4;
+      r = gather(r, m, 0, at);
+      g = gather(g, m, 1, at);
+      b = gather(b, m, 2, at);
+      rr = gather(rr, m, 3, at);
+      rg = gather(rg, m, 4, at);
+      rb = gather(rb, m, 5, at);
+      gg = gather(gg, m, 6, at);
+      gb = gather(gb, m, 7, at);
+      bb = gather(bb, m, 8, at);
+    }
+    const n = getV(COUNTS2 + group * 16);
+    const one = offLine(n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb));
+    const two = offLine(
+      f32x4.sub(all, n), f32x4.sub(tr, real(r)), f32x4.sub(tg, real(g)), f32x4.sub(tb, real(b)), f32x4.sub(trr, real(rr)),
+      f32x4.sub(trg, real(rg)), f32x4.sub(trb, real(rb)), f32x4.sub(tgg, real(gg)), f32x4.sub(tgb, real(gb)), f32x4.sub(tbb, real(bb)),
+    );
+    putV(ESTIMATES + group * 16, f32x4.add(one, two));
+  }
+}
+
+/** The same with alpha. */
+function estimate2a(): void {
+  const tr = sumFeature(0);
+  const tg = sumFeature(1);
+  const tb = sumFeature(2);
+  const trr = sumFeature(3);
+  const trg = sumFeature(4);
+  const trb = sumFeature(5);
+  const tgg = sumFeature(6);
+  const tgb = sumFeature(7);
+  const tbb = sumFeature(8);
+  const ta = sumFeature(9);
+  const tra = sumFeature(10);
+  const tga = sumFeature(11);
+  const tba = sumFeature(12);
+  const taa = sumFeature(13);
+  const all = f32x4.splat(16);
+  for (let group = 0; group < 16; group++) {
+    let r = i32x4.splat(0);
+    let g = r;
+    let b = r;
+    let rr = r;
+    let rg = r;
+    let rb = r;
+    let gg = r;
+    let gb = r;
+    let bb = r;
+    let a = r;
+    let ra = r;
+    let ga = r;
+    let ba = r;
+    let aa = r;
+    const masks = ESTIMATE2 + group * 128;
+    for (let p = 0; p < 8; p++) {
+      const m = getV(masks + p * 16);
+      const at = p * 4;
+      r = gather(r, m, 0, at);
+      g = gather(g, m, 1, at);
+      b = gather(b, m, 2, at);
+      rr = gather(rr, m, 3, at);
+      rg = gather(rg, m, 4, at);
+      rb = gather(rb, m, 5, at);
+      gg = gather(gg, m, 6, at);
+      gb = gather(gb, m, 7, at);
+      bb = gather(bb, m, 8, at);
+      a = gather(a, m, 9, at);
+      ra = gather(ra, m, 10, at);
+      ga = gather(ga, m, 11, at);
+      ba = gather(ba, m, 12, at);
+      aa = gather(aa, m, 13, at);
+    }
+    const n = getV(COUNTS2 + group * 16);
+    const one = offLine4(
+      n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb), real(a), real(ra), real(ga), real(ba), real(aa),
+    );
+    const two = offLine4(
+      f32x4.sub(all, n), f32x4.sub(tr, real(r)), f32x4.sub(tg, real(g)), f32x4.sub(tb, real(b)), f32x4.sub(trr, real(rr)),
+      f32x4.sub(trg, real(rg)), f32x4.sub(trb, real(rb)), f32x4.sub(tgg, real(gg)), f32x4.sub(tgb, real(gb)), f32x4.sub(tbb, real(bb)),
+      f32x4.sub(ta, real(a)), f32x4.sub(tra, real(ra)), f32x4.sub(tga, real(ga)), f32x4.sub(tba, real(ba)), f32x4.sub(taa, real(aa)),
+    );
+    putV(ESTIMATES + group * 16, f32x4.add(one, two));
+  }
+}
+
+/** For all 64 partitions into three, colour only. */
+function estimate3(): void {
+  const all = f32x4.splat(16);
+  for (let group = 0; group < 16; group++) {
+    let sum = f32x4.splat(0);
+    let lr = sumFeature(0);
+    let lg = sumFeature(1);
+    let lb = sumFeature(2);
+    let lrr = sumFeature(3);
+    let lrg = sumFeature(4);
+    let lrb = sumFeature(5);
+    let lgg = sumFeature(6);
+    let lgb = sumFeature(7);
+    let lbb = sumFeature(8);
+    let left = all;
+    for (let s = 0; s < 2; s++) {
+      let r = i32x4.splat(0);
+      let g = r;
+      let b = r;
+      let rr = r;
+      let rg = r;
+      let rb = r;
+      let gg = r;
+      let gb = r;
+      let bb = r;
+      const masks = ESTIMATE3 + s * 2048 + group * 128;
+      for (let p = 0; p < 8; p++) {
+        const m = getV(masks + p * 16);
+        const at = p * 4;
+        r = gather(r, m, 0, at);
+        g = gather(g, m, 1, at);
+        b = gather(b, m, 2, at);
+        rr = gather(rr, m, 3, at);
+        rg = gather(rg, m, 4, at);
+        rb = gather(rb, m, 5, at);
+        gg = gather(gg, m, 6, at);
+        gb = gather(gb, m, 7, at);
+        bb = gather(bb, m, 8, at);
+      }
+      const n = getV(COUNTS3 + s * 256 + group * 16);
+      sum = f32x4.add(sum, offLine(n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb)));
+      left = f32x4.sub(left, n);
+      lr = f32x4.sub(lr, real(r));
+      lg = f32x4.sub(lg, real(g));
+      lb = f32x4.sub(lb, real(b));
+      lrr = f32x4.sub(lrr, real(rr));
+      lrg = f32x4.sub(lrg, real(rg));
+      lrb = f32x4.sub(lrb, real(rb));
+      lgg = f32x4.sub(lgg, real(gg));
+      lgb = f32x4.sub(lgb, real(gb));
+      lbb = f32x4.sub(lbb, real(bb));
+    }
+    putV(ESTIMATES + group * 16, f32x4.add(sum, offLine(left, lr, lg, lb, lrr, lrg, lrb, lgg, lgb, lbb)));
+  }
+}
+
+/** Takes the lowest of the first `count` estimates out; -1 when none is under the limit. */
+function takeLowest(count: i32, limit: f64): i32 {
+  let least = f32x4.splat(1e30);
+  for (let k = 0; k < count * 4; k += 16) least = f32x4.min(least, getV(ESTIMATES + k));
+  least = f32x4.min(least, f32x4.shuffle(least, least, 2, 3, 0, 1));
+  least = f32x4.min(least, f32x4.shuffle(least, least, 1, 0, 3, 2));
+  if (laneF(least, 0) >= limit) return -1;
+  for (let k = 0; k < count * 4; k += 16) {
+    const hit = i32x4.bitmask(f32x4.eq(getV(ESTIMATES + k), least));
+    if (hit != 0) {
+      const lane = (hit & 1) != 0 ? 0 : (hit & 2) != 0 ? 1 : (hit & 4) != 0 ? 2 : 3;
+      putF(ESTIMATES + k + lane * 4, 1e30);
+      return (k >> 2) + lane;
+    }
+  }
+  return -1;
+}
+
+function tryTwos(channels: i32): void {
+  if (getI(TWOS) == 0) return;
+  putFeatures(channels);
+  if (channels == 3) estimate2();
+  else estimate2a();
+  for (let n = 0; n < getI(TWOS); n++) {
+    const partition = takeLowest(64, toF(best));
+    if (partition < 0) return;
+    if (channels == 4) trySubsets(7, partition);
+    else {
+      trySubsets(1, partition);
+      trySubsets(3, partition);
+    }
+    if (best <= getI(ENOUGH)) return;
+  }
+}
+
+function tryThrees(): void {
+  if (getI(THREES) == 0) return;
+  estimate3();
+  for (let n = 0; n < getI(THREES); n++) {
+    const partition = takeLowest(64, toF(best));
+    if (partition < 0) return;
+    if (partition < 16) trySubsets(0, partition);
+    trySubsets(2, partition);
+    if (best <= getI(ENOUGH)) return;
+  }
+}
+
+/** A colour channel apart: the most promising, or each. Needs FEATURES. */
+function tryTurns(): void {
+  if (getI(TURNS) == 0) return;
+  const only = getI(TURNS) < 3 ? promising() : 0;
+  for (let turn = 1; turn < 4; turn++) {
+    if (only != 0 && turn != only) continue;
+    tryApart(5, turn, 0);
+    tryApart(4, turn, 0);
+    tryApart(4, turn, 1);
+    if (best <= getI(ENOUGH)) return;
+  }
+}
+
+/** Which colour channel the other two are best off without: 1 to 3. Needs FEATURES. */
+function promising(): i32 {
+  const n = toF(1) / 16.0;
+  const r = laneF(sumFeature(0), 0);
+  const g = laneF(sumFeature(1), 0);
+  const b = laneF(sumFeature(2), 0);
+  const rr = laneF(sumFeature(3), 0) - r * r * n;
+  const rg = laneF(sumFeature(4), 0) - r * g * n;
+  const rb = laneF(sumFeature(5), 0) - r * b * n;
+  const gg = laneF(sumFeature(6), 0) - g * g * n;
+  const gb = laneF(sumFeature(7), 0) - g * b * n;
+  const bb = laneF(sumFeature(8), 0) - b * b * n;
+  // What a line leaves of two channels: the smaller root of their scatter, here by product over sum.
+  const noR = (gg * bb - gb * gb) / (gg + bb + 1.0);
+  const noG = (rr * bb - rb * rb) / (rr + bb + 1.0);
+  const noB = (rr * gg - rg * rg) / (rr + gg + 1.0);
+  if (noR <= noG && noR <= noB) return 1;
+  if (noG <= noB) return 2;
+  return 3;
+}
+
+function writeFlat(): void {
+  best = 0;
+  start(5);
+  put(0, 2);
+  for (let c = 0; c < 3; c++) {
+    const value = getB(TEXELS + c);
+    put(getB(FLAT7 + value * 2), 7);
+    put(getB(FLAT7 + value * 2 + 1), 7);
+  }
+  put(getB(TEXELS + 3), 8);
+  put(getB(TEXELS + 3), 8);
+  put(1, 1);
+  for (let i = 1; i < 16; i++) put(1, 2);
+  put(0, 31);
+}
+
+/** Encodes the block in TEXELS into 16 bytes at BEST. */
+export function encodeBc7(): void {
+  const v0 = getV(TEXELS);
+  const v1 = getV(TEXELS + 16);
+  const v2 = getV(TEXELS + 32);
+  const v3 = getV(TEXELS + 48);
+  const first = i32x4.shuffle(v0, v0, 0, 0, 0, 0);
+  const varied = v128.or(
+    v128.or(v128.xor(v0, first), v128.xor(v1, first)),
+    v128.or(v128.xor(v2, first), v128.xor(v3, first)),
+  );
+  if (!v128.any_true(varied)) {
+    writeFlat();
+    return;
+  }
+  spread(BLOCK);
+  const full = i16x8.splat(255);
+  const o0 = i16x8.eq(getV(BLOCK + 96), full);
+  const o1 = i16x8.eq(getV(BLOCK + 112), full);
+  putV(OPAQUE, o0);
+  putV(OPAQUE + 16, o1);
+  best = NO_ERROR;
+  nudges = 0;
+  const channels = i16x8.all_true(o0) && i16x8.all_true(o1) ? 3 : 4;
+  search(channels);
+  if (getI(NUDGES) == 0) return;
+  if (best == 0) return;
+  nudges = getI(NUDGES);
+  if (bestMode == 6) trySingle(channels);
+  else if (bestMode == 4 || bestMode == 5) tryApart(bestMode, bestShape, bestSelector);
+  else trySubsets(bestMode, bestShape);
+}
+
+function search(channels: i32): void {
+  trySingle(channels);
+  if (channels == 3) {
+    if (best <= getI(SPLIT_AT)) return;
+  } else {
+    if (best <= getI(ENOUGH)) return;
+    tryAlphaApart();
+  }
+  if (best <= getI(ENOUGH)) return;
+  tryTwos(channels);
+  if (best <= getI(ENOUGH)) return;
+  if (getI(TWOS) > 0) tryTurns();
+  if (best <= getI(ENOUGH)) return;
+  if (channels == 3) tryThrees();
+}
+
+/** Alpha apart. */
+function tryAlphaApart(): void {
+  tryApart(5, 0, 0);
+  if (best <= getI(ENOUGH)) return;
+  tryApart(4, 0, 0);
+  tryApart(4, 0, 1);
+}

@@ -1,0 +1,141 @@
+/** The WebAssembly kernels (packages/core/kernels) with their tables in place: one instance a thread, made when first needed. */
+import { ANCHOR_2, ANCHOR_3A, ANCHOR_3B, PARTITIONS_2, PARTITIONS_3, WEIGHTS as FACTORS } from '../published/bc7.ts';
+import { KERNELS } from './kernels.generated.ts';
+
+/** What the kernels export; addresses are bytes in `memory`. */
+export interface Kernel {
+  memory: WebAssembly.Memory;
+  forget(): void;
+  row(format: number, source: number, stride: number, columns: number, out: number): void;
+  unrow(format: number, source: number, columns: number, out: number, stride: number): void;
+  meanRow(source: number, count: number, out: number, weigh: number): void;
+  acrossRow(source: number, windows: number, taps: number, out: number, count: number): void;
+  addRow(sum: number, row: number, weight: number, count: number, first: number): void;
+  byteRow(source: number, count: number, out: number, kind: number, alphaScale: number): void;
+}
+
+// Addresses as in kernels/memory.ts.
+const WEIGHTS = 0x400;
+const SUBSETS2 = 0x500;
+const SUBSETS3 = 0x1500;
+const ESTIMATE2 = 0x2d00;
+const ESTIMATE3 = 0x3500;
+const COUNTS2 = 0x4500;
+const COUNTS3 = 0x4600;
+const ANCHORS = 0x4800;
+const FLAT7 = 0x4900;
+const FLAT5 = 0x4b00;
+const FLAT6 = 0x4d00;
+const CLUSTERS = 0x5000;
+const CLUSTERS3 = 0xab00;
+const PARTITION_BYTES2 = 0xb100;
+const PARTITION_BYTES3 = 0xb500;
+const FULL = 0xb900;
+export const SETTINGS = 0xb980;
+/** Where rows of texels and results may lie, up to ROOM_END. */
+export const ROOM = 0x20000;
+export const ROOM_END = 2031616;
+
+let made: Kernel | null = null;
+
+/** This thread's kernels. */
+export function kernel(): Kernel {
+  if (made) return made;
+  const bytes = Uint8Array.from(atob(KERNELS), (c) => c.charCodeAt(0));
+  const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes), {});
+  made = instance.exports as unknown as Kernel;
+  writeTables(made.memory.buffer);
+  return made;
+}
+
+/** Puts the published tables where the kernels look for them. */
+export function writeTables(buffer: ArrayBufferLike): void {
+  const bytes = new Uint8Array(buffer);
+  const shorts = new Int16Array(buffer);
+  const reals = new Float32Array(buffer);
+  for (const bits of [2, 3, 4]) bytes.set(FACTORS[bits], WEIGHTS + (bits - 2) * 16);
+  for (let i = 0; i < 16; i++) shorts[FULL / 2 + i] = -1;
+  for (let p = 0; p < 64; p++) {
+    bytes.set(PARTITIONS_2[p], PARTITION_BYTES2 + p * 16);
+    bytes.set(PARTITIONS_3[p], PARTITION_BYTES3 + p * 16);
+    for (let i = 0; i < 16; i++) {
+      shorts[SUBSETS2 / 2 + p * 32 + PARTITIONS_2[p][i] * 16 + i] = -1;
+      shorts[SUBSETS3 / 2 + p * 48 + PARTITIONS_3[p][i] * 16 + i] = -1;
+      const lane = (p >> 2) * 64 + (i >> 1) * 8 + (p & 3) * 2 + (i & 1);
+      if (PARTITIONS_2[p][i] === 1) {
+        shorts[ESTIMATE2 / 2 + lane] = 1;
+        reals[COUNTS2 / 4 + p]++;
+      }
+      const third = PARTITIONS_3[p][i];
+      if (third > 0) {
+        shorts[ESTIMATE3 / 2 + (third - 1) * 1024 + lane] = 1;
+        reals[COUNTS3 / 4 + (third - 1) * 64 + p]++;
+      }
+    }
+  }
+  bytes.set(ANCHOR_2, ANCHORS);
+  bytes.set(ANCHOR_3A, ANCHORS + 64);
+  bytes.set(ANCHOR_3B, ANCHORS + 128);
+  bytes.set(
+    flatEnds(7, (a, b) => (a * 43 + b * 21 + 32) >> 6),
+    FLAT7,
+  );
+  bytes.set(
+    flatEnds(5, (a, b) => (2 * a + b) / 3),
+    FLAT5,
+  );
+  bytes.set(
+    flatEnds(6, (a, b) => (2 * a + b) / 3),
+    FLAT6,
+  );
+  for (let i = 0; i <= 16; i++) {
+    for (let j = i; j <= 16; j++) {
+      reals[CLUSTERS3 / 4 + i * 20 + j] = gain([i, j - i, 16 - j]);
+      for (let k = j; k <= 16; k++) {
+        reals[CLUSTERS / 4 + (i * 17 + j) * 20 + k] = gain([i, j - i, k - j, 16 - k]);
+      }
+    }
+  }
+}
+
+/**
+ * How much a cut into clusters explains, for a squared sum of one. With texels about their mean and s the sum of the sums up to each
+ * cut, the squared error that least-squares ends take away is 16 s s / (levels - 1)^2 / (aa bb - ab ab), where a and b are the shares
+ * of the two ends in each texel.
+ */
+function gain(sizes: readonly number[]): number {
+  const steps = sizes.length - 1;
+  let [aa, ab, bb] = [0, 0, 0];
+  sizes.forEach((size, level) => {
+    const b = level / steps;
+    aa += size * (1 - b) * (1 - b);
+    ab += size * (1 - b) * b;
+    bb += size * b * b;
+  });
+  const det = aa * bb - ab * ab;
+  return det < 1e-9 ? 0 : 16 / (steps * steps) / det;
+}
+
+/**
+ * For each 8-bit value the pair of `bits`-bit ends whose mix comes nearest; of equal ones the closer pair, where decoders that round
+ * in their own ways differ least.
+ */
+function flatEnds(bits: number, mixOf: (a: number, b: number) => number): Uint8Array {
+  const top = (1 << bits) - 1;
+  const wide = (v: number) => (v << (8 - bits)) | (v >> (2 * bits - 8));
+  const table = new Uint8Array(512);
+  const least = new Float64Array(256).fill(Infinity);
+  for (let a = 0; a <= top; a++) {
+    for (let b = 0; b <= top; b++) {
+      const mix = mixOf(wide(a), wide(b));
+      for (let value = Math.max(0, Math.ceil(mix - 4)); value <= Math.min(255, mix + 4); value++) {
+        const cost = Math.abs(Math.round((mix - value) * 3)) * 256 + Math.abs(a - b);
+        if (cost >= least[value]) continue;
+        least[value] = cost;
+        table[value * 2] = a;
+        table[value * 2 + 1] = b;
+      }
+    }
+  }
+  return table;
+}

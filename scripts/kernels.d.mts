@@ -1,0 +1,1 @@
+export function kernels(): Promise<void>;
