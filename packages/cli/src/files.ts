@@ -2,6 +2,8 @@
 import { randomUUID } from 'node:crypto';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
@@ -20,11 +22,11 @@ export async function readBytes(file: string): Promise<Uint8Array> {
 }
 
 /** Writes under a temporary name and renames, so that a half-written file never has the final name. */
-export async function writeWhole(file: string, bytes: Uint8Array): Promise<void> {
+export async function writeWhole(file: string, ...parts: Uint8Array[]): Promise<void> {
   const temporary = path.join(path.dirname(file), `.${path.basename(file)}-${randomUUID()}`);
   try {
     await mkdir(path.dirname(file), { recursive: true });
-    await writeFile(temporary, bytes);
+    await writeFile(temporary, parts);
     await rename(temporary, file);
   } catch (error) {
     await rm(temporary, { force: true });
@@ -57,4 +59,10 @@ export async function pictureBytes(image: Image8, ending: string): Promise<Uint8
   const { width, height, data } = image;
   const opaque = sharp(data, { raw: { width, height, channels: 4 } }).removeAlpha();
   return new Uint8Array(await opaque.jpeg({ quality: 95, chromaSubsampling: '4:4:4' }).toBuffer());
+}
+
+/** Gives the memory of what is no longer used back at once: a picture as the reader left it is as large as all the rest. */
+export function collect(): void {
+  setFlagsFromString('--expose-gc');
+  (runInNewContext('gc') as () => void)();
 }

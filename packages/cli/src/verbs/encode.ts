@@ -1,13 +1,13 @@
 import os from 'node:os';
 import path from 'node:path';
-import { flipRows } from '@wet-lacquer/core/raster/image.ts';
-import { headerCan, srgbCan, writeDds } from '@wet-lacquer/core/texture/dds.ts';
-import { decodeImage, FORMATS, WRITTEN } from '@wet-lacquer/core/texture/formats.ts';
+import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { ddsHeader, headerCan, srgbCan } from '@wet-lacquer/core/texture/dds.ts';
+import { FORMATS, WRITTEN } from '@wet-lacquer/core/texture/formats.ts';
 import { psnrOver } from '@wet-lacquer/core/texture/compare.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
-import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { pictureBytes, readImage, writeWhole } from '../files.ts';
+import { Pool, sharedImage } from '@wet-lacquer/server/threads/pool.ts';
+import { collect, pictureBytes, readImage, writeWhole } from '../files.ts';
 import { oneOf, UsageError, wholeOf, type Verb } from '../verb.ts';
 
 /** lacquer encode hull.png hull.dds --format bc7 --threads 2 --json */
@@ -53,7 +53,7 @@ export const encode: Verb = {
       );
     // What the header cannot say is found out before the work, not after it.
     const space = colourSpace === 'srgb' ? 'srgb' : 'linear';
-    if (container === 'dds') writeDds({ width: 4, height: 4, format, header, colourSpace: space }, [new Uint8Array(0)]);
+    if (container === 'dds') ddsHeader({ width: 4, height: 4, format, header, colourSpace: space }, 1, 0);
     const encoding = { effort, weights, dither: values.dither === true };
     const seconds = { read: 0, filter: 0, encode: 0, write: 0 };
     const timed = async <T>(what: keyof typeof seconds, work: () => Promise<T> | T): Promise<T> => {
@@ -62,8 +62,11 @@ export const encode: Verb = {
       seconds[what] += (performance.now() - began) / 1000;
       return result;
     };
-    const read = await timed('read', () => readImage(from));
-    const image = values.flip ? flipRows(read) : read;
+    const image = await timed('read', async () => {
+      const read = await readImage(from);
+      return sharedImage(values.flip ? flipRows(read) : read);
+    });
+    collect();
     const full = fullMipCount(image.width, image.height);
     const mips =
       values.mips === 'none'
@@ -71,7 +74,7 @@ export const encode: Verb = {
         : values.mips === undefined || values.mips === 'full'
           ? full
           : wholeOf(values, 'mips', 1, full)!;
-    const files: { name: string; bytes: Uint8Array }[] = [];
+    const files: { name: string; parts: Uint8Array[] }[] = [];
     let psnr: number | null = null;
     if (container === 'dds') {
       const pool = new Pool(threads);
@@ -80,22 +83,24 @@ export const encode: Verb = {
         const levels = await timed('filter', () => pool.mips(image, options));
         const encoded = await timed('encode', async () => {
           const all: Uint8Array[] = [];
-          for (const level of levels) all.push(await pool.encode(level, format, encoding));
+          for (const [i, level] of levels.entries()) {
+            const { bytes, squares } = await pool.encodeMeasured(level, format, encoding, undefined, i === 0);
+            if (i === 0) psnr = psnrOver(squares, level.width * level.height, FORMATS[format].channels);
+            all.push(bytes);
+          }
           return all;
         });
-        const { width, height } = image;
-        const back = decodeImage(encoded[0], format, width, height);
-        psnr = psnrOver(image, back, FORMATS[format].channels);
         const facts = { format, header, colourSpace: space } as const;
+        const withHeader = (top: Image8, parts: Uint8Array[]) => [
+          ddsHeader({ width: top.width, height: top.height, ...facts }, parts.length, parts[0].length),
+          ...parts,
+        ];
         if (values.separate) {
           encoded.forEach((level, i) => {
-            const { width: w, height: h } = levels[i];
-            files.push({
-              name: to.replace(/(\.\w+)$/, `_mip${i}$1`),
-              bytes: writeDds({ width: w, height: h, ...facts }, [level]),
-            });
+            const name = to.replace(/(\.\w+)$/, `_mip${i}$1`);
+            files.push({ name, parts: withHeader(levels[i], [level]) });
           });
-        } else files.push({ name: to, bytes: writeDds({ width, height, ...facts }, encoded) });
+        } else files.push({ name: to, parts: withHeader(image, encoded) });
       } finally {
         await pool.close();
       }
@@ -103,10 +108,10 @@ export const encode: Verb = {
       const bytes = await timed('encode', () =>
         container === 'tga' ? writeTga(image, { alpha: true, rle: true }) : pictureBytes(image, container),
       );
-      files.push({ name: to, bytes });
+      files.push({ name: to, parts: [bytes] });
     }
     await timed('write', async () => {
-      for (const file of files) await writeWhole(file.name, file.bytes);
+      for (const file of files) await writeWhole(file.name, ...file.parts);
     });
     const dds = container === 'dds';
     const json = {
@@ -116,7 +121,7 @@ export const encode: Verb = {
       header: dds ? header : null,
       colourSpace,
       mips: dds ? mips : 1,
-      bytes: files.reduce((n, file) => n + file.bytes.length, 0),
+      bytes: files.flatMap((file) => file.parts).reduce((n, part) => n + part.length, 0),
       files: files.map((file) => file.name),
       // JSON has no infinity: a file that decodes to the very same texels has none.
       psnr: psnr === Infinity ? null : psnr,

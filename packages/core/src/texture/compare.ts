@@ -1,6 +1,7 @@
 import { ciede2000, labOfSrgb8 } from '../colour/ciede2000.ts';
 import type { Image8 } from '../raster/image.ts';
 import { InputError } from '../errors.ts';
+import { decodeImage, FORMATS, type FormatKey } from './formats.ts';
 
 export interface Comparison {
   /** dB over R, G and B; Infinity when equal. */
@@ -46,13 +47,19 @@ export function psnrOf(squares: number, values: number): number {
   return squares === 0 ? Infinity : 10 * Math.log10((255 * 255 * values) / squares);
 }
 
-/** The same over the channels that a format carries. */
-export function psnrOver(a: Image8, b: Image8, channels: 'rgba' | 'rgb' | 'rg' | 'r'): number {
-  const squares = squaredErrors(a, b).slice(0, channels.length);
-  return psnrOf(
-    squares.reduce((sum, s) => sum + s, 0),
-    a.width * a.height * channels.length,
-  );
+/** The same over the channels that a format carries. @param squares of r, g, b, alpha */
+export function psnrOver(squares: readonly number[], texels: number, channels: 'rgba' | 'rgb' | 'rg' | 'r'): number {
+  const sum = squares.slice(0, channels.length).reduce((a, b) => a + b, 0);
+  return psnrOf(sum, texels * channels.length);
+}
+
+/** Squared errors of r, g, b and alpha that rows of blocks make, `bytes` being their encoding. */
+export function rowErrors(image: Image8, key: FormatKey, from: number, to: number, bytes: Uint8Array): number[] {
+  const step = FORMATS[key].blockBytes ? 4 : 1;
+  const [top, bottom] = [from * step, Math.min(image.height, to * step)];
+  const part = image.data.subarray(top * image.width * 4, bottom * image.width * 4);
+  const painted = { width: image.width, height: bottom - top, data: part };
+  return squaredErrors(painted, decodeImage(bytes, key, image.width, bottom - top));
 }
 
 function deltaE(a: Image8, b: Image8): Comparison['deltaE'] {

@@ -93,11 +93,27 @@ export function srgbCan(format: FormatKey): boolean {
   return DXGI[format]?.length !== 1;
 }
 
+/** What a DDS file is to say of itself. */
+export interface DdsWanted extends Pick<DdsFacts, 'width' | 'height' | 'header'> {
+  format: FormatKey;
+  colourSpace: ColourSpace;
+}
+
 /** Puts the header before the encoded levels, largest first. @throws InputError when the header cannot name the format */
-export function writeDds(
-  facts: Pick<DdsFacts, 'width' | 'height' | 'header'> & { format: FormatKey; colourSpace: ColourSpace },
-  levels: readonly Uint8Array[],
-): Uint8Array {
+export function writeDds(wanted: DdsWanted, levels: readonly Uint8Array[]): Uint8Array {
+  const header = ddsHeader(wanted, levels.length, levels[0].length);
+  const out = new Uint8Array(header.length + levels.reduce((n, level) => n + level.length, 0));
+  out.set(header);
+  let at = header.length;
+  for (const level of levels) {
+    out.set(level, at);
+    at += level.length;
+  }
+  return out;
+}
+
+/** The header alone, for those who write the levels behind it themselves. @param topBytes of the largest level */
+export function ddsHeader(facts: DdsWanted, mips: number, topBytes: number): Uint8Array {
   const { width, height, header } = facts;
   const format = FORMATS[facts.format];
   if (!headerCan(header, facts.format)) {
@@ -110,8 +126,7 @@ export function writeDds(
   const srgb = facts.colourSpace === 'srgb';
   if (header === 'dx10' && srgb && !srgbCan(facts.format))
     throw new InputError(`${format.name} has no sRGB kind: it holds data. Say linear.`);
-  const start = header === 'dx10' ? 148 : 128;
-  const out = new Uint8Array(start + levels.reduce((n, level) => n + level.length, 0));
+  const out = new Uint8Array(header === 'dx10' ? 148 : 128);
   const view = new DataView(out.buffer);
   const put = (at: number, value: number) => view.setUint32(at, value, true);
   put(0, MAGIC);
@@ -122,13 +137,13 @@ export function writeDds(
       DDSD_HEIGHT |
       DDSD_WIDTH |
       DDSD_PIXELFORMAT |
-      (levels.length > 1 ? DDSD_MIPMAPCOUNT : 0) |
+      (mips > 1 ? DDSD_MIPMAPCOUNT : 0) |
       (format.blockBytes ? DDSD_LINEARSIZE : DDSD_PITCH),
   );
   put(12, height); // dwHeight
   put(16, width); // dwWidth
-  put(20, format.blockBytes ? levels[0].length : width * format.texelBytes); // dwPitchOrLinearSize
-  put(28, levels.length); // dwMipMapCount
+  put(20, format.blockBytes ? topBytes : width * format.texelBytes); // dwPitchOrLinearSize
+  put(28, mips); // dwMipMapCount
   put(76, 32); // ddspf.dwSize
   const masks = MASKS[facts.format];
   if (header === 'dx10') {
@@ -145,12 +160,7 @@ export function writeDds(
     put(80, DDPF_FOURCC | (facts.format === 'bc1a' ? DDPF_ALPHAPIXELS : 0));
     put(84, fourCC(LEGACY[facts.format]![0]));
   }
-  put(108, DDSCAPS_TEXTURE | (levels.length > 1 ? DDSCAPS_COMPLEX | DDSCAPS_MIPMAP : 0)); // dwCaps
-  let at = start;
-  for (const level of levels) {
-    out.set(level, at);
-    at += level.length;
-  }
+  put(108, DDSCAPS_TEXTURE | (mips > 1 ? DDSCAPS_COMPLEX | DDSCAPS_MIPMAP : 0)); // dwCaps
   return out;
 }
 

@@ -1,6 +1,6 @@
 /** Mip levels: windowed sums in linear light or of plain values, made row by row in the kernels. */
 import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
-import { newImage, type Image8 } from '../raster/image.ts';
+import type { Image8 } from '../raster/image.ts';
 import { kernel, type Kernel } from './kernel.ts';
 
 export type MipFilter = 'box' | 'kaiser';
@@ -31,33 +31,129 @@ export function mipSize(width: number, height: number, level: number): { width: 
   return { width: Math.max(1, width >> level), height: Math.max(1, height >> level) };
 }
 
-/** The mip chain of a straight RGBA8 image, level 0 first (the image itself). Every level is made from the floats of the one above. */
+/** The mip chain of a straight RGBA8 image, level 0 first (the image itself), on this thread. */
 export function mipChain(image: Image8, options: MipOptions): Image8[] {
-  const { kind, filter, alpha = kind === 'srgb' ? 'coverage' : 'data', coverage } = options;
-  const count = Math.min(options.count ?? Infinity, fullMipCount(image.width, image.height));
-  if (kind === 'ids') return majorityChain(image, count);
-  const k = kernel();
-  writeTables(k, kind);
-  const levels = [image];
-  const finish = kind === 'normal' ? NORMAL : alpha === 'coverage' ? WEIGHTED : PLAIN;
-  let above: FloatImage | Image8 = image;
-  const share = coverage === undefined ? 0 : shareAbove(image.data, 255, coverage);
-  for (let level = 1; level < count; level++) {
-    const size = mipSize(image.width, image.height, level);
-    const floats = resample(k, above, size.width, size.height, filter, alpha === 'coverage');
-    const scale = coverage === undefined ? 1 : alphaScale(floats.data, coverage, share);
-    levels.push(toImage(k, floats, finish, scale));
-    above = floats;
+  const levels = emptyChain(image, options);
+  if (options.kind === 'ids') fillMajority(levels);
+  else {
+    filterBand(image, options, 1, levels, 0, 1);
+    keepCoverage(levels, options);
   }
   return levels;
 }
 
-interface FloatImage {
+/** The levels of a chain, to be filled. @param make where their texels are to lie */
+export function emptyChain(
+  image: Image8,
+  options: MipOptions,
+  make: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
+): Image8[] {
+  const count = Math.min(options.count ?? Infinity, fullMipCount(image.width, image.height));
+  const levels = [image];
+  for (let level = 1; level < count; level++) {
+    const { width, height } = mipSize(image.width, image.height, level);
+    levels.push({ width, height, data: make(width * height * 4) });
+  }
+  return levels;
+}
+
+/** A level as floats: r g b by their meaning and alpha 0..1; colour times alpha where alpha is coverage. */
+export interface FloatImage {
   width: number;
   height: number;
-  /** Meanings of r g b and alpha 0..1; colour times alpha where alpha is coverage. */
   data: Float32Array;
 }
+
+/**
+ * Fills a share of the rows of `levels` from `first` on, each level from the floats of the one above; no float level is ever held whole.
+ * Bands give the same texels as one run over everything.
+ * @param base the level above `first`: the image itself, or floats that an earlier call left
+ * @param band which of `bands` shares
+ * @param last takes the floats of the last level when more are to be made of it
+ */
+export function filterBand(
+  base: Image8 | FloatImage,
+  options: MipOptions,
+  first: number,
+  levels: readonly Image8[],
+  band: number,
+  bands: number,
+  last?: FloatImage,
+): void {
+  if (levels.length <= first) return;
+  const { kind, filter, alpha = kind === 'srgb' ? 'coverage' : 'data' } = options;
+  const k = kernel();
+  writeTables(k, kind);
+  const finish = kind === 'normal' ? NORMAL : alpha === 'coverage' ? WEIGHTED : PLAIN;
+  const steps: Step[] = [];
+  let end = ROWS;
+  for (let level = first; level < levels.length; level++) {
+    const above = level === first ? base : levels[level - 1];
+    steps.push(layOut(above, levels[level], filter, end));
+    end = steps[steps.length - 1].end;
+  }
+  const packed = end;
+  grow(k, packed + base.width * 4);
+  steps.forEach((step) => step.writeWindows(new DataView(k.memory.buffer)));
+  const bytes = new Uint8Array(k.memory.buffer);
+  const floats = new Float32Array(k.memory.buffer);
+
+  /** Brings row y of what a step reads from into its source row, with margins. */
+  const bring = (n: number, y: number) => {
+    const { source, from } = steps[n];
+    const at = source / 4 + MARGIN * 4;
+    const start = y * from.width * 4;
+    if (n > 0) {
+      const row = makeRow(n - 1, y) / 4;
+      floats.copyWithin(at, row, row + from.width * 4);
+    } else if (base.data instanceof Float32Array) floats.set(base.data.subarray(start, start + from.width * 4), at);
+    else {
+      bytes.set(base.data.subarray(start, start + from.width * 4), packed);
+      k.meanRow(packed, from.width, source + MARGIN * 16, alpha === 'coverage' ? 1 : 0);
+    }
+    for (let m = 0; m < MARGIN; m++) floats.copyWithin(source / 4 + m * 4, at, at + 4);
+    const past = at + from.width * 4;
+    for (let m = 0; m < MARGIN; m++) floats.copyWithin(past + m * 4, past - 4, past);
+  };
+
+  /** Makes row y of a step's level; rows are asked for in order. @returns where it lies */
+  const makeRow = (n: number, y: number): number => {
+    const step = steps[n];
+    const { first: top, weights } = step.down[y];
+    const bottom = Math.min(step.from.height - 1, top + weights.length - 1);
+    for (step.done = Math.max(step.done, top - 1); step.done < bottom;) {
+      step.done++;
+      bring(n, step.done);
+      k.acrossRow(step.source, step.windows, step.taps, step.slot(step.done), step.to.width);
+    }
+    weights.forEach((w, i) => {
+      const row = Math.max(0, Math.min(step.from.height - 1, top + i));
+      k.addRow(step.sum, step.slot(row), w, step.to.width, i === 0 ? 1 : 0);
+    });
+    step.next = y + 1;
+    const { width, height, data } = step.to;
+    if (y >= share(height, band, bands) && y < share(height, band + 1, bands)) {
+      k.byteRow(step.sum, width, packed, finish, 1);
+      data.set(bytes.subarray(packed, packed + width * 4), y * width * 4);
+      if (last && n === steps.length - 1)
+        last.data.set(floats.subarray(step.sum / 4, step.sum / 4 + width * 4), y * width * 4);
+    }
+    return step.sum;
+  };
+
+  // A level starts where its own band does, or earlier where the one below needs more.
+  for (let n = steps.length - 1; n >= 0; n--) {
+    const own = share(steps[n].to.height, band, bands);
+    const below = steps[n + 1];
+    steps[n].next = below ? Math.min(own, Math.max(0, below.down[below.next].first)) : own;
+  }
+  for (let n = steps.length - 1; n >= 0; n--) {
+    const to = share(steps[n].to.height, band + 1, bands);
+    while (steps[n].next < to) makeRow(n, steps[n].next);
+  }
+}
+
+const share = (rows: number, band: number, bands: number) => Math.floor((rows * band) / bands);
 
 // Addresses and numbers as in kernels/mips.ts; from ROWS on this module lays the memory out itself.
 const MEANING = 0x200000;
@@ -66,6 +162,53 @@ const ROWS = 0x212000;
 const [PLAIN, WEIGHTED, NORMAL] = [0, 1, 2];
 /** Texels beyond a row's ends that windows may reach. */
 const MARGIN = 32;
+
+/** One level made from the one above, and where its rows lie. */
+interface Step {
+  from: { width: number; height: number };
+  to: Image8;
+  down: Weights[];
+  taps: number;
+  windows: number;
+  source: number;
+  sum: number;
+  end: number;
+  /** The last row of `from` that is in the ring, and the next of `to` to be made. */
+  done: number;
+  next: number;
+  slot(row: number): number;
+  writeWindows(view: DataView): void;
+}
+
+function layOut(from: { width: number; height: number }, to: Image8, filter: MipFilter, start: number): Step {
+  const across = weightsFor(from.width, to.width, filter);
+  const down = weightsFor(from.height, to.height, filter);
+  const taps = across[0].weights.length;
+  const windows = start;
+  const source = align(windows + to.width * (1 + taps) * 4);
+  const sum = source + (from.width + 2 * MARGIN) * 16;
+  const ring = sum + to.width * 16;
+  const slots = down[0].weights.length + 1;
+  return {
+    from,
+    to,
+    down,
+    taps,
+    windows,
+    source,
+    sum,
+    end: ring + slots * to.width * 16,
+    done: -1,
+    next: 0,
+    slot: (row) => ring + (row % slots) * to.width * 16,
+    writeWindows: (view) =>
+      across.forEach(({ first, weights }, x) => {
+        const at = windows + x * (1 + taps) * 4;
+        view.setInt32(at, first + MARGIN, true);
+        weights.forEach((w, i) => view.setFloat32(at + 4 + i * 4, w, true));
+      }),
+  };
+}
 
 /** What each byte means, and the byte for each meaning. */
 function writeTables(k: Kernel, kind: MipKind): void {
@@ -80,63 +223,6 @@ function writeTables(k: Kernel, kind: MipKind): void {
   }
 }
 
-/** One level from the one above: each row across, into a ring, and from the ring down. */
-function resample(
-  k: Kernel,
-  from: FloatImage | Image8,
-  width: number,
-  height: number,
-  filter: MipFilter,
-  weigh: boolean,
-): FloatImage {
-  const across = weightsFor(from.width, width, filter);
-  const down = weightsFor(from.height, height, filter);
-  const taps = across[0].weights.length;
-  const windows = ROWS;
-  const source = align(windows + width * (1 + taps) * 4);
-  const packed = source + (from.width + 2 * MARGIN) * 16;
-  const sum = align(packed + from.width * 4);
-  const ring = sum + width * 16;
-  const slots = down[0].weights.length + 1;
-  grow(k, ring + slots * width * 16);
-  const view = new DataView(k.memory.buffer);
-  across.forEach(({ first, weights }, x) => {
-    const at = windows + x * (1 + taps) * 4;
-    view.setInt32(at, first + MARGIN, true);
-    weights.forEach((w, i) => view.setFloat32(at + 4 + i * 4, w, true));
-  });
-  const row = new Float32Array(k.memory.buffer, source, (from.width + 2 * MARGIN) * 4);
-  const data = new Float32Array(width * height * 4);
-  const slotOf = (y: number) => ring + (((y % slots) + slots) % slots) * width * 16;
-  let done = -1;
-  const fill = (y: number) => {
-    const start = y * from.width * 4;
-    if (from.data instanceof Float32Array) row.set(from.data.subarray(start, start + from.width * 4), MARGIN * 4);
-    else {
-      new Uint8Array(k.memory.buffer, packed, from.width * 4).set(from.data.subarray(start, start + from.width * 4));
-      k.meanRow(packed, from.width, source + MARGIN * 16, weigh ? 1 : 0);
-    }
-    row.copyWithin(0, MARGIN * 4, MARGIN * 4 + 4);
-    for (let m = 1; m < MARGIN; m++) row.copyWithin(m * 4, 0, 4);
-    const end = (MARGIN + from.width) * 4;
-    for (let m = 0; m < MARGIN; m++) row.copyWithin(end + m * 4, end - 4, end);
-    k.acrossRow(source, windows, taps, slotOf(y), width);
-  };
-  for (let y = 0; y < height; y++) {
-    const { first, weights } = down[y];
-    const last = Math.min(from.height - 1, first + weights.length - 1);
-    while (done < last) fill(++done);
-    let begun = false;
-    weights.forEach((w, i) => {
-      const at = Math.max(0, Math.min(from.height - 1, first + i));
-      k.addRow(sum, slotOf(at), w, width, begun ? 0 : 1);
-      begun = true;
-    });
-    data.set(new Float32Array(k.memory.buffer, sum, width * 4), y * width * 4);
-  }
-  return { width, height, data };
-}
-
 const align = (address: number) => (address + 15) & ~15;
 
 function grow(k: Kernel, end: number): void {
@@ -144,62 +230,49 @@ function grow(k: Kernel, end: number): void {
   if (missing > 0) k.memory.grow(Math.ceil(missing / 65536));
 }
 
-function toImage(k: Kernel, image: FloatImage, kind: number, scale: number): Image8 {
-  const { width, height } = image;
-  const out = newImage(width, height);
-  const [source, packed] = [ROWS, ROWS + width * 16];
-  grow(k, packed + width * 4);
-  const row = new Float32Array(k.memory.buffer, source, width * 4);
-  const bytes = new Uint8Array(k.memory.buffer, packed, width * 4);
-  for (let y = 0; y < height; y++) {
-    row.set(image.data.subarray(y * width * 4, (y + 1) * width * 4));
-    k.byteRow(source, width, packed, kind, scale);
-    out.data.set(bytes, y * width * 4);
+/** Brings the alpha of each level to where as large a share of its texels as in level 0 is at or above the cut. */
+export function keepCoverage(levels: readonly Image8[], { coverage }: MipOptions): void {
+  if (coverage === undefined) return;
+  const cut = coverage * 255;
+  const wanted = shareAbove(levels[0], (alpha) => alpha >= cut);
+  if (wanted === 0 || wanted === 1) return;
+  for (const level of levels.slice(1)) {
+    let [low, high] = [0, 16];
+    for (let step = 0; step < 20; step++) {
+      const middle = (low + high) / 2;
+      if (shareAbove(level, (alpha) => alpha * middle >= cut) < wanted) low = middle;
+      else high = middle;
+    }
+    const { data } = level;
+    for (let i = 3; i < data.length; i += 4) data[i] = Math.min(255, Math.floor(data[i] * high + 0.5));
   }
-  return out;
 }
 
-/** Share of texels whose alpha is at or above the threshold. @param one what full alpha is */
-function shareAbove(data: Uint8Array | Float32Array, one: number, threshold: number, scale = 1): number {
-  let above = 0;
-  for (let i = 3; i < data.length; i += 4) if (data[i] * scale >= threshold * one) above++;
-  return above / (data.length / 4);
-}
-
-/** What to multiply alpha by so that as large a share as in level 0 stays above the threshold: by halving, to one in 4096. */
-function alphaScale(data: Float32Array, threshold: number, share: number): number {
-  let [low, high] = [0, 16];
-  for (let step = 0; step < 16; step++) {
-    const middle = (low + high) / 2;
-    if (shareAbove(data, 1, threshold, middle) < share) low = middle;
-    else high = middle;
-  }
-  return share === 0 ? 1 : high;
+function shareAbove({ data }: Image8, above: (alpha: number) => boolean): number {
+  const counts = new Uint32Array(256);
+  for (let i = 3; i < data.length; i += 4) counts[data[i]]++;
+  return counts.reduce((n, count, alpha) => n + (above(alpha) ? count : 0), 0) / (data.length / 4);
 }
 
 /** Each texel is the most frequent of those beneath it in the level above, of equal ones the first. */
-function majorityChain(image: Image8, count: number): Image8[] {
-  const levels = [image];
-  for (let level = 1; level < count; level++) {
+function fillMajority(levels: readonly Image8[]): void {
+  for (let level = 1; level < levels.length; level++) {
     const above = levels[level - 1];
-    const { width, height } = mipSize(image.width, image.height, level);
-    const from = new Uint32Array(above.data.buffer, above.data.byteOffset, above.data.length / 4);
-    const out = newImage(width, height);
-    const to = new Uint32Array(out.data.buffer);
+    const { width, height, data } = levels[level];
+    const from = new DataView(above.data.buffer, above.data.byteOffset);
+    const to = new DataView(data.buffer, data.byteOffset);
     for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) to[y * width + x] = mostFrequent(from, above, x, y, width, height);
+      for (let x = 0; x < width; x++) to.setUint32((y * width + x) * 4, mostFrequent(from, above, x, y, width, height));
     }
-    levels.push(out);
   }
-  return levels;
 }
 
-function mostFrequent(texels: Uint32Array, above: Image8, x: number, y: number, width: number, height: number): number {
+function mostFrequent(texels: DataView, above: Image8, x: number, y: number, width: number, height: number): number {
   const counts = new Map<number, number>();
   let [best, most] = [0, 0];
   for (let sy = Math.floor((y * above.height) / height); sy < ((y + 1) * above.height) / height; sy++) {
     for (let sx = Math.floor((x * above.width) / width); sx < ((x + 1) * above.width) / width; sx++) {
-      const value = texels[sy * above.width + sx];
+      const value = texels.getUint32((sy * above.width + sx) * 4);
       const n = (counts.get(value) ?? 0) + 1;
       counts.set(value, n);
       if (n > most) [best, most] = [value, n];

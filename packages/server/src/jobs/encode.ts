@@ -4,6 +4,7 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
+import { mipOptions } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
@@ -43,13 +44,14 @@ export async function encodePlanned(
   await step(`${file.name}: painting`);
   const flat = await pool.flatten(scene, file.sheet.key, file.spec.map, file.sheet, signal);
   await step(`${file.name}: filtering mip levels`);
-  const levels = await pool.run(
+  const image = await pool.run(
     'prepare',
     { scene, sheet: file.sheet.key, flat, spec: file.spec, ground: spec.ground },
     signal,
   );
-  if (file.spec.container === 'png') return pool.run('png', levels[0], signal);
-  if (file.spec.container === 'tga') return writeTga(levels[0], { alpha: file.spec.alpha === 'keep', rle: true });
+  if (file.spec.container === 'png') return pool.run('png', image, signal);
+  if (file.spec.container === 'tga') return writeTga(image, { alpha: file.spec.alpha === 'keep', rle: true });
+  const levels = await pool.mips(image, mipOptions(file.spec), signal);
   const encoded: Uint8Array[] = [];
   for (const [i, level] of levels.entries()) {
     await step(`${file.name}: ${FORMATS[file.spec.format].name}, mip level ${i} of ${levels.length}`);

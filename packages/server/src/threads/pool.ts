@@ -4,8 +4,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
-import { FORMATS, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
-import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
+import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import type * as tasks from './tasks.ts';
 import type { Scene } from './tasks.ts';
 
@@ -58,18 +58,42 @@ export class Pool {
 
   /** Encodes one image, its rows of blocks spread over the threads; the bytes do not depend on how many there are. */
   async encode(image: Image8, format: FormatKey, encoding: Encoding, signal?: AbortSignal): Promise<Uint8Array> {
-    const shared = sharedImage(image);
-    const rows = rowsOf(FORMATS[format], image.height);
-    const bands = rows < 16 ? split(rows, 1) : split(rows, this.threads * 4);
-    const parts = await Promise.all(
-      bands.map(([from, to]) => this.run('encodeRows', { image: shared, format, from, to, encoding }, signal)),
-    );
-    return new Uint8Array(Buffer.concat(parts));
+    return (await this.encodeMeasured(image, format, encoding, signal)).bytes;
   }
 
-  /** The mip chain of an image; level 0 is the image, in shared memory. */
-  mips(image: Image8, options: MipOptions, signal?: AbortSignal): Promise<Image8[]> {
-    return this.run('mips', { image: sharedImage(image), options }, signal);
+  /** The same with the squared errors of r, g, b and alpha that the encoding makes. */
+  async encodeMeasured(
+    image: Image8,
+    format: FormatKey,
+    encoding: Encoding,
+    signal?: AbortSignal,
+    measure = false,
+  ): Promise<{ bytes: Uint8Array; squares: number[] }> {
+    const shared = sharedImage(image);
+    const { blockBytes } = FORMATS[format];
+    const rows = rowsOf(FORMATS[format], image.height);
+    const bands = rows < 16 ? split(rows, 1) : split(rows, Math.max(this.threads * 4, rows >> 5));
+    const bytes = sharedBytes(rows * rowBytes(FORMATS[format], image.width));
+    const task = { image: shared, format, encoding, out: bytes, measure: measure && blockBytes > 0 };
+    const parts = await Promise.all(bands.map(([from, to]) => this.run('encodeRows', { ...task, from, to }, signal)));
+    return { bytes, squares: [0, 1, 2, 3].map((c) => parts.reduce((sum, part) => sum + part[c], 0)) };
+  }
+
+  /** The mip chain of an image, in shared memory. The large levels are filtered in bands, the rest from what those leave. */
+  async mips(image: Image8, options: MipOptions, signal?: AbortSignal): Promise<Image8[]> {
+    const levels = emptyChain(sharedImage(image), options, sharedBytes);
+    const depth = Math.min(3, levels.length - 1);
+    if (options.kind === 'ids' || image.height < 512 || levels.length < 5)
+      return this.run('mips', { image: levels[0], options }, signal);
+    const large = levels.slice(0, depth + 1);
+    const { width, height } = large[depth];
+    const last = { width, height, data: new Float32Array(new SharedArrayBuffer(width * height * 16)) };
+    const bands = Array.from({ length: this.threads }, (_, band) => band);
+    await Promise.all(
+      bands.map((band) => this.run('mipBand', { levels: large, options, band, bands: this.threads, last }, signal)),
+    );
+    await this.run('mipRest', { levels, options, first: depth + 1, base: last }, signal);
+    return levels;
   }
 
   async close(): Promise<void> {

@@ -9,7 +9,7 @@ import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/delivery/spec.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
@@ -20,7 +20,14 @@ import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
-import { mipChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
+import { rowErrors } from '@wet-lacquer/core/texture/compare.ts';
+import {
+  filterBand,
+  keepCoverage,
+  mipChain,
+  type FloatImage,
+  type MipOptions,
+} from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
 
 /** A livery with all that it takes to draw it. */
@@ -32,6 +39,9 @@ export interface Scene {
   /** Fonts that are not the shipped ones, by key. */
   fonts?: Map<string, Uint8Array>;
 }
+
+// Every picture is read once: what the reader would keep for a second time only takes memory.
+sharp.cache(false);
 
 const require = createRequire(import.meta.url);
 const svgReady = () => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')).then((wasm) => startSvg(wasm));
@@ -77,36 +87,63 @@ export async function renderRows(task: {
   return drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to).data;
 }
 
-/** Padding, ground, orientation and mips of a flattened sheet. */
+/** Padding, ground and orientation of a flattened sheet, in place: what the file's level 0 holds. */
 export async function prepare(task: {
   scene: Scene;
   sheet: string;
   flat: Image8;
   spec: SpecFile;
   ground: string;
-}): Promise<Image8[]> {
+}): Promise<Image8> {
   const sources = await sourcesOf(task.scene);
-  const image = preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
-  if (task.spec.container !== 'dds') return [image];
-  return mipChain(image, mipOptions(task.spec));
+  return preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
 }
 
 export async function mips(task: { image: Image8; options: MipOptions }): Promise<Image8[]> {
   return mipChain(task.image, task.options);
 }
 
-/** Rows of blocks `from` to `to` of an image in shared memory. */
+/** A share of the rows of the first levels, and of the floats of the last of them. */
+export async function mipBand(task: {
+  levels: Image8[];
+  options: MipOptions;
+  band: number;
+  bands: number;
+  last: FloatImage;
+}): Promise<void> {
+  filterBand(task.levels[0], task.options, 1, task.levels, task.band, task.bands, task.last);
+}
+
+/** The levels from `first` on, from the floats of the one above. */
+export async function mipRest(task: {
+  levels: Image8[];
+  options: MipOptions;
+  first: number;
+  base: FloatImage;
+}): Promise<void> {
+  filterBand(task.base, task.options, task.first, task.levels, 0, 1);
+  keepCoverage(task.levels, task.options);
+}
+
+/**
+ * Rows of blocks `from` to `to` of an image into their place in `out`; both lie in shared memory.
+ * @returns squared errors of r, g, b and alpha; zeros unless `measure`
+ */
 export async function encodeRows(task: {
   image: Image8;
   format: FormatKey;
   from: number;
   to: number;
   encoding: Encoding;
-}): Promise<Uint8Array> {
+  out: Uint8Array;
+  measure: boolean;
+}): Promise<number[]> {
+  const { image, from, to } = task;
   const format = FORMATS[task.format];
-  const out = new Uint8Array((task.to - task.from) * rowBytes(format, task.image.width));
-  format.encodeRows(task.image, task.from, task.to, out, task.encoding);
-  return out;
+  const bytes = rowBytes(format, image.width);
+  const part = task.out.subarray(from * bytes, to * bytes);
+  format.encodeRows(image, from, to, part, task.encoding);
+  return task.measure ? rowErrors(image, task.format, from, to, part) : [0, 0, 0, 0];
 }
 
 export async function check(task: { scene: Scene; spec: DeliverySpec }): Promise<Preflight> {
