@@ -24,6 +24,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }),
       },
       {
+        path: '/liveries/:id/proof',
+        lazy: async () => ({ Component: (await import('./screens/proof/ProofScreen.tsx')).ProofScreen }),
+      },
+      {
         path: '/liveries/:id/deliver',
         lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }),
       },

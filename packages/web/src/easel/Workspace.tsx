@@ -5,6 +5,7 @@ import { useHotkeys } from 'react-hotkeys-hook';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { liveryTabs } from '../shell/Opening.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 import { INK, MONO } from '../theme.ts';
 import { Shelf } from './buildup/Shelf.tsx';
@@ -50,10 +51,7 @@ export function Workspace() {
             / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span> for {template.gameName}
           </>
         }
-        tabs={[
-          { to: `/liveries/${id}`, label: 'Easel', end: true },
-          { to: `/liveries/${id}/deliver`, label: 'Deliver' },
-        ]}
+        tabs={liveryTabs(id)}
         end={
           <>
             <SavedMenu />

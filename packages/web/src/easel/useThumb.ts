@@ -1,8 +1,8 @@
 import { useEffect, useRef, type RefObject } from 'react';
-import type { AskName, Asks, ThumbAnswer } from '../workers/messages.ts';
+import type { Asks, ThumbAnswer } from '../workers/messages.ts';
 import { useEasel, useLivery } from './context.ts';
 
-type Thumb = { [K in AskName]: Asks[K]['answer'] extends ThumbAnswer | null ? K : never }[AskName];
+type Thumb = { [K in keyof Asks]: Asks[K]['answer'] extends ThumbAnswer | null ? K : never }[keyof Asks];
 
 /** A canvas that shows a small picture of the livery, drawn again a moment after each change. */
 export function useThumb<K extends Thumb>(

@@ -29,7 +29,7 @@ export interface ThumbAnswer {
 }
 
 /** What the page asks of a render worker, by name: the question and its answer. */
-export interface Asks {
+export type Asks = {
   template: { ask: { template: Template }; answer: null };
   livery: { ask: { livery: Livery; hot: string | null }; answer: null };
   tile: { ask: TileAsk; answer: TileAnswer };
@@ -40,12 +40,4 @@ export interface Asks {
   /** A layer alone, fitted into a box. */
   layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
-}
-
-export type AskName = keyof Asks;
-export interface AskMessage<K extends AskName = AskName> {
-  n: number;
-  name: K;
-  ask: Asks[K]['ask'];
-}
-export type AnswerMessage = { n: number; answer: unknown } | { n: number; error: string };
+};

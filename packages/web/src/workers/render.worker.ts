@@ -1,5 +1,4 @@
 /** Draws tiles and small pictures away from the main thread, with the same core that draws deliveries. */
-import wasm from '@resvg/resvg-wasm/index_bg.wasm?url';
 import {
   drawLayer,
   envOf,
@@ -8,10 +7,8 @@ import {
   touches,
   type Sources,
 } from '@wet-lacquer/core/compose/renderTile.ts';
-import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
-import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
-import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import { kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -19,8 +16,9 @@ import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
-import { getBytes } from '../lib/api.ts';
-import { DRAFT, type AnswerMessage, type AskMessage, type AskName, type Asks, type ThumbAnswer } from './messages.ts';
+import { browserStore } from './browserStore.ts';
+import { DRAFT, type Asks, type ThumbAnswer } from './messages.ts';
+import { serve } from './workerClient.ts';
 
 const BUDGET = 384 * 1024 * 1024;
 const cache = new TileCache(BUDGET);
@@ -32,18 +30,10 @@ let sources: Sources | null = null;
 /** The livery whose pictures and fonts are all here. */
 let loaded: Promise<void> = Promise.resolve();
 
-const answers: { [K in AskName]: (ask: Asks[K]['ask']) => Promise<Asks[K]['answer']> | Asks[K]['answer'] } = {
+serve<Asks>({
   template(ask) {
     template = ask.template;
-    store = new SourceStore(ask.template, {
-      blob: (hash) => getBytes(`/blobs/${hash}`),
-      font: (key) => getBytes(`/fonts/${key}`),
-      drawSvg: async (svg, side) => {
-        await startSvg(fetch(wasm));
-        return drawSvg(svg, side);
-      },
-      unpackPixels,
-    });
+    store = browserStore(template);
     return null;
   },
   livery(ask) {
@@ -121,7 +111,7 @@ const answers: { [K in AskName]: (ask: Asks[K]['ask']) => Promise<Asks[K]['answe
     const picture = renderRegion(livery!, sheet, 'colour', { x: 0, y: 0, width, height, step }, sources!);
     return { width, height, pixels: clamped(toStraight8(picture, width, height, 0, 0)) };
   },
-};
+});
 
 function sizeOf(key: string) {
   return template!.sheets.find((sheet) => sheet.key === key)!;
@@ -129,14 +119,3 @@ function sizeOf(key: string) {
 
 const clamped = (bytes: Uint8Array) =>
   new Uint8ClampedArray(bytes.buffer as ArrayBuffer, bytes.byteOffset, bytes.length);
-
-self.onmessage = async ({ data }: MessageEvent<AskMessage>) => {
-  const reply = (message: AnswerMessage, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
-  try {
-    const answer = await (answers[data.name] as (ask: unknown) => unknown)(data.ask);
-    const pixels = (answer as { pixels?: Uint8ClampedArray } | null)?.pixels;
-    reply({ n: data.n, answer }, pixels ? [pixels.buffer] : []);
-  } catch (error) {
-    reply({ n: data.n, error: error instanceof Error ? error.message : String(error) });
-  }
-};

@@ -6,9 +6,11 @@ import {
   CanvasTexture,
   CircleGeometry,
   Color,
+  DataTexture,
   DirectionalLight,
   DoubleSide,
   HemisphereLight,
+  LinearFilter,
   LinearMipmapLinearFilter,
   Mesh,
   MeshBasicMaterial,
@@ -237,5 +239,18 @@ export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): Canva
   texture.colorSpace = SRGBColorSpace;
   texture.minFilter = LinearMipmapLinearFilter;
   texture.anisotropy = 4;
+  return texture;
+}
+
+/** Levels of a texture as they are, none made here: sRGB, v down, the level by distance. */
+export function levelsTexture(levels: readonly { width: number; height: number; data: Uint8Array }[]): Texture {
+  const [top] = levels;
+  const texture = new DataTexture(top.data, top.width, top.height);
+  texture.mipmaps = levels as unknown as DataTexture['mipmaps'];
+  texture.colorSpace = SRGBColorSpace;
+  texture.magFilter = LinearFilter;
+  texture.minFilter = LinearMipmapLinearFilter;
+  texture.generateMipmaps = false;
+  texture.needsUpdate = true;
   return texture;
 }

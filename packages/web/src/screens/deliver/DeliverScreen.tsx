@@ -6,6 +6,7 @@ import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, OpenLivery, PreflightAnswer } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { liveryTabs } from '../../shell/Opening.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { FileDetails } from './FileDetails.tsx';
@@ -46,10 +47,7 @@ export function DeliverScreen() {
             / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span> {answer && `for ${answer.spec.gameName}`}
           </>
         }
-        tabs={[
-          { to: `/liveries/${id}`, label: 'Easel', end: true },
-          { to: `/liveries/${id}/deliver`, label: 'Deliver' },
-        ]}
+        tabs={liveryTabs(id!)}
       />
       {error && !answer && (
         <Nothing title="Preflight could not be done">

@@ -1,15 +1,14 @@
-import { Button, LinearProgress } from '@mui/material';
-import { useEffect, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useState } from 'react';
+import { useParams } from 'react-router';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { EaselContext } from '../../easel/context.ts';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, useSession } from '../../easel/session.ts';
-import { get, sentenceOf } from '../../lib/api.ts';
+import { get } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
-import { Nothing } from '../../parts/Notice.tsx';
-import { TopBar } from '../../shell/TopBar.tsx';
+import { useOpened } from '../../lib/useOpened.ts';
+import { Opening } from '../../shell/Opening.tsx';
 import { RenderClient } from '../../workers/renderClient.ts';
 
 interface Opened {
@@ -22,54 +21,16 @@ interface Opened {
 export function EaselScreen() {
   const { id } = useParams();
   const [attempt, setAttempt] = useState(0);
-  return <Opening key={`${id} ${attempt}`} id={id!} onRetry={() => setAttempt(attempt + 1)} />;
+  return <Open key={`${id} ${attempt}`} id={id!} onRetry={() => setAttempt(attempt + 1)} />;
 }
 
-function Opening({ id, onRetry }: { id: string; onRetry(): void }) {
-  const [opened, setOpened] = useState<Opened | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
-
-  useEffect(() => {
-    let wanted = true;
-    let made: Opened | null = null;
-    open(id)
-      .then((ready) => {
-        made = ready;
-        if (!wanted) return closeAll(ready);
-        setOpened(ready);
-      })
-      .catch((error: unknown) => wanted && setProblem(sentenceOf(error)));
-    return () => {
-      wanted = false;
-      if (made) closeAll(made);
-    };
-  }, [id]);
-
-  if (opened) {
-    return (
-      <EaselContext.Provider value={opened}>
-        <Workspace />
-      </EaselContext.Provider>
-    );
-  }
+function Open({ id, onRetry }: { id: string; onRetry(): void }) {
+  const { opened, problem } = useOpened(id, open, closeAll);
+  if (!opened) return <Opening problem={problem} onRetry={onRetry} />;
   return (
-    <div style={{ height: '100%' }}>
-      <TopBar
-        trail={
-          <Link to="/" style={{ color: 'inherit' }}>
-            Liveries
-          </Link>
-        }
-      />
-      {problem ? (
-        <Nothing title="This livery cannot be opened">
-          <p>{problem}</p>
-          <Button onClick={onRetry}>Try again</Button>
-        </Nothing>
-      ) : (
-        <LinearProgress aria-label="Opening the livery" />
-      )}
-    </div>
+    <EaselContext.Provider value={opened}>
+      <Workspace />
+    </EaselContext.Provider>
   );
 }
 

@@ -1,0 +1,74 @@
+/** What an encoding does to a sheet that a painter should know, each with a place to look at and, where there is one, a remedy. */
+import { envOf, type Sources } from '../../compose/renderTile.ts';
+import { kindOf } from '../../layers/index.ts';
+import type { Box } from '../../layers/kind.ts';
+import type { Edit } from '../../livery/edit.ts';
+import type { Layer } from '../../livery/layer.ts';
+import { layersOf, type Livery } from '../../livery/livery.ts';
+import type { Image8 } from '../../raster/image.ts';
+import type { FormatKey } from '../../texture/formats.ts';
+import type { EncodedLevel } from './encodedLevel.ts';
+import { bandedFades } from './bandedFades.ts';
+import { droppedAlpha } from './droppedAlpha.ts';
+import { noGain } from './noGain.ts';
+import { shiftedColours } from './shiftedColours.ts';
+import { thinLettering } from './thinLettering.ts';
+
+export interface ProofFinding {
+  key: string;
+  title: string;
+  detail: string;
+  /** Texels of level 0 to look at. */
+  show?: Box;
+  /** Another format to try, or a step that changes the livery. */
+  fix?: { label: string; format: FormatKey } | { label: string; edit: Edit };
+}
+
+export interface ProofInput {
+  livery: Livery;
+  sheet: string;
+  map: string;
+  sources: Sources;
+  painted: Image8;
+  /** Level 0 as encoded, complete. */
+  encoded: EncodedLevel;
+  /** The same in BC1, where the format at hand is larger; else null. */
+  small: EncodedLevel | null;
+}
+
+/** Looks at a sheet's finished level 0. */
+export function proofFindings(input: ProofInput): ProofFinding[] {
+  return [thinLettering, bandedFades, droppedAlpha, shiftedColours, noGain].flatMap((look) => look(input));
+}
+
+/** The visible layers of the sheet of some kinds, with the texels that they may touch. */
+export function layersAt<K extends Layer['kind']>(
+  { livery, sheet, map, sources, painted }: ProofInput,
+  ...kinds: K[]
+): { layer: Extract<Layer, { kind: K }>; box: Box }[] {
+  const env = envOf(livery, sources);
+  return layersOf(livery, sheet, map).flatMap((layer) => {
+    if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind)) return [];
+    const box = kindOf(layer).bounds(layer, env);
+    const inside = {
+      left: Math.max(0, Math.floor(box?.left ?? 0)),
+      top: Math.max(0, Math.floor(box?.top ?? 0)),
+      right: Math.min(painted.width, Math.ceil(box?.right ?? painted.width)),
+      bottom: Math.min(painted.height, Math.ceil(box?.bottom ?? painted.height)),
+    };
+    return inside.left < inside.right && inside.top < inside.bottom
+      ? [{ layer: layer as Extract<Layer, { kind: K }>, box: inside }]
+      : [];
+  });
+}
+
+/** Visits the blocks that a box touches. */
+export function eachBlock(level: EncodedLevel, box: Box, visit: (block: number, bx: number, by: number) => void): void {
+  const [right, bottom] = [
+    Math.min(level.columns, Math.ceil(box.right / 4)),
+    Math.min(level.rows, Math.ceil(box.bottom / 4)),
+  ];
+  for (let by = box.top >> 2; by < bottom; by++) {
+    for (let bx = box.left >> 2; bx < right; bx++) visit(by * level.columns + bx, bx, by);
+  }
+}

@@ -1,0 +1,31 @@
+import { FORMATS } from '../../texture/formats.ts';
+import { VISIBLE } from './encodedLevel.ts';
+import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './findings.ts';
+
+/** Formats whose colour is two ends of 5-6-5 bits for each block. */
+const COARSE = ['bc1', 'bc1a', 'bc2', 'bc3'];
+
+/** Lettering and decals whose edges the format smears: saturated thin strokes share a block with two other colours. */
+export function thinLettering(input: ProofInput): ProofFinding[] {
+  const { encoded } = input;
+  if (!COARSE.includes(encoded.format)) return [];
+  return layersAt(input, 'lettering', 'decal').flatMap(({ layer, box }) => {
+    let [bad, edges, worst, at] = [0, 0, 0, 0];
+    eachBlock(encoded, box, (block) => {
+      if (encoded.deltaE[block] > 0.3) edges++;
+      if (encoded.deltaE[block] >= VISIBLE) bad++;
+      if (encoded.deltaE[block] > worst) [worst, at] = [encoded.deltaE[block], block];
+    });
+    if (bad < 8 || bad < edges * 0.15) return [];
+    const [x, y] = [(at % encoded.columns) * 4, Math.floor(at / encoded.columns) * 4];
+    return [
+      {
+        key: `lettering ${layer.id}`,
+        title: `“${layer.name}” gets fringes in ${FORMATS[encoded.format].name}`,
+        detail: `${bad} blocks along its edges differ visibly, most at ${x}, ${y}, by up to ${worst.toFixed(1)} CIEDE2000: each holds two 5-6-5 colours and their mixes.`,
+        show: { left: x - 40, top: y - 40, right: x + 44, bottom: y + 44 },
+        fix: { label: 'Try BC7', format: 'bc7' as const },
+      },
+    ];
+  });
+}

@@ -1,0 +1,82 @@
+import { Button } from '@mui/material';
+import { useEffect, useRef, useState } from 'react';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { hasWebGl, levelsTexture, Stage } from '../../easel/turntable/stage.ts';
+import { Nothing } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import type { Trial } from '../../workers/proofMessages.ts';
+import type { ProofClient } from './cells.ts';
+import { useProof } from './proofState.ts';
+
+/** The model with the encoded levels on it; which level shows where is the graphics processor's choice, by distance. */
+export function OnModel({ template, client, trial }: { template: Template; client: ProofClient; trial: Trial }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { sheet, news } = useProof();
+  const [able] = useState(hasWebGl);
+  const [shows, setShows] = useState(false);
+  const stage = useRef<Stage | null>(null);
+  const finished = news?.findings !== null && news !== null;
+  const version = news?.version;
+  useEffect(() => {
+    if (!able || !finished) return;
+    let closed = false;
+    let watch: ResizeObserver | undefined;
+    void client.ask('model', { trial }).then((answer) => {
+      if (closed || !answer || !canvas.current) return;
+      const { levels } = useProof.getState().news!;
+      const texture = levelsTexture(levels.map((level, i) => ({ ...level, data: answer[i] })));
+      const made = new Stage(canvas.current, template, new Map([[sheet, texture]]));
+      made.light('Unlit');
+      stage.current = made;
+      watch = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height));
+      watch.observe(canvas.current.parentElement!);
+      setShows(true);
+    });
+    return () => {
+      closed = true;
+      watch?.disconnect();
+      stage.current?.close();
+      stage.current = null;
+      setShows(false);
+    };
+  }, [able, client, finished, sheet, template, trial, version]);
+  return (
+    <section
+      aria-label="On the model"
+      style={{ position: 'relative', minWidth: 0, minHeight: 0, overflow: 'hidden', background: '#6f6f6f' }}
+    >
+      <canvas
+        key={`${trial.format} ${version}`}
+        ref={canvas}
+        tabIndex={0}
+        role="application"
+        aria-label="The model with the encoded sheet. Plus and minus come nearer and go farther."
+        onKeyDown={(event) => {
+          if (event.key === '+' || event.key === '=') stage.current?.zoom(0.8);
+          else if (event.key === '-') stage.current?.zoom(1.25);
+          else if (event.key === 'ArrowLeft') stage.current?.orbit(-10, 0);
+          else if (event.key === 'ArrowRight') stage.current?.orbit(10, 0);
+        }}
+        style={{ width: '100%', height: '100%', display: 'block', touchAction: 'none', outlineOffset: -2 }}
+      />
+      {!able && (
+        <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
+          <Nothing title="The model cannot be shown">This browser has no WebGL.</Nothing>
+        </div>
+      )}
+      {able && !shows && (
+        <p role="status" style={{ position: 'absolute', left: 12, top: 8, margin: 0 }}>
+          The model comes when every level is encoded.
+        </p>
+      )}
+      <span style={{ position: 'absolute', left: 8, bottom: 8, display: 'flex', gap: 6 }}>
+        <Button sx={{ background: INK.panel }} onClick={() => stage.current?.zoom(0.7)}>
+          Nearer
+        </Button>
+        <Button sx={{ background: INK.panel }} onClick={() => stage.current?.zoom(1.4)}>
+          Farther
+        </Button>
+      </span>
+    </section>
+  );
+}

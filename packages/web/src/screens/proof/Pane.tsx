@@ -1,0 +1,156 @@
+import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import { fit, toScreen, toTexel, zoomAt, type View } from '../../easel/flat/view.ts';
+import { INK } from '../../theme.ts';
+import type { Trial } from '../../workers/proofMessages.ts';
+import { CELL, type Cell, type Cells } from './cells.ts';
+import { useProof } from './proofState.ts';
+
+const PAN = 60;
+
+interface Props {
+  name: string;
+  head: ReactNode;
+  foot?: ReactNode;
+  what: Exclude<keyof Cell, 'version'>;
+  trial: Trial;
+  cells: Cells;
+  /** Grows whenever a cell has come. */
+  tick: number;
+}
+
+/** One of the panes: a level of the sheet at the view that all panes share. */
+export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { sheet, level, smooth, view, news } = useProof();
+  const size = news?.levels[0];
+  useEffect(() => {
+    const target = canvas.current;
+    if (!target) return;
+    const ratio = Math.min(2, devicePixelRatio);
+    target.width = Math.round(target.clientWidth * ratio);
+    target.height = Math.round(target.clientHeight * ratio);
+    const ctx = target.getContext('2d')!;
+    ctx.fillStyle = '#777777';
+    ctx.fillRect(0, 0, target.width, target.height);
+    const at = news?.levels[level];
+    if (!at || !size || view.zoom === 0) return;
+    // Level n covers the sheet with texels 2^n as large.
+    const [sx, sy] = [size.width / at.width, size.height / at.height];
+    ctx.imageSmoothingEnabled = what !== 'deltaE' && what !== 'psnr' && (smooth || view.zoom * sx < 1);
+    const [a, b] = [toTexel(view, 0, 0), toTexel(view, target.clientWidth, target.clientHeight)];
+    const last = (n: number) => Math.ceil(n / CELL) - 1;
+    for (
+      let cy = Math.max(0, Math.floor(a.y / sy / CELL));
+      cy <= Math.min(last(at.height), Math.floor(b.y / sy / CELL));
+      cy++
+    ) {
+      for (
+        let cx = Math.max(0, Math.floor(a.x / sx / CELL));
+        cx <= Math.min(last(at.width), Math.floor(b.x / sx / CELL));
+        cx++
+      ) {
+        const cell = cells.get(sheet, trial, level, cx, cy, news?.version ?? 0);
+        const from = toScreen(view, cx * CELL * sx, cy * CELL * sy);
+        const to = toScreen(view, Math.min(at.width, (cx + 1) * CELL) * sx, Math.min(at.height, (cy + 1) * CELL) * sy);
+        const [x, y] = [Math.round(from.x * ratio), Math.round(from.y * ratio)];
+        const [w, h] = [Math.round(to.x * ratio) - x, Math.round(to.y * ratio) - y];
+        if (cell) ctx.drawImage(cell[what], x, y, w, h);
+        else {
+          ctx.fillStyle = '#6a6a6a';
+          ctx.fillRect(x, y, w, h);
+        }
+      }
+    }
+  }, [cells, level, news, sheet, size, smooth, tick, trial, view, what]);
+
+  const set = (next: View) => useProof.setState({ view: next });
+  useEffect(() => {
+    const target = canvas.current!;
+    // Listened to directly: only so can the page be kept from scrolling.
+    const wheel = (event: WheelEvent) => {
+      event.preventDefault();
+      const { left, top } = target.getBoundingClientRect();
+      set(
+        zoomAt(useProof.getState().view, Math.exp(-event.deltaY * 0.0016), event.clientX - left, event.clientY - top),
+      );
+    };
+    target.addEventListener('wheel', wheel, { passive: false });
+    return () => target.removeEventListener('wheel', wheel);
+  }, []);
+  const press = (down: PointerEvent<HTMLCanvasElement>) => {
+    down.currentTarget.setPointerCapture(down.pointerId);
+    const start = useProof.getState().view;
+    const target = down.currentTarget;
+    const move = (event: globalThis.PointerEvent) =>
+      set({
+        ...start,
+        x: start.x - (event.clientX - down.clientX) / start.zoom,
+        y: start.y - (event.clientY - down.clientY) / start.zoom,
+      });
+    const up = () => target.removeEventListener('pointermove', move);
+    target.addEventListener('pointermove', move);
+    target.addEventListener('pointerup', up, { once: true });
+    target.addEventListener('pointercancel', up, { once: true });
+  };
+  const key = (event: KeyboardEvent) => {
+    const by: Record<string, [number, number]> = {
+      ArrowLeft: [-PAN, 0],
+      ArrowRight: [PAN, 0],
+      ArrowUp: [0, -PAN],
+      ArrowDown: [0, PAN],
+    };
+    const step = by[event.key];
+    if (step) set({ ...view, x: view.x + step[0] / view.zoom, y: view.y + step[1] / view.zoom });
+    else if (event.key === '+' || event.key === '=') set(zoomAt(view, 1.25, view.width / 2, view.height / 2));
+    else if (event.key === '-') set(zoomAt(view, 0.8, view.width / 2, view.height / 2));
+    else if (event.key === '0' && size) set(fit(view, size));
+    else if (event.key === '1') set(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <section
+      aria-label={name}
+      style={{
+        display: 'flex',
+        flexDirection: 'column',
+        minWidth: 0,
+        minHeight: 0,
+        borderRight: `1px solid ${INK.line}`,
+      }}
+    >
+      <div
+        style={{
+          height: 36,
+          flex: 'none',
+          display: 'flex',
+          alignItems: 'center',
+          gap: 6,
+          padding: '0 8px',
+          background: INK.panel,
+          borderBottom: `1px solid ${INK.line}`,
+        }}
+      >
+        {head}
+      </div>
+      <canvas
+        ref={canvas}
+        tabIndex={0}
+        role="application"
+        aria-label={`${name}. Arrow keys move, plus and minus zoom, 0 shows the whole sheet, 1 texels as they are.`}
+        onPointerDown={press}
+        onKeyDown={key}
+        style={{
+          flex: 1,
+          minHeight: 0,
+          width: '100%',
+          display: 'block',
+          touchAction: 'none',
+          cursor: 'grab',
+          outlineOffset: -2,
+        }}
+      />
+      {foot}
+    </section>
+  );
+}

@@ -1,0 +1,19 @@
+import wasm from '@resvg/resvg-wasm/index_bg.wasm?url';
+import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { getBytes } from '../lib/api.ts';
+
+/** What liveries of a template are drawn from, fetched from the server when first needed. */
+export function browserStore(template: Template): SourceStore {
+  return new SourceStore(template, {
+    blob: (hash) => getBytes(`/blobs/${hash}`),
+    font: (key) => getBytes(`/fonts/${key}`),
+    drawSvg: async (svg, side) => {
+      await startSvg(fetch(wasm));
+      return drawSvg(svg, side);
+    },
+    unpackPixels,
+  });
+}
