@@ -39,11 +39,19 @@ const PACKAGES = {
   chromium: ['chromium', 'fonts-liberation'],
   convert: ['imagemagick'],
   pillow: ['python3-pil'],
+  oiiotool: ['openimageio-tools'],
+  ffmpeg: ['ffmpeg'],
+  photographs: ['lomiri-wallpapers-20.04'],
+  openmp: ['libomp5-14'],
 };
 const present = {
   postgres: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').length > 0,
   chromium: () => has('chromium'),
   convert: () => has('convert'),
+  oiiotool: () => has('oiiotool'),
+  ffmpeg: () => has('ffmpeg'),
+  photographs: () => existsSync('/usr/share/backgrounds/Kleiber_by_Lukas_Baubkus.jpg'),
+  openmp: () => existsSync('/usr/lib/x86_64-linux-gnu/libomp.so.5'),
   pillow: () => spawnSync('/usr/bin/python3', ['-c', 'import PIL']).status === 0,
 };
 

@@ -38,7 +38,7 @@ async function runner(what, command, args, env, file, count) {
 let postgres = null;
 try {
   await packages();
-  await debian('postgres', 'chromium', 'convert', 'pillow');
+  await debian('postgres', 'chromium', 'convert', 'pillow', 'oiiotool', 'ffmpeg');
   const folder = path.join(data, 'test-pg');
   await step('Starting PostgreSQL', async () => {
     postgres = await startPostgres(folder);

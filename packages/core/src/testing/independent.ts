@@ -1,4 +1,4 @@
-/** Decoders that are not ours: Pillow and ImageMagick from Debian's packages. */
+/** Decoders that are not ours: Pillow, ImageMagick, OpenImageIO and ffmpeg from Debian's packages. */
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync, readFileSync } from 'node:fs';
 import os from 'node:os';
@@ -70,4 +70,37 @@ export function psnrWhere(a: Image8, b: Image8, marked: Uint8Array): number {
     for (let c = 0; c < 3; c++) sum += (a.data[i * 4 + c] - b.data[i * 4 + c]) ** 2;
   }
   return 10 * Math.log10((255 * 255 * count) / sum);
+}
+
+/** Channels of a picture file as OpenImageIO reads it, as stored (alpha not multiplied in): bytes, channel by channel of a texel. */
+export function readWithOpenImageIO(bytes: Uint8Array, ending: string, channels: readonly string[]): Uint8Array {
+  return inFolder((folder) => {
+    const file = path.join(folder, `in.${ending}`);
+    writeFileSync(file, bytes);
+    const planes = channels.map((channel) => {
+      const plane = path.join(folder, `${channel}.pgm`);
+      execFileSync('oiiotool', ['--no-autopremult', file, '--ch', channel, '-d', 'uint8', '-o', plane]);
+      const whole = readFileSync(plane);
+      // Binary grey map: "P5", width, height, 255, each ended by white space, then the bytes.
+      const head = /^P5\s+\d+\s+\d+\s+255\s/.exec(whole.subarray(0, 64).toString('latin1'))![0];
+      return whole.subarray(head.length);
+    });
+    const out = new Uint8Array(planes[0].length * planes.length);
+    planes.forEach((plane, c) => {
+      for (let i = 0; i < plane.length; i++) out[i * planes.length + c] = plane[i];
+    });
+    return out;
+  });
+}
+
+/** A picture file as ffmpeg reads it: straight RGBA8 of one size. */
+export function readWithFfmpeg(bytes: Uint8Array, ending: string, width: number, height: number): Image8 {
+  return inFolder((folder) => {
+    const file = path.join(folder, `in.${ending}`);
+    writeFileSync(file, bytes);
+    const image = newImage(width, height);
+    const args = ['-v', 'error', '-i', file, '-frames:v', '1', '-f', 'rawvideo', '-pix_fmt', 'rgba', '-'];
+    image.data.set(execFileSync('ffmpeg', args, { maxBuffer: 1 << 28 }));
+    return image;
+  });
 }

@@ -2,11 +2,11 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { alphaKind, flipRows, newImage } from '../raster/image.ts';
-import { readWithImageMagick, readWithPillow, throughImageMagick } from '../testing/independent.ts';
+import { readWithFfmpeg, readWithImageMagick, readWithPillow, throughImageMagick } from '../testing/independent.ts';
 import { liveryLike, picture } from '../testing/images.ts';
 import { compareImages } from './compare.ts';
-import { headerCan, readDdsFacts, readDdsLevel, writeDds } from './dds.ts';
-import { encodeImage } from './formats.ts';
+import { headerCan, readDdsFacts, readDdsLevel, srgbCan, writeDds } from './dds.ts';
+import { decodeImage, encodeImage } from './formats.ts';
 import { fullMipCount, mipChain, mipSize } from './mips.ts';
 import { padEdges } from './padding.ts';
 import { readTga, readTgaFacts, writeTga } from './tga.ts';
@@ -85,6 +85,127 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
       expect(compareImages(soft, readDdsLevel(file, 0)).largest).toBe(0);
       if (format === 'bgra8') expect(compareImages(soft, readWithImageMagick(file, 'dds', 32, 32)).largest).toBe(0);
     }
+  });
+
+  test.each([
+    ['bc2', 'legacy', 'DXT3', null],
+    ['bc4', 'legacy', 'ATI1', null],
+    ['bc5', 'legacy', 'ATI2', null],
+    ['bc1', 'dx10', 'DX10', 72], // DXGI_FORMAT_BC1_UNORM_SRGB
+    ['bc2', 'dx10', 'DX10', 75], // DXGI_FORMAT_BC2_UNORM_SRGB
+    ['bc3', 'dx10', 'DX10', 78], // DXGI_FORMAT_BC3_UNORM_SRGB
+    ['bc4', 'dx10', 'DX10', 80], // DXGI_FORMAT_BC4_UNORM
+    ['bc5', 'dx10', 'DX10', 83], // DXGI_FORMAT_BC5_UNORM
+    ['rgba8', 'dx10', 'DX10', 29], // DXGI_FORMAT_R8G8B8A8_UNORM_SRGB
+    ['bgra8', 'dx10', 'DX10', 91], // DXGI_FORMAT_B8G8R8A8_UNORM_SRGB
+    ['rgb565', 'dx10', 'DX10', 85], // DXGI_FORMAT_B5G6R5_UNORM
+  ] as const)('%s behind a %s header is %s %s, and is read back as that', (format, header, code, number) => {
+    const colourSpace = srgbCan(format) ? 'srgb' : 'linear';
+    const bytes = encodeImage(image, format, { effort: 'fast' });
+    const file = writeDds({ width: 64, height: 64, format, header, colourSpace }, [bytes]);
+    expect(new TextDecoder().decode(file.subarray(84, 88))).toBe(code);
+    if (number) expect(word(file, 128)).toBe(number);
+    const facts = { format, header, colourSpace: header === 'dx10' ? colourSpace : 'unknown' };
+    expect(readDdsFacts(file)).toMatchObject(facts);
+    expect(compareImages(readDdsLevel(file, 0), decodeImage(bytes, format, 64, 64)).largest).toBe(0);
+  });
+
+  test('1-bit alpha is BC1 with DDPF_ALPHAPIXELS; clear texels come back clear, the others opaque', () => {
+    const cut = picture(32, 32, (x, y) => [x * 8, y * 8, 90, (x + y) % 7 < 3 ? 0 : 255]);
+    const bytes = encodeImage(cut, 'bc1a', { effort: 'normal' });
+    const file = writeDds({ width: 32, height: 32, format: 'bc1a', header: 'legacy', colourSpace: 'srgb' }, [bytes]);
+    expect(word(file, 80)).toBe(0x4 | 0x1);
+    expect(readDdsFacts(file).format).toBe('bc1a');
+    for (const back of [readDdsLevel(file, 0), readWithPillow(file, 'dds')])
+      expect(compareImages(cut, back).psnrAlpha).toBe(Infinity);
+  });
+
+  test('24 and 16 bits by masks are read alike by us, ImageMagick and ffmpeg; 5-6-5 is within half a step, dithered or not', () => {
+    const soft = liveryLike(32);
+    for (const format of ['bgr8', 'rgb565'] as const) {
+      for (const dither of format === 'rgb565' ? [false, true] : [false]) {
+        const bytes = encodeImage(soft, format, { effort: 'fast', dither });
+        const file = writeDds({ width: 32, height: 32, format, header: 'legacy', colourSpace: 'srgb' }, [bytes]);
+        const ours = readDdsLevel(file, 0);
+        expect(compareImages(ours, readWithImageMagick(file, 'dds', 32, 32)).largest).toBeLessThanOrEqual(1);
+        expect(compareImages(ours, readWithFfmpeg(file, 'dds', 32, 32)).largest).toBeLessThanOrEqual(1);
+        expect(compareImages(ours, soft).largest).toBeLessThanOrEqual(format === 'bgr8' ? 0 : dither ? 9 : 5);
+      }
+    }
+    // The mean of a flat area that 5-6-5 cannot hold is kept by dither, to under a sixth of a step.
+    const flat = picture(32, 32, () => [101, 101, 101, 255]);
+    const back = decodeImage(encodeImage(flat, 'rgb565', { effort: 'fast', dither: true }), 'rgb565', 32, 32);
+    const mean = back.data.reduce((n, v, i) => (i % 4 === 0 ? n + v : n), 0) / 1024;
+    expect(Math.abs(mean - 101)).toBeLessThan(1.3);
+  });
+
+  test('other masks, grey and alpha alone are read as the header says', () => {
+    const make = (bits: number, flags: number, masks: number[], texel: number) => {
+      const file = new Uint8Array(128 + (16 * bits) / 8);
+      const view = new DataView(file.buffer);
+      const put = (at: number, value: number) => view.setUint32(at, value, true);
+      [
+        [0, 0x20534444],
+        [4, 124],
+        [8, 0x1007],
+        [12, 4],
+        [16, 4],
+        [76, 32],
+        [80, flags],
+        [88, bits],
+      ].forEach(([at, value]) => put(at, value));
+      masks.forEach((mask, i) => put(92 + i * 4, mask));
+      for (let i = 0; i < 16; i++)
+        for (let b = 0; b < bits / 8; b++) file[128 + (i * bits) / 8 + b] = texel >>> (b * 8);
+      return file;
+    };
+    const first = (file: Uint8Array) => [...readDdsLevel(file, 0).data.subarray(0, 4)];
+    // DDPF_RGB | DDPF_ALPHAPIXELS, 1-5-5-5: all red, half clear.
+    expect(first(make(16, 0x41, [0x7c00, 0x3e0, 0x1f, 0x8000], 0x7c00))).toEqual([255, 0, 0, 0]);
+    expect(first(make(16, 0x41, [0xf00, 0xf0, 0xf, 0xf000], 0x8f0f))).toEqual([255, 0, 255, 136]);
+    // DDPF_RGB without alpha is opaque; DDPF_LUMINANCE is grey; DDPF_ALPHA is alpha alone.
+    expect(first(make(32, 0x40, [0xff0000, 0xff00, 0xff, 0xff000000], 0x00123456))).toEqual([0x12, 0x34, 0x56, 255]);
+    expect(first(make(8, 0x20000, [0xff, 0, 0, 0], 77))).toEqual([77, 77, 77, 255]);
+    expect(first(make(8, 0x2, [0, 0, 0, 0xff], 77))).toEqual([0, 0, 0, 77]);
+    expect(readDdsFacts(make(8, 0x20000, [0xff, 0, 0, 0], 77)).compression).toBe('uncompressed grey, 8 bits');
+  });
+
+  test('sides that are no multiples of four: sizes of all levels add up, and others read them', () => {
+    const odd = picture(50, 23, (x, y) => [x * 5, y * 11, 60, 255]);
+    const levels = mipChain(odd, { kind: 'srgb', filter: 'box' });
+    for (const format of ['bc1', 'bc3', 'bc7'] as const) {
+      const header = format === 'bc7' ? 'dx10' : 'legacy';
+      const encoded = levels.map((level) => encodeImage(level, format, { effort: 'normal' }));
+      const file = writeDds({ width: 50, height: 23, format, header, colourSpace: 'linear' }, encoded);
+      // dwPitchOrLinearSize: bytes of the top level, blocks rounded up.
+      expect(word(file, 20)).toBe(13 * 6 * (format === 'bc1' ? 8 : 16));
+      const size = levels.reduce(
+        (n, { width, height }) => n + Math.ceil(width / 4) * Math.ceil(height / 4) * (format === 'bc1' ? 8 : 16),
+        0,
+      );
+      expect(file.length).toBe((header === 'dx10' ? 148 : 128) + size);
+      const top = readDdsLevel(file, 0);
+      expect(compareImages(odd, top).psnrRgb).toBeGreaterThan(36);
+      expect(compareImages(top, readWithPillow(file, 'dds')).largest).toBe(0);
+      expect([readDdsLevel(file, 5).width, readDdsLevel(file, 5).height]).toEqual([1, 1]);
+    }
+  });
+
+  test('what cannot be read is named kindly: cubes, volumes, arrays, other compressions', () => {
+    const good = writeDds({ width: 16, height: 16, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, [
+      new Uint8Array(256),
+    ]);
+    const with_ = (at: number, value: number) => {
+      const file = good.slice();
+      new DataView(file.buffer).setUint32(at, value, true);
+      return () => readDdsFacts(file);
+    };
+    expect(with_(112, 0xfe00)).toThrow(/cube map of six faces/);
+    expect(with_(112, 0x200000)).toThrow(/a volume/);
+    expect(with_(140, 6)).toThrow(/array of 6 textures/);
+    expect(with_(128, 95)).toThrow(/DXGI format 95/);
+    expect(with_(84, 0x30315844 + 1)).toThrow(/The compression "/);
+    expect(() => encodeImage(image, 'bc4s', { effort: 'fast' })).toThrow(/can be read, not written/);
   });
 
   test('BC7 cannot stand behind a legacy header', () => {

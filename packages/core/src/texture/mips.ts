@@ -243,8 +243,11 @@ export function keepCoverage(levels: readonly Image8[], { coverage }: MipOptions
       if (shareAbove(level, (alpha) => alpha * middle >= cut) < wanted) low = middle;
       else high = middle;
     }
+    // Shares go in steps: of the two about the wanted one, the nearer.
+    const off = (scale: number) => Math.abs(shareAbove(level, (alpha) => alpha * scale >= cut) - wanted);
+    const scale = off(low) < off(high) ? low : high;
     const { data } = level;
-    for (let i = 3; i < data.length; i += 4) data[i] = Math.min(255, Math.floor(data[i] * high + 0.5));
+    for (let i = 3; i < data.length; i += 4) data[i] = Math.min(255, Math.floor(data[i] * scale + 0.5));
   }
 }
 
