@@ -83,7 +83,7 @@ const common = (kind: Lanes) => ({
     return make(kind, (i) => (i === lane ? v : x[i]));
   },
 });
-const bits = (kind: Lanes) => (a: V) => a[kind].reduce((n, v, i) => n | (v < 0 ? 1 << i : 0), 0);
+const bits = (kind: Lanes) => (a: V) => Array.from(a[kind]).reduce((n, v, i) => n | (v < 0 ? 1 << i : 0), 0);
 
 const vectors = {
   i8x16: {

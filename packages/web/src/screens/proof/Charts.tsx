@@ -1,5 +1,5 @@
 import { Bar, BarChart, CartesianGrid, Line, LineChart, Tooltip, XAxis, YAxis } from 'recharts';
-import type { ReactNode } from 'react';
+import { memo, type ReactNode } from 'react';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { size } from '../../lib/words.ts';
 import { INK } from '../../theme.ts';
@@ -18,23 +18,33 @@ const TIP = {
   cursor: { fill: 'rgba(255,255,255,0.06)', stroke: INK.edge },
 } as const;
 
-/** By mip level: PSNR, the share of blocks that differ visibly, and the size in the file. */
+interface Row {
+  level: number;
+  [value: string]: number;
+}
+
+/** By mip level: PSNR, the share of blocks that differ visibly, and the size in the file. Drawn again when a level is finished, not before. */
 export function Charts({ width }: { width: number }) {
-  const { news } = useProof();
-  const trials = news?.trials ?? [];
-  const rows = (news?.levels ?? []).map((_, level) => ({ level }) as Record<string, number>);
-  trials.forEach((trial, t) =>
-    trial.levels.forEach((facts, level) => {
-      if (facts.done < facts.of || !rows[level]) return;
-      rows[level][`psnr${t}`] = Number(Math.min(60, facts.psnr).toFixed(2));
-      rows[level][`visible${t}`] = Number((facts.visible * 100).toFixed(2));
-      rows[level][`bytes${t}`] = facts.bytes;
-    }),
-  );
+  const finished = useProof(({ news }) => {
+    const rows: Row[] = (news?.levels ?? []).map((_, level) => ({ level }));
+    news?.trials.forEach((trial, t) =>
+      trial.levels.forEach((facts, level) => {
+        if (facts.done < facts.of || !rows[level]) return;
+        rows[level][`psnr${t}`] = Number(Math.min(60, facts.psnr).toFixed(2));
+        rows[level][`visible${t}`] = Number((facts.visible * 100).toFixed(2));
+        rows[level][`bytes${t}`] = facts.bytes;
+      }),
+    );
+    return JSON.stringify({ rows, names: (news?.trials ?? []).map((trial) => FORMATS[trial.format].name) });
+  });
+  return <Drawn finished={finished} width={width} />;
+}
+
+const Drawn = memo(function Drawn({ finished, width }: { finished: string; width: number }) {
+  const { rows, names } = JSON.parse(finished) as { rows: Row[]; names: string[] };
   const each = Math.max(150, Math.floor((width - 24) / 3));
-  const names = trials.map((trial) => FORMATS[trial.format].name);
   const lines = (what: string, unit: string) =>
-    trials.map((_, t) => (
+    names.map((_, t) => (
       <Line
         key={t}
         dataKey={`${what}${t}`}
@@ -84,14 +94,14 @@ export function Charts({ width }: { width: number }) {
           <XAxis dataKey="level" {...AXIS} />
           <YAxis tickFormatter={(v: number) => size(v).replace('.0', '')} width={58} {...AXIS} />
           <Tooltip {...TIP} formatter={(value) => size(Number(value))} />
-          {trials.map((_, t) => (
+          {names.map((_, t) => (
             <Bar key={t} dataKey={`bytes${t}`} name={names[t]} fill={LOOKS[t].colour} isAnimationActive={false} />
           ))}
         </BarChart>
       </Chart>
     </section>
   );
-}
+});
 
 function Chart({ title, legend, children }: { title: string; legend: string[]; children: ReactNode }) {
   return (

@@ -1,4 +1,5 @@
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { fit, toScreen, toTexel, zoomAt, type View } from '../../easel/flat/view.ts';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
@@ -6,6 +7,8 @@ import { CELL, type Cell, type Cells } from './cells.ts';
 import { useProof } from './proofState.ts';
 
 const PAN = 60;
+const sizeOf = (level: { width: number; height: number } | undefined) =>
+  [level?.width ?? 0, level?.height ?? 0] as const;
 
 interface Props {
   name: string;
@@ -21,8 +24,13 @@ interface Props {
 /** One of the panes: a level of the sheet at the view that all panes share. */
 export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
-  const { sheet, level, smooth, view, news } = useProof();
-  const size = news?.levels[0];
+  const { sheet, level, smooth, view } = useProof(
+    useShallow(({ sheet, level, smooth, view }) => ({ sheet, level, smooth, view })),
+  );
+  // Numbers, not objects: news come often, and most of them change nothing that a pane shows.
+  const version = useProof((s) => s.news?.version ?? 0);
+  const [width, height] = useProof(useShallow((s) => sizeOf(s.news?.levels[0])));
+  const [acrossLevel, downLevel] = useProof(useShallow((s) => sizeOf(s.news?.levels[s.level])));
   useEffect(() => {
     const target = canvas.current;
     if (!target) return;
@@ -32,10 +40,10 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     const ctx = target.getContext('2d')!;
     ctx.fillStyle = '#777777';
     ctx.fillRect(0, 0, target.width, target.height);
-    const at = news?.levels[level];
-    if (!at || !size || view.zoom === 0) return;
+    if (acrossLevel === 0 || width === 0 || view.zoom === 0) return;
+    const at = { width: acrossLevel, height: downLevel };
     // Level n covers the sheet with texels 2^n as large.
-    const [sx, sy] = [size.width / at.width, size.height / at.height];
+    const [sx, sy] = [width / at.width, height / at.height];
     ctx.imageSmoothingEnabled = what !== 'deltaE' && what !== 'psnr' && (smooth || view.zoom * sx < 1);
     const [a, b] = [toTexel(view, 0, 0), toTexel(view, target.clientWidth, target.clientHeight)];
     const last = (n: number) => Math.ceil(n / CELL) - 1;
@@ -49,7 +57,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
         cx <= Math.min(last(at.width), Math.floor(b.x / sx / CELL));
         cx++
       ) {
-        const cell = cells.get(sheet, trial, level, cx, cy, news?.version ?? 0);
+        const cell = cells.get(sheet, trial, level, cx, cy, version);
         const from = toScreen(view, cx * CELL * sx, cy * CELL * sy);
         const to = toScreen(view, Math.min(at.width, (cx + 1) * CELL) * sx, Math.min(at.height, (cy + 1) * CELL) * sy);
         const [x, y] = [Math.round(from.x * ratio), Math.round(from.y * ratio)];
@@ -61,7 +69,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
         }
       }
     }
-  }, [cells, level, news, sheet, size, smooth, tick, trial, view, what]);
+  }, [acrossLevel, cells, downLevel, height, level, sheet, smooth, tick, trial, version, view, what, width]);
 
   const set = (next: View) => useProof.setState({ view: next });
   useEffect(() => {
@@ -103,7 +111,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     if (step) set({ ...view, x: view.x + step[0] / view.zoom, y: view.y + step[1] / view.zoom });
     else if (event.key === '+' || event.key === '=') set(zoomAt(view, 1.25, view.width / 2, view.height / 2));
     else if (event.key === '-') set(zoomAt(view, 0.8, view.width / 2, view.height / 2));
-    else if (event.key === '0' && size) set(fit(view, size));
+    else if (event.key === '0' && width > 0) set(fit(view, { width, height }));
     else if (event.key === '1') set(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
     else return;
     event.preventDefault();

@@ -6,6 +6,7 @@ import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { useShallow } from 'zustand/react/shallow';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { fit } from '../../easel/flat/view.ts';
 import { get } from '../../lib/api.ts';
@@ -80,7 +81,9 @@ function closeAll({ doc, client }: Opened): void {
 
 function Proof({ id, doc, template, client }: Opened) {
   const livery = doc.use((s) => s.livery);
-  const { sheet, level, format, effort, beside, measure, smooth, onModel, view } = useProof();
+  const { sheet, level, format, effort, beside, measure, smooth, onModel, view } = useProof(
+    useShallow(({ news: _news, ...rest }) => rest),
+  );
   const [tick, setTick] = useState(0);
   const cells = useMemo(() => new Cells(client, () => setTick((n) => n + 1)), [client]);
   const trials = useMemo(() => trialsOf({ format, effort, beside }), [format, effort, beside]);

@@ -26,6 +26,17 @@ export class Cells {
     private readonly onChange: () => void,
   ) {}
 
+  private told = 0;
+
+  /** Cells come in bursts: the panes are drawn once for all that came since the last frame. */
+  private tell(): void {
+    if (this.told) return;
+    this.told = requestAnimationFrame(() => {
+      this.told = 0;
+      this.onChange();
+    });
+  }
+
   /** A cell as far as it is known; asks for it when it is not, or when it may have changed. */
   get(sheet: string, trial: Trial, level: number, cx: number, cy: number, version: number): Cell | null {
     const key = [sheet, trial.format, trial.effort, level, cx, cy].join(' ');
@@ -49,7 +60,7 @@ export class Cells {
             this.kept.delete(old);
             this.asked.delete(old);
           }
-          this.onChange();
+          this.tell();
         })
         .catch(() => this.asked.delete(key));
     }

@@ -1,0 +1,100 @@
+/** The proof screen, as a painter uses it. */
+import type { Page } from '@playwright/test';
+import { expect, test } from './fixture.ts';
+
+const finished = (page: Page) =>
+  expect(page.getByRole('progressbar', { name: 'How far the proof is' })).toHaveCount(0, { timeout: 90_000 });
+const pane = (page: Page, name: string | RegExp) => page.getByRole('application', { name });
+
+async function openProof(page: Page): Promise<string> {
+  await page.goto('/');
+  await page.getByRole('link', { name: /Tern/ }).first().click();
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
+  await page.waitForTimeout(300);
+  await finished(page);
+  return page.url().split('/').at(-2)!;
+}
+
+/** Mean of the three channels in the middle of a pane, as it is drawn. */
+const middle = (page: Page, name: string | RegExp) =>
+  pane(page, name).evaluate((canvas) => {
+    const { width, height } = canvas as HTMLCanvasElement;
+    const ctx = (canvas as HTMLCanvasElement).getContext('2d')!;
+    return [...ctx.getImageData(Math.floor(width / 2), Math.floor(height / 2), 1, 1).data.subarray(0, 3)];
+  });
+
+test('painted and encoded stand side by side; a coarse format brings findings, their remedy a second encoding beside it', async ({
+  page,
+}) => {
+  await openProof(page);
+  const facts = page.getByRole('complementary', { name: 'What the encoding does' });
+  await expect(facts).toContainText('as deliveredBC7');
+  await expect(page.getByText('Nothing stands out')).toBeVisible();
+  const ladder = page.getByRole('navigation', { name: 'Mip levels' });
+  await expect(ladder.getByRole('button')).toHaveCount(12);
+  await expect(ladder.getByRole('button', { name: 'Level 1, 1024 x 1024' })).toContainText('dB');
+
+  await page.getByRole('combobox', { name: 'as' }).click();
+  await page.getByRole('option', { name: 'BC1', exact: true }).click();
+  await expect(facts).toContainText('in proofBC1');
+  await finished(page);
+  await expect(facts).toContainText(/Rubber shifts in BC1/);
+  const fringes = facts.getByRole('listitem').filter({ hasText: 'gets fringes in BC1' }).first();
+  const before = await page.getByRole('status', { name: 'Zoom' }).textContent();
+  await fringes.getByRole('button', { name: 'Show' }).click();
+  await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText(before!);
+  await fringes.getByRole('button', { name: 'Try BC7' }).click();
+  await expect(pane(page, /^Beside it, BC7/)).toBeVisible();
+  await finished(page);
+  await expect(page.getByRole('region', { name: 'Charts by mip level' })).toContainText('- - BC7');
+
+  // All panes share one view, by keyboard too.
+  await pane(page, /^Painted/).focus();
+  await page.keyboard.press('0');
+  await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText('359 %');
+  await page.keyboard.press('1');
+  await expect(page.getByRole('status', { name: 'Zoom' })).toHaveText('100 %');
+  await ladder.getByRole('button', { name: 'Level 4, 128 x 128' }).click();
+  await page.getByRole('button', { name: 'As the game magnifies' }).click();
+  await page.getByRole('button', { name: 'On the model' }).click();
+  await expect(page.getByRole('region', { name: 'On the model' })).not.toContainText('The model comes when', {
+    timeout: 30_000,
+  });
+});
+
+test('a finding’s step changes the livery, and the proof follows; so does a change from another window', async ({
+  page,
+  request,
+}) => {
+  const id = await openProof(page);
+  await page.getByRole('combobox', { name: 'as' }).click();
+  await page.getByRole('option', { name: 'BC1', exact: true }).click();
+  await page.waitForTimeout(300);
+  await finished(page);
+  const fix = page.getByRole('button', { name: /^Make it #/ });
+  const hex = (await fix.textContent())!.slice('Make it '.length);
+  await fix.click();
+  await expect(page.getByText('Rubber shifts in BC1')).toHaveCount(0, { timeout: 60_000 });
+  const scheme = async () =>
+    (
+      (await (await request.get(`/api/liveries/${id}`)).json()) as {
+        livery: { scheme: { name: string; hex: string }[] };
+      }
+    ).livery.scheme;
+  await expect.poll(async () => (await scheme()).find((c) => c.name === 'Rubber')?.hex).toBe(hex);
+  await finished(page);
+
+  // Somebody else paints the whole ground another colour on the easel.
+  const other = await page.context().newPage();
+  await other.goto(`/liveries/${id}`);
+  const cream = await middle(page, /^Painted/);
+  await other.getByRole('tab', { name: 'Scheme' }).click();
+  await other.getByRole('button', { name: /^Change Cream/ }).click();
+  await other.getByRole('textbox', { name: 'Hex value of Cream' }).fill('#123456');
+  await other.keyboard.press('Enter');
+  await expect.poll(() => middle(page, /^Painted/), { timeout: 30_000 }).not.toEqual(cream);
+  await finished(page);
+  const [painted, encoded] = [await middle(page, /^Painted/), await middle(page, /^Encoded/)];
+  expect(Math.max(...painted.map((v, i) => Math.abs(v - encoded[i])))).toBeLessThan(12);
+});
