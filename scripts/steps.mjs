@@ -43,6 +43,7 @@ const PACKAGES = {
   ffmpeg: ['ffmpeg'],
   photographs: ['lomiri-wallpapers-20.04'],
   openmp: ['libomp5-14'],
+  squish: ['g++', 'libsquish-dev'],
 };
 const present = {
   postgres: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').length > 0,
@@ -51,6 +52,7 @@ const present = {
   oiiotool: () => has('oiiotool'),
   ffmpeg: () => has('ffmpeg'),
   photographs: () => existsSync('/usr/share/backgrounds/Kleiber_by_Lukas_Baubkus.jpg'),
+  squish: () => has('g++') && existsSync('/usr/include/squish.h'),
   openmp: () => existsSync('/usr/lib/x86_64-linux-gnu/libomp.so.5'),
   pillow: () => spawnSync('/usr/bin/python3', ['-c', 'import PIL']).status === 0,
 };
