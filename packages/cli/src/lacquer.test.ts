@@ -125,8 +125,55 @@ describe('textures', () => {
     expect(hash('1')).toBe(hash('3'));
   });
 
+  test('what an encoding costs is said in dB, as an independent decoder finds it; levels can be files of their own', () => {
+    const made = json<{ psnr: number; files: string[] }>(
+      'encode',
+      at('in.png'),
+      at('p.dds'),
+      '--format',
+      'bc1',
+      '--quality',
+      'best',
+    );
+    const pillow = readWithPillow(readFileSync(at('p.dds')), 'dds');
+    const painted = readWithPillow(readFileSync(at('in.png')), 'png');
+    expect(made.psnr).toBeCloseTo(compareImages(painted, pillow).psnrRgb, 2);
+    const apart = json<{ files: string[] }>(
+      'encode',
+      at('in.png'),
+      at('s.dds'),
+      '--format',
+      'bgr8',
+      '--separate',
+      '--mips',
+      '3',
+    );
+    expect(apart.files.map((file) => path.basename(file))).toEqual(['s_mip0.dds', 's_mip1.dds', 's_mip2.dds']);
+    expect(json('inspect', at('s_mip2.dds'))).toMatchObject({ width: 24, height: 16, mips: 1, format: 'bgr8' });
+  });
+
+  test('data: BC5 of a normal map is linear and says so; --coverage wants a share; sRGB of data is refused', () => {
+    json('encode', at('in.png'), at('n.dds'), '--format', 'bc5', '--header', 'dx10', '--colour-space', 'normal');
+    expect(json('inspect', at('n.dds'))).toMatchObject({ format: 'bc5', colourSpace: 'linear', mips: 7 });
+    expect(lacquer('encode', at('in.png'), at('n2.dds'), '--coverage', '7').stderr).toContain('above 0 and up to 1');
+    const srgb = lacquer(
+      'encode',
+      at('in.png'),
+      at('n2.dds'),
+      '--format',
+      'bc4',
+      '--header',
+      'dx10',
+      '--colour-space',
+      'srgb',
+    );
+    expect(srgb.status).toBe(1);
+    expect(srgb.stderr).toContain('it holds data');
+  });
+
   test.each([
     ['bc1', 'DXT1'],
+    ['bc2', 'DXT3'],
     ['bc3', 'DXT5'],
   ])('%s comes with the legacy header unless asked otherwise', (format, code) => {
     json('encode', at('in.png'), at('legacy.dds'), '--format', format, '--mips', 'none', '--flip');
