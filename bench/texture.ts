@@ -148,7 +148,8 @@ for (const [format, effort, args] of STEPS) {
   const seconds = [0, 0];
   const files: { dds: string; name: string }[][] = [[], []];
   // Warm: the engine compiles WebAssembly a second time, in the background, once it has seen it run.
-  for (let n = 0; n < 3; n++) for (const picture of pictures.slice(0, effort === 'best' ? 1 : 5)) ours(format, effort, picture);
+  for (let n = 0; n < 3; n++)
+    for (const picture of pictures.slice(0, effort === 'best' ? 1 : 5)) ours(format, effort, picture);
   for (const picture of pictures) {
     for (const [i, run] of [ours(format, effort, picture), theirs(args, picture.name)].entries()) {
       seconds[i] += run.seconds;
