@@ -8,7 +8,7 @@ import {
 } from './memory';
 import {
   CODE_HIGH, CODE_LOW, CURVE, END_HIGH, END_LOW, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, WANT_HIGH, WANT_LOW,
-  axisOf, evenCurve, keep, line, project, solve, spread, sum1, sums,
+  axisOf, evenCurve, keep, line, nearest, project, solve, spread, sum1, sums, varied,
 } from './fit';
 
 const ROUNDS: i32 = SETTINGS + 16;
@@ -98,29 +98,7 @@ function evaluateLevels(mask: i32, levels: i32): i32 {
   const low = getV(END_LOW);
   const high = getV(END_HIGH);
   const weights = getV(SETTINGS);
-  const step = i16x8.sub(high, low);
-  const pull = i16x8.mul(step, weights);
-  const from = i32x4.dot_i16x8_s(low, pull);
-  const span = i32x4.dot_i16x8_s(step, pull);
-  const offset = i32x4.splat(i32x4.extract_lane(from, 0) + i32x4.extract_lane(from, 1));
-  const length = i32x4.extract_lane(span, 0) + i32x4.extract_lane(span, 1);
-  const top = levels - 1;
-  const scale = splatF(length > 0 ? toF(top) / toF(length) : 0.0);
-  const half = f32x4.splat(0.5);
-  const rg = i32x4.shuffle(pull, pull, 0, 0, 0, 0);
-  const ba = i32x4.shuffle(pull, pull, 1, 1, 1, 1);
-  const p0 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(BLOCK + 128), rg), i32x4.dot_i16x8_s(getV(BLOCK + 192), ba)), offset);
-  const p1 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(BLOCK + 144), rg), i32x4.dot_i16x8_s(getV(BLOCK + 208), ba)), offset);
-  const p2 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(BLOCK + 160), rg), i32x4.dot_i16x8_s(getV(BLOCK + 224), ba)), offset);
-  const p3 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(BLOCK + 176), rg), i32x4.dot_i16x8_s(getV(BLOCK + 240), ba)), offset);
-  const t0 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p0), scale), half));
-  const t1 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p1), scale), half));
-  const t2 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p2), scale), half));
-  const t3 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p3), scale), half));
-  const index = i8x16.min_u(
-    i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(t0, t1), i16x8.narrow_i32x4_s(t2, t3)),
-    splat8(top),
-  );
+  const index = nearest(BLOCK, low, high, weights, levels - 1);
   putV(INDEX, index);
   putV(FACTORS, i16x8.extend_low_i8x16_u(index));
   putV(FACTORS + 16, i16x8.extend_high_i8x16_u(index));
@@ -168,12 +146,32 @@ function improve(mask: i32, total: v128, count: i32, levels: i32, rounds: i32, o
   return best;
 }
 
+/** What cuts explain whose sums of sums are x, y, z and four neighbouring entries of PREFIX. */
+// @ts-ignore: decorator
+@inline
+function explained(x: v128, y: v128, z: v128, group: i32, wr: v128, wg: v128, wb: v128, factors: i32): v128 {
+  const px = f32x4.add(x, getV(PREFIX + group * 16));
+  const py = f32x4.add(y, getV(PREFIX + 80 + group * 16));
+  const pz = f32x4.add(z, getV(PREFIX + 160 + group * 16));
+  const square = f32x4.add(
+    f32x4.add(f32x4.mul(f32x4.mul(px, px), wr), f32x4.mul(f32x4.mul(py, py), wg)),
+    f32x4.mul(f32x4.mul(pz, pz), wb),
+  );
+  return f32x4.mul(square, getV(factors));
+}
+
+// @ts-ignore: decorator
+@inline
+function fourFrom(n: i32): v128 {
+  const number = i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2), 3, 3);
+  return i32x4.add(number, i32x4.splat(n));
+}
+
 /** Sorts the texels by their projections: their places into ORDER. */
 function order(axis: v128): void {
   project(BLOCK, axis, PROJECTED);
-  const number = i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2), 3, 3);
   for (let k = 0; k < 4; k++) {
-    putV(PROJECTED + k * 16, i32x4.add(i32x4.shl(getV(PROJECTED + k * 16), 4), i32x4.add(number, i32x4.splat(k * 4))));
+    putV(PROJECTED + k * 16, i32x4.add(i32x4.shl(getV(PROJECTED + k * 16), 4), fourFrom(k * 4)));
   }
   const k0 = getV(PROJECTED);
   const k1 = getV(PROJECTED + 16);
@@ -215,7 +213,6 @@ function prefix(total: v128): void {
 function cut4(wr: v128, wg: v128, wb: v128): i32 {
   let most = f32x4.splat(-1);
   let where = i32x4.splat(0);
-  const number = i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2), 3, 3);
   const whole = getI(WHOLE);
   const lastGroup = whole == 1 ? 4 : 3;
   for (let i = 1 - whole; i < 16; i++) {
@@ -228,17 +225,10 @@ function cut4(wr: v128, wg: v128, wb: v128): i32 {
       const z = splatF(iz + getF(PREFIX + 160 + j * 4));
       const row = (i * 17 + j) * 20;
       for (let group = j >> 2; group <= lastGroup; group++) {
-        const px = f32x4.add(x, getV(PREFIX + group * 16));
-        const py = f32x4.add(y, getV(PREFIX + 80 + group * 16));
-        const pz = f32x4.add(z, getV(PREFIX + 160 + group * 16));
-        const square = f32x4.add(
-          f32x4.add(f32x4.mul(f32x4.mul(px, px), wr), f32x4.mul(f32x4.mul(py, py), wg)),
-          f32x4.mul(f32x4.mul(pz, pz), wb),
-        );
-        const gain = f32x4.mul(square, getV(CLUSTERS + (row + group * 4) * 4));
+        const gain = explained(x, y, z, group, wr, wg, wb, CLUSTERS + (row + group * 4) * 4);
         const more = f32x4.gt(gain, most);
         most = f32x4.max(most, gain);
-        where = v128.bitselect(i32x4.add(number, i32x4.splat(row + group * 4)), where, more);
+        where = v128.bitselect(fourFrom(row + group * 4), where, more);
       }
     }
   }
@@ -249,24 +239,16 @@ function cut4(wr: v128, wg: v128, wb: v128): i32 {
 function cut3(wr: v128, wg: v128, wb: v128): i32 {
   let most = f32x4.splat(-1);
   let where = i32x4.splat(0);
-  const number = i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2), 3, 3);
   for (let i = 0; i < 17; i++) {
     const x = splatF(getF(PREFIX + i * 4));
     const y = splatF(getF(PREFIX + 80 + i * 4));
     const z = splatF(getF(PREFIX + 160 + i * 4));
     const row = i * 20;
     for (let group = i >> 2; group <= 4; group++) {
-      const px = f32x4.add(x, getV(PREFIX + group * 16));
-      const py = f32x4.add(y, getV(PREFIX + 80 + group * 16));
-      const pz = f32x4.add(z, getV(PREFIX + 160 + group * 16));
-      const square = f32x4.add(
-        f32x4.add(f32x4.mul(f32x4.mul(px, px), wr), f32x4.mul(f32x4.mul(py, py), wg)),
-        f32x4.mul(f32x4.mul(pz, pz), wb),
-      );
-      const gain = f32x4.mul(square, getV(CLUSTERS3 + (row + group * 4) * 4));
+      const gain = explained(x, y, z, group, wr, wg, wb, CLUSTERS3 + (row + group * 4) * 4);
       const more = f32x4.gt(gain, most);
       most = f32x4.max(most, gain);
-      where = v128.bitselect(i32x4.add(number, i32x4.splat(row + group * 4)), where, more);
+      where = v128.bitselect(fourFrom(row + group * 4), where, more);
     }
   }
   return pick(most, where);
@@ -536,17 +518,9 @@ function writeFlat(): void {
 
 /** Encodes the colour of TEXELS into 8 bytes at BEST. @param colourOnly 1 in BC2 and BC3, where four levels are always meant */
 export function encodeBc1(colourOnly: i32): void {
-  const v0 = getV(TEXELS);
-  const v1 = getV(TEXELS + 16);
-  const v2 = getV(TEXELS + 32);
-  const v3 = getV(TEXELS + 48);
-  const first = i32x4.shuffle(v0, v0, 0, 0, 0, 0);
-  const varied = v128.or(
-    v128.or(v128.xor(v0, first), v128.xor(v1, first)),
-    v128.or(v128.xor(v2, first), v128.xor(v3, first)),
-  );
+  const differ = varied();
   const punch = colourOnly == 0 && getI(CLEAR) == 1 ? 1 : 0;
-  if (!v128.any_true(v128.and(varied, i32x4.splat(0x00ffffff))) && (punch == 0 || (!v128.any_true(varied) && getB(TEXELS + 3) >= 128))) {
+  if (!v128.any_true(v128.and(differ, i32x4.splat(0x00ffffff))) && (punch == 0 || (!v128.any_true(differ) && getB(TEXELS + 3) >= 128))) {
     writeFlat();
     return;
   }

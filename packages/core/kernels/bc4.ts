@@ -2,9 +2,9 @@
  * BC4 blocks, also the alpha of BC3 and each half of BC5 (Khronos Data Format Specification 1.3, sections 18.3 and 19.1): two ends and
  * eight levels between them, or six with 0 and 255 besides.
  */
-import { SCRATCH, SETTINGS, getB, getI, getV, putI, putV, splat16, splat8, splatF, toF, toI } from './memory';
+import { SCRATCH, SETTINGS, getB, getI, getV, putI, putV, splatF, toF, toI } from './memory';
 import { sum1 } from './fit';
-import { extreme } from './scalar';
+import { extreme, levels } from './scalar';
 
 const ROUNDS: i32 = SETTINGS + 52; // rounds of steps about the best ends
 const REACH: i32 = SETTINGS + 56; // codes that a step may go
@@ -22,12 +22,6 @@ let bestTop: i32 = 0;
 
 // @ts-ignore: decorator
 @inline
-function place(x: v128, scale: v128, half: v128): v128 {
-  return i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(x), scale), half));
-}
-
-// @ts-ignore: decorator
-@inline
 function levelsOf(low: i32, step: i32, first: i32, reciprocal: i32): v128 {
   const n = i32x4.add(i32x4.replace_lane(i32x4.replace_lane(i32x4.replace_lane(i32x4.splat(0), 1, 1), 2, 2), 3, 3), i32x4.splat(first));
   return i32x4.shr_u(i32x4.mul(i32x4.add(i32x4.splat(low), i32x4.mul(n, i32x4.splat(step))), i32x4.splat(reciprocal)), 16);
@@ -40,16 +34,7 @@ function evaluate(channel: i32, low: i32, high: i32, top: i32): i32 {
   const scale = splatF(toF(top) / toF(high - low));
   // Levels are cut down to whole numbers, by three sevenths on average: texels are placed as much higher.
   const half = splatF(0.5 + (0.43 * toF(top)) / toF(high - low));
-  const from = splat16(low);
-  const d0 = i16x8.sub(x0, from);
-  const d1 = i16x8.sub(x1, from);
-  let level = i8x16.min_u(
-    i8x16.narrow_i16x8_u(
-      i16x8.narrow_i32x4_s(place(i32x4.extend_low_i16x8_s(d0), scale, half), place(i32x4.extend_high_i16x8_s(d0), scale, half)),
-      i16x8.narrow_i32x4_s(place(i32x4.extend_low_i16x8_s(d1), scale, half), place(i32x4.extend_high_i16x8_s(d1), scale, half)),
-    ),
-    splat8(top),
-  );
+  let level = levels(x0, x1, low, scale, half, top);
   // floor(x / 7) = x * 9363 >> 16 and floor(x / 5) = x * 13108 >> 16 for x up to 1785.
   const reciprocal = top == 7 ? 9363 : 13108;
   const palette = i8x16.narrow_i16x8_u(

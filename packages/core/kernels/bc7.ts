@@ -1,12 +1,12 @@
 /** BC7 blocks: which modes and partitions to try, and how they are written (Khronos Data Format Specification 1.3, section 20). */
 import {
   ANCHORS, BEST, BLOCK, COUNTS2, COUNTS3, EMPTY, ESTIMATE2, ESTIMATE3, ESTIMATES, FACTORS, FEATURES, FLAT7, FULL, INDEX, OPAQUE,
-  PARTITION_BYTES2, PARTITION_BYTES3, SETTINGS, SUBSETS2, SUBSETS3, TEXELS, TRIAL, TURNED, WEIGHTS,
+  PARTITION_BYTES2, PARTITION_BYTES3, SCRATCH, SETTINGS, SUBSETS2, SUBSETS3, TEXELS, TRIAL, TURNED, WEIGHTS,
   getB, getF, getI, getV, laneF, putB, putF, putI, putV, splat16, splat8, splatF, splatPair, toF, toI,
 } from './memory';
 import {
   END_HIGH, END_LOW, P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW,
-  expand, fit, pair, spread, sum1, sum4,
+  fit, pair, spread, varied,
 } from './fit';
 import { S_ERROR, fitScalar } from './scalar';
 
@@ -296,226 +296,84 @@ function sumFeature(n: i32): v128 {
   return f32x4.convert_i32x4_s(i32x4.add(y, i32x4.shuffle(y, y, 1, 0, 3, 2)));
 }
 
-/** How far, squared, texels with these sums lie from a line through them, nearly: trace less the Frobenius norm of the scatter. */
-// @ts-ignore: decorator
-@inline
-function offLine(count: v128, r: v128, g: v128, b: v128, rr: v128, rg: v128, rb: v128, gg: v128, gb: v128, bb: v128): v128 {
-  const n = f32x4.div(f32x4.splat(1), f32x4.max(count, f32x4.splat(1)));
-  const srr = f32x4.sub(rr, f32x4.mul(f32x4.mul(r, r), n));
-  const srg = f32x4.sub(rg, f32x4.mul(f32x4.mul(r, g), n));
-  const srb = f32x4.sub(rb, f32x4.mul(f32x4.mul(r, b), n));
-  const sgg = f32x4.sub(gg, f32x4.mul(f32x4.mul(g, g), n));
-  const sgb = f32x4.sub(gb, f32x4.mul(f32x4.mul(g, b), n));
-  const sbb = f32x4.sub(bb, f32x4.mul(f32x4.mul(b, b), n));
-  const cross = f32x4.add(f32x4.add(f32x4.mul(srg, srg), f32x4.mul(srb, srb)), f32x4.mul(sgb, sgb));
-  const square = f32x4.add(
-    f32x4.add(f32x4.add(f32x4.mul(srr, srr), f32x4.mul(sgg, sgg)), f32x4.mul(sbb, sbb)),
-    f32x4.add(cross, cross),
-  );
-  return f32x4.sub(f32x4.add(f32x4.add(srr, sgg), sbb), f32x4.sqrt(square));
-}
+/** Sums of features (f32x4: four partitions at once) over all texels, over one subset, and over what is left: 14 vectors each. */
+const TOTALS: i32 = SCRATCH + 1024;
+const PART: i32 = SCRATCH + 1248;
+const REST: i32 = SCRATCH + 1472;
 
-/** The same with alpha, whose sums with the others come in addition. */
-// @ts-ignore: decorator
-@inline
-function offLine4(
-  count: v128, r: v128, g: v128, b: v128, rr: v128, rg: v128, rb: v128, gg: v128, gb: v128, bb: v128, a: v128, ra: v128, ga: v128, ba: v128, aa: v128,
-): v128 {
-  const n = f32x4.div(f32x4.splat(1), f32x4.max(count, f32x4.splat(1)));
-  const srr = f32x4.sub(rr, f32x4.mul(f32x4.mul(r, r), n));
-  const srg = f32x4.sub(rg, f32x4.mul(f32x4.mul(r, g), n));
-  const srb = f32x4.sub(rb, f32x4.mul(f32x4.mul(r, b), n));
-  const sgg = f32x4.sub(gg, f32x4.mul(f32x4.mul(g, g), n));
-  const sgb = f32x4.sub(gb, f32x4.mul(f32x4.mul(g, b), n));
-  const sbb = f32x4.sub(bb, f32x4.mul(f32x4.mul(b, b), n));
-  const sra = f32x4.sub(ra, f32x4.mul(f32x4.mul(r, a), n));
-  const sga = f32x4.sub(ga, f32x4.mul(f32x4.mul(g, a), n));
-  const sba = f32x4.sub(ba, f32x4.mul(f32x4.mul(b, a), n));
-  const saa = f32x4.sub(aa, f32x4.mul(f32x4.mul(a, a), n));
-  let cross = f32x4.add(f32x4.add(f32x4.mul(srg, srg), f32x4.mul(srb, srb)), f32x4.mul(sgb, sgb));
-  cross = f32x4.add(cross, f32x4.add(f32x4.add(f32x4.mul(sra, sra), f32x4.mul(sga, sga)), f32x4.mul(sba, sba)));
-  const square = f32x4.add(
-    f32x4.add(f32x4.add(f32x4.mul(srr, srr), f32x4.mul(sgg, sgg)), f32x4.add(f32x4.mul(sbb, sbb), f32x4.mul(saa, saa))),
-    f32x4.add(cross, cross),
-  );
-  return f32x4.sub(f32x4.add(f32x4.add(srr, sgg), f32x4.add(sbb, saa)), f32x4.sqrt(square));
-}
-
-// @ts-ignore: decorator
-@inline
-function gather(acc: v128, mask: v128, feature: i32, pairAt: i32): v128 {
-  return i32x4.add(acc, i32x4.dot_i16x8_s(mask, splatPair(FEATURES + feature * 32 + pairAt)));
-}
-
-// @ts-ignore: decorator
-@inline
-function real(v: v128): v128 {
-  return f32x4.convert_i32x4_s(v);
-}
-
-/** For all 64 partitions into two: what the lines through both subsets would leave, into ESTIMATES. Colour only. */
-function estimate2(): void {
-  const tr = sumFeature(0);
-  const tg = sumFeature(1);
-  const tb = sumFeature(2);
-  const trr = sumFeature(3);
-  const trg = sumFeature(4);
-  const trb = sumFeature(5);
-  const tgg = sumFeature(6);
-  const tgb = sumFeature(7);
-  const tbb = sumFeature(8);
-  const all = f32x4.splat(16);
-  for (let group = 0; group < 16; group++) {
-    let r = i32x4.splat(0);
-    let g = r;
-    let b = r;
-    let rr = r;
-    let rg = r;
-    let rb = r;
-    let gg = r;
-    let gb = r;
-    let bb = r;
-    const masks = ESTIMATE2 + group * 128;
-    for (let p = 0; p < 8; p++) {
-      const m = getV(masks + p * 16);
-      const at = p * 4;
-      r = gather(r, m, 0, at);
-      g = gather(g, m, 1, at);
-      b = gather(b, m, 2, at);
-      rr = gather(rr, m, 3, at);
-      rg = gather(rg, m, 4, at);
-      rb = gather(rb, m, 5, at);
-      gg = gather(gg, m, 6, at);
-      gb = gather(gb, m, 7, at);
-      bb = gather(bb, m, 8, at);
-    }
-    const n = getV(COUNTS2 + group * 16);
-    const one = offLine(n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb));
-    const two = offLine(
-      f32x4.sub(all, n), f32x4.sub(tr, real(r)), f32x4.sub(tg, real(g)), f32x4.sub(tb, real(b)), f32x4.sub(trr, real(rr)),
-      f32x4.sub(trg, real(rg)), f32x4.sub(trb, real(rb)), f32x4.sub(tgg, real(gg)), f32x4.sub(tgb, real(gb)), f32x4.sub(tbb, real(bb)),
-    );
-    putV(ESTIMATES + group * 16, f32x4.add(one, two));
+/** Sums of the features over the texels of one subset in four partitions into PART. */
+function gather(masks: i32, features: i32): void {
+  for (let n = 0; n < features; n++) {
+    const from = FEATURES + n * 32;
+    let sum = i32x4.dot_i16x8_s(getV(masks), splatPair(from));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 16), splatPair(from + 4)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 32), splatPair(from + 8)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 48), splatPair(from + 12)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 64), splatPair(from + 16)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 80), splatPair(from + 20)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 96), splatPair(from + 24)));
+    sum = i32x4.add(sum, i32x4.dot_i16x8_s(getV(masks + 112), splatPair(from + 28)));
+    putV(PART + n * 16, f32x4.convert_i32x4_s(sum));
   }
 }
 
-/** The same with alpha. */
-function estimate2a(): void {
-  const tr = sumFeature(0);
-  const tg = sumFeature(1);
-  const tb = sumFeature(2);
-  const trr = sumFeature(3);
-  const trg = sumFeature(4);
-  const trb = sumFeature(5);
-  const tgg = sumFeature(6);
-  const tgb = sumFeature(7);
-  const tbb = sumFeature(8);
-  const ta = sumFeature(9);
-  const tra = sumFeature(10);
-  const tga = sumFeature(11);
-  const tba = sumFeature(12);
-  const taa = sumFeature(13);
-  const all = f32x4.splat(16);
-  for (let group = 0; group < 16; group++) {
-    let r = i32x4.splat(0);
-    let g = r;
-    let b = r;
-    let rr = r;
-    let rg = r;
-    let rb = r;
-    let gg = r;
-    let gb = r;
-    let bb = r;
-    let a = r;
-    let ra = r;
-    let ga = r;
-    let ba = r;
-    let aa = r;
-    const masks = ESTIMATE2 + group * 128;
-    for (let p = 0; p < 8; p++) {
-      const m = getV(masks + p * 16);
-      const at = p * 4;
-      r = gather(r, m, 0, at);
-      g = gather(g, m, 1, at);
-      b = gather(b, m, 2, at);
-      rr = gather(rr, m, 3, at);
-      rg = gather(rg, m, 4, at);
-      rb = gather(rb, m, 5, at);
-      gg = gather(gg, m, 6, at);
-      gb = gather(gb, m, 7, at);
-      bb = gather(bb, m, 8, at);
-      a = gather(a, m, 9, at);
-      ra = gather(ra, m, 10, at);
-      ga = gather(ga, m, 11, at);
-      ba = gather(ba, m, 12, at);
-      aa = gather(aa, m, 13, at);
-    }
-    const n = getV(COUNTS2 + group * 16);
-    const one = offLine4(
-      n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb), real(a), real(ra), real(ga), real(ba), real(aa),
-    );
-    const two = offLine4(
-      f32x4.sub(all, n), f32x4.sub(tr, real(r)), f32x4.sub(tg, real(g)), f32x4.sub(tb, real(b)), f32x4.sub(trr, real(rr)),
-      f32x4.sub(trg, real(rg)), f32x4.sub(trb, real(rb)), f32x4.sub(tgg, real(gg)), f32x4.sub(tgb, real(gb)), f32x4.sub(tbb, real(bb)),
-      f32x4.sub(ta, real(a)), f32x4.sub(tra, real(ra)), f32x4.sub(tga, real(ga)), f32x4.sub(tba, real(ba)), f32x4.sub(taa, real(aa)),
-    );
-    putV(ESTIMATES + group * 16, f32x4.add(one, two));
-  }
+/** An entry of the scatter: a sum of products less the product of sums over the count. */
+// @ts-ignore: decorator
+@inline
+function scatter(product: i32, a: v128, b: v128, n: v128): v128 {
+  return f32x4.sub(getV(product), f32x4.mul(f32x4.mul(a, b), n));
 }
 
-/** For all 64 partitions into three, colour only. */
-function estimate3(): void {
-  const all = f32x4.splat(16);
+// @ts-ignore: decorator
+@inline
+function square(a: v128): v128 {
+  return f32x4.mul(a, a);
+}
+
+/** How far, squared, texels with the sums at `at` lie from a line through them, nearly: trace less Frobenius norm of the scatter. */
+function offLine(count: v128, at: i32, channels: i32): v128 {
+  const n = f32x4.div(f32x4.splat(1), f32x4.max(count, f32x4.splat(1)));
+  const r = getV(at);
+  const g = getV(at + 16);
+  const b = getV(at + 32);
+  const rr = scatter(at + 48, r, r, n);
+  const rg = scatter(at + 64, r, g, n);
+  const rb = scatter(at + 80, r, b, n);
+  const gg = scatter(at + 96, g, g, n);
+  const gb = scatter(at + 112, g, b, n);
+  const bb = scatter(at + 128, b, b, n);
+  let trace = f32x4.add(f32x4.add(rr, gg), bb);
+  let cross = f32x4.add(f32x4.add(square(rg), square(rb)), square(gb));
+  let own = f32x4.add(f32x4.add(square(rr), square(gg)), square(bb));
+  if (channels == 4) {
+    const a = getV(at + 144);
+    const aa = scatter(at + 208, a, a, n);
+    const ra = scatter(at + 160, r, a, n);
+    const ga = scatter(at + 176, g, a, n);
+    const ba = scatter(at + 192, b, a, n);
+    trace = f32x4.add(trace, aa);
+    cross = f32x4.add(cross, f32x4.add(f32x4.add(square(ra), square(ga)), square(ba)));
+    own = f32x4.add(own, square(aa));
+  }
+  return f32x4.sub(trace, f32x4.sqrt(f32x4.add(own, f32x4.add(cross, cross))));
+}
+
+/** For all 64 partitions into two or three: what the lines through the subsets would leave, into ESTIMATES. Needs FEATURES. */
+function estimate(subsets: i32, channels: i32): void {
+  const features = channels == 4 ? 14 : 9;
+  for (let n = 0; n < features; n++) putV(TOTALS + n * 16, sumFeature(n));
   for (let group = 0; group < 16; group++) {
     let sum = f32x4.splat(0);
-    let lr = sumFeature(0);
-    let lg = sumFeature(1);
-    let lb = sumFeature(2);
-    let lrr = sumFeature(3);
-    let lrg = sumFeature(4);
-    let lrb = sumFeature(5);
-    let lgg = sumFeature(6);
-    let lgb = sumFeature(7);
-    let lbb = sumFeature(8);
-    let left = all;
-    for (let s = 0; s < 2; s++) {
-      let r = i32x4.splat(0);
-      let g = r;
-      let b = r;
-      let rr = r;
-      let rg = r;
-      let rb = r;
-      let gg = r;
-      let gb = r;
-      let bb = r;
-      const masks = ESTIMATE3 + s * 2048 + group * 128;
-      for (let p = 0; p < 8; p++) {
-        const m = getV(masks + p * 16);
-        const at = p * 4;
-        r = gather(r, m, 0, at);
-        g = gather(g, m, 1, at);
-        b = gather(b, m, 2, at);
-        rr = gather(rr, m, 3, at);
-        rg = gather(rg, m, 4, at);
-        rb = gather(rb, m, 5, at);
-        gg = gather(gg, m, 6, at);
-        gb = gather(gb, m, 7, at);
-        bb = gather(bb, m, 8, at);
-      }
-      const n = getV(COUNTS3 + s * 256 + group * 16);
-      sum = f32x4.add(sum, offLine(n, real(r), real(g), real(b), real(rr), real(rg), real(rb), real(gg), real(gb), real(bb)));
-      left = f32x4.sub(left, n);
-      lr = f32x4.sub(lr, real(r));
-      lg = f32x4.sub(lg, real(g));
-      lb = f32x4.sub(lb, real(b));
-      lrr = f32x4.sub(lrr, real(rr));
-      lrg = f32x4.sub(lrg, real(rg));
-      lrb = f32x4.sub(lrb, real(rb));
-      lgg = f32x4.sub(lgg, real(gg));
-      lgb = f32x4.sub(lgb, real(gb));
-      lbb = f32x4.sub(lbb, real(bb));
+    let left = f32x4.splat(16);
+    for (let n = 0; n < features; n++) putV(REST + n * 16, getV(TOTALS + n * 16));
+    for (let s = 0; s < subsets - 1; s++) {
+      gather((subsets == 2 ? ESTIMATE2 : ESTIMATE3 + s * 2048) + group * 128, features);
+      const count = getV((subsets == 2 ? COUNTS2 : COUNTS3 + s * 256) + group * 16);
+      sum = f32x4.add(sum, offLine(count, PART, channels));
+      left = f32x4.sub(left, count);
+      for (let n = 0; n < features; n++) putV(REST + n * 16, f32x4.sub(getV(REST + n * 16), getV(PART + n * 16)));
     }
-    putV(ESTIMATES + group * 16, f32x4.add(sum, offLine(left, lr, lg, lb, lrr, lrg, lrb, lgg, lgb, lbb)));
+    putV(ESTIMATES + group * 16, f32x4.add(sum, offLine(left, REST, channels)));
   }
 }
 
@@ -540,8 +398,7 @@ function takeLowest(count: i32, limit: f64): i32 {
 function tryTwos(channels: i32): void {
   if (getI(TWOS) == 0) return;
   putFeatures(channels);
-  if (channels == 3) estimate2();
-  else estimate2a();
+  estimate(2, channels);
   for (let n = 0; n < getI(TWOS); n++) {
     const partition = takeLowest(64, toF(best));
     if (partition < 0) return;
@@ -556,7 +413,7 @@ function tryTwos(channels: i32): void {
 
 function tryThrees(): void {
   if (getI(THREES) == 0) return;
-  estimate3();
+  estimate(3, 3);
   for (let n = 0; n < getI(THREES); n++) {
     const partition = takeLowest(64, toF(best));
     if (partition < 0) return;
@@ -618,16 +475,7 @@ function writeFlat(): void {
 
 /** Encodes the block in TEXELS into 16 bytes at BEST. */
 export function encodeBc7(): void {
-  const v0 = getV(TEXELS);
-  const v1 = getV(TEXELS + 16);
-  const v2 = getV(TEXELS + 32);
-  const v3 = getV(TEXELS + 48);
-  const first = i32x4.shuffle(v0, v0, 0, 0, 0, 0);
-  const varied = v128.or(
-    v128.or(v128.xor(v0, first), v128.xor(v1, first)),
-    v128.or(v128.xor(v2, first), v128.xor(v3, first)),
-  );
-  if (!v128.any_true(varied)) {
+  if (!v128.any_true(varied())) {
     writeFlat();
     return;
   }

@@ -36,6 +36,16 @@ export function loadTexels(source: i32, stride: i32): void {
   putV(TEXELS + 48, getV(source + 3 * stride));
 }
 
+/** Which bits of TEXELS differ from those of the first texel. */
+export function varied(): v128 {
+  const v0 = getV(TEXELS);
+  const first = i32x4.shuffle(v0, v0, 0, 0, 0, 0);
+  return v128.or(
+    v128.or(v128.xor(v0, first), v128.xor(getV(TEXELS + 16), first)),
+    v128.or(v128.xor(getV(TEXELS + 32), first), v128.xor(getV(TEXELS + 48), first)),
+  );
+}
+
 /** Makes a set of TEXELS: channels apart, then in pairs. */
 export function spread(set: i32): void {
   for (let half = 0; half < 2; half++) {
@@ -213,34 +223,44 @@ function channelError(error: v128, set: i32, f0: v128, f1: v128, m0: v128, m1: v
   );
 }
 
-/**
- * Nearest indices for two ends (r g b a twice, i16, 0..255) into INDEX and FACTORS, and the weighted squared error over masked texels.
- * @param weights of the channels, r g b a twice, i16
- */
-export function evaluate(set: i32, mask: i32, low: v128, high: v128, weights: v128, bits: i32, channels: i32): i32 {
+// @ts-ignore: decorator
+@inline
+function placed(set: i32, k: i32, rg: v128, ba: v128, offset: v128, scale: v128): v128 {
+  const along = i32x4.add(i32x4.dot_i16x8_s(getV(set + 128 + k), rg), i32x4.dot_i16x8_s(getV(set + 192 + k), ba));
+  const place = f32x4.mul(f32x4.convert_i32x4_s(i32x4.sub(along, offset)), scale);
+  return i32x4.trunc_sat_f32x4_s(f32x4.add(place, f32x4.splat(0.5)));
+}
+
+/** For each texel the nearest of the evenly spaced levels 0 to `top` between two ends (r g b a twice, i16): sixteen bytes. */
+// @ts-ignore: decorator
+@inline
+export function nearest(set: i32, low: v128, high: v128, weights: v128, top: i32): v128 {
   const step = i16x8.sub(high, low);
   const pull = i16x8.mul(step, weights);
   const from = i32x4.dot_i16x8_s(low, pull);
   const span = i32x4.dot_i16x8_s(step, pull);
   const offset = i32x4.splat(i32x4.extract_lane(from, 0) + i32x4.extract_lane(from, 1));
   const length = i32x4.extract_lane(span, 0) + i32x4.extract_lane(span, 1);
-  const top = (1 << bits) - 1;
   const scale = splatF(length > 0 ? toF(top) / toF(length) : 0.0);
-  const half = f32x4.splat(0.5);
   const rg = i32x4.shuffle(pull, pull, 0, 0, 0, 0);
   const ba = i32x4.shuffle(pull, pull, 1, 1, 1, 1);
-  const p0 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(set + 128), rg), i32x4.dot_i16x8_s(getV(set + 192), ba)), offset);
-  const p1 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(set + 144), rg), i32x4.dot_i16x8_s(getV(set + 208), ba)), offset);
-  const p2 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(set + 160), rg), i32x4.dot_i16x8_s(getV(set + 224), ba)), offset);
-  const p3 = i32x4.sub(i32x4.add(i32x4.dot_i16x8_s(getV(set + 176), rg), i32x4.dot_i16x8_s(getV(set + 240), ba)), offset);
-  const t0 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p0), scale), half));
-  const t1 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p1), scale), half));
-  const t2 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p2), scale), half));
-  const t3 = i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(p3), scale), half));
-  const index = i8x16.min_u(
+  const t0 = placed(set, 0, rg, ba, offset, scale);
+  const t1 = placed(set, 16, rg, ba, offset, scale);
+  const t2 = placed(set, 32, rg, ba, offset, scale);
+  const t3 = placed(set, 48, rg, ba, offset, scale);
+  return i8x16.min_u(
     i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(t0, t1), i16x8.narrow_i32x4_s(t2, t3)),
     splat8(top),
   );
+}
+
+/**
+ * Nearest indices for two ends (r g b a twice, i16, 0..255) into INDEX and FACTORS, and the weighted squared error over masked texels.
+ * @param weights of the channels, r g b a twice, i16
+ */
+export function evaluate(set: i32, mask: i32, low: v128, high: v128, weights: v128, bits: i32, channels: i32): i32 {
+  const step = i16x8.sub(high, low);
+  const index = nearest(set, low, high, weights, (1 << bits) - 1);
   const factors = i8x16.swizzle(getV(WEIGHTS + (bits - 2) * 16), index);
   const f0 = i16x8.extend_low_i8x16_u(factors);
   const f1 = i16x8.extend_high_i8x16_u(factors);

@@ -21,23 +21,29 @@ function place(x: v128, scale: v128, half: v128): v128 {
   return i32x4.trunc_sat_f32x4_s(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(x), scale), half));
 }
 
-/** Nearest indices for two ends, into INDEX and FACTORS; the squared error. */
-function evaluate1(channel: i32, low: i32, high: i32, bits: i32): i32 {
-  const x0 = getV(channel);
-  const x1 = getV(channel + 16);
-  const top = (1 << bits) - 1;
-  const scale = splatF(high > low ? toF(top) / toF(high - low) : 0.0);
-  const half = f32x4.splat(0.5);
+/** The level 0 to `top` of each of sixteen values: (value - low) * scale + half, cut. Sixteen bytes. */
+// @ts-ignore: decorator
+@inline
+export function levels(x0: v128, x1: v128, low: i32, scale: v128, half: v128, top: i32): v128 {
   const from = splat16(low);
   const d0 = i16x8.sub(x0, from);
   const d1 = i16x8.sub(x1, from);
-  const index = i8x16.min_u(
+  return i8x16.min_u(
     i8x16.narrow_i16x8_u(
       i16x8.narrow_i32x4_s(place(i32x4.extend_low_i16x8_s(d0), scale, half), place(i32x4.extend_high_i16x8_s(d0), scale, half)),
       i16x8.narrow_i32x4_s(place(i32x4.extend_low_i16x8_s(d1), scale, half), place(i32x4.extend_high_i16x8_s(d1), scale, half)),
     ),
     splat8(top),
   );
+}
+
+/** Nearest indices for two ends, into INDEX and FACTORS; the squared error. */
+function evaluate1(channel: i32, low: i32, high: i32, bits: i32): i32 {
+  const x0 = getV(channel);
+  const x1 = getV(channel + 16);
+  const top = (1 << bits) - 1;
+  const scale = splatF(high > low ? toF(top) / toF(high - low) : 0.0);
+  const index = levels(x0, x1, low, scale, f32x4.splat(0.5), top);
   const factors = i8x16.swizzle(getV(WEIGHTS + (bits - 2) * 16), index);
   const f0 = i16x8.extend_low_i8x16_u(factors);
   const f1 = i16x8.extend_high_i8x16_u(factors);
