@@ -54,11 +54,16 @@ export async function readImage(file: string, mip = 0): Promise<Image8> {
 }
 
 /** PNG or JPEG by the file's ending. */
-export async function pictureBytes(image: Image8, ending: string): Promise<Uint8Array> {
-  if (ending === 'png') return png(image);
+export async function pictureBytes(
+  image: Image8,
+  ending: string,
+  colourSpace: 'srgb' | 'linear' = 'srgb',
+): Promise<Uint8Array> {
+  if (ending === 'png') return png(image, colourSpace);
   const { width, height, data } = image;
   const opaque = sharp(data, { raw: { width, height, channels: 4 } }).removeAlpha();
-  return new Uint8Array(await opaque.jpeg({ quality: 95, chromaSubsampling: '4:4:4' }).toBuffer());
+  const jpeg = opaque.jpeg({ quality: 95, chromaSubsampling: '4:4:4' });
+  return new Uint8Array(await (colourSpace === 'srgb' ? jpeg.withIccProfile('srgb') : jpeg).toBuffer());
 }
 
 /** Gives the memory of what is no longer used back at once: a picture as the reader left it is as large as all the rest. */

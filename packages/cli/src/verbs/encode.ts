@@ -106,7 +106,7 @@ export const encode: Verb = {
       }
     } else {
       const bytes = await timed('encode', () =>
-        container === 'tga' ? writeTga(image, { alpha: true, rle: true }) : pictureBytes(image, container),
+        container === 'tga' ? writeTga(image, { alpha: true, rle: true }) : pictureBytes(image, container, space),
       );
       files.push({ name: to, parts: [bytes] });
     }

@@ -1,6 +1,8 @@
 import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
 import type { SheetSurface } from '../surface/surface.ts';
+import type { TemplateSheet } from '../livery/template.ts';
+import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
 import type { SpecFile } from './spec.ts';
@@ -13,9 +15,27 @@ export function preparedSheet(flat: Image8, spec: SpecFile, surface: SheetSurfac
   return spec.flip ? flipRows(image) : image;
 }
 
-/** How the mip levels of such a picture are made. */
-export function mipOptions(spec: SpecFile): MipOptions {
-  return { kind: spec.colourSpace, filter: spec.mipFilter, ...(spec.mips === 'none' && { count: 1 }) };
+/** What the alpha of a map is. */
+type AlphaRole = TemplateSheet['alpha'];
+
+/** Alpha at which the game cuts (common practice, no source). */
+const CUT = 0.5;
+
+/** How the mip levels of such a picture are made: cut-outs keep their coverage, alpha that is data neither weighs colour nor is weighed. */
+export function mipOptions(spec: SpecFile, role: AlphaRole): MipOptions {
+  const kept = spec.alpha === 'keep';
+  return {
+    kind: spec.colourSpace,
+    filter: spec.mipFilter,
+    alpha: kept && role === 'data' ? 'data' : 'coverage',
+    ...(kept && role === 'cutout' && { coverage: CUT }),
+    ...(spec.mips === 'none' && { count: 1 }),
+  };
+}
+
+/** How its blocks are encoded. */
+export function encodingOf(spec: SpecFile, role: AlphaRole, effort: Effort): Encoding {
+  return { effort, freeClear: spec.freeClear && role === 'coverage' && spec.alpha === 'keep' };
 }
 
 /** Straight alpha over a colour, in the sheet's own encoding. */

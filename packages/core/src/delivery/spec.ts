@@ -15,6 +15,8 @@ export const SpecFile = z.strictObject({
   flip: z.boolean(),
   /** Whether alpha goes along, or everything is delivered opaque. */
   alpha: z.enum(['keep', 'opaque']),
+  /** Colour under alpha 0 may become anything: the game never looks under it. Only taken where a map's alpha is coverage. */
+  freeClear: z.boolean(),
   /** Texels that art is carried past the islands. */
   padding: z.number().int().min(0).max(256),
 });

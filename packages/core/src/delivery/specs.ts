@@ -21,6 +21,7 @@ export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = {
         mipFilter: 'kaiser',
         flip: false,
         alpha: 'opaque',
+        freeClear: false,
         padding: 16,
       },
     ],

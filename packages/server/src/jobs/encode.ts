@@ -4,7 +4,7 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
-import { mipOptions } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { encodingOf, mipOptions } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
@@ -51,11 +51,11 @@ export async function encodePlanned(
   );
   if (file.spec.container === 'png') return pool.run('png', image, signal);
   if (file.spec.container === 'tga') return writeTga(image, { alpha: file.spec.alpha === 'keep', rle: true });
-  const levels = await pool.mips(image, mipOptions(file.spec), signal);
+  const levels = await pool.mips(image, mipOptions(file.spec, file.sheet.alpha), signal);
   const encoded: Uint8Array[] = [];
   for (const [i, level] of levels.entries()) {
     await step(`${file.name}: ${FORMATS[file.spec.format].name}, mip level ${i} of ${levels.length}`);
-    encoded.push(await pool.encode(level, file.spec.format, { effort: 'normal' }, signal));
+    encoded.push(await pool.encode(level, file.spec.format, encodingOf(file.spec, file.sheet.alpha, 'normal'), signal));
   }
   const { width, height } = file.sheet;
   return writeDds(

@@ -9,8 +9,9 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
-import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
-import { encodeImage } from '@wet-lacquer/core/texture/formats.ts';
+import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';
+import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/formats.ts';
+import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import { liveryLike } from '@wet-lacquer/core/testing/images.ts';
@@ -58,6 +59,34 @@ describe('threads', () => {
         expect(
           Buffer.compare(Buffer.from(await pool.encode(image, format, { effort: 'normal' })), Buffer.from(alone)),
         ).toBe(0);
+    }
+  });
+
+  test.each([
+    [{ kind: 'srgb', filter: 'kaiser' }, 1024],
+    [{ kind: 'srgb', filter: 'box', coverage: 0.5 }, 640],
+    [{ kind: 'normal', filter: 'kaiser', count: 4 }, 520],
+    [{ kind: 'ids', filter: 'box' }, 512],
+  ] as const)('filter mip levels to the core’s very texels, one thread or three: %j', async (options, side) => {
+    const image = liveryLike(side, 6, true);
+    const alone = mipChain(image, options);
+    for (const pool of pools) {
+      const levels = await pool.mips(image, options);
+      expect(levels.map(({ width, height }) => [width, height])).toEqual(
+        alone.map(({ width, height }) => [width, height]),
+      );
+      levels.forEach(({ data }, i) => expect(Buffer.compare(Buffer.from(data), Buffer.from(alone[i].data))).toBe(0));
+    }
+  });
+
+  test('say what an encoding costs: the squared errors of the whole, however it was split', async () => {
+    const image = liveryLike(260, 8, true);
+    const bytes = encodeImage(image, 'bc3', { effort: 'fast' });
+    const wanted = squaredErrors(image, decodeImage(bytes, 'bc3', 260, 260));
+    for (const pool of pools) {
+      const measured = await pool.encodeMeasured(image, 'bc3', { effort: 'fast' }, undefined, true);
+      expect(measured.squares).toEqual(wanted);
+      expect(Buffer.compare(Buffer.from(measured.bytes), Buffer.from(bytes))).toBe(0);
     }
   });
 

@@ -185,13 +185,11 @@ async function draftOf(scene: Scene, key: string, step: number): Promise<Image8>
   return { ...size, data: toStraight8(picture, size.width, size.height, 0, 0) };
 }
 
-export async function png(image: Image8): Promise<Uint8Array> {
+/** A PNG, marked as sRGB with the profile of that name unless it holds something else. */
+export async function png(image: Image8, colourSpace: 'srgb' | 'linear' = 'srgb'): Promise<Uint8Array> {
   const { width, height, data } = image;
-  return new Uint8Array(
-    await sharp(data, { raw: { width, height, channels: 4 } })
-      .png({ compressionLevel: 6 })
-      .toBuffer(),
-  );
+  const picture = sharp(data, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 6 });
+  return new Uint8Array(await (colourSpace === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 
 export interface ImportedDecal {

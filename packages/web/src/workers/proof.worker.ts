@@ -3,10 +3,12 @@ import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import type { Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { DifferenceMeter } from '@wet-lacquer/core/colour/differenceMeter.ts';
-import { mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import { proofFindings, type ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import { nudgeToGrid } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -84,6 +86,10 @@ serve<ProofAsks>({
     say();
     return cut(there, encoded, cx, cy);
   },
+  async nudge({ layer, format }) {
+    await loaded;
+    return nudgeToGrid(livery, layer as LayerId, format, sources);
+  },
   async model({ trial }) {
     const encoded = levelsOf(trial);
     if (!painted?.filtered || encoded.length < painted.levels.length) return null;
@@ -101,10 +107,12 @@ function levelsOf(trial: Trial): EncodedLevel[] {
   if (!levels) trials.set(key, (levels = []));
   const count = painted ? (painted.filtered ? painted.levels.length : 1) : 0;
   while (levels.length < count)
-    levels.push(new EncodedLevel(painted!.levels[levels.length], trial.format, { effort: trial.effort }, meter));
+    levels.push(new EncodedLevel(painted!.levels[levels.length], trial.format, encodingFor(trial), meter));
   return levels;
 }
 
+const roleOf = (key: string) => template.sheets.find((sheet) => sheet.key === key)!.alpha;
+const encodingFor = (trial: Trial) => encodingOf(fileOf().file, roleOf(painted!.sheet), trial.effort);
 const fileOf = () => {
   const spec = SHIPPED_SPECS[livery.pins.spec.key];
   return { spec, file: spec.files.find((file) => file.map === 'colour')! };
@@ -209,7 +217,7 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
 function filter(): void {
   const to = painted!;
   if (to.filtered) return;
-  to.levels = mipChain(to.levels[0], mipOptions(fileOf().file));
+  to.levels = mipChain(to.levels[0], mipOptions(fileOf().file, roleOf(to.sheet)));
   to.filtered = true;
   for (const [, levels] of trials) to.levels.forEach((level, i) => i > 0 && levels[i]?.repaint(level));
   version++;

@@ -1,5 +1,6 @@
 import type { LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { Nudge } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Effort } from '@wet-lacquer/core/texture/encoding.ts';
@@ -39,6 +40,8 @@ export type ProofAsks = {
   look: { ask: Looking; answer: null };
   /** One cell of a level; null while the level is not painted yet. */
   cell: { ask: { trial: Trial; level: number; cx: number; cy: number }; answer: CellAnswer | null };
+  /** Where a mark fits the block grid best; null when nowhere better than where it is. */
+  nudge: { ask: { layer: string; format: FormatKey }; answer: Nudge | null };
   /** All levels of a finished trial, decoded, by number; null while it is not finished. */
   model: { ask: { trial: Trial }; answer: Record<number, Uint8Array> | null };
 };

@@ -41,7 +41,7 @@ export function bandedFades(input: ProofInput): ProofFinding[] {
         title: `“${layer.name}” will band in ${FORMATS[encoded.format].name}`,
         detail: `${Math.round((off * 100) / smooth)} % of its smooth blocks come out more than ${STEP} of 255 too light or too dark as a whole. The fade is dithered already; only a format with finer ends helps.`,
         show,
-        fix: { label: 'Try BC7', format: 'bc7' as const },
+        fixes: [{ label: 'Try BC7', format: 'bc7' as const }],
       },
     ];
   });

@@ -21,7 +21,7 @@ export function droppedAlpha({ encoded, painted }: ProofInput): ProofFinding[] {
       title: `${format.name} drops ${format.alpha === 'bit' ? 'soft ' : ''}alpha`,
       detail: `${share < 0.1 ? 'Under 0.1' : share.toFixed(1)} % of the texels are see-through as painted and will not be so in the game.`,
       show: { left: x - 32, top: y - 32, right: x + 32, bottom: y + 32 },
-      fix: { label: 'Try BC7', format: 'bc7' },
+      fixes: [{ label: 'Try BC7', format: 'bc7' }],
     },
   ];
 }

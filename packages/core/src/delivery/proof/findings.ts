@@ -3,6 +3,7 @@ import { envOf, type Sources } from '../../compose/renderTile.ts';
 import { kindOf } from '../../layers/index.ts';
 import type { Box } from '../../layers/kind.ts';
 import type { Edit } from '../../livery/edit.ts';
+import type { LayerId } from '../../livery/ids.ts';
 import type { Layer } from '../../livery/layer.ts';
 import { layersOf, type Livery } from '../../livery/livery.ts';
 import type { Image8 } from '../../raster/image.ts';
@@ -20,9 +21,12 @@ export interface ProofFinding {
   detail: string;
   /** Texels of level 0 to look at. */
   show?: Box;
-  /** Another format to try, or a step that changes the livery. */
-  fix?: { label: string; format: FormatKey } | { label: string; edit: Edit };
+  fixes: Remedy[];
 }
+
+/** Another format to try, a step that changes the livery, or a mark to be moved to where the block grid hurts it least. */
+export type Remedy =
+  { label: string; format: FormatKey } | { label: string; edit: Edit } | { label: string; nudge: LayerId };
 
 export interface ProofInput {
   livery: Livery;

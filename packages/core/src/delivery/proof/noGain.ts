@@ -11,7 +11,7 @@ export function noGain({ encoded, small }: ProofInput): ProofFinding[] {
       key: 'no gain',
       title: `BC1 would look the same as ${FORMATS[encoded.format].name}`,
       detail: `In BC1 ${then.visible === 0 ? 'no block' : 'hardly a block'} differs visibly (${then.psnr === Infinity ? 'equal' : `${then.psnr.toFixed(1)} dB`}), at ${Math.round((then.bytes * 100) / now.bytes)} % of the size.`,
-      fix: { label: 'Try BC1', format: 'bc1' },
+      fixes: [{ label: 'Try BC1', format: 'bc1' }],
     },
   ];
 }

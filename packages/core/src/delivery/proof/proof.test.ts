@@ -13,6 +13,7 @@ import type { Effort } from '../../texture/encoding.ts';
 import { decodeImage, encodeImage, type FormatKey } from '../../texture/formats.ts';
 import { CELL, EncodedLevel, VISIBLE } from './encodedLevel.ts';
 import { proofFindings } from './findings.ts';
+import { nudgeToGrid } from './nudge.ts';
 import { asEncoded, differenceOf, nearestAsEncoded } from './shiftedColours.ts';
 
 const meter = new DifferenceMeter();
@@ -132,7 +133,7 @@ describe('findings', () => {
     const layers = [white, letters('DANGER ROTATING FAN')];
     const found = (await findingsOf(layers, 'bc1')).filter((f) => f.key.startsWith('lettering'));
     expect(found).toHaveLength(1);
-    expect(found[0]).toMatchObject({ fix: { format: 'bc7' } });
+    expect(found[0].fixes).toMatchObject([{ format: 'bc7' }, { nudge: layers[1].id }]);
     expect(found[0].show!.left).toBeGreaterThan(-40);
     expect((await findingsOf(layers, 'bc7')).filter((f) => f.key.startsWith('lettering'))).toEqual([]);
   });
@@ -165,7 +166,7 @@ describe('findings', () => {
     expect(off).toBeGreaterThan(1);
     expect(better.difference).toBeLessThan(off - 0.1);
     expect(differenceOf(wanted, asEncoded(better.colour, 'bc1'))).toBeCloseTo(better.difference, 9);
-    const { edit } = found.fix as { edit: Parameters<typeof applyEdit>[1] };
+    const { edit } = found.fixes[0] as { edit: Parameters<typeof applyEdit>[1] };
     const { livery } = applyEdit({ ...smallLivery([white], template), scheme }, edit);
     expect(livery.scheme[0].hex).not.toBe('#2a2d2f');
     expect((await findingsOf([white], 'bc7', scheme)).some((f) => f.key.startsWith('colour'))).toBe(false);
@@ -177,5 +178,34 @@ describe('findings', () => {
     expect((await findingsOf([white, letters('DANGER ROTATING FAN')], 'bc7')).map((f) => f.key)).not.toContain(
       'no gain',
     );
+  });
+
+  test('a mark is nudged to where the block grid hurts it least, and stays when it sits there', async () => {
+    let moved = 0;
+    for (const off of [0, 1, 2, 3]) {
+      const mark = { ...letters('IIII'), x: 128 + off, y: 128.5 };
+      const livery = smallLivery([white, mark], template);
+      const sources = await sourcesFor(livery, template);
+      const found = nudgeToGrid(livery, mark.id, 'bc1', sources);
+      if (!found) continue;
+      moved++;
+      expect(Math.max(Math.abs(found.x), Math.abs(found.y))).toBeLessThanOrEqual(2);
+      expect(found.after).toBeLessThan(found.before * 0.98);
+      // The step does what it promised.
+      const there = applyEdit(livery, found.edit).livery;
+      const again = nudgeToGrid(there, mark.id, 'bc1', sources);
+      if (again) expect(again.before).toBe(found.after);
+    }
+    // Four places in a row cannot all be the best of the five about them.
+    expect(moved).toBeGreaterThan(0);
+    const plain = smallLivery([white], template);
+    expect(nudgeToGrid(plain, white.id, 'bc1', await sourcesFor(plain, template))).toBeNull();
+  });
+
+  test('a stripe, which crosses the whole sheet, is not nudged', async () => {
+    const shape = layerOf('stripe', { x: 130, y: 128, angle: 0, width: 4, softness: 0, paint: { hex: '#dc0a14' } });
+    const livery = smallLivery([white, shape], template);
+    const sources = await sourcesFor(livery, template);
+    expect(nudgeToGrid(livery, shape.id, 'bc1', sources)).toBeNull();
   });
 });

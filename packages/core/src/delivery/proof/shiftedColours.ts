@@ -50,12 +50,14 @@ export function shiftedColours({ livery, encoded }: ProofInput): ProofFinding[] 
           (better
             ? ` ${hexOfRgb(nearest.colour)} would come out ${nearest.difference < 0.05 ? 'right' : `within ${nearest.difference.toFixed(1)}`}.`
             : ' No colour near it comes out better.'),
-        ...(better && {
-          fix: {
-            label: `Make it ${hexOfRgb(nearest.colour)}`,
-            edit: { do: 'set-colour' as const, colour: colour.id, set: { hex: hexOfRgb(nearest.colour) } },
-          },
-        }),
+        fixes: better
+          ? [
+              {
+                label: `Make it ${hexOfRgb(nearest.colour)}`,
+                edit: { do: 'set-colour' as const, colour: colour.id, set: { hex: hexOfRgb(nearest.colour) } },
+              },
+            ]
+          : [],
       },
     ];
   });

@@ -24,7 +24,10 @@ export function thinLettering(input: ProofInput): ProofFinding[] {
         title: `“${layer.name}” gets fringes in ${FORMATS[encoded.format].name}`,
         detail: `${bad} blocks along its edges differ visibly, most at ${x}, ${y}, by up to ${worst.toFixed(1)} CIEDE2000: each holds two 5-6-5 colours and their mixes.`,
         show: { left: x - 40, top: y - 40, right: x + 44, bottom: y + 44 },
-        fix: { label: 'Try BC7', format: 'bc7' as const },
+        fixes: [
+          { label: 'Try BC7', format: 'bc7' as const },
+          ...(layer.locked ? [] : [{ label: 'Nudge to the block grid', nudge: layer.id }]),
+        ],
       },
     ];
   });

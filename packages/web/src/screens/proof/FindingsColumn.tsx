@@ -1,5 +1,5 @@
 import { Button, LinearProgress } from '@mui/material';
-import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
@@ -9,11 +9,13 @@ import { useProof } from './proofState.ts';
 interface Props {
   asDelivered: string;
   onShow(finding: ProofFinding): void;
-  onFix(finding: ProofFinding): void;
+  onFix(finding: ProofFinding, remedy: Remedy): void;
+  /** What came of the last remedy. */
+  said: string | null;
 }
 
 /** What the encoding does to the sheet, in numbers and in sentences. */
-export function FindingsColumn({ asDelivered, onShow, onFix }: Props) {
+export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
   const { news, format } = useProof();
   const trial = news?.trials[0];
   const levels = trial?.levels ?? [];
@@ -67,6 +69,11 @@ export function FindingsColumn({ asDelivered, onShow, onFix }: Props) {
         </div>
       )}
       <h2 style={{ fontSize: 14, margin: '0 0 6px' }}>Findings</h2>
+      {said && (
+        <p role="status" style={{ margin: '0 0 6px' }}>
+          {said}
+        </p>
+      )}
       {!busy && news.findings!.length === 0 && (
         <p style={{ margin: 0, color: INK.quiet }}>Nothing stands out: the sheet comes through this encoding well.</p>
       )}
@@ -75,9 +82,13 @@ export function FindingsColumn({ asDelivered, onShow, onFix }: Props) {
           <li key={finding.key} style={{ padding: '8px 0', borderTop: `1px solid ${INK.line}` }}>
             <strong style={{ fontWeight: 600 }}>{finding.title}</strong>
             <p style={{ margin: '2px 0 6px', color: INK.quiet }}>{finding.detail}</p>
-            <span style={{ display: 'flex', gap: 6 }}>
+            <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
               {finding.show && <Button onClick={() => onShow(finding)}>Show</Button>}
-              {finding.fix && <Button onClick={() => onFix(finding)}>{finding.fix.label}</Button>}
+              {finding.fixes.map((fix) => (
+                <Button key={fix.label} onClick={() => onFix(finding, fix)}>
+                  {fix.label}
+                </Button>
+              ))}
             </span>
           </li>
         ))}

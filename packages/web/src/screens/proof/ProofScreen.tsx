@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -9,7 +9,7 @@ import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { useShallow } from 'zustand/react/shallow';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { fit } from '../../easel/flat/view.ts';
-import { get } from '../../lib/api.ts';
+import { get, sentenceOf } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -123,10 +123,23 @@ function Proof({ id, doc, template, client }: Opened) {
       view: { ...view, zoom: Math.min(16, zoom), x: (left + right) / 2, y: (top + bottom) / 2 },
     });
   };
-  const fix = ({ fix: remedy, title }: ProofFinding) => {
-    if (!remedy) return;
+  const [said, setSaid] = useState<string | null>(null);
+  const fix = ({ title }: ProofFinding, remedy: Remedy) => {
+    setSaid(null);
     if ('format' in remedy) useProof.setState({ beside: remedy.format });
-    else doc.commit(remedy.edit, title);
+    else if ('edit' in remedy) doc.commit(remedy.edit, title);
+    else {
+      setSaid('Looking for a better place …');
+      client
+        .ask('nudge', { layer: remedy.nudge, format })
+        .then((nudge) => {
+          if (!nudge) return setSaid('It sits as well as anywhere within two texels.');
+          doc.commit(nudge.edit, 'Nudge to the block grid');
+          const less = Math.round((1 - nudge.after / nudge.before) * 100);
+          setSaid(`Moved by ${nudge.x}, ${nudge.y} texels: ${less} % less error about it.`);
+        })
+        .catch((error: unknown) => setSaid(sentenceOf(error)));
+    }
   };
   const name = fillIn(livery.particulars.name ?? '', livery.particulars);
   return (
@@ -280,7 +293,7 @@ function Proof({ id, doc, template, client }: Opened) {
           </div>
           <Charts width={width} />
         </div>
-        <FindingsColumn asDelivered={FORMATS[spec.format].name} onShow={show} onFix={fix} />
+        <FindingsColumn asDelivered={FORMATS[spec.format].name} onShow={show} onFix={fix} said={said} />
       </main>
     </div>
   );

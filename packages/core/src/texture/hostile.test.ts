@@ -1,0 +1,111 @@
+/** Damaged and hostile textures: each is read or refused in one sentence, at once and without much memory. `npm run fuzz` runs this for long. */
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { InputError } from '../errors.ts';
+import { liveryLike } from '../testing/images.ts';
+import { headerCan, readDdsFacts, readDdsLevel, srgbCan, writeDds } from './dds.ts';
+import { encodeImage, WRITTEN } from './formats.ts';
+import { mipChain } from './mips.ts';
+import { readTga, readTgaFacts, writeTga } from './tga.ts';
+
+const RUNS = Number(process.env.FUZZ_RUNS ?? 150);
+/** What a file of a few kilobytes may cost at most: 65 MB and 5 s would be a hang for whoever opens a folder of them. */
+const [MEMORY, SECONDS] = [64 * 1024 * 1024, 5];
+
+const image = liveryLike(20, 3, true);
+const levels = mipChain(image, { kind: 'srgb', filter: 'box' });
+const FILES: [string, Uint8Array, (bytes: Uint8Array) => void][] = [];
+for (const format of WRITTEN) {
+  for (const header of ['legacy', 'dx10'] as const) {
+    if (!headerCan(header, format)) continue;
+    const encoded = levels.map((level) => encodeImage(level, format, { effort: 'fast' }));
+    const wanted = { width: 20, height: 20, format, header, colourSpace: srgbCan(format) ? 'srgb' : 'linear' } as const;
+    FILES.push([`${format} ${header}`, writeDds(wanted, encoded), readAllLevels]);
+  }
+}
+for (const rle of [true, false]) {
+  for (const alpha of [true, false]) {
+    FILES.push([`TGA ${rle ? 'run lengths' : 'raw'} ${alpha ? 32 : 24}`, writeTga(image, { alpha, rle }), readBoth]);
+  }
+}
+
+function readAllLevels(bytes: Uint8Array): void {
+  const facts = readDdsFacts(bytes);
+  for (let level = 0; level < facts.mips; level++) readDdsLevel(bytes, level);
+}
+function readBoth(bytes: Uint8Array): void {
+  readTgaFacts(bytes);
+  readTga(bytes);
+}
+
+/** One way to damage a file. */
+type Damage =
+  | { do: 'set'; at: number; value: number }
+  | { do: 'word'; at: number; value: number }
+  | { do: 'cut'; at: number }
+  | { do: 'take'; at: number; n: number }
+  | { do: 'grow'; n: number };
+const HUGE = [
+  0, 1, 2, 3, 4, 5, 15, 16, 17, 127, 128, 255, 256, 4095, 16384, 16385, 65535, 0x7fffffff, 0x80000000, 0xffffffff,
+];
+const damage: fc.Arbitrary<Damage> = fc.oneof(
+  fc.record({ do: fc.constant('set' as const), at: fc.nat(), value: fc.nat(255) }),
+  fc.record({ do: fc.constant('word' as const), at: fc.nat(37).map((n) => n * 4), value: fc.constantFrom(...HUGE) }),
+  fc.record({ do: fc.constant('cut' as const), at: fc.nat() }),
+  fc.record({ do: fc.constant('take' as const), at: fc.nat(), n: fc.nat(40) }),
+  fc.record({ do: fc.constant('grow' as const), n: fc.nat(64) }),
+);
+
+function damaged(file: Uint8Array, all: readonly Damage[]): Uint8Array {
+  let bytes = file.slice();
+  for (const one of all) {
+    if (bytes.length === 0) break;
+    if (one.do === 'set') bytes[one.at % bytes.length] = one.value;
+    else if (one.do === 'word') {
+      if (one.at + 4 <= bytes.length) new DataView(bytes.buffer, bytes.byteOffset).setUint32(one.at, one.value, true);
+    } else if (one.do === 'cut') bytes = bytes.slice(0, one.at % bytes.length);
+    else if (one.do === 'take') {
+      const at = one.at % bytes.length;
+      bytes = Uint8Array.from([...bytes.subarray(0, at), ...bytes.subarray(at + one.n)]);
+    } else bytes = Uint8Array.from([...bytes, ...new Uint8Array(one.n)]);
+  }
+  return bytes;
+}
+
+describe('damaged in up to four places', () => {
+  test.each(FILES)('%s', (_name, file, read) => {
+    read(file);
+    fc.assert(
+      fc.property(fc.array(damage, { minLength: 1, maxLength: 4 }), (all) => {
+        const bytes = damaged(file, all);
+        const [before, began] = [process.memoryUsage().arrayBuffers, performance.now()];
+        try {
+          read(bytes);
+        } catch (error) {
+          expect(error).toBeInstanceOf(InputError);
+          // One sentence: it begins with a capital, ends with a full stop, and has no line breaks.
+          expect((error as Error).message).toMatch(/^[A-Z0-9][^\n]*\.$/);
+        }
+        expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(MEMORY);
+        expect(performance.now() - began).toBeLessThan(SECONDS * 1000);
+      }),
+      { numRuns: RUNS },
+    );
+  });
+
+  test.each(FILES)('%s: cut off after any byte', (_name, file, read) => {
+    for (let length = 0; length < file.length; length++) {
+      try {
+        read(file.subarray(0, length));
+      } catch (error) {
+        expect(error).toBeInstanceOf(InputError);
+      }
+    }
+  });
+});
+
+test('something else altogether is no texture', () => {
+  for (const text of ['', 'DDS ', 'not a texture', '<svg/>', 'DDS '.padEnd(200, 'x')]) {
+    expect(() => readDdsFacts(new TextEncoder().encode(text))).toThrow(InputError);
+  }
+});
