@@ -6,12 +6,13 @@ import { layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
+import { standIn, type StandIns } from './standIns.ts';
 
 const start = () =>
   smallLivery(['a', 'b', 'c'].map((id) => layerOf('solid', { id, name: id, paint: { scheme: 'red' } })));
 let livery: Livery;
 let log: LoggedEntry[];
-let listeners: ((event: { data: string }) => void)[];
+let listeners: StandIns['listeners'];
 let random: () => number;
 let faults: number;
 
@@ -19,27 +20,7 @@ beforeEach(() => {
   vi.useFakeTimers();
   livery = start();
   log = [];
-  listeners = [];
-  const store = new Map<string, string>();
-  vi.stubGlobal('localStorage', {
-    get length() {
-      return store.size;
-    },
-    key: (i: number) => [...store.keys()][i] ?? null,
-    getItem: (key: string) => store.get(key) ?? null,
-    setItem: (key: string, value: string) => void store.set(key, value),
-    removeItem: (key: string) => void store.delete(key),
-  });
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      set onmessage(hear: (event: { data: string }) => void) {
-        listeners.push(hear);
-      }
-      close() {}
-    },
-  );
-  vi.stubGlobal('fetch', async (url: string, init?: RequestInit) => {
+  ({ listeners } = standIn(async (url, init) => {
     const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
     // The line fails before the server hears, or after.
     if (random() < faults) throw new TypeError('fetch failed');
@@ -65,7 +46,7 @@ beforeEach(() => {
       listeners.forEach((hear) => setTimeout(() => hear({ data: String(log.length) }), Math.floor(random() * 400)));
     if (random() < faults) throw new TypeError('fetch failed');
     return answer(200, { state: 'saved', revision: log.length, entries: log.slice(base) });
-  });
+  }));
 });
 afterEach(() => {
   vi.useRealTimers();

@@ -6,6 +6,7 @@ import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
 import { leftUnsent } from './outbox.ts';
+import { standIn, type StandIns } from './standIns.ts';
 
 /** A server in memory, by the rules of the real one, with a plug to pull. */
 class FakeServer {
@@ -50,9 +51,10 @@ class FakeServer {
 }
 
 let server: FakeServer;
-let news: ((event: { data: string }) => void) | null;
+let listeners: StandIns['listeners'];
+const news = (event: { data: string }) => listeners.forEach((hear) => hear(event));
 let doc: EaselDocument;
-const store = new Map<string, string>();
+let store: StandIns['stored'];
 
 const open = () =>
   openDocument(
@@ -78,28 +80,7 @@ const settle = () => vi.advanceTimersByTimeAsync(6000);
 beforeEach(() => {
   vi.useFakeTimers();
   server = new FakeServer();
-  store.clear();
-  vi.stubGlobal('fetch', server.fetch);
-  vi.stubGlobal('localStorage', {
-    get length() {
-      return store.size;
-    },
-    key: (i: number) => [...store.keys()][i] ?? null,
-    getItem: (key: string) => store.get(key) ?? null,
-    setItem: (key: string, value: string) => void store.set(key, value),
-    removeItem: (key: string) => void store.delete(key),
-  });
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      set onmessage(hear: typeof news) {
-        news = hear;
-      }
-      close() {
-        news = null;
-      }
-    },
-  );
+  ({ listeners, stored: store } = standIn(server.fetch));
   doc = open();
 });
 afterEach(() => {
@@ -205,7 +186,7 @@ describe('a server that is away', () => {
 describe('two windows', () => {
   test('news are fetched, and one’s own steps stay on top', async () => {
     server.take(other(opacity('b', 10)));
-    news!({ data: '1' });
+    news({ data: '1' });
     await settle();
     expect(of(doc.use.getState().livery, 'b')).toBe(10);
   });
@@ -248,7 +229,7 @@ describe('undo', () => {
     doc.commit(opacity('a', 40), 'Mine');
     await settle();
     server.take(other(opacity('b', 10)));
-    news!({ data: '2' });
+    news({ data: '2' });
     await settle();
     doc.undo();
     expect([of(doc.use.getState().livery, 'a'), of(doc.use.getState().livery, 'b')]).toEqual([100, 10]);
