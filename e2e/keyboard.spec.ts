@@ -27,6 +27,7 @@ test('a livery is started, painted, reordered and delivered without a mouse', as
   await page.goto('/');
   await tabTo(page, /^Start a livery$/);
   await page.keyboard.press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Name' })).toBeFocused();
   await page.keyboard.type('By hand');
   await page.keyboard.press('Enter');
   await page.waitForURL(/\/liveries\/[0-9a-f-]{36}$/);
