@@ -57,6 +57,10 @@ test('axe-core finds no serious or critical problem on any screen', async ({ pag
   await expect(page.getByRole('combobox', { name: 'Find' })).toBeVisible();
   looked.find = await serious(page);
   await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Proof' }).click();
+  await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
+  await expect(page.getByRole('navigation', { name: 'Mip levels' }).getByRole('button')).toHaveCount(12);
+  looked.proof = await serious(page);
   await page.getByRole('link', { name: 'Deliver' }).click();
   await expect(page.getByRole('heading', { name: 'Preflight' })).toBeVisible();
   looked.deliver = await serious(page);

@@ -124,11 +124,24 @@ function Proof({ id, doc, template, client }: Opened) {
     });
   };
   const [said, setSaid] = useState<string | null>(null);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z') return;
+      event.preventDefault();
+      if (event.shiftKey) doc.redo();
+      else doc.undo();
+      setSaid(null);
+    };
+    window.addEventListener('keydown', keys);
+    return () => window.removeEventListener('keydown', keys);
+  }, [doc]);
   const fix = ({ title }: ProofFinding, remedy: Remedy) => {
     setSaid(null);
     if ('format' in remedy) useProof.setState({ beside: remedy.format });
-    else if ('edit' in remedy) doc.commit(remedy.edit, title);
-    else {
+    else if ('edit' in remedy) {
+      doc.commit(remedy.edit, title);
+      setSaid('Done; Ctrl Z takes it back.');
+    } else {
       setSaid('Looking for a better place …');
       client
         .ask('nudge', { layer: remedy.nudge, format })
@@ -136,7 +149,7 @@ function Proof({ id, doc, template, client }: Opened) {
           if (!nudge) return setSaid('It sits as well as anywhere within two texels.');
           doc.commit(nudge.edit, 'Nudge to the block grid');
           const less = Math.round((1 - nudge.after / nudge.before) * 100);
-          setSaid(`Moved by ${nudge.x}, ${nudge.y} texels: ${less} % less error about it.`);
+          setSaid(`Moved by ${nudge.x}, ${nudge.y} texels: ${less} % less error about it. Ctrl Z takes it back.`);
         })
         .catch((error: unknown) => setSaid(sentenceOf(error)));
     }
