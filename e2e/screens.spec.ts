@@ -31,7 +31,7 @@ test('axe-core finds no serious or critical problem on any screen', async ({ pag
   test.setTimeout(240_000);
   const looked: Record<string, string[]> = {};
   await page.goto('/');
-  await expect(page.getByText('Turnstone 7')).toBeVisible();
+  await expect(page.getByText('Turnstone 7').first()).toBeVisible();
   looked.liveries = await serious(page);
   await page.getByRole('button', { name: 'Start a livery' }).click();
   await expect(page.getByRole('dialog')).toBeVisible();
@@ -225,5 +225,5 @@ test('a livery that is not there says so, and leads back', async ({ page }) => {
   await expect(page.getByText('There is no such livery')).toBeVisible();
   await expect(page.getByRole('button', { name: 'Try again' })).toBeVisible();
   await page.getByRole('link', { name: 'Liveries', exact: true }).first().click();
-  await expect(page.getByText('Turnstone 7')).toBeVisible();
+  await expect(page.getByText('Turnstone 7').first()).toBeVisible();
 });

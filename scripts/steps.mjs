@@ -48,7 +48,7 @@ const PACKAGES = {
 const present = {
   postgres: () => existsSync('/usr/lib/postgresql') && readdirSync('/usr/lib/postgresql').length > 0,
   chromium: () => has('chromium'),
-  convert: () => has('convert'),
+  convert: () => spawnSync('convert', ['-version']).status === 0, // a command of this name may be something else
   oiiotool: () => has('oiiotool'),
   ffmpeg: () => has('ffmpeg'),
   photographs: () => existsSync('/usr/share/backgrounds/Kleiber_by_Lukas_Baubkus.jpg'),

@@ -3,12 +3,12 @@
  * through the texels, then by trying every way to cut the texels, in order along that line, into clusters of one level each.
  */
 import {
-  BEST, BLOCK, CLUSTERS, CLUSTERS3, FACTORS, FLAT5, FLAT6, FULL, INDEX, OPAQUE, ORDER, PREFIX, SCRATCH, SETTINGS, TEXELS, TRIAL,
-  getB, getF, getI, getV, laneF, laneI, putB, putF, putI, putV, splat8, splatF, toF, toI, zeroI,
+  BEST, BLOCK, CLUSTERS, CLUSTERS3, FACTORS, FLAT5, FLAT6, FULL, INDEX, OPAQUE, ORDER, PREFIX, SCRATCH, SETTINGS, TEXELS, TRIAL, getB,
+  getF, getI, getV, laneF, laneI, putB, putF, putI, putV, splatF, toF, toI, zeroI,
 } from './memory';
 import {
-  CODE_HIGH, CODE_LOW, CURVE, END_HIGH, END_LOW, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, WANT_HIGH, WANT_LOW,
-  axisOf, evenCurve, keep, line, nearest, project, solve, spread, sum1, sums, varied,
+  CODE_HIGH, CODE_LOW, CURVE, END_HIGH, END_LOW, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, WANT_HIGH, WANT_LOW, axisOf,
+  evenCurve, keep, line, nearest, project, solve, spread, sum1, sums, varied,
 } from './fit';
 
 const ROUNDS: i32 = SETTINGS + 16;

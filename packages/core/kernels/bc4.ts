@@ -13,7 +13,6 @@ const INNER: i32 = SETTINGS + 60; // 1: ends beyond the texels' own range are tr
 
 const LEVEL: i32 = SCRATCH + 512; // 16 levels as last evaluated: 0 to 7 or 5 along the line, 14 for 0, 15 for 255
 const KEPT: i32 = SCRATCH + 528; // the levels of the best ends
-const SHARE: i32 = SCRATCH + 544; // i16 levels for least squares
 
 let best: i32 = 0;
 let bestLow: i32 = 0;

@@ -1,12 +1,11 @@
 /** BC7 blocks: which modes and partitions to try, and how they are written (Khronos Data Format Specification 1.3, section 20). */
 import {
-  ANCHORS, BEST, BLOCK, COUNTS2, COUNTS3, EMPTY, ESTIMATE2, ESTIMATE3, ESTIMATES, FACTORS, FEATURES, FLAT7, FULL, INDEX, OPAQUE,
-  PARTITION_BYTES2, PARTITION_BYTES3, SCRATCH, SETTINGS, SUBSETS2, SUBSETS3, TEXELS, TRIAL, TURNED, WEIGHTS,
-  getB, getF, getI, getV, laneF, putB, putF, putI, putV, splat16, splat8, splatF, splatPair, toF, toI,
+  ANCHORS, BEST, BLOCK, COUNTS2, COUNTS3, ESTIMATE2, ESTIMATE3, ESTIMATES, FEATURES, FLAT7, FULL, OPAQUE, PARTITION_BYTES2,
+  PARTITION_BYTES3, SCRATCH, SETTINGS, SUBSETS2, SUBSETS3, TEXELS, TRIAL, TURNED, WEIGHTS, getB, getF, getI, getV, laneF, putF, putI,
+  putV, splat16, splat8, splatPair, toF, toI,
 } from './memory';
 import {
-  END_HIGH, END_LOW, P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW,
-  fit, pair, spread, varied,
+  P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, fit, pair, spread, varied,
 } from './fit';
 import { S_ERROR, fitScalar } from './scalar';
 

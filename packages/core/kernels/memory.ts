@@ -21,7 +21,6 @@ export const CLUSTERS3: i32 = 0xab00; // the same for three levels, [i][j], 17 x
 export const PARTITION_BYTES2: i32 = 0xb100; // 64 x 16 bytes: the subset of each texel
 export const PARTITION_BYTES3: i32 = 0xb500;
 export const FULL: i32 = 0xb900; // i16 mask of all sixteen texels
-export const EMPTY: i32 = 0xb920;
 
 /** Settings, written before a run. */
 export const SETTINGS: i32 = 0xb980;
