@@ -14,6 +14,8 @@ const coreMayImport = {
   published: [],
   texture: ['published', 'colour', 'raster'],
   files: ['raster', 'surface', 'livery', 'shapes'],
+  layered: ['compose', 'texture', 'livery', 'raster', 'files'],
+  intake: ['layered', 'texture', 'surface', 'livery', 'raster', 'files'],
   delivery: ['compose', 'texture', 'layers', 'shapes', 'surface', 'livery', 'raster', 'colour', 'files'],
   bay: ['published'],
 };

@@ -1,6 +1,6 @@
 /** The sixteen blend modes against Chromium's own canvas, an independent implementation of the same W3C specification. */
 import { blendOver } from '../packages/core/src/compose/blend.ts';
-import { BLEND_MODES } from '../packages/core/src/livery/layer.ts';
+import { W3C_MODES } from '../packages/core/src/livery/layer.ts';
 import { pictureOf } from '../packages/core/src/raster/picture.ts';
 import { toStraight8 } from '../packages/core/src/raster/tile16.ts';
 import { randomFrom } from '../packages/core/src/testing/images.ts';
@@ -21,7 +21,7 @@ function patches(seed: number): Image8 {
   return image;
 }
 
-for (const mode of BLEND_MODES) {
+for (const mode of W3C_MODES) {
   test(`${mode}: a stack of three agrees within 2 of 255 where alpha is at least 16`, async ({ page }) => {
     await page.goto('/mark.svg');
     const stack = [patches(1), patches(2), patches(3)];

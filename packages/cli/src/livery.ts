@@ -2,12 +2,11 @@ import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
-import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import { SHIPPED_SPECS, specFor as ownSpec } from '@wet-lacquer/core/delivery/specs.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { sceneOf } from '@wet-lacquer/server/jobs/scene.ts';
 import { connect } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';
-import { specOf } from '@wet-lacquer/server/store/templates.ts';
 import type { Scene } from '@wet-lacquer/server/threads/tasks.ts';
 import { readBytes } from './files.ts';
 
@@ -34,7 +33,7 @@ function databaseUrl(): string {
 
 /** The spec asked for, or the livery's own. @throws InputError */
 export function specFor(scene: Scene, key: string | undefined): DeliverySpec {
-  if (!key) return specOf(scene.livery);
+  if (!key) return ownSpec(scene.livery, scene.template);
   const spec = SHIPPED_SPECS[key];
   if (!spec)
     throw new InputError(`There is no delivery spec "${key}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}.`);

@@ -1,3 +1,4 @@
+import type { SrgbRgb } from './hex.ts';
 import { LINEAR_OF_SRGB8, LINEAR_ONE } from './srgb.ts';
 
 /** CIE L*a*b*, D65. */
@@ -18,6 +19,8 @@ export function labOfSrgb8(r8: number, g8: number, b8: number): Lab {
   const z = f((0.0193339 * r + 0.119192 * g + 0.9503041 * b) / WHITE[2]);
   return [116 * y - 16, 500 * (x - y), 200 * (y - z)];
 }
+
+export const labOf = ([r, g, b]: SrgbRgb): Lab => labOfSrgb8(r, g, b);
 
 const f = (t: number) => (t > 216 / 24389 ? Math.cbrt(t) : ((24389 / 27) * t + 16) / 116);
 

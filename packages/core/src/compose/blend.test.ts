@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
 import { randomFrom } from '../testing/images.ts';
-import { blendOver } from './blend.ts';
+import { blendAtop, blendOver } from './blend.ts';
 
 /*
  * The formulas of W3C Compositing and Blending Level 1 (section 10), written down here once more on plain 0..1 numbers:
@@ -33,7 +33,7 @@ const each = (f: (b: number, s: number) => number) => (b: Rgb, s: Rgb) => b.map(
 const multiply = (b: number, s: number) => b * s;
 const screen = (b: number, s: number) => b + s - b * s;
 const hard = (b: number, s: number) => (s <= 0.5 ? multiply(b, 2 * s) : screen(b, 2 * s - 1));
-const W3C: Record<BlendMode, (b: Rgb, s: Rgb) => Rgb> = {
+const FORMULAS: Record<BlendMode, (b: Rgb, s: Rgb) => Rgb> = {
   normal: (_b, s) => s,
   multiply: each(multiply),
   screen: each(screen),
@@ -53,6 +53,18 @@ const W3C: Record<BlendMode, (b: Rgb, s: Rgb) => Rgb> = {
   saturation: (b, s) => setLum(setSat(b, sat(s)), lum(b)),
   color: (b, s) => setLum(s, lum(b)),
   luminosity: (b, s) => setLum(b, lum(s)),
+  // Common practice, no source; layered.test.ts compares them with an independent reader.
+  'linear-dodge': each((b, s) => Math.min(1, b + s)),
+  'linear-burn': each((b, s) => Math.max(0, b + s - 1)),
+  'vivid-light': each((b, s) =>
+    s <= 0.5 ? FORMULAS['color-burn']([b], [2 * s])[0] : FORMULAS['color-dodge']([b], [2 * s - 1])[0],
+  ),
+  'linear-light': each((b, s) => Math.min(1, Math.max(0, b + 2 * s - 1))),
+  'pin-light': each((b, s) => (s <= 0.5 ? Math.min(b, 2 * s) : Math.max(b, 2 * s - 1))),
+  'darker-color': (b, s) => (lum(s) < lum(b) ? s : b),
+  'lighter-color': (b, s) => (lum(s) > lum(b) ? s : b),
+  divide: each((b, s) => (b === 0 ? 0 : s <= b ? 1 : b / s)),
+  subtract: each((b, s) => Math.max(0, b - s)),
 };
 
 const premultiplied = (c: Rgb, a: number) => [...c.map((v) => Math.round(v * a * 65535)), Math.round(a * 65535)];
@@ -70,7 +82,7 @@ describe.each(BLEND_MODES)('%s', (mode) => {
       const [ab, as] = i % 3 === 0 ? [1, 1] : [Math.max(1 / 16, c()), Math.max(1 / 16, c())];
       const backdrop = Uint16Array.from(premultiplied(cb, ab));
       blendOver(backdrop, Uint16Array.from(premultiplied(cs, as)), mode);
-      const mixed = W3C[mode](cb, cs);
+      const mixed = FORMULAS[mode](cb, cs);
       const ao = as + ab * (1 - as);
       const expected = cs.map((v, k) => as * ((1 - ab) * v + ab * mixed[k]) + (1 - as) * ab * cb[k]);
       expect(Math.abs(backdrop[3] / 65535 - ao)).toBeLessThan(1 / 65535 + 1e-9);
@@ -91,6 +103,26 @@ describe.each(BLEND_MODES)('%s', (mode) => {
       const sa = Math.floor(random() * 65536);
       blendOver(before, Uint16Array.of(...[random(), random(), random()].map((v) => Math.floor(v * sa)), sa), mode);
       for (let k = 0; k < 3; k++) expect(before[k]).toBeLessThanOrEqual(before[3] + 1);
+    }
+  });
+
+  test('clipped to what is below it keeps the alpha below, and its colour is the formula over an opaque backdrop', () => {
+    const random = randomFrom(13);
+    for (let i = 0; i < 100; i++) {
+      const c = () => Math.floor(random() * 256) / 255;
+      const [cb, cs] = [
+        [c(), c(), c()],
+        [c(), c(), c()],
+      ];
+      const [ab, as] = [Math.max(1 / 16, c()), Math.max(1 / 16, c())];
+      const backdrop = Uint16Array.from(premultiplied(cb, ab));
+      const alpha = backdrop[3];
+      blendAtop(backdrop, Uint16Array.from(premultiplied(cs, as)), mode);
+      expect(backdrop[3]).toBe(alpha);
+      const mixed = FORMULAS[mode](cb, cs);
+      mixed.forEach((v, k) =>
+        expect(Math.abs(backdrop[k] / 65535 - ab * (as * v + (1 - as) * cb[k]))).toBeLessThan(1 / 255),
+      );
     }
   });
 });

@@ -6,7 +6,7 @@ import type { SheetSurface } from '../surface/surface.ts';
 import { blendOver } from './blend.ts';
 
 /** Everything outside the document that drawing needs, decoded beforehand. */
-export interface Sources extends Pick<LayerEnv, 'picture' | 'font'> {
+export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font'> {
   surface(sheet: string): SheetSurface;
   /** Box of some parts with their gutter; see boxOfParts. */
   partsBox(sheet: string, parts: readonly string[]): Box;
@@ -17,6 +17,7 @@ export function envOf(livery: Livery, sources: Sources): LayerEnv {
     colour: (paint) => colourOf(livery, paint),
     particulars: livery.particulars,
     picture: sources.picture,
+    image: sources.image,
     font: sources.font,
   };
 }

@@ -23,6 +23,7 @@ export interface Fetcher {
 /** Loads and keeps what a livery draws with. `load` must have been awaited for a livery before it is drawn. */
 export class SourceStore {
   private readonly pictures = new Map<string, Picture>();
+  private readonly images = new Map<string, Image8>();
   private readonly fonts = new Map<string, LetterFont>();
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfParts>>();
@@ -39,6 +40,13 @@ export class SourceStore {
       if (layer.kind === 'lettering' && !this.fonts.has(layer.font)) {
         work.push(this.fetcher.font(layer.font).then((bytes) => void this.fonts.set(layer.font, readFont(bytes))));
       }
+      if (layer.kind === 'picture' && !this.images.has(layer.blob)) {
+        work.push(
+          this.fetcher
+            .blob(layer.blob)
+            .then((bytes) => void this.images.set(layer.blob, this.fetcher.unpackPixels(bytes))),
+        );
+      }
       if (layer.kind === 'decal') {
         const key = pictureKey(layer, livery);
         if (!this.pictures.has(key)) work.push(this.loadPicture(layer, livery, key));
@@ -50,6 +58,7 @@ export class SourceStore {
   sources(livery: Livery): Sources {
     return {
       picture: (layer) => this.pictures.get(pictureKey(layer, livery)) ?? missing(layer.name),
+      image: (blob) => this.images.get(blob) ?? missing(blob),
       font: (key) => this.fonts.get(key) ?? missing(key),
       surface: (sheet) => {
         const known = this.surfaces.get(sheet);

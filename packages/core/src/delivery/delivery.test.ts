@@ -13,7 +13,7 @@ import { expand, nameFacts } from './names.ts';
 import { planDelivery, type PlannedSheet } from './plan.ts';
 import { CHECKS, preflight } from './preflight.ts';
 import { preparedSheet } from './preparedSheet.ts';
-import { DeliverySpec } from './spec.ts';
+import { DeliverySpec } from '../livery/spec.ts';
 import { SHIPPED_SPECS } from './specs.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];

@@ -1,5 +1,5 @@
 import type { DeliveryPlan } from './plan.ts';
-import type { DeliverySpec } from './spec.ts';
+import type { DeliverySpec } from '../livery/spec.ts';
 import type { Edit } from '../livery/edit.ts';
 import type { LayerId } from '../livery/ids.ts';
 import type { Livery } from '../livery/livery.ts';

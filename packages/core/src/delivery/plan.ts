@@ -6,7 +6,7 @@ import { FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
 import { finishToml } from './sidecar.ts';
-import type { DeliverySpec, SpecFile } from './spec.ts';
+import type { DeliverySpec, SpecFile } from '../livery/spec.ts';
 
 export interface PlannedSheet {
   kind: 'sheet';
@@ -49,6 +49,7 @@ export function planDelivery(livery: Livery, template: Template, spec: DeliveryS
   for (const sheet of template.sheets) {
     const state = livery.sheets.find((s) => s.key === sheet.key);
     for (const file of spec.files) {
+      if (file.sheets && !file.sheets.includes(sheet.key)) continue;
       const leftOut = state?.kept ? 'kept' : isBare(livery, sheet.key, file.map) ? 'bare' : null;
       const mips = file.mips === 'full' ? fullMipCount(sheet.width, sheet.height) : 1;
       files.push({

@@ -5,7 +5,7 @@ import type { TemplateSheet } from '../livery/template.ts';
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
-import type { SpecFile } from './spec.ts';
+import type { SpecFile } from '../livery/spec.ts';
 
 /** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
 export function preparedSheet(flat: Image8, spec: SpecFile, surface: SheetSurface, ground: string): Image8 {

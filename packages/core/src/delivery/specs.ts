@@ -1,4 +1,7 @@
-import { DeliverySpec } from './spec.ts';
+import { InputError } from '../errors.ts';
+import type { Livery } from '../livery/livery.ts';
+import type { Template } from '../livery/template.ts';
+import { DeliverySpec } from '../livery/spec.ts';
 
 /** The delivery specs that come with the product, by key. */
 export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = {
@@ -36,3 +39,11 @@ export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = {
     after: 'In the game, leave the wharf and come back: it reads its folders on arrival.',
   }),
 };
+
+/** The delivery spec that a livery is pinned to: the one that its template brings, or a shipped one. @throws InputError when it is not here */
+export function specFor(livery: Pick<Livery, 'pins'>, template: Pick<Template, 'ownSpec'>): DeliverySpec {
+  const { key, version } = livery.pins.spec;
+  const spec = [template.ownSpec, SHIPPED_SPECS[key]].find((s) => s?.key === key && s.version === version);
+  if (!spec) throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
+  return spec;
+}

@@ -83,8 +83,8 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     if (name.startsWith('fonts/')) bundle.fonts.set(name.slice(6, -5), content);
   }
   for (const layer of layersIn(bundle.livery)) {
-    if (layer.kind === 'decal' && !bundle.blobs.has(layer.blob))
-      throw new InputError(`The decal of "${layer.name}" is missing from this bundle.`);
+    if ('blob' in layer && !bundle.blobs.has(layer.blob))
+      throw new InputError(`The picture of "${layer.name}" is missing from this bundle.`);
     if (layer.kind === 'lettering' && !bundle.fonts.has(layer.font))
       throw new InputError(`The font "${layer.font}" is missing from this bundle.`);
   }

@@ -1,5 +1,6 @@
 import type { SrgbRgb } from '../colour/hex.ts';
 import type { Layer, LayerKind, LayerOf, Paint } from '../livery/layer.ts';
+import type { Image8 } from '../raster/image.ts';
 import type { Picture } from '../raster/picture.ts';
 import type { LetterFont } from '../shapes/font.ts';
 
@@ -20,6 +21,8 @@ export interface LayerEnv {
   colour(paint: Paint): SrgbRgb;
   particulars: Record<string, string>;
   picture(layer: LayerOf<'decal'>): Picture;
+  /** Pixels of a picture that lies texel for texel: straight RGBA8. */
+  image(blob: string): Image8;
   font(key: string): LetterFont;
 }
 

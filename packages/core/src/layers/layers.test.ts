@@ -84,6 +84,7 @@ describe('a decal of pixels', () => {
         colour: () => [0, 0, 0],
         particulars: livery.particulars,
         picture: sources.picture,
+        image: sources.image,
         font: sources.font,
       })!;
       for (let i = 0; i < 128 * 128; i++) {
@@ -283,7 +284,13 @@ test('a region that bands do not reach is one in which they draw nothing, at any
     kindOf(layer).draw(
       layer,
       region,
-      { colour: () => [255, 0, 0], particulars: {}, picture: () => null as never, font: () => null as never },
+      {
+        colour: () => [255, 0, 0],
+        particulars: {},
+        picture: () => null as never,
+        image: () => null as never,
+        font: () => null as never,
+      },
       out,
     );
     if (kindOf(layer).reaches!(layer, region)) continue;

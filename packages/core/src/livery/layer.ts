@@ -3,7 +3,7 @@ import { HEX } from '../colour/hex.ts';
 import { ColourId, LayerId, Sha256 } from './ids.ts';
 
 /** The sixteen blend modes of W3C Compositing and Blending Level 1, by their published names. */
-export const BLEND_MODES = [
+export const W3C_MODES = [
   'normal',
   'multiply',
   'screen',
@@ -20,6 +20,20 @@ export const BLEND_MODES = [
   'saturation',
   'color',
   'luminosity',
+] as const;
+
+/** All blend modes: those of the W3C, and nine more that layered files of several programs share. */
+export const BLEND_MODES = [
+  ...W3C_MODES,
+  'linear-dodge',
+  'linear-burn',
+  'vivid-light',
+  'linear-light',
+  'pin-light',
+  'darker-color',
+  'lighter-color',
+  'divide',
+  'subtract',
 ] as const;
 export type BlendMode = (typeof BLEND_MODES)[number];
 
@@ -148,6 +162,19 @@ export const LetteringLayer = z.strictObject({
   mirrored: z.boolean(),
 });
 
+/** A picture that lies on the sheet texel for texel: an original, or a layer of an imported file. */
+export const PictureLayer = z.strictObject({
+  kind: z.literal('picture'),
+  ...base,
+  /** Stored pixels; see files/pixels.ts. */
+  blob: Sha256,
+  /** First column and row on the sheet; can be outside. */
+  left: z.number().int().min(-65536).max(65536),
+  top: z.number().int().min(-65536).max(65536),
+  width: z.number().int().min(1).max(16384),
+  height: z.number().int().min(1).max(16384),
+});
+
 export const Layer = z.discriminatedUnion('kind', [
   SolidLayer,
   FadeLayer,
@@ -156,6 +183,7 @@ export const Layer = z.discriminatedUnion('kind', [
   ChequerLayer,
   DecalLayer,
   LetteringLayer,
+  PictureLayer,
 ]);
 export type Layer = z.infer<typeof Layer>;
 export type LayerKind = Layer['kind'];
@@ -173,6 +201,8 @@ export function paintsOf(layer: Layer): Paint[] {
       return layer.paints;
     case 'chequer':
       return layer.other ? [layer.paint, layer.other] : [layer.paint];
+    case 'picture':
+      return [];
     case 'decal':
       return layer.recolour.map((r) => r.to);
     case 'lettering':

@@ -1,4 +1,5 @@
-import { ColourId, type Sha256 } from './ids.ts';
+import { ColourId, newLayerId, type Sha256 } from './ids.ts';
+import type { Layer } from './layer.ts';
 import type { Livery } from './livery.ts';
 import { slugOf } from './slug.ts';
 import type { Template } from './template.ts';
@@ -11,7 +12,10 @@ const FIRST_SCHEME: readonly [name: string, hex: string][] = [
   ['Lettering', '#20282b'],
 ];
 
-/** A bare livery for a template. @param template the template's document, @param hash under which it is stored */
+/** The same layer under an id of this livery's own. */
+const renewed = (layer: Layer): Layer => ({ ...layer, id: newLayerId() });
+
+/** A new livery for a template, with what the template begins with. @param template the template's document, @param hash under which it is stored */
 export function newLivery(template: Template, hash: Sha256, name: string): Livery {
   return {
     schema: 1,
@@ -29,7 +33,7 @@ export function newLivery(template: Template, hash: Sha256, name: string): Liver
       finish: 'gloss',
       ready: false,
       kept: false,
-      maps: [{ key: 'colour', alpha: sheet.alpha, layers: [] }],
+      maps: [{ key: 'colour', alpha: sheet.alpha, layers: (template.begin?.[sheet.key] ?? []).map(renewed) }],
     })),
     pins: { template: hash, spec: template.spec, renderer: 1, fonts: {} },
   };

@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { DeliverySpec } from './spec.ts';
+import { Sha256 } from './ids.ts';
+import { Layer } from './layer.ts';
 
 /** A sheet of a subject: its key in names, and the size of the game's own texture. */
 export const TemplateSheet = z.strictObject({
@@ -34,6 +37,20 @@ export const MeshData = z.strictObject({
 });
 export type MeshData = z.infer<typeof MeshData>;
 
+/** A picture drawn over a sheet and never delivered: a wire, a safe frame, notes. */
+export const TemplateGuide = z.strictObject({
+  key: z.string().max(60),
+  name: z.string().max(120),
+  sheet: z.string(),
+  /** Stored pixels; see files/pixels.ts. */
+  blob: Sha256,
+  left: z.number().int(),
+  top: z.number().int(),
+  width: z.number().int().min(1).max(16384),
+  height: z.number().int().min(1).max(16384),
+});
+export type TemplateGuide = z.infer<typeof TemplateGuide>;
+
 /** A subject's model, sheets and parts, and the delivery spec of its game. */
 export const Template = z.strictObject({
   schema: z.literal(1),
@@ -45,5 +62,11 @@ export const Template = z.strictObject({
   sheets: z.array(TemplateSheet).min(1),
   parts: z.array(TemplatePart).min(1),
   mesh: MeshData,
+  /** Guides that came with it as pictures. */
+  guides: z.array(TemplateGuide).max(200).optional(),
+  /** What a new livery begins with, by sheet: the original, or the layers of its layered file. */
+  begin: z.record(z.string(), z.array(Layer).max(500)).optional(),
+  /** A delivery spec of its own, taken from the original's files. */
+  ownSpec: DeliverySpec.optional(),
 });
 export type Template = z.infer<typeof Template>;

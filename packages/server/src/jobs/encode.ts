@@ -5,7 +5,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import { encodingOf, mipOptions } from '@wet-lacquer/core/delivery/preparedSheet.ts';
-import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
@@ -24,7 +24,7 @@ import {
 } from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
 import type { DeliveredFile, DeliveryProgress } from '../store/schema.ts';
-import { specOf } from '../store/templates.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { Pool } from '../threads/pool.ts';
 import type { Scene } from '../threads/tasks.ts';
 import { withLease } from './lease.ts';
@@ -117,7 +117,7 @@ async function encodeAll(
   const began = performance.now();
   const { livery } = await getLivery(db, delivery.liveryId, delivery.revision);
   const scene = await sceneOf(db, livery);
-  const spec = specOf(livery);
+  const spec = specFor(livery, scene.template);
   const plan = planDelivery(livery, scene.template, spec);
   const sheets = plan.files.filter((file) => file.kind === 'sheet' && !file.leftOut) as PlannedSheet[];
   const signatures = await signaturesOf(plan);

@@ -8,7 +8,7 @@ import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
-import { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
+import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';
 import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/formats.ts';
 import { mipChain } from '@wet-lacquer/core/texture/mips.ts';

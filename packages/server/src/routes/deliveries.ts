@@ -17,7 +17,7 @@ import {
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
-import { specOf } from '../store/templates.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { describe } from '../jobs/encode.ts';
 import { idOf } from './http.ts';
 
@@ -31,7 +31,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     const id = livery(req.params);
     const stored = await getLivery(db, id);
     const scene = await sceneOf(db, stored.livery);
-    const spec = specOf(stored.livery);
+    const spec = specFor(stored.livery, scene.template);
     const plan = planDelivery(stored.livery, scene.template, spec);
     const signatures = await signaturesOf(plan);
     const earlier = (await listDeliveries(db, id)).find((d) => d.state === 'done');
@@ -62,7 +62,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     const id = livery(req.params);
     const stored = await getLivery(db, id);
     const scene = await sceneOf(db, stored.livery);
-    const spec = specOf(stored.livery);
+    const spec = specFor(stored.livery, scene.template);
     const { findings } = await threads.run('check', { scene, spec });
     const stop = findings.find((finding) => finding.level === 'stop');
     if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}.`);

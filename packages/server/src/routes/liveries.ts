@@ -1,6 +1,7 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -11,7 +12,7 @@ import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
 import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
-import { getTemplate, specOf } from '../store/templates.ts';
+import { getTemplate } from '../store/templates.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
 import { bodyOf, bytesOf, idOf, sendForEver } from './http.ts';
 
@@ -32,7 +33,7 @@ export function liveries({ db, threads, news }: Services): Router {
     );
     const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
       const template = await getTemplate(db, livery.pins.template);
-      const plan = planDelivery(livery, template, specOf(livery));
+      const plan = planDelivery(livery, template, specFor(livery, template));
       const now = await signaturesOf(plan);
       const delivery = last.get(id);
       return {

@@ -2,16 +2,17 @@ import { inArray } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fontsOf, sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
 import { addDecal } from './decals.ts';
-import { hashOf } from './blobs.ts';
+import { hashOf, putBlob } from './blobs.ts';
 import type { Db, Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { decal } from './schema.ts';
-import { putTemplate, specOf } from './templates.ts';
+import { putTemplate } from './templates.ts';
 
 /** A livery with everything in it, as one file. */
 export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
@@ -35,15 +36,23 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
  */
 export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Promise<string> {
   const { livery, template, blobs, borrowed } = await readBundle(bytes);
-  specOf(livery);
+  specFor(livery, template);
   const credit = new Map(borrowed.map((b) => [b.blob, b]));
   const decals: { imported: ImportedDecal; blob: Sha256 }[] = [];
-  for (const [blob, content] of blobs)
-    decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes: content })), bytes: content } });
+  const decalBlobs = new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])));
+  const rest: Uint8Array[] = [];
+  for (const [blob, content] of blobs) {
+    if (!decalBlobs.has(blob)) {
+      await threads.run('checkPixels', { bytes: content });
+      rest.push(content);
+    } else
+      decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes: content })), bytes: content } });
+  }
   return db.transaction(async (tx) => {
     const hash = await putTemplate(tx, template);
     if (hash !== livery.pins.template)
       throw new InputError('The template in this bundle is not the one that its livery was painted on.');
+    for (const content of rest) await putBlob(tx, content);
     for (const { blob, imported } of decals) {
       const { name, origin, licence } = credit.get(blob) ?? {
         name: 'Decal',

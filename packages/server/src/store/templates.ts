@@ -1,8 +1,5 @@
 import { asc, eq } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
-import type { DeliverySpec } from '@wet-lacquer/core/delivery/spec.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from './blobs.ts';
@@ -31,12 +28,3 @@ export async function putTemplate(tx: Tx, document: Template): Promise<Sha256> {
 
 export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: Template }[]> =>
   tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
-
-/** The delivery spec that a livery is pinned to. @throws InputError when this version is not here */
-export function specOf(livery: Livery): DeliverySpec {
-  const { key, version } = livery.pins.spec;
-  const spec = SHIPPED_SPECS[key];
-  if (!spec || spec.version !== version)
-    throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
-  return spec;
-}

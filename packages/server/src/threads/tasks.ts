@@ -10,7 +10,7 @@ import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import { preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
-import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/delivery/spec.ts';
+import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -256,6 +256,11 @@ export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedD
   if (task.bytes[0] === 0x3c) return importDecal(task);
   const image = unpackPixels(task.bytes);
   return { source: 'pixels', bytes: task.bytes, ratio: image.width / image.height, colours: [] };
+}
+
+/** Looks whether bytes are stored pixels. @throws InputError when they are not */
+export function checkPixels(task: { bytes: Uint8Array }): void {
+  unpackPixels(task.bytes);
 }
 
 /** A stored decal as PNG, its longer side at most `side`. */

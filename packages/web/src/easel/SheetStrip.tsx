@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
@@ -86,9 +86,7 @@ function useSheetStates(): ReadonlyMap<string, SheetState> {
   const [states, setStates] = useState<ReadonlyMap<string, SheetState>>(new Map());
   useEffect(() => {
     let wanted = true;
-    const spec = SHIPPED_SPECS[livery.pins.spec.key];
-    if (!spec) return;
-    const plan = planDelivery(livery, template, spec);
+    const plan = planDelivery(livery, template, specFor(livery, template));
     void signaturesOf(plan).then((now) => {
       if (wanted)
         setStates(new Map(template.sheets.map(({ key }) => [key, sheetState(livery, key, plan, now, delivered)])));

@@ -7,9 +7,10 @@ import { encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/deliver
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import { proofFindings, type ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { nudgeToGrid } from '@wet-lacquer/core/delivery/proof/nudge.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
@@ -114,8 +115,8 @@ function levelsOf(trial: Trial): EncodedLevel[] {
 const roleOf = (key: string) => template.sheets.find((sheet) => sheet.key === key)!.alpha;
 const encodingFor = (trial: Trial) => encodingOf(fileOf().file, roleOf(painted!.sheet), trial.effort);
 const fileOf = () => {
-  const spec = SHIPPED_SPECS[livery.pins.spec.key];
-  return { spec, file: spec.files.find((file) => file.map === 'colour')! };
+  const spec = specFor(livery, template);
+  return { spec, file: fileFor(spec, painted!.sheet) ?? spec.files[0] };
 };
 
 // One channel for good: ports that nothing else holds may be collected with their message in them.

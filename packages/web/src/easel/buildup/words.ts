@@ -9,6 +9,7 @@ const KINDS: Record<LayerKind, string> = {
   chequer: 'Chequer',
   decal: 'Decal',
   lettering: 'Lettering',
+  picture: 'Picture',
 };
 
 /** "Decal on port side and roof". */

@@ -2,7 +2,9 @@ import { Button } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
@@ -29,6 +31,13 @@ import { trialsOf, useProof, type Measure } from './proofState.ts';
 
 /** Formats that a painter may try; those of one or two channels are for data maps, of which there are none here yet. */
 const TRIED: readonly FormatKey[] = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc7', 'rgb565'];
+const tried = (format: FormatKey): FormatKey => (TRIED.includes(format) ? format : 'bc7');
+
+function deliveredAs(livery: Livery, template: Template, sheet: string): FormatKey {
+  const spec = specFor(livery, template);
+  return (fileFor(spec, sheet) ?? spec.files[0]).format;
+}
+
 const EFFORTS = [
   { value: 'fast', label: 'fast' },
   { value: 'normal', label: 'normal', note: 'as delivered' },
@@ -66,7 +75,7 @@ async function open(id: string): Promise<Opened> {
     sheet: there.key,
     level: 0,
     news: null,
-    format: SHIPPED_SPECS[livery.livery.pins.spec.key].files[0].format,
+    format: tried(deliveredAs(livery.livery, template, there.key)),
     beside: null,
     view: { ...useProof.getState().view, zoom: 0 },
   });
@@ -88,7 +97,7 @@ function Proof({ id, doc, template, client }: Opened) {
   const cells = useMemo(() => new Cells(client, () => setTick((n) => n + 1)), [client]);
   const trials = useMemo(() => trialsOf({ format, effort, beside }), [format, effort, beside]);
   const panes = useRef<HTMLDivElement>(null);
-  const spec = SHIPPED_SPECS[livery.pins.spec.key].files[0];
+  const delivered = deliveredAs(livery, template, sheet);
   const size = template.sheets.find((s) => s.key === sheet)!;
   const count = trials.length + 2;
 
@@ -257,7 +266,7 @@ function Proof({ id, doc, template, client }: Opened) {
                           options={TRIED.map((f) => ({
                             value: f,
                             label: FORMATS[f].name,
-                            note: f === spec.format ? 'as delivered' : undefined,
+                            note: f === delivered ? 'as delivered' : undefined,
                           }))}
                           onChange={(next) =>
                             useProof.setState({ format: next, beside: next === beside ? null : beside })
@@ -306,7 +315,7 @@ function Proof({ id, doc, template, client }: Opened) {
           </div>
           <Charts width={width} />
         </div>
-        <FindingsColumn asDelivered={FORMATS[spec.format].name} onShow={show} onFix={fix} said={said} />
+        <FindingsColumn asDelivered={FORMATS[delivered].name} onShow={show} onFix={fix} said={said} />
       </main>
     </div>
   );

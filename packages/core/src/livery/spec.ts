@@ -3,6 +3,8 @@ import { z } from 'zod';
 /** One kind of file that a game wants of every sheet. */
 export const SpecFile = z.strictObject({
   map: z.string(),
+  /** Keys of the sheets that the file is made of; left out: every sheet. */
+  sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
   name: z.string(),
   container: z.enum(['dds', 'tga', 'png']),
@@ -21,6 +23,10 @@ export const SpecFile = z.strictObject({
   padding: z.number().int().min(0).max(256),
 });
 export type SpecFile = z.infer<typeof SpecFile>;
+
+/** The kind of file that a map of a sheet is delivered as; undefined when the game wants none. */
+export const fileFor = (spec: Pick<DeliverySpec, 'files'>, sheet: string, map = 'colour'): SpecFile | undefined =>
+  spec.files.find((file) => file.map === map && (!file.sheets || file.sheets.includes(sheet)));
 
 /** All that a game wants of a delivery. */
 export const DeliverySpec = z.strictObject({

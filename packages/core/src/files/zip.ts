@@ -1,0 +1,220 @@
+/**
+ * Zip containers of any ending, nested ones too: look inside, take an entry out, put another in its place and leave every other byte of
+ * the other entries as it is. Layout: PKWARE APPNOTE 6.3.10, sections 4.3 and 4.4; deflate and CRC-32 through fflate.
+ */
+import { deflateSync, inflateSync } from 'fflate';
+import { InputError } from '../errors.ts';
+import { crc32 } from './crc32.ts';
+
+export interface ZipEntry {
+  readonly name: string;
+  /** Bytes when unpacked, as the archive declares. */
+  readonly size: number;
+  readonly folder: boolean;
+}
+
+export interface Zip {
+  /** In the order of the archive's directory. */
+  readonly entries: readonly ZipEntry[];
+  /** Unpacks an entry; null when there is none of this name. @throws InputError when it is damaged */
+  read(name: string): Uint8Array | null;
+}
+
+interface Place extends ZipEntry {
+  method: number;
+  flags: number;
+  crc: number;
+  packed: number;
+  /** Where its local header begins. */
+  at: number;
+  /** Its record in the directory: first byte and length. */
+  record: number;
+  recordLength: number;
+}
+
+const LOCAL = 0x04034b50;
+const DIRECTORY = 0x02014b50;
+const END = 0x06054b50;
+const MAX_ENTRIES = 50_000;
+/** Largest single entry, and all that an archive may declare together. */
+const MAX_ENTRY = 1024 * 1024 * 1024;
+const MAX_TOTAL = 4 * 1024 * 1024 * 1024;
+
+const damaged = (why: string) => new InputError(`This archive is damaged: ${why}.`);
+
+export function isZip(bytes: Uint8Array): boolean {
+  return bytes.length > 21 && bytes[0] === 0x50 && bytes[1] === 0x4b && bytes[2] === 3 && bytes[3] === 4;
+}
+
+/** Reads an archive's directory; nothing is unpacked yet. @throws InputError in one sentence */
+export function openZip(bytes: Uint8Array): Zip {
+  const { places } = directoryOf(bytes);
+  const byName = new Map(places.map((place) => [place.name, place]));
+  return {
+    entries: places,
+    read: (name) => {
+      const place = byName.get(name);
+      return place ? unpack(bytes, place) : null;
+    },
+  };
+}
+
+function directoryOf(bytes: Uint8Array): { places: Place[]; start: number; end: number } {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let end = bytes.length - 22;
+  const last = Math.max(0, bytes.length - 22 - 65535);
+  while (end >= last && view.getUint32(end, true) !== END) end--;
+  if (end < last || bytes.length < 22) throw new InputError('This file is not a zip archive, or it is cut off.');
+  const count = view.getUint16(end + 10, true);
+  const start = view.getUint32(end + 16, true);
+  if (count === 0xffff || start === 0xffffffff)
+    throw new InputError('This archive is in the zip format for sizes over 4 GiB, which cannot be opened here.');
+  if (count > MAX_ENTRIES)
+    throw new InputError(`This archive holds ${count} files; at most ${MAX_ENTRIES} can be opened.`);
+  const places: Place[] = [];
+  let total = 0;
+  let at = start;
+  for (let i = 0; i < count; i++) {
+    if (at + 46 > end || view.getUint32(at, true) !== DIRECTORY) throw damaged('its directory is cut off');
+    const nameLength = view.getUint16(at + 28, true);
+    const recordLength = 46 + nameLength + view.getUint16(at + 30, true) + view.getUint16(at + 32, true);
+    if (at + recordLength > end) throw damaged('its directory is cut off');
+    const name = new TextDecoder().decode(bytes.subarray(at + 46, at + 46 + nameLength));
+    const place: Place = {
+      name,
+      flags: view.getUint16(at + 8, true),
+      method: view.getUint16(at + 10, true),
+      crc: view.getUint32(at + 16, true),
+      packed: view.getUint32(at + 20, true),
+      size: view.getUint32(at + 24, true),
+      at: view.getUint32(at + 42, true),
+      folder: name.endsWith('/'),
+      record: at,
+      recordLength,
+    };
+    if (place.size > MAX_ENTRY) throw new InputError(`"${name}" in this archive unpacks to more than 1 GiB.`);
+    total += place.size;
+    if (total > MAX_TOTAL) throw new InputError('This archive unpacks to more than 4 GiB.');
+    places.push(place);
+    at += recordLength;
+  }
+  return { places, start, end };
+}
+
+/** First byte of an entry's packed content. */
+function contentAt(bytes: Uint8Array, { at, name, packed }: Place): number {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  if (at + 30 > bytes.length || view.getUint32(at, true) !== LOCAL)
+    throw damaged(`"${name}" is not where it should be`);
+  const from = at + 30 + view.getUint16(at + 26, true) + view.getUint16(at + 28, true);
+  if (from + packed > bytes.length) throw damaged(`"${name}" is cut off`);
+  return from;
+}
+
+function unpack(bytes: Uint8Array, place: Place): Uint8Array {
+  const { name, flags, method, size, packed, crc } = place;
+  if (flags & 1) throw new InputError(`"${name}" in this archive is locked with a password.`);
+  const from = contentAt(bytes, place);
+  const content = bytes.subarray(from, from + packed);
+  let out: Uint8Array;
+  if (method === 0) out = content.slice();
+  else if (method === 8) {
+    // Deflate cannot pack better than about 1032 to 1: a larger claim is a lie, and no memory is taken for it.
+    if (size > packed * 1100 + 1024) throw damaged(`"${name}" says it is larger than it can be`);
+    try {
+      out = inflateSync(content, { out: new Uint8Array(size) });
+    } catch {
+      throw damaged(`"${name}" cannot be unpacked`);
+    }
+  } else throw new InputError(`"${name}" is packed in a way (${method}) that cannot be opened; plain zip can.`);
+  if (out.length !== size || crc32(out) !== crc) throw damaged(`"${name}" is not what it should be`);
+  return out;
+}
+
+/**
+ * The archive with one entry's content replaced. Every other entry keeps its bytes, packed as they were, its time stamp, its comment
+ * and its place in the order.
+ * @throws InputError when there is no such entry
+ */
+export function replaceEntry(bytes: Uint8Array, name: string, content: Uint8Array): Uint8Array {
+  const { places, start, end } = directoryOf(bytes);
+  const place = places.find((p) => p.name === name);
+  if (!place) throw new InputError(`There is no "${name}" in this archive.`);
+  const from = contentAt(bytes, place);
+  const packed = place.method === 0 ? content : deflateSync(content, { level: 6, mem: 8 });
+  const crc = crc32(content);
+  // What stands between this entry and the next one is the entry and, where it has one, its data descriptor.
+  const next = Math.min(start, ...places.map((p) => p.at).filter((at) => at > place.at));
+  const header = bytes.slice(place.at, from);
+  const headerView = new DataView(header.buffer);
+  headerView.setUint16(6, place.flags & ~8, true);
+  headerView.setUint16(8, place.method === 0 ? 0 : 8, true);
+  headerView.setUint32(14, crc, true);
+  headerView.setUint32(18, packed.length, true);
+  headerView.setUint32(22, content.length, true);
+  const grown = header.length + packed.length - (next - place.at);
+  const tail = bytes.slice(start);
+  const view = new DataView(tail.buffer);
+  for (const other of places) {
+    const record = other.record - start;
+    if (other.at > place.at) view.setUint32(record + 42, other.at + grown, true);
+    if (other !== place) continue;
+    view.setUint16(record + 8, place.flags & ~8, true);
+    view.setUint16(record + 10, place.method === 0 ? 0 : 8, true);
+    view.setUint32(record + 16, crc, true);
+    view.setUint32(record + 20, packed.length, true);
+    view.setUint32(record + 24, content.length, true);
+  }
+  view.setUint32(end - start + 16, start + grown, true);
+  const out = new Uint8Array(bytes.length + grown);
+  let at = 0;
+  for (const piece of [bytes.subarray(0, place.at), header, packed, bytes.subarray(next, start), tail]) {
+    out.set(piece, at);
+    at += piece.length;
+  }
+  return out;
+}
+
+/** How deep archives in archives are searched. */
+const MAX_DEPTH = 4;
+
+/**
+ * Files in an archive and in the archives inside it whose name passes. @returns for each the names that lead to it, outermost first
+ */
+export function searchZip(
+  bytes: Uint8Array,
+  passes: (name: string) => boolean,
+  budget = { bytes: MAX_TOTAL },
+  depth = 0,
+): string[][] {
+  const zip = openZip(bytes);
+  return zip.entries.flatMap(({ name, folder, size }) => {
+    if (folder) return [];
+    const found = passes(name) ? [[name]] : [];
+    if (depth + 1 >= MAX_DEPTH || size < 22) return found;
+    if (!looksNested(name)) return found;
+    budget.bytes -= size;
+    if (budget.bytes < 0) throw new InputError('The archives in this archive unpack to more than 4 GiB.');
+    const inner = zip.read(name)!;
+    return isZip(inner)
+      ? [...found, ...searchZip(inner, passes, budget, depth + 1).map((way) => [name, ...way])]
+      : found;
+  });
+}
+
+/** Pictures and texts are never archives; everything else may be one, whatever its ending. */
+const looksNested = (name: string) =>
+  !/\.(png|jpe?g|webp|dds|tga|bmp|gif|txt|json|xml|ini|toml|svg|obj|mtl)$/i.test(name);
+
+/** Takes a file out of an archive, or out of an archive inside it. @throws InputError */
+export function readNested(bytes: Uint8Array, way: readonly string[]): Uint8Array {
+  const content = openZip(bytes).read(way[0]);
+  if (!content) throw new InputError(`There is no "${way[0]}" in this archive.`);
+  return way.length === 1 ? content : readNested(content, way.slice(1));
+}
+
+/** Replaces a file in an archive inside an archive, repacked from the inside out. @throws InputError */
+export function replaceNested(bytes: Uint8Array, way: readonly string[], content: Uint8Array): Uint8Array {
+  if (way.length === 1) return replaceEntry(bytes, way[0], content);
+  return replaceEntry(bytes, way[0], replaceNested(readNested(bytes, way.slice(0, 1)), way.slice(1), content));
+}

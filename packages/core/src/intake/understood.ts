@@ -1,0 +1,99 @@
+/** What was understood of a file that a painter brought, and what the painter decides to make of it. */
+import { z } from 'zod';
+import type { LayeredFile, Loss } from '../layered/layered.ts';
+import type { LayoutNote } from '../surface/layout.ts';
+import { FILE_ROLES } from './fileRoles.ts';
+import type { LayerRole } from './layerRoles.ts';
+import type { TextureLook } from './textureLook.ts';
+
+export interface TextureFacts {
+  kind: 'texture';
+  container: 'dds' | 'tga' | 'png' | 'jpeg' | 'webp';
+  width: number;
+  height: number;
+  /** Key of the format in the file, or what its texels are in words. */
+  format: string;
+  compression: string;
+  header: 'legacy' | 'dx10' | null;
+  colourSpace: string;
+  mips: number;
+  mipsExpected: number;
+  alpha: 'none' | 'cutout' | 'soft';
+  look: Omit<TextureLook, 'small'> & { small: number[] };
+}
+
+export interface LayerRow {
+  name: string;
+  /** Names of the groups around it. */
+  path: string[];
+  kind: 'layer' | 'group';
+  content: string;
+  hidden: boolean;
+  /** 0..1. */
+  opacity: number;
+  blend: string;
+  masked: boolean;
+  clipped: boolean;
+  role: LayerRole;
+  map: string | null;
+  reason: string;
+  sure: boolean;
+}
+
+export interface LayeredFacts {
+  kind: 'layered';
+  format: LayeredFile['kind'];
+  width: number;
+  height: number;
+  depth: number;
+  /** In the order of nodesIn. */
+  layers: LayerRow[];
+  losses: Loss[];
+  /** Our picture against the file's own: PSNR in dB over all channels (capped at 99) and the share of texels more than 2 of 255 apart; null: it has none. */
+  agreement: { psnr: number; apart: number } | null;
+}
+
+export interface ModelFacts {
+  kind: 'model';
+  triangles: number;
+  vertices: number;
+  groups: { name: string; material: string; triangles: number }[];
+  /** The layout of its UVs for square sheets. */
+  notes: LayoutNote[];
+}
+
+export interface OtherFacts {
+  kind: 'other';
+  what: string;
+}
+
+export type Understood = TextureFacts | LayeredFacts | ModelFacts | OtherFacts;
+
+/** What the painter settled before a template is made. */
+export const Decisions = z.strictObject({
+  name: z.string().trim().min(1, 'give the subject a name').max(80),
+  game: z.string().trim().min(1, 'say which game it is for').max(80),
+  /** File of the model; null: the sheets stand as flat boards. */
+  model: z.string().nullable(),
+  sheets: z
+    .array(
+      z.strictObject({
+        /** The model's material, or a name of its own. */
+        material: z.string().max(200),
+        name: z.string().trim().min(1).max(60),
+        /** Its finished colour texture. */
+        colour: z.string().nullable(),
+        /** Its layered template. */
+        layered: z.string().nullable(),
+        /** Side of a sheet that has neither. */
+        side: z.number().int().min(16).max(16384).default(2048),
+      }),
+    )
+    .min(1, 'there must be at least one sheet')
+    .max(64),
+  /** Roles that the painter gave to layers, by file and place in its list; the others are as proposed. */
+  roles: z.record(z.string(), z.record(z.string(), z.enum(['art', 'guide', 'data', 'map']))).default({}),
+});
+export type Decisions = z.infer<typeof Decisions>;
+
+export const FileRoleName = z.enum(FILE_ROLES);

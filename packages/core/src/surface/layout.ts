@@ -1,0 +1,258 @@
+/** What a UV layout means for a painter: what is covered twice, read backwards, stretched, wasted. */
+import { triangleOnSheet } from './surface.ts';
+import type { Island, Subject } from './islands.ts';
+
+export type LayoutKind = 'overlap' | 'mirrored' | 'outside' | 'coarse' | 'smeared' | 'bare';
+
+/** One thing about a layout that a painter should know, with the islands to show. */
+export interface LayoutNote {
+  readonly kind: LayoutKind;
+  readonly sheet: string;
+  /** Numbers of the islands; none when it is about the sheet or about triangles without area. */
+  readonly islands: readonly number[];
+  /** Keys of the parts. */
+  readonly parts: readonly string[];
+  /** What is so. */
+  readonly text: string;
+  /** What it does to the work. */
+  readonly means: string;
+}
+
+/** Which island covers which texel of a sheet: numbers of islands, 0 where there is none; the first island where several lie. */
+export interface SheetCover {
+  readonly width: number;
+  readonly height: number;
+  readonly island: Int32Array;
+  /** Texels that two islands share (or one twice: a pair of equal numbers), as [a, b, texels], a <= b. */
+  readonly shared: readonly (readonly [number, number, number])[];
+  /** Texels covered by nothing, as a share of the sheet, 0..1. */
+  readonly unused: number;
+}
+
+/** Parts more than this many times coarser than the sheet's usual density are named. */
+const COARSE = 2;
+/** Overlaps below this many texels are rounding along shared edges. */
+const OVERLAP_TEXELS = 4;
+/** A triangle that repeats the sheet more often than this is not followed texel by texel. */
+const MOST_REPEATS = 8;
+
+/**
+ * Rasterises the islands of a sheet by the centres of texels, each texel of a shared edge to one triangle only (the top-left rule of
+ * the Direct3D 11.3 functional specification, 3.4.2.1). UVs outside the sheet wrap round, as games repeat textures.
+ * @param longest longest side of the raster in texels; the sheet's own size when that is smaller
+ */
+export function sheetCover(subject: Subject, islands: readonly Island[], sheetKey: string, longest = 2048): SheetCover {
+  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const scale = Math.min(1, longest / Math.max(sheet.width, sheet.height));
+  const width = Math.max(1, Math.round(sheet.width * scale));
+  const height = Math.max(1, Math.round(sheet.height * scale));
+  const island = new Int32Array(width * height);
+  const shared = new Map<string, [number, number, number]>();
+  for (const { number, sheet: of, triangles } of islands) {
+    if (of !== sheetKey) continue;
+    for (const t of triangles) {
+      eachCentre(triangleOnSheet(subject.mesh, t, width, height), width, height, (i) => {
+        const other = island[i];
+        if (other === 0) {
+          island[i] = number;
+          return;
+        }
+        const [a, b] = other < number ? [other, number] : [number, other];
+        const known = shared.get(`${a},${b}`);
+        if (known) known[2]++;
+        else shared.set(`${a},${b}`, [a, b, 1]);
+      });
+    }
+  }
+  let unused = 0;
+  for (const number of island) if (number === 0) unused++;
+  return { width, height, island, shared: [...shared.values()], unused: unused / island.length };
+}
+
+/** Visits the texels, wrapped into the sheet, whose centres a triangle covers. */
+function eachCentre(
+  [ax, ay, bx, by, cx, cy]: readonly [number, number, number, number, number, number],
+  width: number,
+  height: number,
+  visit: (index: number) => void,
+): void {
+  const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  if (area === 0 || !Number.isFinite(area)) return;
+  const left = Math.min(ax, bx, cx);
+  const right = Math.max(ax, bx, cx);
+  const top = Math.min(ay, by, cy);
+  const bottom = Math.max(ay, by, cy);
+  if (right - left > width * MOST_REPEATS || bottom - top > height * MOST_REPEATS) return;
+  // Corners in one turning sense, so that a side has the triangle on its right in texel space (y down).
+  const corners = area > 0 ? [ax, ay, bx, by, cx, cy] : [ax, ay, cx, cy, bx, by];
+  const sides = [0, 2, 4].map((k) => {
+    const n = (k + 2) % 6;
+    const dx = corners[n] - corners[k];
+    const dy = corners[n + 1] - corners[k + 1];
+    // A top side runs to the right, a left side runs upwards.
+    return { x: corners[k], y: corners[k + 1], dx, dy, owns: dy < 0 || (dy === 0 && dx > 0) };
+  });
+  for (let y = Math.ceil(top - 0.5); y + 0.5 <= bottom; y++) {
+    for (let x = Math.ceil(left - 0.5); x + 0.5 <= right; x++) {
+      let inside = true;
+      for (const { x: sx, y: sy, dx, dy, owns } of sides) {
+        const d = dx * (y + 0.5 - sy) - dy * (x + 0.5 - sx);
+        if (d < 0 || (d === 0 && !owns)) {
+          inside = false;
+          break;
+        }
+      }
+      if (inside) visit((((y % height) + height) % height) * width + (((x % width) + width) % width));
+    }
+  }
+}
+
+/** Texels per unit of the model (per metre, when it has scale) of some islands together; null when they have no area. */
+export function densityOf(islands: readonly Pick<Island, 'texels' | 'surface'>[]): number | null {
+  const texels = islands.reduce((sum, island) => sum + island.texels, 0);
+  const surface = islands.reduce((sum, island) => sum + island.surface, 0);
+  return surface > 0 && texels > 0 ? Math.sqrt(texels / surface) : null;
+}
+
+/** Everything worth knowing about the layouts of all sheets, what harms most first. */
+export function examineLayout(subject: Subject, islands: readonly Island[]): LayoutNote[] {
+  const notes = subject.sheets.flatMap((sheet) => examineSheet(subject, islands, sheet.key));
+  const order: LayoutKind[] = ['overlap', 'mirrored', 'outside', 'smeared', 'coarse', 'bare'];
+  return notes.sort((a, b) => order.indexOf(a.kind) - order.indexOf(b.kind));
+}
+
+function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: string): LayoutNote[] {
+  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const mine = islands.filter((island) => island.sheet === sheetKey);
+  const cover = sheetCover(subject, islands, sheetKey);
+  const byNumber = new Map(mine.map((island) => [island.number, island]));
+  const nameOf = (key: string) => subject.parts.find((part) => part.key === key)?.name ?? key;
+  const names = (list: readonly Island[]) => namesOf(list.flatMap((island) => island.parts.map(nameOf)));
+  const partsOf = (list: readonly Island[]) => [...new Set(list.flatMap((island) => island.parts))];
+  const numbers = (list: readonly Island[]) => list.map((island) => island.number);
+  const note = (
+    kind: LayoutKind,
+    list: readonly Island[],
+    text: string,
+    means: string,
+    parts = partsOf(list),
+  ): LayoutNote => ({ kind, sheet: sheetKey, islands: numbers(list), parts, text, means });
+  const notes: LayoutNote[] = [];
+
+  const texels = new Map<number, number>();
+  for (const number of cover.island) texels.set(number, (texels.get(number) ?? 0) + 1);
+  for (const [a, b, both] of cover.shared) {
+    if (both < OVERLAP_TEXELS) continue;
+    const first = byNumber.get(a)!;
+    const second = byNumber.get(b)!;
+    if (a === b) {
+      notes.push(
+        note(
+          'overlap',
+          [first],
+          `Island ${a} (${names([first])}) lies over itself.`,
+          'What is painted there shows in two places.',
+        ),
+      );
+      continue;
+    }
+    const share = Math.min(1, both / Math.max(1, texels.get(a) ?? 0));
+    const backwards = first.mirrored !== second.mirrored;
+    notes.push(
+      note(
+        'overlap',
+        [first, second],
+        `Islands ${a} and ${b} (${names([first, second])}) lie on one another${share > 0.98 ? '' : ` over ${Math.max(1, Math.round(share * 100))} % of ${a}`}.`,
+        `What is painted on one shows on the other${backwards ? ', where lettering reads backwards' : ''}.`,
+      ),
+    );
+  }
+
+  const mirrored = mine.filter((island) => island.mirrored);
+  if (mirrored.length > 0) {
+    notes.push(
+      note(
+        'mirrored',
+        mirrored,
+        mirrored.length === mine.length
+          ? `Every island of ${sheet.name} is laid out mirrored.`
+          : `${counted(mirrored.length, 'island is', 'islands are')} laid out mirrored: ${names(mirrored)}.`,
+        `Lettering on ${names(mirrored)} reads backwards on the model unless it is mirrored on the sheet.`,
+      ),
+    );
+  }
+
+  const outside = mine.filter(
+    ({ box }) =>
+      box.left < -0.51 || box.top < -0.51 || box.right > sheet.width + 0.51 || box.bottom > sheet.height + 0.51,
+  );
+  if (outside.length > 0) {
+    notes.push(
+      note(
+        'outside',
+        outside,
+        `${counted(outside.length, 'island reaches', 'islands reach')} past the edge of the sheet: ${names(outside)}.`,
+        'Where the game repeats the sheet, paint there comes from the opposite side; where it does not, the last row of texels is drawn out.',
+      ),
+    );
+  }
+
+  const placed = new Set(mine.flatMap((island) => island.triangles));
+  const smeared = subject.parts
+    .filter((part) => part.sheet === sheetKey)
+    .map((part) => ({
+      part,
+      lost: Array.from({ length: part.count }, (_, k) => part.first + k).filter((t) => !placed.has(t)),
+    }))
+    .filter(({ lost }) => lost.length > 0);
+  if (smeared.length > 0) {
+    const lost = smeared.reduce((sum, { lost }) => sum + lost.length, 0);
+    notes.push(
+      note(
+        'smeared',
+        [],
+        `${counted(lost, 'triangle has', 'triangles have')} no area on the sheet: ${namesOf(smeared.map(({ part }) => part.name))}.`,
+        'They show one line or one texel of the sheet, drawn out.',
+        smeared.map(({ part }) => part.key),
+      ),
+    );
+  }
+
+  const usual = densityOf(mine);
+  if (usual !== null) {
+    for (const part of subject.parts.filter((p) => p.sheet === sheetKey)) {
+      const own = mine.filter((island) => island.parts.length === 1 && island.parts[0] === part.key);
+      const density = densityOf(own);
+      if (density === null || density * COARSE > usual) continue;
+      notes.push(
+        note(
+          'coarse',
+          own,
+          `${part.name} has ${Math.round(density)} texels per metre, the sheet usually ${Math.round(usual)}.`,
+          'Small lettering and fine lines come out blurred there; make them larger.',
+        ),
+      );
+    }
+  }
+
+  if (mine.length > 0 && cover.unused > 0.5) {
+    notes.push(
+      note(
+        'bare',
+        [],
+        `${Math.round(cover.unused * 100)} % of ${sheet.name} belongs to no island.`,
+        'What is painted there does not show on the model.',
+      ),
+    );
+  }
+  return notes;
+}
+
+const counted = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;
+
+/** Names in a sentence, each once: "prow, deck and 3 more". */
+function namesOf(names: readonly string[]): string {
+  const once = [...new Set(names)];
+  if (once.length > 4) return `${once.slice(0, 3).join(', ')} and ${once.length - 3} more`;
+  return once.length < 2 ? (once[0] ?? '') : `${once.slice(0, -1).join(', ')} and ${once.at(-1)}`;
+}
