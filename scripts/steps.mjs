@@ -39,6 +39,7 @@ const PACKAGES = {
   chromium: ['chromium', 'fonts-liberation'],
   convert: ['imagemagick'],
   pillow: ['python3-pil'],
+  psdtools: ['python3-psd-tools'],
   oiiotool: ['openimageio-tools'],
   ffmpeg: ['ffmpeg'],
   photographs: ['lomiri-wallpapers-20.04'],
@@ -55,6 +56,7 @@ const present = {
   squish: () => has('g++') && existsSync('/usr/include/squish.h'),
   openmp: () => existsSync('/usr/lib/x86_64-linux-gnu/libomp.so.5'),
   pillow: () => spawnSync('/usr/bin/python3', ['-c', 'import PIL']).status === 0,
+  psdtools: () => spawnSync('/usr/bin/python3', ['-c', 'import psd_tools']).status === 0,
 };
 
 /** Installs Debian packages that are missing. */

@@ -62,7 +62,12 @@ export function readPsd(bytes: Uint8Array, each?: (done: number) => void): Layer
     throw new InputError(`This file has ${depth} bits a channel; 8, 16 and 32 can be opened.`);
 
   const psd = guarded(() =>
-    parse(bytes, { useRawData: true, useImageData: true, skipThumbnail: true, skipLinkedFilesData: true }),
+    parse(withKeysTurned(bytes), {
+      useRawData: true,
+      useImageData: true,
+      skipThumbnail: true,
+      skipLinkedFilesData: true,
+    }),
   );
   const losses: Loss[] = [];
   const count = layersIn(psd.children ?? []);
@@ -90,6 +95,23 @@ export function readPsd(bytes: Uint8Array, each?: (done: number) => void): Layer
   // A writer that keeps no merged picture leaves it empty.
   const empty = !merged || !merged.data.some((v, i) => (i & 3) === 3 && v > 0) || isBlank(merged, nodes);
   return { kind: version === 2 ? 'psb' : 'psd', width, height, depth, nodes, merged: empty ? null : merged, losses };
+}
+
+const BLEND_KEYS =
+  'norm,diss,dark,mul ,idiv,lbrn,dkCl,lite,scrn,div ,lddg,lgCl,over,sLit,hLit,vLit,lLit,pLit,hMix,diff,smud,fsub,fdiv,hue ,sat ,colr,lum ,pass';
+
+/** Some writers put the four letters of a blend mode down from the last to the first; the library refuses those files. */
+function withKeysTurned(bytes: Uint8Array): Uint8Array {
+  const turned = new Map(BLEND_KEYS.split(',').map((key) => [[...key].reverse().join(''), key]));
+  let out: Uint8Array | null = null;
+  for (let at = bytes.indexOf(0x38); at >= 0 && at + 8 <= bytes.length; at = bytes.indexOf(0x38, at + 1)) {
+    if (bytes[at + 1] !== 0x42 || bytes[at + 2] !== 0x49 || bytes[at + 3] !== 0x4d) continue;
+    const key = turned.get(String.fromCharCode(...bytes.subarray(at + 4, at + 8)));
+    if (!key) continue;
+    out ??= bytes.slice();
+    for (let k = 0; k < 4; k++) out[at + 4 + k] = key.charCodeAt(k);
+  }
+  return out ?? bytes;
 }
 
 function guarded<T>(work: () => T): T {

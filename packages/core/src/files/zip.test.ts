@@ -1,0 +1,149 @@
+/** Zip containers against Python's own zipfile, which writes what we read and reads what we wrote. */
+import { readFileSync, writeFileSync } from 'node:fs';
+import path from 'node:path';
+import fc from 'fast-check';
+import { strToU8, zipSync } from 'fflate';
+import { describe, expect, test } from 'vitest';
+import { InputError } from '../errors.ts';
+import { inTemporary, python } from '../testing/layeredFiles.ts';
+import { crc32 } from './crc32.ts';
+import { openZip, readNested, replaceEntry, replaceNested, searchZip } from './zip.ts';
+
+/** A zip as Python writes it: stored, deflated, streamed with data descriptors, with comments and an extra field. */
+const made = inTemporary((folder) => {
+  const file = path.join(folder, 'made.bale');
+  python(
+    `
+import sys, zipfile, io
+class Stream(io.RawIOBase):
+    def __init__(self, f): self.f = f
+    def writable(self): return True
+    def write(self, b): return self.f.write(b)
+inner = io.BytesIO()
+with zipfile.ZipFile(inner, 'w', zipfile.ZIP_DEFLATED) as z:
+    z.writestr('textures/coat.dds', b'COAT' * 400)
+    z.writestr('note.txt', 'inside')
+with open(sys.argv[1], 'wb') as f, zipfile.ZipFile(Stream(f), 'w') as z:
+    info = zipfile.ZipInfo('readme.txt', (1999, 12, 31, 23, 58, 2)); info.comment = b'a comment of its own'; info.extra = b'\\x99\\x99\\x04\\x00abcd'
+    z.writestr(info, 'first')
+    z.writestr('textures/hull.png', bytes(range(256)) * 40, zipfile.ZIP_DEFLATED)
+    z.writestr('empty/', '')
+    z.writestr('deep.over', inner.getvalue(), zipfile.ZIP_DEFLATED)
+    z.writestr('last.txt', 'last', zipfile.ZIP_DEFLATED)
+    z.comment = b'of the whole'
+`,
+    file,
+  );
+  return new Uint8Array(readFileSync(file));
+});
+
+/** What Python finds in an archive: name, time, comment, extra field, method, and the packed bytes of each entry. */
+const asPython = (bytes: Uint8Array) =>
+  inTemporary((folder) => {
+    const file = path.join(folder, 'in.zip');
+    writeFileSync(file, bytes);
+    return JSON.parse(
+      python(
+        `
+import sys, zipfile, json, hashlib
+z = zipfile.ZipFile(sys.argv[1]); assert z.testzip() is None
+raw = open(sys.argv[1], 'rb').read()
+def packed(i):
+    n, e = int.from_bytes(raw[i.header_offset+26:i.header_offset+28], 'little'), int.from_bytes(raw[i.header_offset+28:i.header_offset+30], 'little')
+    start = i.header_offset + 30 + n + e
+    return hashlib.sha256(raw[start:start+i.compress_size]).hexdigest()
+print(json.dumps({'comment': z.comment.decode(), 'entries': [[i.filename, list(i.date_time), i.comment.decode(), i.extra.hex(), i.compress_type, packed(i), hashlib.sha256(z.read(i)).hexdigest()] for i in z.infolist()]}))
+`,
+        file,
+      ),
+    ) as { comment: string; entries: [string, number[], string, string, number, string, string][] };
+  });
+
+describe('zip containers', () => {
+  test('the check value of CRC-32 is the published one', () => {
+    // "123456789" gives cbf43926 (Williams, "A painless guide to CRC error detection algorithms", 1993).
+    expect(crc32(strToU8('123456789'))).toBe(0xcbf43926);
+  });
+
+  test('entries of every kind that Python writes are read', () => {
+    const zip = openZip(made);
+    expect(zip.entries.map((e) => [e.name, e.size, e.folder])).toEqual([
+      ['readme.txt', 5, false],
+      ['textures/hull.png', 10240, false],
+      ['empty/', 0, true],
+      ['deep.over', zip.read('deep.over')!.length, false],
+      ['last.txt', 4, false],
+    ]);
+    expect(new TextDecoder().decode(zip.read('readme.txt')!)).toBe('first');
+    expect(zip.read('textures/hull.png')![255]).toBe(255);
+    expect(zip.read('nothing')).toBeNull();
+  });
+
+  test.each(['readme.txt', 'textures/hull.png', 'deep.over', 'last.txt'])(
+    'replacing %s leaves all others byte for byte, with their times, comments and order',
+    (name) => {
+      const content = strToU8('something else, longer or shorter '.repeat(name.length));
+      const before = asPython(made);
+      const bytes = replaceEntry(made, name, content);
+      const after = asPython(bytes);
+      expect(after.comment).toBe(before.comment);
+      expect(after.entries.map(([n]) => n)).toEqual(before.entries.map(([n]) => n));
+      after.entries.forEach((entry, i) => {
+        if (entry[0] !== name) expect(entry).toEqual(before.entries[i]);
+        else expect(entry.slice(0, 4)).toEqual(before.entries[i].slice(0, 4));
+      });
+      expect(openZip(bytes).read(name)).toEqual(content);
+      // Put back, the content is what it was.
+      const back = replaceEntry(bytes, name, openZip(made).read(name)!);
+      expect(asPython(back).entries.map((e) => e[6])).toEqual(before.entries.map((e) => e[6]));
+    },
+  );
+
+  test('archives in archives are searched, read and repacked from the inside out', () => {
+    const found = searchZip(made, (name) => /\.(dds|png)$/.test(name));
+    expect(found).toEqual([['textures/hull.png'], ['deep.over', 'textures/coat.dds']]);
+    expect(new TextDecoder().decode(readNested(made, found[1]).subarray(0, 8))).toBe('COATCOAT');
+    const bytes = replaceNested(made, found[1], strToU8('NEW'));
+    expect(new TextDecoder().decode(readNested(bytes, found[1]))).toBe('NEW');
+    expect(new TextDecoder().decode(readNested(bytes, ['deep.over', 'note.txt']))).toBe('inside');
+    const before = asPython(made).entries;
+    asPython(bytes).entries.forEach((entry, i) => {
+      if (entry[0] !== 'deep.over') expect(entry).toEqual(before[i]);
+    });
+    expect(() => readNested(made, ['deep.over', 'not there'])).toThrow(/no "not there"/);
+  });
+
+  test('a bomb is refused by what it declares, and a lie about sizes by what it is', () => {
+    const lie = made.slice();
+    const view = new DataView(lie.buffer);
+    const directory = view.getUint32(lie.length - 22 - 'of the whole'.length + 16, true);
+    const record = directory + 46 + 'readme.txt'.length + 8 + 'a comment of its own'.length;
+    view.setUint32(record + 24, 0xfffffff0, true);
+    expect(() => openZip(lie)).toThrow(/more than 1 GiB/);
+    view.setUint32(record + 24, 900_000_000, true);
+    expect(() => openZip(lie).read('textures/hull.png')).toThrow(/larger than it can be/);
+    view.setUint32(record + 24, 10239, true);
+    expect(() => openZip(lie).read('textures/hull.png')).toThrow(InputError);
+  });
+
+  test('whatever is changed in it, it is read or refused in a sentence', () => {
+    const small = zipSync({ 'a.txt': strToU8('hello hello hello'), 'b/c.bin': new Uint8Array(40) });
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat(small.length - 1), fc.nat(255)), { minLength: 1, maxLength: 6 }),
+        fc.nat(small.length),
+        (changes, cut) => {
+          const bytes = small.slice(0, cut % 3 === 0 ? cut : small.length);
+          for (const [at, value] of changes) if (at < bytes.length) bytes[at] = value;
+          try {
+            const zip = openZip(bytes);
+            for (const { name } of zip.entries) zip.read(name);
+          } catch (error) {
+            expect(error).toBeInstanceOf(InputError);
+          }
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+});
