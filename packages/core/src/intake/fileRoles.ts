@@ -178,8 +178,13 @@ function nameScores(name: string, at: Give): void {
     else if (at0 >= 0) {
       // The last word counts most, and the first one least: that is usually what the thing is.
       const weight = at0 === words.length - 1 ? 4 : at0 === 0 && words.length > 1 ? 1.5 : 2.5;
-      at(role, role === 'colour' ? weight * 0.75 : weight, `its name says "${words[at0]}"`);
-    } else if (last && words.length > 1 && short.test(last)) at(role, 2.5, `its name ends in "${last}"`);
+      // The glass of a thing has a colour sheet too, and is told by the word for glass.
+      at(
+        role,
+        role === 'colour' ? weight * 0.75 : role === 'glass' ? weight + 1.2 : weight,
+        `its name says "${words[at0]}"`,
+      );
+    } else if (last && stemOf(name).length > 1 && short.test(last)) at(role, 2.5, `its name ends in "${last}"`);
     else if (folders.some((word) => long.test(word)) && role !== 'colour')
       at(role, 1, 'it lies in a folder of that name');
     if (at0 >= 0 || pair >= 0) found++;
@@ -229,16 +234,18 @@ function pixelScores(look: TextureLook, at: Give): void {
     else if (!flat && Math.abs(r - 128) < 25) at('height', 0.4, 'its greys lie around the middle');
   } else {
     for (const role of ['roughness', 'metal', 'occlusion', 'height'] as const) at(role, -1.5, '');
-    const apart = look.together.filter((c, k) => c < 0.5 && look.spread[k] >= 0).length;
-    const centredNormal = centred && b > 170;
-    if (apart >= 2 && !centredNormal && look.colours > 3)
-      at('packed', 1, 'its channels have little to do with each other');
+    const apart =
+      look.together.every((c) => Math.abs(c) < 0.35) && look.spread.filter((s, k) => k < 3 && s > 4).length >= 2;
+    const data = [0, 1, 2].some((c) => look.extreme[c] > 0.9 || look.mean[c] > 190);
+    if (apart && data && look.colours > 3 && !(centred && b > 170))
+      at('packed', 1.8, 'its channels have little to do with each other');
     // Pure colours in few flat areas are marks for a program, not for the eye.
     const pure = Math.min(look.extreme[0], look.extreme[1], look.extreme[2]);
-    if (look.colours <= 9 && pure > 0.93 && look.grey < 0.9) at('mask', 2.5, 'it is made of a few pure colours');
+    if (look.colours <= 9 && pure > 0.93 && look.grey < 0.9 && look.black < 0.7)
+      at('mask', 2.5, 'it is made of a few pure colours');
     else at('colour', 0.6, 'it has colours');
   }
-  if (look.black > 0.7 && look.grey < 0.98 && !flat) at('night', 1.5, 'it is black but for a few lights');
+  if (look.black > 0.7 && look.grey < 0.9 && !flat) at('night', 2.2, 'it is black but for a few lights');
   if (look.alpha === 'soft' && look.mean[3] > 25 && look.mean[3] < 200) at('glass', 0.5, 'it is half clear');
 }
 

@@ -6,7 +6,7 @@ export interface TextureLook {
   /** Mean and standard deviation of each channel, 0..255: red, green, blue, alpha. */
   readonly mean: readonly number[];
   readonly spread: readonly number[];
-  /** Share of texels whose three channels are alike within 4. */
+  /** Share of texels whose three channels are alike within 4, of those that are not near black (of all, where all are). */
   readonly grey: number;
   /** Correlation of red and green, green and blue, red and blue, -1..1; 0 where a channel is flat. */
   readonly together: readonly [number, number, number];
@@ -59,8 +59,8 @@ export function lookOfTexture(image: Image8): TextureLook {
       cross[0] += r * g;
       cross[1] += g * b;
       cross[2] += r * b;
-      if (Math.max(r, g, b) - Math.min(r, g, b) <= 4) grey++;
       if (r < 24 && g < 24 && b < 24) black++;
+      else if (Math.max(r, g, b) - Math.min(r, g, b) <= 4) grey++;
       const [vx, vy, vz] = [r / 127.5 - 1, g / 127.5 - 1, b / 127.5 - 1];
       const length = Math.sqrt(vx * vx + vy * vy + vz * vz);
       lengths += length;
@@ -91,7 +91,7 @@ export function lookOfTexture(image: Image8): TextureLook {
     alpha: alphaKind(image),
     mean,
     spread: variance.map(Math.sqrt),
-    grey: grey / n,
+    grey: black === n ? 1 : grey / (n - black),
     together: [correlation(0, 0, 1), correlation(1, 1, 2), correlation(2, 0, 2)],
     length: lengths / n,
     stray: Math.sqrt(strays / n),
