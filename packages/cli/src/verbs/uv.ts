@@ -1,6 +1,5 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readGlb, readObj } from '@wet-lacquer/core/files/mesh.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { readGlb, readObj, subjectOf } from '@wet-lacquer/core/files/mesh.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
@@ -24,18 +23,7 @@ export const uv: Verb = {
     const sheet = (values.sheet as string | undefined) ?? sheets[0];
     if (!sheets.includes(sheet))
       throw new InputError(`No material of this model is called "${sheet}"; there are ${sheets.join(', ')}.`);
-    const template = {
-      sheets: [{ key: sheet, width: side, height: side }],
-      parts: groups.map((g, i) => ({
-        key: String(i),
-        name: g.name,
-        sheet: g.material,
-        first: g.first,
-        count: g.count,
-        hex: null,
-      })),
-      mesh,
-    } as unknown as Template;
+    const template = subjectOf({ mesh, groups }, side);
     const { wire } = uvLines(template, sheet);
     const lines = Array.from({ length: wire.length / 4 }, (_, i) => wire.slice(i * 4, i * 4 + 4));
     const coverage = strokeCoverage(lines, 0.5, side, side);

@@ -2,12 +2,29 @@
 import { WebIO, type Primitive } from '@gltf-transform/core';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { InputError } from '../errors.ts';
-import type { MeshData } from '../livery/template.ts';
+import type { MeshData, Subject } from '../livery/template.ts';
 
 export interface ReadMesh {
   mesh: MeshData;
   /** Neighbouring triangles under one name, with the material that names their sheet. */
   groups: { name: string; material: string; first: number; count: number }[];
+}
+
+/** A read model as a subject whose sheets are its materials, square at a side of `side` texels. */
+export function subjectOf({ mesh, groups }: ReadMesh, side = 2048): Subject {
+  const materials = [...new Set(groups.map((group) => group.material))];
+  return {
+    mesh,
+    sheets: materials.map((key) => ({ key, name: key, width: side, height: side, alpha: 'none', axis: null })),
+    parts: groups.map(({ name, material, first, count }, i) => ({
+      key: String(i),
+      name,
+      sheet: material,
+      first,
+      count,
+      hex: null,
+    })),
+  };
 }
 
 const MAX_INDICES = 6_000_000;

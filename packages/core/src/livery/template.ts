@@ -70,3 +70,6 @@ export const Template = z.strictObject({
   ownSpec: DeliverySpec.optional(),
 });
 export type Template = z.infer<typeof Template>;
+
+/** What the analysis of a model's layout needs of a template. */
+export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;

@@ -1,4 +1,4 @@
-import type { Template } from '../livery/template.ts';
+import type { Subject } from '../livery/template.ts';
 import { boxOfParts, GUTTER, triangleOnSheet } from './surface.ts';
 
 /** Lines of a sheet's UV layout in texels: x0, y0, x1, y1 for each edge. */
@@ -9,7 +9,7 @@ export interface UvLines {
   seams: Float64Array;
 }
 
-export function uvLines(template: Template, sheetKey: string): UvLines {
+export function uvLines(template: Subject, sheetKey: string): UvLines {
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const { positions, indices } = template.mesh;
   const wire = new Map<string, number[]>();
@@ -45,7 +45,7 @@ export function uvLines(template: Template, sheetKey: string): UvLines {
 const pairOf = (a: string, b: string) => (a < b ? `${a} ${b}` : `${b} ${a}`);
 
 /** Where the parts of a sheet lie: their boxes in texels, without the gutter. */
-export function partBoxes(template: Template, sheetKey: string) {
+export function partBoxes(template: Subject, sheetKey: string) {
   return template.parts
     .filter((part) => part.sheet === sheetKey)
     .map((part) => {

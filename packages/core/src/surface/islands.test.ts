@@ -1,10 +1,10 @@
 /** Islands, layouts and the locator on meshes whose answers can be worked out by hand, and on the demo's subject. */
 import { describe, expect, test } from 'vitest';
 import { ciede2000, labOf } from '../colour/ciede2000.ts';
-import { Template } from '../livery/template.ts';
+import { Template, type Subject } from '../livery/template.ts';
 import { randomFrom } from '../testing/images.ts';
 import { demoBytes } from '../testing/scenes.ts';
-import { islandsOf, type Subject } from './islands.ts';
+import { islandsOf } from './islands.ts';
 import { densityOf, examineLayout, sheetCover } from './layout.ts';
 import { LOCATOR_COLOURS, LOCATOR_DIFFERENCE, locatorOf, neighbours } from './locator.ts';
 

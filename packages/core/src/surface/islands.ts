@@ -1,9 +1,6 @@
 /** Islands of a subject's UV layout: triangles that hang together on the flat sheet, without a fold between them. */
-import type { MeshData, Template } from '../livery/template.ts';
+import type { MeshData, Subject } from '../livery/template.ts';
 import { triangleOnSheet } from './surface.ts';
-
-/** What the analysis of a UV layout needs of a template. */
-export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;
 
 /** Texels, right and bottom excluded. */
 interface Box {

@@ -1,6 +1,7 @@
 /** What a UV layout means for a painter: what is covered twice, read backwards, stretched, wasted. */
 import { triangleOnSheet } from './surface.ts';
-import type { Island, Subject } from './islands.ts';
+import type { Subject } from '../livery/template.ts';
+import type { Island } from './islands.ts';
 
 export type LayoutKind = 'overlap' | 'mirrored' | 'outside' | 'coarse' | 'smeared' | 'bare';
 

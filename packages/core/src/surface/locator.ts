@@ -1,7 +1,8 @@
 /** The locator: a colour and a number for every island, so that what is seen in a game can be named. */
 import { ciede2000, labOf, type Lab } from '../colour/ciede2000.ts';
 import type { SrgbRgb } from '../colour/hex.ts';
-import type { Island, Subject } from './islands.ts';
+import type { Subject } from '../livery/template.ts';
+import type { Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
 import { nearestInside } from './surface.ts';
 

@@ -1,4 +1,4 @@
-import type { MeshData, Template, TemplatePart } from '../livery/template.ts';
+import type { MeshData, Subject, TemplatePart } from '../livery/template.ts';
 
 /** Which texel of a sheet belongs to what, from the mesh at the sheet's own size. Row by row from the top. */
 export interface SheetSurface {
@@ -34,7 +34,7 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
 }
 
 /** Box of some parts on their sheet with the gutter, in texels; empty when none of them is there. */
-export function boxOfParts(template: Template, sheetKey: string, keys: readonly string[]) {
+export function boxOfParts(template: Subject, sheetKey: string, keys: readonly string[]) {
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
   for (const part of template.parts) {
@@ -52,7 +52,7 @@ export function boxOfParts(template: Template, sheetKey: string, keys: readonly 
   return box;
 }
 
-export function sheetSurface(template: Template, sheetKey: string): SheetSurface {
+export function sheetSurface(template: Subject, sheetKey: string): SheetSurface {
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const { width, height } = sheet;
   const parts = template.parts.filter((part) => part.sheet === sheetKey);

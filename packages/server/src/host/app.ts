@@ -7,6 +7,7 @@ import { bay } from '../routes/bay.ts';
 import { decals } from '../routes/decals.ts';
 import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
 import { onlyThisMachine } from '../routes/http.ts';
+import { intakes } from '../routes/intakes.ts';
 import { liveries } from '../routes/liveries.ts';
 import { sources } from '../routes/sources.ts';
 import { NotFound } from './errors.ts';
@@ -41,6 +42,7 @@ export function makeApp(services: Services): Express {
   api.use('/deliveries', deliveries(services));
   api.use('/decals', decals(services));
   api.use('/bay', bay(services));
+  api.use('/intakes', intakes(services));
   api.use(sources(services));
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
   api.use(fail);

@@ -1,7 +1,9 @@
 import type pg from 'pg';
 import { encodeDelivery } from '../jobs/encode.ts';
+import { understandFiles } from '../jobs/understandFiles.ts';
 import type { Queue } from '../jobs/queue.ts';
 import type { Db } from '../store/db.ts';
+import { intakesWaiting } from '../store/intakes.ts';
 import { deliveriesIn } from '../store/deliveries.ts';
 import type { Pool } from '../threads/pool.ts';
 import { log } from './log.ts';
@@ -9,16 +11,20 @@ import { log } from './log.ts';
 /** How often a worker looks for deliveries whose worker died: the queue itself would notice only much later. */
 const RESCUE_MS = 4000;
 
-/** Takes deliveries from the queue, and those that somebody left behind. @returns how to stop */
+/** Takes deliveries and files to look at from the queue, and those that somebody left behind. @returns how to stop */
 export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, queue: Queue): Promise<() => void> {
   const encode = (id: string) => encodeDelivery(db, connections, threads, id);
-  await queue.work(encode);
+  const understand = (id: string) => understandFiles(db, connections, threads, id);
+  await queue.work('deliver', encode);
+  await queue.work('understand', understand);
   const rescue = setInterval(() => {
     deliveriesIn(db, ['queued', 'encoding'])
       .then((left) =>
         Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))),
       )
-      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'looking for left deliveries'));
+      .then(() => intakesWaiting(db))
+      .then((left) => Promise.all(left.map(understand)))
+      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'looking for work that was left'));
   }, RESCUE_MS);
   return () => clearInterval(rescue);
 }

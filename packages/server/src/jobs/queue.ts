@@ -1,14 +1,15 @@
 import PgBoss from 'pg-boss';
 import { log } from '../host/log.ts';
 
-/** The queue only wakes workers up; what is to be done, and how far it is, stands in the delivery's own row. */
-const QUEUE = 'deliver';
+/** Kinds of work. The queue only wakes workers up; what is to be done, and how far it is, stands in the row that the id names. */
+const QUEUES = ['deliver', 'understand'] as const;
+export type Work = (typeof QUEUES)[number];
 
 export interface Queue {
-  /** Wakes a worker for a delivery. */
-  send(id: string): Promise<void>;
-  /** Runs `handle` for deliveries that come up, one at a time. */
-  work(handle: (id: string) => Promise<void>): Promise<void>;
+  /** Wakes a worker. */
+  send(work: Work, id: string): Promise<void>;
+  /** Runs `handle` for what comes up, one at a time. */
+  work(work: Work, handle: (id: string) => Promise<void>): Promise<void>;
   stop(): Promise<void>;
 }
 
@@ -16,11 +17,12 @@ export async function openQueue(url: string): Promise<Queue> {
   const boss = new PgBoss({ connectionString: url, max: 3 });
   boss.on('error', (error) => log.warn({ error: error.message }, 'queue'));
   await boss.start();
-  await boss.createQueue(QUEUE, { name: QUEUE, retryLimit: 2, retryDelay: 1, expireInSeconds: 3600 });
+  for (const name of QUEUES)
+    await boss.createQueue(name, { name, retryLimit: 2, retryDelay: 1, expireInSeconds: 3600 });
   return {
-    send: async (id) => void (await boss.send(QUEUE, { id })),
-    work: async (handle) =>
-      void (await boss.work<{ id: string }>(QUEUE, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) =>
+    send: async (work, id) => void (await boss.send(work, { id })),
+    work: async (work, handle) =>
+      void (await boss.work<{ id: string }>(work, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) =>
         handle(job.data.id),
       )),
     stop: () => boss.stop({ graceful: false, wait: false }),

@@ -76,7 +76,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
       game: spec.game,
       folder,
     });
-    await queue.send(made.id);
+    await queue.send('deliver', made.id);
     res.status(201).json(publicDelivery(made));
   });
 

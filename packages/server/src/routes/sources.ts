@@ -24,6 +24,12 @@ export function sources({ db, threads }: Services): Router {
     );
   });
 
+  /** Islands of the layout with their locator colours, and what a painter should know of them. */
+  router.get('/templates/:hash/layout', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await threads.run('layout', { template }))));
+  });
+
   router.get('/templates/:hash', async (req, res) => {
     sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await getTemplate(db, req.params.hash))));
   });

@@ -14,6 +14,7 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
+import type { Understood } from '@wet-lacquer/core/intake/understood.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -85,6 +86,38 @@ export const template = pgTable('template', {
   document: json().$type<Template>().notNull(),
   createdAt: created(),
 });
+
+export type IntakeState = 'waiting' | 'reading' | 'read' | 'failed';
+
+/** What a painter brought to make a template of. */
+export const intake = pgTable('intake', {
+  id: uuid().primaryKey().defaultRandom(),
+  name: text().notNull(),
+  createdAt: created(),
+});
+
+export const intakeFile = pgTable(
+  'intake_file',
+  {
+    intakeId: uuid()
+      .notNull()
+      .references(() => intake.id, { onDelete: 'cascade' }),
+    /** Path with slashes, as it was in its folder or archive. */
+    name: text().notNull(),
+    order: bigserial({ mode: 'number' }).notNull(),
+    blob: text().notNull(),
+    bytes: integer().notNull(),
+    state: text().$type<IntakeState>().notNull(),
+    /** 0..1, while it is read. */
+    progress: real().notNull().default(0),
+    understood: json().$type<Understood>(),
+    /** Blobs of small PNGs: what it looks like, and where our picture differs from its own. */
+    preview: text(),
+    difference: text(),
+    error: text(),
+  },
+  (t) => [primaryKey({ columns: [t.intakeId, t.name] })],
+);
 
 export const decal = pgTable('decal', {
   id: uuid().primaryKey().defaultRandom(),

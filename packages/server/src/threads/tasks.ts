@@ -17,6 +17,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
+import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
@@ -29,6 +30,9 @@ import {
   type MipOptions,
 } from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
+
+export { makeTemplate } from './makeTemplate.ts';
+export { understand } from './understand.ts';
 
 /** A livery with all that it takes to draw it. */
 export interface Scene {
@@ -261,6 +265,11 @@ export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedD
 /** Looks whether bytes are stored pixels. @throws InputError when they are not */
 export function checkPixels(task: { bytes: Uint8Array }): void {
   unpackPixels(task.bytes);
+}
+
+/** The islands of a template's sheets: where, how dense, under which colour and number; and what to know of them. */
+export function layout({ template }: { template: Template }): TemplateLayout {
+  return layoutOf(template);
 }
 
 /** A stored decal as PNG, its longer side at most `side`. */

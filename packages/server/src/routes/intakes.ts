@@ -1,0 +1,82 @@
+import express, { Router } from 'express';
+import { z } from 'zod';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { guessRoles } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { Decisions } from '@wet-lacquer/core/intake/understood.ts';
+import type { Services } from '../host/services.ts';
+import { getBlobs, putBlob } from '../store/blobs.ts';
+import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
+import { putTemplate } from '../store/templates.ts';
+import { bodyOf, bytesOf, idOf } from './http.ts';
+
+const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
+const FileName = z.object({ name: z.string().min(1).max(400) });
+const MAKE_MS = 300_000;
+
+/** What painters bring to make templates of: files are looked at one by one, and nothing becomes a template before it is settled. */
+export function intakes({ db, threads, queue }: Services): Router {
+  const router = Router();
+
+  router.post('/', async (req, res) => {
+    res.status(201).json({ id: await createIntake(db, bodyOf(NewIntake, req.body).name) });
+  });
+
+  router.get('/:id', async (req, res) => {
+    const { name, files } = await getIntake(db, idOf(req.params.id));
+    const guesses = guessRoles(files.flatMap(asTexture));
+    res.json({
+      name,
+      files: files.map(({ understood, intakeId: _intake, order: _order, blob: _blob, ...file }) => ({
+        ...file,
+        understood: understood?.kind === 'texture' ? { ...understood, look: undefined } : understood,
+        guess: guesses.get(file.name) ?? null,
+      })),
+    });
+  });
+
+  /** The file itself is the body; its path comes as a query value. */
+  router.post('/:id/files', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+    const id = idOf(req.params.id);
+    await addIntakeFile(db, id, bodyOf(FileName, req.query).name, bytesOf(req.body));
+    await queue.send('understand', id);
+    res.status(202).json({});
+  });
+
+  router.delete('/:id', async (req, res) => {
+    await deleteIntake(db, idOf(req.params.id));
+    res.status(204).end();
+  });
+
+  router.post('/:id/template', async (req, res) => {
+    const id = idOf(req.params.id);
+    const decisions = bodyOf(Decisions, req.body);
+    const { files } = await getIntake(db, id);
+    const wanted = new Set([
+      ...(decisions.model ? [decisions.model] : []),
+      ...decisions.sheets.flatMap((sheet) => [sheet.colour, sheet.layered].filter((name) => name !== null)),
+    ]);
+    const rows = files.filter((file) => wanted.has(file.name));
+    for (const name of wanted)
+      if (!rows.some((file) => file.name === name)) throw new InputError(`"${name}" is no longer among the files.`);
+    const blobs = await getBlobs(
+      db,
+      rows.map((file) => file.blob),
+    );
+    const bytes = new Map(rows.map((file) => [file.name, blobs.get(file.blob)!]));
+    const made = await threads.run('makeTemplate', { decisions, files: bytes }, AbortSignal.timeout(MAKE_MS));
+    const hash = await db.transaction(async (tx) => {
+      for (const content of made.blobs.values()) await putBlob(tx, content);
+      return putTemplate(tx, made.document);
+    });
+    await deleteIntake(db, id);
+    res.status(201).json({ hash, remarks: made.remarks });
+  });
+
+  return router;
+}
+
+function asTexture({ name, blob, understood }: IntakeFile) {
+  if (understood?.kind !== 'texture') return [];
+  const { width, height, look } = understood;
+  return [{ name, width, height, hash: blob, look: { ...look, small: Float32Array.from(look.small) } }];
+}

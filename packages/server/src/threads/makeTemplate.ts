@@ -1,0 +1,285 @@
+/** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
+import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
+import type { Decisions, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
+import { nodesIn } from '@wet-lacquer/core/layered/layered.ts';
+import { layersOf, type FlatLayer } from '@wet-lacquer/core/layered/layersOf.ts';
+import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
+import { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { Template, type TemplateGuide, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
+import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
+import { hashOf } from '../store/blobs.ts';
+import { fileKind, readLayered, texture } from './understand.ts';
+
+export interface MadeTemplate {
+  document: Template;
+  /** Stored pixels that the template refers to, by hash. */
+  blobs: Map<string, Uint8Array>;
+  /** What could not be taken over as it was, in sentences. */
+  remarks: string[];
+}
+
+/** @param files bytes of the files that the decisions name @throws InputError in one sentence */
+export async function makeTemplate(task: {
+  decisions: Decisions;
+  files: Map<string, Uint8Array>;
+}): Promise<MadeTemplate> {
+  const { decisions, files } = task;
+  const blobs = new Map<string, Uint8Array>();
+  const remarks: string[] = [];
+  const keep = (image: Image8) => {
+    const bytes = packPixels(image);
+    const hash = hashOf(bytes);
+    blobs.set(hash, bytes);
+    return hash;
+  };
+  const bytesOf = (name: string) => {
+    const bytes = files.get(name);
+    if (!bytes) throw new InputError(`"${name}" is no longer among the files.`);
+    return bytes;
+  };
+
+  const sheets: TemplateSheet[] = [];
+  const guides: TemplateGuide[] = [];
+  const begin: Record<string, Layer[]> = {};
+  const specFiles: SpecFile[] = [];
+  const keys = new Set<string>();
+  for (const wanted of decisions.sheets) {
+    const key = uniqueKey(wanted.name, keys);
+    let size = { width: wanted.side, height: wanted.side };
+    let facts: TextureFacts | null = null;
+    const layers: Layer[] = [];
+    if (wanted.colour) {
+      const bytes = bytesOf(wanted.colour);
+      const kind = fileKind(bytes, wanted.colour);
+      if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture')
+        throw new InputError(`"${wanted.colour}" is not a texture.`);
+      const read = await texture(bytes, kind);
+      facts = read.facts;
+      size = { width: facts.width, height: facts.height };
+      layers.push(
+        pictureLayer(
+          { name: 'Original', image: read.image, left: 0, top: 0, hidden: false, opacity: 1, blend: 'normal' },
+          keep,
+          { locked: true },
+        ),
+      );
+    }
+    if (wanted.layered) {
+      const bytes = bytesOf(wanted.layered);
+      const kind = fileKind(bytes, wanted.layered);
+      if (kind !== 'psd' && kind !== 'ora') throw new InputError(`"${wanted.layered}" is not a layered file.`);
+      const file = await readLayered(bytes, kind);
+      if (facts && (file.width !== size.width || file.height !== size.height))
+        throw new InputError(
+          `"${wanted.layered}" is ${file.width} x ${file.height}, but "${wanted.colour}" is ${size.width} x ${size.height}: they cannot be one sheet.`,
+        );
+      size = { width: file.width, height: file.height };
+      const proposed = proposeRoles(file);
+      const own = decisions.roles[wanted.layered] ?? {};
+      const roles = new Map(
+        nodesIn(file.nodes).map(({ node }, i) => [node, own[String(i)] ?? proposed.get(node)!.role]),
+      );
+      const art = layersOf(file.nodes, file, (node) => roles.get(node) === 'art' || roles.get(node) === 'data');
+      if (art.length > 0) {
+        // The layered art stands for the original, which stays at hand below it.
+        for (const [i, layer] of layers.entries()) layers[i] = { ...layer, hidden: true };
+        for (const layer of art) {
+          layers.push(pictureLayer(layer, keep));
+          if (layer.merged) remarks.push(`"${layer.name}" of ${wanted.layered} comes as one picture.`);
+        }
+      }
+      for (const guide of layersOf(file.nodes, file, (node) => roles.get(node) === 'guide')) {
+        const { image, left, top, name } = guide;
+        guides.push({
+          key: `${key}-${guides.length + 1}`,
+          name,
+          sheet: key,
+          blob: keep(image),
+          left,
+          top,
+          width: image.width,
+          height: image.height,
+        });
+      }
+      for (const { layer, what } of file.losses) remarks.push(`${wanted.layered}, "${layer}": ${what}`);
+    }
+    const alpha = !facts || facts.alpha === 'none' ? 'none' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
+    sheets.push({ key, name: wanted.name, ...size, alpha, axis: null });
+    begin[key] = layers;
+    specFiles.push(specFileFor(key, wanted.colour, facts, remarks));
+  }
+
+  const read = decisions.model ? await readModel(bytesOf(decisions.model), decisions.model) : boards(sheets);
+  const byMaterial = new Map(decisions.sheets.map((sheet, i) => [sheet.material, sheets[i].key]));
+  const names = new Map<string, number>();
+  const parts = read.groups.map(({ name, material, first, count }, i) => {
+    const plain = name.trim() || material || `part ${i + 1}`;
+    const times = (names.get(plain) ?? 0) + 1;
+    names.set(plain, times);
+    return {
+      key: `p${i + 1}`,
+      name: times > 1 ? `${plain} ${times}` : plain,
+      sheet: byMaterial.get(material) ?? null,
+      first,
+      count,
+      hex: null,
+    };
+  });
+  const subject = { sheets, parts, mesh: read.mesh };
+  const withAxis = sheets.map((sheet) => ({ ...sheet, axis: symmetryAxis(subject, sheet.key) }));
+  for (const sheet of sheets)
+    if (decisions.model && !islandsOf(subject).some((island) => island.sheet === sheet.key))
+      remarks.push(`No part of the model wears ${sheet.name}.`);
+
+  const key = slugOf(decisions.name) || 'subject';
+  const ownSpec = DeliverySpec.parse({
+    schema: 1,
+    key: `as-original-${key}`,
+    version: 1,
+    game: slugOf(decisions.game) || 'game',
+    gameName: decisions.game,
+    folder: '{livery.key}/',
+    files: specFiles,
+    sidecars: [],
+    liveryKey: {
+      allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
+      says: 'lower-case letters, digits and hyphens',
+      maxLength: 60,
+    },
+    maxSide: 16384,
+    ground: '#808080',
+    after: 'Put the files where the game keeps its own, and keep a copy of those.',
+  });
+  const document = Template.parse({
+    schema: 1,
+    key,
+    name: decisions.name,
+    game: ownSpec.game,
+    gameName: decisions.game,
+    spec: { key: ownSpec.key, version: 1 },
+    sheets: withAxis,
+    parts,
+    mesh: read.mesh,
+    guides,
+    begin,
+    ownSpec,
+  });
+  return { document, blobs, remarks };
+}
+
+async function readModel(bytes: Uint8Array, name: string): Promise<ReadMesh> {
+  const kind = fileKind(bytes, name);
+  if (kind === 'glb') return readGlb(bytes);
+  if (kind === 'obj') return readObj(new TextDecoder().decode(bytes));
+  throw new InputError(`"${name}" is not a model.`);
+}
+
+/** Without a model each sheet stands upright as a board, a metre high, one beside the other. */
+function boards(sheets: readonly TemplateSheet[]): ReadMesh {
+  const mesh = { positions: [] as number[], normals: [] as number[], uvs: [] as number[], indices: [] as number[] };
+  let left = 0;
+  const groups = sheets.map((sheet, i) => {
+    const width = sheet.width / sheet.height;
+    mesh.positions.push(left, 0, 0, left + width, 0, 0, left + width, 1, 0, left, 1, 0);
+    mesh.normals.push(...Array.from({ length: 4 }, () => [0, 0, 1]).flat());
+    mesh.uvs.push(0, 1, 1, 1, 1, 0, 0, 0);
+    mesh.indices.push(...[0, 1, 2, 0, 2, 3].map((k) => i * 4 + k));
+    left += width + 0.1;
+    return { name: sheet.name, material: sheet.key, first: i * 2, count: 2 };
+  });
+  return { mesh, groups };
+}
+
+function pictureLayer(
+  layer: Omit<FlatLayer, 'merged'>,
+  keep: (image: Image8) => string,
+  more: { locked?: boolean } = {},
+): Layer {
+  const { image, left, top, hidden, blend } = layer;
+  return Layer.parse({
+    kind: 'picture',
+    id: newLayerId(),
+    name: layer.name.trim().slice(0, 80) || 'Layer',
+    phase: 'Base',
+    hidden,
+    locked: more.locked ?? false,
+    opacity: Math.round(layer.opacity * 1000) / 10,
+    blend,
+    parts: [],
+    blob: keep(image),
+    left,
+    top,
+    width: image.width,
+    height: image.height,
+  });
+}
+
+/** "Match the original": a rule that gives back the format, header, colour space, mips and name of the file that came. */
+function specFileFor(sheet: string, name: string | null, facts: TextureFacts | null, remarks: string[]): SpecFile {
+  const stem = name ? name.replace(/\.[^./]*$/, '') : '{livery.key}_{sheet.key}';
+  const base = {
+    map: 'colour',
+    sheets: [sheet],
+    mipFilter: 'kaiser' as const,
+    flip: false,
+    freeClear: false,
+    padding: 16,
+  };
+  if (!facts || !name)
+    return SpecFile.parse({
+      ...base,
+      name: `${stem}.png`,
+      container: 'png',
+      format: 'rgba8',
+      header: 'legacy',
+      colourSpace: 'srgb',
+      mips: 'none',
+      alpha: 'keep',
+    });
+  const alpha = facts.alpha === 'none' ? 'opaque' : 'keep';
+  if (facts.container === 'dds') {
+    const known = SpecFile.shape.format.safeParse(facts.format);
+    if (!known.success)
+      remarks.push(`${name} is ${facts.compression}, which is not written; its rule says RGBA8 instead.`);
+    return SpecFile.parse({
+      ...base,
+      name: `${stem}.dds`,
+      container: 'dds',
+      format: known.success ? known.data : 'rgba8',
+      header: facts.header ?? 'legacy',
+      colourSpace: facts.colourSpace === 'linear' ? 'linear' : 'srgb',
+      mips: facts.mips > 1 ? 'full' : 'none',
+      alpha,
+    });
+  }
+  const container = facts.container === 'tga' ? 'tga' : 'png';
+  if (facts.container === 'jpeg' || facts.container === 'webp')
+    remarks.push(`${name} is ${facts.container === 'jpeg' ? 'JPEG' : 'WebP'}; its rule says PNG, which loses nothing.`);
+  return SpecFile.parse({
+    ...base,
+    name: `${stem}.${container}`,
+    container,
+    format: container === 'tga' && alpha === 'opaque' ? 'bgr8' : 'rgba8',
+    header: 'legacy',
+    colourSpace: 'srgb',
+    mips: 'none',
+    alpha,
+  });
+}
+
+/** A key that is free: lower-case letters, digits and hyphens, beginning with a letter. */
+function uniqueKey(name: string, taken: Set<string>): string {
+  const slug = slugOf(name);
+  const stem = (/^[a-z]/.test(slug) ? slug : `sheet-${slug}`).replace(/-$/, '').slice(0, 36);
+  let key = stem;
+  for (let n = 2; taken.has(key); n++) key = `${stem}-${n}`;
+  taken.add(key);
+  return key;
+}

@@ -1,0 +1,242 @@
+/** Says what a file that a painter brought is, and what of it can be used; runs in threads. */
+import sharp from 'sharp';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { readGlb, readObj, subjectOf, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
+import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
+import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
+import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
+import type { LayeredFacts, ModelFacts, TextureFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
+import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
+import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
+import { readOra } from '@wet-lacquer/core/layered/ora.ts';
+import { isPsd, readPsd } from '@wet-lacquer/core/layered/psd.ts';
+import { alphaKind, newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
+import { examineLayout } from '@wet-lacquer/core/surface/layout.ts';
+import { MAX_SIDE, readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
+import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
+import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
+import { decodePicture, png } from './tasks.ts';
+
+export interface Looked {
+  understood: Understood;
+  /** Small PNG of what it looks like; null: it does not look like anything. */
+  preview: Uint8Array | null;
+  /** For a layered file: where our picture and its own differ, as PNG; null: they do not, or it has none. */
+  difference: Uint8Array | null;
+}
+
+export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'obj' | 'zip' | 'picture' | 'other';
+
+/** What a file is, by its first bytes, and by its ending only where the bytes do not say. */
+export function fileKind(bytes: Uint8Array, name: string): FileKind {
+  const head = String.fromCharCode(...bytes.subarray(0, 4));
+  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  if (head === 'DDS ') return 'dds';
+  if (head === 'glTF') return 'glb';
+  if (isPsd(bytes)) return 'psd';
+  if (isZip(bytes)) return isOra(bytes) ? 'ora' : 'zip';
+  if (head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || (head === 'RIFF' && ending === 'webp'))
+    return 'picture';
+  if (ending === 'tga' || ending === 'obj') return ending;
+  if (['png', 'jpg', 'jpeg', 'webp', 'psd', 'psb', 'dds', 'glb', 'ora'].includes(ending))
+    throw new InputError(
+      `This file does not hold what its ending says: it is not ${ending.toUpperCase()}, or it is cut off.`,
+    );
+  return 'other';
+}
+
+const isOra = (bytes: Uint8Array) => {
+  try {
+    const zip = openZip(bytes);
+    return zip.entries.some((entry) => entry.name === 'stack.xml');
+  } catch {
+    return false;
+  }
+};
+
+/**
+ * @param progress one 32-bit number in shared memory, set to 0..1000 while a long file is read
+ * @throws InputError in one sentence
+ */
+export async function understand(task: {
+  bytes: Uint8Array;
+  name: string;
+  progress?: SharedArrayBuffer;
+}): Promise<Looked> {
+  const { bytes, name } = task;
+  if (bytes.length === 0) throw new InputError('This file is empty.');
+  const gauge = task.progress ? new Int32Array(task.progress) : null;
+  const each = (from: number, to: number) => (done: number) => {
+    if (gauge) Atomics.store(gauge, 0, Math.round((from + (to - from) * done) * 1000));
+  };
+  const kind = fileKind(bytes, name);
+  switch (kind) {
+    case 'psd':
+    case 'ora': {
+      const file = await readLayered(bytes, kind, each(0, 0.6));
+      return layered(file, each(0.6, 1));
+    }
+    case 'glb':
+      return { understood: modelFacts(await readGlb(bytes)), preview: null, difference: null };
+    case 'obj':
+      return { understood: modelFacts(readObj(new TextDecoder().decode(bytes))), preview: null, difference: null };
+    case 'zip':
+      return {
+        understood: {
+          kind: 'other',
+          what: `an archive of ${openZip(bytes).entries.filter((e) => !e.folder).length} files`,
+        },
+        preview: null,
+        difference: null,
+      };
+    case 'other':
+      return {
+        understood: { kind: 'other', what: 'nothing that goes into a template; it stays as it is' },
+        preview: null,
+        difference: null,
+      };
+    default: {
+      const { image, facts } = await texture(bytes, kind);
+      return { understood: facts, preview: await thumb(image), difference: null };
+    }
+  }
+}
+
+export const readLayered = (
+  bytes: Uint8Array,
+  kind: 'psd' | 'ora',
+  each?: (done: number) => void,
+): Promise<LayeredFile> =>
+  kind === 'psd'
+    ? Promise.resolve(readPsd(bytes, each))
+    : readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each);
+
+/** Pixels and facts of a finished texture. @throws InputError */
+export async function texture(
+  bytes: Uint8Array,
+  kind: 'dds' | 'tga' | 'picture',
+): Promise<{ image: Image8; facts: TextureFacts }> {
+  const image =
+    kind === 'dds' ? readDdsLevel(bytes, 0) : kind === 'tga' ? readTga(bytes) : await decodePicture(bytes, MAX_SIDE);
+  const look = lookOfTexture(image);
+  const common = {
+    kind: 'texture' as const,
+    width: image.width,
+    height: image.height,
+    alpha: alphaKind(image),
+    look: { ...look, small: [...look.small] },
+  };
+  if (kind === 'dds') {
+    const { format, compression, header, colourSpace, mips, mipsExpected } = readDdsFacts(bytes);
+    return {
+      image,
+      facts: { ...common, container: 'dds', format, compression, header, colourSpace, mips, mipsExpected },
+    };
+  }
+  const rest = { header: null, mips: 1, mipsExpected: fullMipCount(image.width, image.height) };
+  if (kind === 'tga') {
+    const facts = readTgaFacts(bytes);
+    const compression = `${facts.colours}, ${facts.bits} bits${facts.rle ? ', run lengths' : ''}`;
+    return {
+      image,
+      facts: {
+        ...common,
+        ...rest,
+        container: 'tga',
+        format: facts.alphaBits > 0 ? 'bgra8' : 'bgr8',
+        compression,
+        colourSpace: 'unknown',
+      },
+    };
+  }
+  const meta = await sharp(bytes).metadata();
+  const container = meta.format as 'png' | 'jpeg' | 'webp';
+  const compression = `${meta.channels} channels, ${meta.depth}${meta.isProgressive ? ', progressive' : ''}${meta.isPalette ? ', palette' : ''}`;
+  const colourSpace = meta.icc ? `${meta.space}, with a profile` : (meta.space ?? 'unknown');
+  return {
+    image,
+    facts: { ...common, ...rest, container, format: meta.hasAlpha ? 'rgba8' : 'bgr8', compression, colourSpace },
+  };
+}
+
+async function layered(file: LayeredFile, each: (done: number) => void): Promise<Looked> {
+  const roles = proposeRoles(file);
+  const ours = compositeLayered(file, (done) => each(done * 0.8));
+  const understood: LayeredFacts = {
+    kind: 'layered',
+    format: file.kind,
+    width: file.width,
+    height: file.height,
+    depth: file.depth,
+    layers: nodesIn(file.nodes).map(({ node, path }) => ({
+      name: node.name,
+      path: [...path],
+      kind: node.kind,
+      content: node.kind === 'layer' ? node.content : 'group',
+      hidden: node.hidden,
+      opacity: node.opacity,
+      blend: node.kind === 'group' && node.passThrough ? 'pass through' : node.blend,
+      masked: node.mask !== null && !node.mask.disabled,
+      clipped: node.clipped,
+      ...roles.get(node)!,
+    })),
+    losses: [...file.losses],
+    agreement: null,
+  };
+  let difference: Uint8Array | null = null;
+  if (file.merged) {
+    const { picture, agreement } = agreementOf(ours, file.merged);
+    understood.agreement = agreement;
+    if (agreement.apart > 0) difference = await thumb(picture, 512);
+  }
+  each(1);
+  return { understood, preview: await thumb(ours, 512), difference };
+}
+
+/** How near our composite is to the file's own picture. Colour counts as far as it covers. */
+export function agreementOf(ours: Image8, merged: Image8) {
+  const picture = newImage(ours.width, ours.height);
+  const [a, b, out] = [ours.data, merged.data, picture.data];
+  let apart = 0;
+  let squares = 0;
+  for (let i = 0; i < a.length; i += 4) {
+    const [aa, ba] = [a[i + 3], b[i + 3]];
+    let most = aa > ba ? aa - ba : ba - aa;
+    for (let c = 0; c < 3; c++) {
+      // Laid over mid grey: colour under clear texels does not count.
+      const d = Math.abs(a[i + c] * aa + 128 * (255 - aa) - b[i + c] * ba - 128 * (255 - ba)) / 255;
+      squares += d * d;
+      if (d > most) most = d;
+    }
+    if (most > 2) apart++;
+    const strength = most > 31 ? 255 : (most * 8) | 0;
+    out[i] = strength;
+    out[i + 1] = (strength * 0.35) | 0;
+    out[i + 2] = 40;
+    out[i + 3] = 255;
+  }
+  const texels = ours.width * ours.height;
+  const mean = squares / (3 * texels);
+  const psnr = mean === 0 ? 99 : Math.min(99, 10 * Math.log10((255 * 255) / mean));
+  return { picture, agreement: { psnr, apart: apart / texels } };
+}
+
+function modelFacts(read: ReadMesh): ModelFacts {
+  const subject = subjectOf(read);
+  return {
+    kind: 'model',
+    triangles: read.mesh.indices.length / 3,
+    vertices: read.mesh.positions.length / 3,
+    groups: read.groups.map(({ name, material, count }) => ({ name, material, triangles: count })),
+    notes: examineLayout(subject, islandsOf(subject)),
+  };
+}
+
+/** A small PNG, its longer side at most `side`. */
+export async function thumb(image: Image8, side = 256): Promise<Uint8Array> {
+  const { width, height, data } = image;
+  if (Math.max(width, height) <= side) return png(image);
+  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(side, side, { fit: 'inside' });
+  return new Uint8Array(await small.png().toBuffer());
+}
