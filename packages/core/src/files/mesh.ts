@@ -2,6 +2,7 @@
 import { WebIO, type Primitive } from '@gltf-transform/core';
 import { OBJLoader } from 'three/examples/jsm/loaders/OBJLoader.js';
 import { InputError } from '../errors.ts';
+import { faceOf } from '../surface/islands.ts';
 import type { MeshData, Subject } from '../livery/template.ts';
 
 export interface ReadMesh {
@@ -93,30 +94,51 @@ class Builder {
     },
   ): void {
     const { mesh } = this;
-    const base = mesh.positions.length / 3;
     const vertices = part.positions.length / 3;
     const count = part.indices?.length ?? vertices;
     if (mesh.indices.length + count > MAX_INDICES)
       throw new InputError('This model has more than two million triangles.');
     const first = mesh.indices.length / 3;
-    for (let i = 0; i < count; i++) {
-      const index = part.indices ? part.indices[i] : i;
-      if (index >= vertices)
-        throw new InputError(`The mesh "${name}" points at vertex ${index}, but has only ${vertices}.`);
-      mesh.indices.push(base + index);
-    }
-    const copy = (from: ArrayLike<number> | null, to: number[], values: number) => {
+    // Meshes of one file often share their vertices: only those that this one uses are taken.
+    const taken = new Map<number, number>();
+    const copy = (from: ArrayLike<number> | null, to: number[], at: number, values: number) => {
       for (let i = 0; i < values; i++) {
-        const value = from ? from[i] : 0;
+        const value = from ? from[at * values + i] : 0;
         if (!Number.isFinite(value))
           throw new InputError(`The mesh "${name}" holds a coordinate that is not a number.`);
         to.push(value);
       }
     };
-    copy(part.positions, mesh.positions, vertices * 3);
-    copy(part.normals, mesh.normals, vertices * 3);
-    copy(part.uvs, mesh.uvs, vertices * 2);
+    for (let i = 0; i < count - (count % 3); i++) {
+      const index = part.indices ? part.indices[i] : i;
+      if (index >= vertices)
+        throw new InputError(`The mesh "${name}" points at vertex ${index}, but has only ${vertices}.`);
+      let own = taken.get(index);
+      if (own === undefined) {
+        own = mesh.positions.length / 3;
+        taken.set(index, own);
+        copy(part.positions, mesh.positions, index, 3);
+        copy(part.normals, mesh.normals, index, 3);
+        copy(part.uvs, mesh.uvs, index, 2);
+      }
+      mesh.indices.push(own);
+    }
+    if (!part.normals) this.faceNormals(first);
     this.groups.push({ name, material, first, count: Math.floor(count / 3) });
+  }
+
+  /** Normals of triangles from `first` on, for meshes that come without: those of the faces around each vertex, by their size. */
+  private faceNormals(first: number): void {
+    const { mesh } = this;
+    for (let t = first; t < mesh.indices.length / 3; t++) {
+      const face = faceOf(mesh, t);
+      for (let k = 0; k < 3; k++) for (let c = 0; c < 3; c++) mesh.normals[mesh.indices[t * 3 + k] * 3 + c] += face[c];
+    }
+    for (const v of new Set(mesh.indices.slice(first * 3))) {
+      const n = mesh.normals.slice(v * 3, v * 3 + 3);
+      const length = Math.sqrt(n[0] * n[0] + n[1] * n[1] + n[2] * n[2]) || 1;
+      for (let c = 0; c < 3; c++) mesh.normals[v * 3 + c] = n[c] / length;
+    }
   }
 
   done(): ReadMesh {

@@ -21,6 +21,7 @@ import {
 } from '../testing/textures.ts';
 import { guessRoles, type FileRole, type FolderTexture } from './fileRoles.ts';
 import { proposeRoles } from './layerRoles.ts';
+import { proposeSheets, type SettleFile } from './settle.ts';
 import { lookOfTexture } from './textureLook.ts';
 import { wordsOf } from './words.ts';
 
@@ -271,5 +272,59 @@ describe('layers of a layered file', () => {
     expect(same.role).toBe('guide');
     expect(same.reason).toMatch(/violet/);
     expect(other.role).toBe('art');
+  });
+});
+
+describe('what a template would be', () => {
+  const file = (name: string, kind: 'texture' | 'layered', role: FileRole = 'colour'): SettleFile => ({
+    name,
+    understood: { kind },
+    guess: kind === 'texture' ? { role, reason: '', sure: 1, copy: null } : null,
+  });
+  const model = (...materials: string[]) => ({
+    name: 'm.glb',
+    groups: materials.map((material) => ({ material, triangles: 1 })),
+  });
+  const pairs = (files: SettleFile[], of: ReturnType<typeof model> | null) =>
+    proposeSheets(files, of).map(({ material, colour, layered }) => [material, colour, layered]);
+
+  test('materials get the textures and layered files whose names say the same', () => {
+    const files = [
+      file('pack/skimmer_hull_d.dds', 'texture'),
+      file('pack/skimmer_hull_n.dds', 'texture', 'normal'),
+      file('pack/skimmer_deck_d.dds', 'texture'),
+      file('pack/Skimmer Deck Template.psd', 'layered'),
+    ];
+    expect(pairs(files, model('skimmer_hull', 'skimmer_deck', 'skimmer_glass'))).toEqual([
+      ['skimmer_hull', 'pack/skimmer_hull_d.dds', null],
+      ['skimmer_deck', 'pack/skimmer_deck_d.dds', 'pack/Skimmer Deck Template.psd'],
+    ]);
+  });
+
+  test('one material and one texture belong together, whatever they are called', () => {
+    expect(pairs([file('0041.dds', 'texture')], model('lambert1'))).toEqual([['lambert1', '0041.dds', null]]);
+  });
+
+  test('without a model each colour texture is a sheet, and a layered file goes to the one of its name', () => {
+    const files = [
+      file('coat.tga', 'texture'),
+      file('boots.tga', 'texture'),
+      file('coat work.ora', 'layered'),
+      file('extra.psd', 'layered'),
+    ];
+    expect(pairs(files, null)).toEqual([
+      ['coat.tga', 'coat.tga', 'coat work.ora'],
+      ['boots.tga', 'boots.tga', null],
+      ['extra.psd', null, 'extra.psd'],
+    ]);
+  });
+
+  test('copies are no sheets of their own', () => {
+    const copy = file('coat_low.tga', 'texture');
+    const files = [
+      file('coat.tga', 'texture'),
+      { ...copy, guess: { ...copy.guess!, copy: { kind: 'size', of: 'coat.tga' } as const } },
+    ];
+    expect(pairs(files, null)).toEqual([['coat.tga', 'coat.tga', null]]);
   });
 });

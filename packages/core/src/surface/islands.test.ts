@@ -6,6 +6,7 @@ import { randomFrom } from '../testing/images.ts';
 import { demoBytes } from '../testing/scenes.ts';
 import { islandsOf } from './islands.ts';
 import { densityOf, examineLayout, sheetCover } from './layout.ts';
+import { symmetryAxis } from './symmetry.ts';
 import { LOCATOR_COLOURS, LOCATOR_DIFFERENCE, locatorOf, neighbours } from './locator.ts';
 
 interface Quad {
@@ -79,7 +80,7 @@ describe('islands', () => {
     const notes = examineLayout(folded, islands);
     expect(notes.map((n) => n.kind)).toEqual(['overlap', 'mirrored', 'bare']);
     expect(notes[0].text).toBe('Islands 1 and 2 (starboard and port) lie on one another.');
-    expect(notes[0].means).toMatch(/reads backwards/);
+    expect(notes[0].means).toMatch(/lettering backwards/);
     expect(notes[1].parts).toEqual(['port']);
   });
 
@@ -253,4 +254,31 @@ describe('the locator', () => {
       }
     },
   );
+});
+
+describe('the symmetry axis', () => {
+  const template = Template.parse(JSON.parse(new TextDecoder().decode(demoBytes('turnstone.template.json'))));
+
+  test('of the demo’s sheets is found from the mesh where they have one', () => {
+    for (const sheet of template.sheets) {
+      const found = symmetryAxis(template, sheet.key);
+      if (!found || !sheet.axis) continue;
+      expect(found.kind).toBe(sheet.axis.kind);
+      expect(Math.abs(found.at - sheet.axis.at)).toBeLessThanOrEqual(1);
+    }
+    expect(template.sheets.some((sheet) => sheet.axis && symmetryAxis(template, sheet.key))).toBe(true);
+  });
+
+  test('a sheet laid out without symmetry has none', () => {
+    const random = randomFrom(9);
+    const askew = quads(
+      Array.from({ length: 12 }, (_, i) => ({
+        part: `q${i}`,
+        at: [random() * 9, random() * 9, random()],
+        size: [1, 1],
+        uv: [i / 12, random() / 2, (i + 0.8) / 12, 0.5 + random() / 2],
+      })),
+    );
+    expect(symmetryAxis(askew, 'face')).toBeNull();
+  });
 });

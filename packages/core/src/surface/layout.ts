@@ -142,29 +142,32 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
 
   const texels = new Map<number, number>();
   for (const number of cover.island) texels.set(number, (texels.get(number) ?? 0) + 1);
-  for (const [a, b, both] of cover.shared) {
-    if (both < OVERLAP_TEXELS) continue;
-    const first = byNumber.get(a)!;
-    const second = byNumber.get(b)!;
-    if (a === b) {
-      notes.push(
-        note(
-          'overlap',
-          [first],
-          `Island ${a} (${names([first])}) lies over itself.`,
-          'What is painted there shows in two places.',
-        ),
-      );
-      continue;
-    }
-    const share = Math.min(1, both / Math.max(1, texels.get(a) ?? 0));
-    const backwards = first.mirrored !== second.mirrored;
+  const paired = cover.shared.filter(([, , both]) => both >= OVERLAP_TEXELS);
+  for (const [a, b] of paired) {
+    if (a !== b) continue;
+    const island = byNumber.get(a)!;
     notes.push(
       note(
         'overlap',
-        [first, second],
-        `Islands ${a} and ${b} (${names([first, second])}) lie on one another${share > 0.98 ? '' : ` over ${Math.max(1, Math.round(share * 100))} % of ${a}`}.`,
-        `What is painted on one shows on the other${backwards ? ', where lettering reads backwards' : ''}.`,
+        [island],
+        `Island ${a} (${names([island])}) lies over itself.`,
+        'What is painted there shows in two places.',
+      ),
+    );
+  }
+  for (const pile of pilesOf(paired)) {
+    const list = pile.map((number) => byNumber.get(number)!);
+    const covered = paired.filter(([a, b]) => a !== b && pile.includes(a));
+    const share = Math.min(1, covered[0][2] / Math.max(1, texels.get(covered[0][0]) ?? 0));
+    const partly =
+      pile.length > 2 || share > 0.98 ? '' : ` over ${Math.max(1, Math.round(share * 100))} % of ${pile[0]}`;
+    const backwards = list.some((island) => island.mirrored !== list[0].mirrored);
+    notes.push(
+      note(
+        'overlap',
+        list,
+        `Islands ${namesOf(pile.map(String))} (${names(list)}) lie on one another${partly}.`,
+        `What is painted on one shows on the other${pile.length > 2 ? 's' : ''}${backwards ? ', on some of them with lettering backwards' : ''}.`,
       ),
     );
   }
@@ -247,6 +250,19 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
     );
   }
   return notes;
+}
+
+/** Islands that lie on one another, directly or through others, in rising order. */
+function pilesOf(pairs: SheetCover['shared']): number[][] {
+  const piles: Set<number>[] = [];
+  for (const [a, b] of pairs) {
+    if (a === b) continue;
+    const touched = piles.filter((pile) => pile.has(a) || pile.has(b));
+    const joined = new Set([a, b, ...touched.flatMap((pile) => [...pile])]);
+    for (const pile of touched) piles.splice(piles.indexOf(pile), 1);
+    piles.push(joined);
+  }
+  return piles.map((pile) => [...pile].sort((x, y) => x - y));
 }
 
 const counted = (n: number, one: string, more: string) => `${n} ${n === 1 ? one : more}`;

@@ -1,0 +1,93 @@
+/** From what was understood of some files, what a template of them would most likely be; the painter settles the rest. */
+import type { FileGuess } from './fileRoles.ts';
+import type { Decisions, Understood } from './understood.ts';
+import { wordsOf } from './words.ts';
+
+export interface SettleFile {
+  readonly name: string;
+  readonly understood: Pick<Understood, 'kind'> | null;
+  readonly guess: FileGuess | null;
+}
+
+export interface SettleModel {
+  readonly name: string;
+  readonly groups: readonly { readonly material: string; readonly triangles: number }[];
+}
+
+const stem = (name: string) => name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+const words = (name: string) => new Set(wordsOf(stem(name)));
+
+/**
+ * Sheets are the model's materials, with the colour texture and the layered file whose names say the same; without a model, one sheet for
+ * each colour texture and for each layered file that belongs to none of them.
+ */
+export function proposeSheets(files: readonly SettleFile[], model: SettleModel | null): Decisions['sheets'] {
+  const colours = files
+    .filter((f) => f.understood?.kind === 'texture' && f.guess?.role === 'colour' && !f.guess.copy)
+    .map((f) => f.name);
+  const layered = files.filter((f) => f.understood?.kind === 'layered').map((f) => f.name);
+  const common = commonWords([...colours, ...layered, ...(model?.groups.map((g) => g.material) ?? [])]);
+  const sheet = (material: string, name: string): Decisions['sheets'][number] => ({
+    material,
+    name: name.slice(0, 60),
+    colour: null,
+    layered: null,
+    side: 2048,
+  });
+  if (!model) {
+    const sheets = colours.map((name) => ({ ...sheet(name, stem(name)), colour: name }));
+    const takes = pairUp(
+      sheets.map((s) => s.colour),
+      layered,
+      common,
+    );
+    sheets.forEach((s, i) => (s.layered = takes[i]));
+    const rest = layered.filter((name) => !takes.includes(name));
+    return [...sheets, ...rest.map((name) => ({ ...sheet(name, stem(name)), layered: name }))];
+  }
+  const materials = [...new Set(model.groups.map((g) => g.material))];
+  const sheets = materials.map((material) => sheet(material, material || 'Sheet'));
+  const paint = pairUp(materials, colours, common);
+  const layers = pairUp(materials, layered, common);
+  sheets.forEach((s, i) => {
+    s.colour = paint[i];
+    s.layered = layers[i];
+  });
+  // One material and one texture belong together whatever they are called.
+  if (sheets.length === 1) {
+    sheets[0].colour ??= colours.length === 1 ? colours[0] : null;
+    sheets[0].layered ??= layered.length === 1 ? layered[0] : null;
+  }
+  const found = sheets.filter((s) => s.colour || s.layered);
+  return found.length > 0 ? found : sheets;
+}
+
+/** Words that every name has tell nothing apart. */
+function commonWords(names: readonly string[]): Set<string> {
+  if (names.length < 2) return new Set();
+  return names.map(words).reduce((all, some) => new Set([...all].filter((word) => some.has(word))));
+}
+
+/** For each name the candidate that shares most words with it, none twice, the best pairs first. */
+function pairUp(
+  names: readonly (string | null)[],
+  candidates: readonly string[],
+  common: Set<string>,
+): (string | null)[] {
+  const pairs = names.flatMap((name, i) =>
+    candidates.map((candidate) => {
+      const [a, b] = [words(name ?? ''), words(candidate)];
+      const shared = [...a].filter((word) => b.has(word) && !common.has(word)).length;
+      // Of two that share as much, the one with fewer words of its own.
+      return { i, candidate, score: shared === 0 ? 0 : shared - b.size / 100 };
+    }),
+  );
+  const out: (string | null)[] = names.map(() => null);
+  const taken = new Set<string>();
+  for (const { i, candidate, score } of pairs.toSorted((a, b) => b.score - a.score)) {
+    if (score <= 0 || out[i] !== null || taken.has(candidate)) continue;
+    out[i] = candidate;
+    taken.add(candidate);
+  }
+  return out;
+}
