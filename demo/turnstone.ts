@@ -159,7 +159,6 @@ const patches: Patch[] = [
       ];
     },
     uv: (u, v) => [60 + u * 606, 1080 + v * 265],
-    inside: true,
   },
   {
     key: 'fin-port',
@@ -194,7 +193,6 @@ const patches: Patch[] = [
       const p = deckPoint(u, 2 * v - 1);
       return [40 + u * 944, 250 + (p[2] / 0.83) * 195];
     },
-    inside: true,
   },
   {
     key: 'cabin-port',
@@ -225,7 +223,6 @@ const patches: Patch[] = [
     rows: 8,
     at: (u, v) => cabin(0.02 + 0.4 * u, 0.3 + 0.4 * v),
     uv: (u, v) => [60 + u * 500, 1430 + v * 400],
-    inside: true,
   },
   {
     key: 'glass',
@@ -236,7 +233,6 @@ const patches: Patch[] = [
     rows: 10,
     at: (u, v) => cabin(0.42 + 0.575 * u, 0.3 + 0.4 * v),
     uv: () => [0, 0],
-    inside: true,
   },
   {
     key: 'duct',
@@ -324,6 +320,7 @@ const patches: Patch[] = [
     rows: 2,
     at: (u, v) => [xOf(u) * 1.01, 0.02, (2 * v - 1) * (beam(u) * 0.87 + 0.03)],
     uv: () => [0, 0],
+    inside: true,
   },
 ];
 

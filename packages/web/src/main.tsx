@@ -32,6 +32,18 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }),
       },
       {
+        path: '/templates',
+        lazy: async () => ({ Component: (await import('./screens/templates/TemplatesScreen.tsx')).TemplatesScreen }),
+      },
+      {
+        path: '/templates/bring/:id',
+        lazy: async () => ({ Component: (await import('./screens/templates/IntakeScreen.tsx')).IntakeScreen }),
+      },
+      {
+        path: '/templates/:hash',
+        lazy: async () => ({ Component: (await import('./screens/templates/TemplateScreen.tsx')).TemplateScreen }),
+      },
+      {
         path: '/decals',
         lazy: async () => ({ Component: (await import('./screens/decals/DecalsScreen.tsx')).DecalsScreen }),
       },

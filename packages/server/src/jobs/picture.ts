@@ -6,7 +6,8 @@ import { livery } from '../store/schema.ts';
 import type { Pool } from '../threads/pool.ts';
 import { sceneOf } from './scene.ts';
 
-const VIEW = { width: 560, height: 360, heading: 138, elevation: 16 };
+/** How a craft stands on its picture. */
+export const VIEW = { width: 560, height: 360, heading: 138, elevation: 16 };
 
 /** A revision of a livery on the turntable, as PNG. The latest one asked for is kept, so that it is drawn once. */
 export async function pictureOf(db: Db, threads: Pool, id: string, revision: number): Promise<Uint8Array> {

@@ -1,6 +1,10 @@
 import { Router } from 'express';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { shippedFont } from '../host/fonts.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import { VIEW } from '../jobs/picture.ts';
+import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, hashOf } from '../store/blobs.ts';
 import { getTemplate, listTemplates } from '../store/templates.ts';
@@ -9,19 +13,37 @@ import { sendForEver } from './http.ts';
 /** What liveries draw with: templates, fonts and blobs. All of it is named by its hash and never changes. */
 export function sources({ db, threads }: Services): Router {
   const router = Router();
+  const beginning = async (hash: string) =>
+    sceneOf(db, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
 
   router.get('/templates', async (_req, res) => {
     const all = await listTemplates(db);
     res.json(
-      all.map(({ hash, document: { key, name, game, gameName, sheets } }) => ({
+      all.map(({ hash, document: { key, name, game, gameName, sheets, parts, ownSpec } }) => ({
         hash,
         key,
         name,
         game,
         gameName,
         sheets,
+        parts: parts.length,
+        own: ownSpec !== undefined,
       })),
     );
+  });
+
+  /** The model with what a new livery begins with, as PNG. */
+  router.get('/templates/:hash/picture', async (req, res) => {
+    const scene = await beginning(req.params.hash);
+    sendForEver(res, 'png', await threads.run('picture', { scene, ...VIEW }));
+  });
+
+  /** A sheet with what a new livery begins with, about 1024 texels on its longer side at most, as PNG. */
+  router.get('/templates/:hash/sheets/:sheet', async (req, res) => {
+    const scene = await beginning(req.params.hash);
+    const sheet = scene.template.sheets.find((s) => s.key === req.params.sheet);
+    const step = sheet ? Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / 1024)) : 1;
+    sendForEver(res, 'png', await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step }));
   });
 
   /** Islands of the layout with their locator colours, and what a painter should know of them. */

@@ -92,7 +92,7 @@ export async function understand(task: {
       };
     case 'other':
       return {
-        understood: { kind: 'other', what: 'nothing that goes into a template; it stays as it is' },
+        understood: { kind: 'other', what: 'not for a template: it is left aside' },
         preview: null,
         difference: null,
       };

@@ -1,7 +1,9 @@
 import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
+import useSWR from 'swr';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { INK } from '../theme.ts';
 import { addLayer } from './actions.ts';
 import { MAKERS } from './buildup/makers.ts';
@@ -25,6 +27,9 @@ export function FindDialog({ onClose }: { onClose(): void }) {
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
   const sheetKey = useSession((s) => s.sheet);
+  const { data: layout } = useSWR<TemplateLayout>(`/templates/${livery.pins.template}/layout`, {
+    revalidateOnFocus: false,
+  });
   const wanted = text.trim().toLowerCase();
   const all: Found[] = [
     ...template.sheets.flatMap((sheet) =>
@@ -63,6 +68,22 @@ export function FindDialog({ onClose }: { onClose(): void }) {
       what: 'number, registration, team',
       go: () => useSession.setState({ column: 'particulars' }),
     },
+    ...(layout?.islands ?? []).map((island) => ({
+      key: `island ${island.number}`,
+      name: `Island ${island.number}`,
+      what: `on ${template.sheets.find((sheet) => sheet.key === island.sheet)?.name}`,
+      go: () => {
+        choose(null, island.sheet);
+        useSession.setState({ guides: new Set([...useSession.getState().guides, 'locator']) });
+        const { left, top, right, bottom } = island.box;
+        // The sheet is fitted when it comes; the island then comes to the middle.
+        setTimeout(() => {
+          const v = useView.getState();
+          const zoom = Math.min(4, (0.6 * v.width) / (right - left), (0.6 * v.height) / (bottom - top));
+          useView.setState({ ...v, zoom, x: (left + right) / 2, y: (top + bottom) / 2 });
+        }, 60);
+      },
+    })),
     { key: 'deliver', name: 'Deliver', what: 'screen', go: () => void navigate('deliver') },
     { key: 'bay', name: 'Test bay', what: 'screen', go: () => void navigate('/bay') },
   ];

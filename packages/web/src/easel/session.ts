@@ -1,7 +1,9 @@
 /** What this window looks at: which sheet, which layer, what the pointer is over. Nothing of it is saved with the livery. */
 import { create } from 'zustand';
 
-export type GuideKey = 'wire' | 'seams' | 'parts' | 'axis' | 'grid';
+/** Guides: those that follow from the template, and pictures that came with it. */
+export type GuideKey = 'wire' | 'seams' | 'parts' | 'axis' | 'grid' | 'locator' | 'ghost' | `own ${string}`;
+export const ownGuide = (key: string): GuideKey => `own ${key}`;
 export type Surround = 'black' | 'grey' | 'white';
 export type Column = 'chosen' | 'scheme' | 'particulars';
 

@@ -1,4 +1,6 @@
 /** What the server's routes answer with. */
+import type { FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
+import type { LayeredFacts, ModelFacts, OtherFacts, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
@@ -33,6 +35,9 @@ export interface TemplateCard {
   game: string;
   gameName: string;
   sheets: TemplateSheet[];
+  parts: number;
+  /** Made here from somebody's files, not one that came with the product. */
+  own: boolean;
 }
 
 export interface FontCard {
@@ -105,4 +110,23 @@ export interface GameFile {
   name: string;
   bytes: number;
   hash: string;
+}
+
+export interface IntakeFile {
+  name: string;
+  bytes: number;
+  state: 'waiting' | 'reading' | 'read' | 'failed';
+  /** 0..1, while it is read. */
+  progress: number;
+  understood: Omit<TextureFacts, 'look'> | LayeredFacts | ModelFacts | OtherFacts | null;
+  guess: FileGuess | null;
+  /** Blobs of PNGs. */
+  preview: string | null;
+  difference: string | null;
+  error: string | null;
+}
+
+export interface Intake {
+  name: string;
+  files: IntakeFile[];
 }

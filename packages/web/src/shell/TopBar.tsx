@@ -12,6 +12,7 @@ interface Props {
 
 const MAIN = [
   { to: '/', label: 'Liveries', end: true },
+  { to: '/templates', label: 'Templates' },
   { to: '/decals', label: 'Decals' },
   { to: '/bay', label: 'Test bay' },
 ];

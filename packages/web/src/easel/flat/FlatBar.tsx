@@ -4,8 +4,8 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
-import { useShown } from '../context.ts';
-import { useSession, type GuideKey, type Surround } from '../session.ts';
+import { useShown, useTemplate } from '../context.ts';
+import { ownGuide, useSession, type GuideKey, type Surround } from '../session.ts';
 import { GRID_FROM_ZOOM } from './guides.ts';
 import { fit, useView, zoomAt } from './view.ts';
 
@@ -16,6 +16,7 @@ const GUIDES: readonly { key: GuideKey; name: string }[] = [
   { key: 'axis', name: 'Symmetry axis' },
   { key: 'grid', name: 'Block grid, 4 x 4' },
 ];
+const LOCATOR = { key: 'locator' as const, name: 'Locator: islands by colour and number' };
 const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'black', name: 'Black' },
   { key: 'grey', name: 'Mid grey' },
@@ -26,6 +27,15 @@ const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderCol
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
 export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
   const { guides, surround } = useSession();
+  const template = useTemplate();
+  const offered = [
+    ...GUIDES,
+    LOCATOR,
+    ...(template.begin?.[sheet.key]?.length ? [{ key: 'ghost' as const, name: 'Ghost of the original' }] : []),
+    ...(template.guides ?? [])
+      .filter((guide) => guide.sheet === sheet.key)
+      .map((guide) => ({ key: ownGuide(guide.key), name: guide.name })),
+  ];
   const view = useView();
   const shown = useShown();
   const hover = useSession((s) => s.hover);
@@ -91,7 +101,7 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         {numbers}
       </output>
       <Menu anchorEl={menu?.at} open={menu?.what === 'guides'} onClose={close}>
-        {GUIDES.map(({ key, name }) => (
+        {offered.map(({ key, name }) => (
           <MenuItem key={key} dense disableRipple sx={{ py: 0 }} onClick={() => toggle(key)}>
             <FormControlLabel
               control={<Checkbox size="small" checked={guides.has(key)} tabIndex={-1} />}

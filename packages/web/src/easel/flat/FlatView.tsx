@@ -1,3 +1,4 @@
+import useSWR from 'swr';
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -10,6 +11,8 @@ import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
+import { useGuidePictures } from './guidePictures.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { Handles, useLetteringWidth } from './Handles.tsx';
 import { frameOf, holds, moved, type Point } from './placing.ts';
@@ -36,6 +39,11 @@ export function FlatView() {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [panning, setPanning] = useState(false);
   const [lettersReady, setLettersReady] = useState(false);
+  const hash = livery.pins.template;
+  const pictures = useGuidePictures(template, hash, sheetKey, guides);
+  const { data: layout } = useSWR<TemplateLayout>(guides.has('locator') ? `/templates/${hash}/layout` : null, {
+    revalidateOnFocus: false,
+  });
 
   useEffect(() => void document.fonts.load(GUIDE_FONT).then(() => setLettersReady(true)), []);
 
@@ -64,8 +72,8 @@ export function FlatView() {
     const canvas = over.current!;
     const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
-    drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides);
-  }, [view, sheet, surround, template, sheetKey, guides, lettersReady]);
+    drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides, { pictures, layout });
+  }, [view, sheet, surround, template, sheetKey, guides, lettersReady, pictures, layout]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;

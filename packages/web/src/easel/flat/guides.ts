@@ -1,7 +1,10 @@
 /** Guides are drawn on a canvas of their own above the art: two tones, so that they show on any paint. They are in no layer and no file. */
 import { partBoxes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import type { GuideKey } from '../session.ts';
+import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { labelSize, pathOf } from '../../parts/islandPaths.ts';
+import { ownGuide, type GuideKey } from '../session.ts';
+import type { GuidePictures } from './guidePictures.ts';
 import { toScreen, type View } from './view.ts';
 
 interface Drawn {
@@ -42,6 +45,7 @@ export function drawGuides(
   template: Template,
   sheetKey: string,
   guides: ReadonlySet<GuideKey>,
+  { pictures, layout }: { pictures: GuidePictures; layout: TemplateLayout | undefined },
 ): void {
   const ratio = devicePixelRatio;
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
@@ -66,6 +70,28 @@ export function drawGuides(
     ctx.setLineDash([]);
     ctx.globalAlpha = 1;
   };
+  const ghost = guides.has('ghost') ? pictures.ghosts.get(sheetKey) : undefined;
+  if (ghost) {
+    toSheet();
+    ctx.globalAlpha = 0.5;
+    ctx.drawImage(ghost, 0, 0, sheet.width, sheet.height);
+    ctx.globalAlpha = 1;
+  }
+  if (guides.has('locator') && layout) drawLocator(ctx, template, sheet, layout, toSheet);
+  for (const guide of template.guides ?? []) {
+    const shape = guides.has(ownGuide(guide.key)) && guide.sheet === sheetKey ? pictures.shapes.get(guide.key) : null;
+    if (!shape) continue;
+    toSheet();
+    const rim = 1 / view.zoom;
+    for (const [dx, dy] of [
+      [-rim, 0],
+      [rim, 0],
+      [0, -rim],
+      [0, rim],
+    ])
+      ctx.drawImage(shape.dark, guide.left + dx, guide.top + dy);
+    ctx.drawImage(shape.light, guide.left, guide.top);
+  }
   if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5, 'rgba(255,255,255,0.8)');
   if (guides.has('wire')) cased(paths.wire, 0.5, 'rgba(255,255,255,0.7)', [], wireStrength(view.zoom));
   if (guides.has('seams')) cased(paths.seams, 1.2, 'rgba(255,255,255,0.9)');
@@ -101,6 +127,37 @@ export function drawGuides(
       ctx.fillText(part.name, x + 4, y - 3, Math.max(20, room));
     }
   }
+}
+
+/** Every island in its colour, with its number; the art shows through a little. */
+function drawLocator(
+  ctx: CanvasRenderingContext2D,
+  template: Template,
+  sheet: TemplateSheet,
+  layout: TemplateLayout,
+  toSheet: () => void,
+): void {
+  toSheet();
+  const mine = layout.islands.filter((island) => island.sheet === sheet.key);
+  ctx.globalAlpha = 0.82;
+  for (const island of mine) {
+    ctx.fillStyle = island.colour;
+    ctx.fill(new Path2D(pathOf(template, sheet, island)));
+  }
+  ctx.globalAlpha = 1;
+  ctx.textAlign = 'center';
+  ctx.textBaseline = 'middle';
+  ctx.lineJoin = 'round';
+  for (const island of mine) {
+    const size = labelSize(island, sheet);
+    ctx.font = `600 ${size}px "Barlow Condensed"`;
+    ctx.lineWidth = size / 6;
+    ctx.strokeStyle = island.ink === '#000000' ? '#ffffff' : '#000000';
+    ctx.strokeText(String(island.number), island.label.x, island.label.y);
+    ctx.fillStyle = island.ink;
+    ctx.fillText(String(island.number), island.label.x, island.label.y);
+  }
+  ctx.textAlign = 'start';
 }
 
 /** Zoomed out, the wire's lines lie close together: they step back, so that the art can be seen through them. */

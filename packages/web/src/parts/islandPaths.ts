@@ -1,0 +1,55 @@
+/** Islands as outlines that a browser can fill. */
+import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
+
+/** All triangles of an island as one path of an SVG, in texels. */
+export function pathOf(template: Template, sheet: TemplateSheet, island: LayoutIsland): string {
+  return island.triangles
+    .map((t) => {
+      const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height).map((v) => Math.round(v * 8) / 8);
+      return `M${c[0]} ${c[1]}L${c[2]} ${c[3]}L${c[4]} ${c[5]}Z`;
+    })
+    .join('');
+}
+
+/** Size of an island's number: as large as fits, but readable on any sheet. */
+export const labelSize = (island: LayoutIsland, sheet: TemplateSheet): number =>
+  Math.min(sheet.height / 12, Math.max(sheet.height / 60, island.label.radius * 1.1));
+
+/** The locator of a sheet as a picture for the model. @param longest its longer side in pixels */
+export function locatorPicture(
+  template: Template,
+  sheet: TemplateSheet,
+  islands: readonly LayoutIsland[],
+  chosen: readonly number[],
+  longest = 1024,
+): OffscreenCanvas {
+  const scale = Math.min(1, longest / Math.max(sheet.width, sheet.height));
+  const canvas = new OffscreenCanvas(Math.max(1, sheet.width * scale), Math.max(1, sheet.height * scale));
+  const context = canvas.getContext('2d')!;
+  context.fillStyle = '#808080';
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.scale(scale, scale);
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  context.lineJoin = 'round';
+  const mine = islands.filter((island) => island.sheet === sheet.key);
+  for (const island of mine) {
+    const shape = new Path2D(pathOf(template, sheet, island));
+    context.globalAlpha = chosen.length > 0 && !chosen.includes(island.number) ? 0.25 : 1;
+    context.fillStyle = context.strokeStyle = island.colour;
+    // A little past the edge, so that filtering finds the colour there.
+    context.lineWidth = 3 / scale;
+    context.stroke(shape);
+    context.fill(shape);
+  }
+  for (const island of mine) {
+    const size = labelSize(island, sheet);
+    context.globalAlpha = 1;
+    context.font = `600 ${size}px "Barlow Condensed"`;
+    context.fillStyle = island.ink;
+    context.fillText(String(island.number), island.label.x, island.label.y);
+  }
+  return canvas;
+}

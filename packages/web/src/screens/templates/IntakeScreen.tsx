@@ -1,0 +1,175 @@
+import { Button, LinearProgress } from '@mui/material';
+import { useMemo, useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import useSWR from 'swr';
+import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
+import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { Intake, IntakeFile } from '../../lib/types.ts';
+import { count } from '../../lib/words.ts';
+import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { TopBar } from '../../shell/TopBar.tsx';
+import { INK } from '../../theme.ts';
+import { sendAll, stopSending, useSending } from './bring.ts';
+import { BringIn } from './BringIn.tsx';
+import { FileLook } from './FileLook.tsx';
+import { FilesColumn } from './FilesColumn.tsx';
+import { MakeColumn, type Draft } from './MakeColumn.tsx';
+
+const POLL_MS = 600;
+const busy = (files: readonly IntakeFile[]) =>
+  files.some((file) => file.state === 'waiting' || file.state === 'reading');
+
+/** What was brought, what was understood of it, and what is to be made of it. */
+export function IntakeScreen() {
+  const { id } = useParams();
+  const navigate = useNavigate();
+  const sending = useSending();
+  const mine = sending.intake === id;
+  const { data, error } = useSWR<Intake>(`/intakes/${id}`, {
+    refreshInterval: (now) => (now && !busy(now.files) && !(mine && sending.done < sending.of) ? 0 : POLL_MS),
+  });
+  const [looked, setLooked] = useState<string | null>(null);
+  const [draft, setDraft] = useState<Partial<Draft>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const [making, setMaking] = useState(false);
+  const files = useMemo(() => data?.files ?? [], [data]);
+  const models = files.filter((file) => file.understood?.kind === 'model');
+  const model = draft.model === undefined ? (models[0]?.name ?? null) : draft.model;
+  const proposed = useMemo(() => {
+    const chosen = files.find((file) => file.name === model)?.understood;
+    const withRoles = files.map((file) => {
+      const role = draft.files?.[file.name];
+      return role && file.guess ? { ...file, guess: { ...file.guess, role } } : file;
+    });
+    return proposeSheets(withRoles, chosen?.kind === 'model' ? { name: model!, groups: chosen.groups } : null);
+  }, [files, model, draft.files]);
+
+  if (error && !data)
+    return (
+      <div style={{ height: '100%' }}>
+        <TopBar trail="Templates" />
+        <Nothing title="These files are not here">
+          <p>{sentenceOf(error)}</p>
+          <Link to="/templates" style={{ color: INK.text }}>
+            Templates
+          </Link>
+        </Nothing>
+      </div>
+    );
+
+  const settled: Draft = {
+    name: draft.name ?? (data ? plain(data.name) : ''),
+    game: draft.game ?? '',
+    model,
+    sheets: draft.sheets ?? proposed,
+    roles: draft.roles ?? {},
+    files: draft.files ?? {},
+  };
+  const set = (values: Partial<Draft>) => setDraft((before) => ({ ...before, ...values }));
+  const setRole = (file: string, layer: number, role: Decisions['roles'][string][string]) =>
+    set({ roles: { ...settled.roles, [file]: { ...settled.roles[file], [layer]: role } } });
+  const make = async () => {
+    setMaking(true);
+    setProblem(null);
+    try {
+      const { files: _files, ...decisions } = settled;
+      const made = await send<{ hash: string; remarks: string[] }>('POST', `/intakes/${id}/template`, decisions);
+      await navigate(`/templates/${made.hash}`, { state: { remarks: made.remarks } });
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+      setMaking(false);
+    }
+  };
+  const discard = async () => {
+    stopSending();
+    await send('DELETE', `/intakes/${id}`).catch(() => null);
+    await navigate('/templates');
+  };
+  const shown = files.find((file) => file.name === looked) ?? files.find((file) => file.preview) ?? files[0];
+  const read = files.filter((file) => file.state === 'read' || file.state === 'failed').length;
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar
+        trail={
+          <>
+            <Link to="/templates" style={{ color: 'inherit' }}>
+              Templates
+            </Link>{' '}
+            / {data?.name ?? 'files'}
+          </>
+        }
+      />
+      {(busy(files) || (mine && sending.done < sending.of)) && (
+        <div
+          role="status"
+          style={{ padding: '6px 16px', background: INK.raised, display: 'flex', gap: 12, alignItems: 'center' }}
+        >
+          <span style={{ whiteSpace: 'nowrap' }}>
+            {mine && sending.done < sending.of
+              ? `Sent ${sending.done} of ${count(sending.of, 'file')}`
+              : `Read ${read} of ${count(files.length, 'file')}`}
+          </span>
+          <LinearProgress
+            variant="determinate"
+            value={
+              (100 * (read + files.reduce((sum, f) => sum + (f.state === 'reading' ? f.progress : 0), 0))) /
+              Math.max(1, files.length, mine ? sending.of : 0)
+            }
+            sx={{ flex: 1 }}
+          />
+          <Button onClick={() => void discard()}>Let go of them</Button>
+        </div>
+      )}
+      {mine && sending.refused.length > 0 && (
+        <div style={{ padding: '6px 16px' }}>
+          <Notice level="error">{sending.refused.join(' ')}</Notice>
+        </div>
+      )}
+      <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px 1fr 300px' }}>
+        <FilesColumn
+          files={files}
+          chosen={shown?.name ?? null}
+          roles={settled.files}
+          onChoose={setLooked}
+          onRole={(name, role) => set({ files: { ...settled.files, [name]: role } })}
+        />
+        <section aria-label="The chosen file" style={{ overflow: 'auto', padding: '12px 16px' }}>
+          {shown ? (
+            <FileLook
+              file={shown}
+              roles={settled.roles[shown.name] ?? {}}
+              onRole={(layer, role) => setRole(shown.name, layer, role)}
+            />
+          ) : (
+            <Nothing title={data ? 'Nothing here yet' : 'Reading'}>
+              Bring in a model, textures or layered files.
+            </Nothing>
+          )}
+          <div style={{ marginTop: 16 }}>
+            <BringIn onFiles={(more) => sendAll(id!, more)}>Something missing? Drop it here.</BringIn>
+          </div>
+        </section>
+        <MakeColumn
+          files={files}
+          draft={settled}
+          problem={problem}
+          busy={making}
+          waiting={busy(files)}
+          onSet={set}
+          onMake={() => void make()}
+          onDiscard={() => void discard()}
+        />
+      </main>
+    </div>
+  );
+}
+
+/** "wharf-pack.zip" to "Wharf pack". */
+function plain(name: string): string {
+  const words = name
+    .replace(/\.[a-z0-9]{2,5}$/i, '')
+    .replace(/[_-]+/g, ' ')
+    .trim();
+  return words.charAt(0).toUpperCase() + words.slice(1);
+}

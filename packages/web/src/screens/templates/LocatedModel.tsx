@@ -1,0 +1,130 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
+import type { LayoutIsland, TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { hasWebGl, sheetTexture, Stage } from '../../easel/turntable/stage.ts';
+import { Nothing } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import type { Showing } from './FlatLayout.tsx';
+import { locatorPicture } from '../../parts/islandPaths.ts';
+
+interface Props {
+  hash: string;
+  template: Template;
+  layout: TemplateLayout;
+  showing: Showing;
+  chosen: readonly number[];
+  onChoose(number: number): void;
+}
+
+/** The model with the locator or its art on it; a click names the island. */
+export function LocatedModel({ hash, template, layout, showing, chosen, onChoose }: Props) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const stage = useRef<Stage | null>(null);
+  const pressed = useRef({ x: 0, y: 0 });
+  const [able] = useState(hasWebGl);
+  const textures = useRef<Map<string, ReturnType<typeof sheetTexture>>>(new Map());
+
+  useEffect(() => {
+    if (!able) return;
+    const made = new Map(template.sheets.map((sheet) => [sheet.key, sheetTexture(new OffscreenCanvas(4, 4))] as const));
+    textures.current = made;
+    const standing = new Stage(canvas.current!, template, made, '#777777');
+    stage.current = standing;
+    const watch = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      if (width > 1 && height > 1) standing.resize(width, height);
+    });
+    watch.observe(canvas.current!.parentElement!);
+    return () => {
+      watch.disconnect();
+      standing.close();
+      stage.current = null;
+      for (const texture of made.values()) texture.dispose();
+    };
+  }, [template, able]);
+
+  useEffect(() => {
+    if (!able) return;
+    let wanted = true;
+    const put = (key: string, picture: OffscreenCanvas) => {
+      const texture = textures.current.get(key);
+      if (!wanted || !texture) return;
+      // A picture of another size needs a texture of its own on the graphics card.
+      texture.dispose();
+      texture.image = picture as unknown as HTMLCanvasElement;
+      texture.needsUpdate = true;
+      stage.current?.draw();
+    };
+    void document.fonts.load('600 40px "Barlow Condensed"').then(() => {
+      for (const sheet of template.sheets) {
+        if (showing.locator) put(sheet.key, locatorPicture(template, sheet, layout.islands, chosen));
+        else void artOf(hash, sheet.key).then((picture) => put(sheet.key, picture));
+      }
+    });
+    return () => {
+      wanted = false;
+    };
+  }, [able, hash, template, layout, showing.locator, chosen]);
+
+  return (
+    <section
+      aria-label="Turntable"
+      style={{ position: 'relative', minWidth: 0, overflow: 'hidden', borderLeft: `1px solid ${INK.line}` }}
+    >
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`${template.name} on the turntable`}
+        style={{ width: '100%', height: '100%', display: 'block', position: 'absolute' }}
+        onPointerDown={(event) => (pressed.current = { x: event.clientX, y: event.clientY })}
+        onClick={(event) => {
+          const { x, y } = pressed.current;
+          if (Math.abs(event.clientX - x) + Math.abs(event.clientY - y) > 4) return;
+          const box = event.currentTarget.getBoundingClientRect();
+          const spot = stage.current?.spotAt(
+            ((event.clientX - box.left) / box.width) * 2 - 1,
+            1 - ((event.clientY - box.top) / box.height) * 2,
+          );
+          const island = spot?.sheet ? islandAt(template, layout.islands, spot.sheet, spot.u, spot.v, spot.part) : null;
+          if (island) onChoose(island.number);
+        }}
+      />
+      {!able && <Nothing title="The model cannot be shown">This browser has no WebGL.</Nothing>}
+    </section>
+  );
+}
+
+async function artOf(hash: string, sheet: string): Promise<OffscreenCanvas> {
+  const picture = new Image();
+  picture.src = `/api/templates/${hash}/sheets/${sheet}`;
+  await picture.decode();
+  const canvas = new OffscreenCanvas(picture.naturalWidth, picture.naturalHeight);
+  const context = canvas.getContext('2d')!;
+  context.fillStyle = '#808080';
+  context.fillRect(0, 0, canvas.width, canvas.height);
+  context.drawImage(picture, 0, 0);
+  return canvas;
+}
+
+/** The island of a part at a point of its sheet (shares of it); where islands lie on one another the part tells them apart. */
+function islandAt(
+  template: Template,
+  islands: readonly LayoutIsland[],
+  sheetKey: string,
+  u: number,
+  v: number,
+  part: string,
+): LayoutIsland | null {
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const keys = template.parts.filter((p) => p.name === part).map((p) => p.key);
+  const [x, y] = [u * sheet.width, v * sheet.height];
+  const holds = (t: number) => {
+    const [ax, ay, bx, by, cx, cy] = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
+    const side = (px: number, py: number, qx: number, qy: number) => (qx - px) * (y - py) - (qy - py) * (x - px);
+    const [a, b, c] = [side(ax, ay, bx, by), side(bx, by, cx, cy), side(cx, cy, ax, ay)];
+    return (a >= -0.5 && b >= -0.5 && c >= -0.5) || (a <= 0.5 && b <= 0.5 && c <= 0.5);
+  };
+  const here = islands.filter((island) => island.sheet === sheetKey && island.triangles.some(holds));
+  return here.find((island) => island.parts.some((key) => keys.includes(key))) ?? here[0] ?? null;
+}

@@ -1,0 +1,81 @@
+import { LinearProgress } from '@mui/material';
+import { Link, useNavigate } from 'react-router';
+import useSWR from 'swr';
+import { sentenceOf } from '../../lib/api.ts';
+import type { TemplateCard } from '../../lib/types.ts';
+import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { TopBar } from '../../shell/TopBar.tsx';
+import { INK } from '../../theme.ts';
+import { bringIn } from './bring.ts';
+import { BringIn } from './BringIn.tsx';
+
+/** All subjects that can be painted, and the way in for new ones. */
+export function TemplatesScreen() {
+  const { data, error } = useSWR<TemplateCard[]>('/templates');
+  const navigate = useNavigate();
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar trail="Templates" />
+      <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
+        <h1 style={{ fontSize: 18, margin: '0 0 12px' }}>Templates</h1>
+        <BringIn onFiles={async (files) => navigate(`/templates/bring/${await bringIn(files)}`)}>
+          <strong>A new subject</strong>
+          <div style={{ color: INK.quiet }}>
+            Drop a folder, an archive, layered files, textures or a model. They are copied; the originals stay as they
+            are.
+          </div>
+        </BringIn>
+        {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}
+        {!data && !error && <LinearProgress aria-label="Reading the templates" />}
+        {data?.length === 0 && (
+          <Nothing title="No template yet">Bring in what the game or its community gives out.</Nothing>
+        )}
+        <ul
+          aria-label="Templates"
+          style={{
+            display: 'grid',
+            gridTemplateColumns: 'repeat(auto-fill, minmax(260px, 1fr))',
+            gap: 16,
+            padding: 0,
+            margin: '16px 0 0',
+            listStyle: 'none',
+          }}
+        >
+          {data?.map((template) => (
+            <li key={template.hash} style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2 }}>
+              <Link
+                to={`/templates/${template.hash}`}
+                style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}
+              >
+                <img
+                  src={`/api/templates/${template.hash}/picture`}
+                  alt=""
+                  style={{
+                    width: '100%',
+                    height: 'auto',
+                    display: 'block',
+                    background: '#777',
+                    aspectRatio: '560 / 360',
+                  }}
+                />
+                <div style={{ padding: '10px 12px' }}>
+                  <div style={{ fontWeight: 600, fontSize: 14 }}>{template.name}</div>
+                  <div style={{ color: INK.quiet }}>
+                    for {template.gameName}
+                    {template.own && ', from files brought in'}
+                  </div>
+                  <div style={{ marginTop: 6 }}>
+                    {template.sheets.map((sheet) => `${sheet.name} ${sizeOf(sheet)}`).join(', ')}
+                  </div>
+                </div>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </main>
+    </div>
+  );
+}
+
+const sizeOf = ({ width, height }: { width: number; height: number }) =>
+  width === height ? String(width) : `${width} x ${height}`;
