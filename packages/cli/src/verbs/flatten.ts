@@ -1,17 +1,20 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { pictureBytes, writeWhole } from '../files.ts';
+import { agreementOf, fileKind, readLayered } from '@wet-lacquer/server/threads/understand.ts';
+import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { openLivery } from '../livery.ts';
-import type { Verb } from '../verb.ts';
+import type { Result, Verb } from '../verb.ts';
 
-/** lacquer flatten tern-tide.livery hull.png --sheet hull */
+/** lacquer flatten template.psd out.png, lacquer flatten tern-tide.livery hull.png --sheet hull */
 export const flatten: Verb = {
   name: 'flatten',
-  usage: 'LIVERY OUT.png [--sheet NAME]',
-  what: 'one sheet of a livery as it is painted, before delivery touches it',
+  usage: 'IN.psd|IN.ora|LIVERY OUT.png [--sheet NAME]',
+  what: 'our composite of a layered file, or one sheet of a livery as it is painted',
   args: 2,
   options: { sheet: { type: 'string' } },
   async run([from, to], values) {
+    if (/\.(psd|psb|ora)$/i.test(from)) return flattenLayered(from, to);
     const scene = await openLivery(from);
     const key = values.sheet ?? scene.template.sheets[0].key;
     const sheet = scene.template.sheets.find((s) => s.key === key);
@@ -30,3 +33,20 @@ export const flatten: Verb = {
     }
   },
 };
+
+async function flattenLayered(from: string, to: string): Promise<Result> {
+  const bytes = await readBytes(from);
+  const kind = fileKind(bytes, from);
+  if (kind !== 'psd' && kind !== 'ora') throw new InputError(`${from} is not a layered file.`);
+  const file = await readLayered(bytes, kind);
+  const image = compositeLayered(file);
+  await writeWhole(to, await pictureBytes(image, 'png'));
+  const { width, height, losses } = file;
+  const agreement = file.merged ? agreementOf(image, file.merged).agreement : null;
+  const against = agreement ? `, ${agreement.psnr.toFixed(1)} dB from its own picture` : '';
+  const left = losses.map(({ layer, what }) => `\n  "${layer}": ${what}`).join('');
+  return {
+    json: { width, height, losses, psnr: agreement?.psnr ?? null, apart: agreement?.apart ?? null },
+    text: `${to}: ${width} x ${height}${against}${left}`,
+  };
+}

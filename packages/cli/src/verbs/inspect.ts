@@ -1,92 +1,137 @@
-import sharp from 'sharp';
+import { createHash } from 'node:crypto';
+import { readdir, stat } from 'node:fs/promises';
+import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
-import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
-import { alphaKind } from '@wet-lacquer/core/raster/image.ts';
-import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
-import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
-import { kindOf, readBytes, readImage } from '../files.ts';
+import { openZip } from '@wet-lacquer/core/files/zip.ts';
+import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
+import { fileKind, texture, understand } from '@wet-lacquer/server/threads/understand.ts';
+import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
 
 async function factsOf(file: string): Promise<Record<string, unknown>> {
+  if ((await stat(file).catch(() => null))?.isDirectory()) return folderFacts(await filesOf(file));
   const bytes = await readBytes(file);
-  const kind = kindOf(bytes, file);
+  const kind = fileKind(bytes, file);
   switch (kind) {
-    case 'dds': {
-      return {
-        kind,
-        ...readDdsFacts(bytes),
-        alpha: alphaKind(readDdsLevel(bytes, 0)),
-        origin: 'as stored',
-      };
+    case 'zip': {
+      const zip = openZip(bytes);
+      if (zip.entries.some((entry) => entry.name === 'livery.json')) return liveryFacts(bytes);
+      const names = zip.entries.filter((entry) => !entry.folder).map((entry) => entry.name);
+      return folderFacts(names.map((name) => ({ name, read: async () => zip.read(name)! })));
     }
-    case 'tga': {
-      const facts = readTgaFacts(bytes);
-      return { kind, ...facts, format: `${facts.bits} bits`, mips: 1, alpha: alphaKind(readTga(bytes)) };
-    }
-    case 'glb':
-      return { kind, ...meshFacts(await readGlb(bytes)) };
-    case 'obj':
-      return { kind, ...meshFacts(readObj(new TextDecoder().decode(bytes))) };
-    case 'livery': {
-      const { livery, template } = await readBundle(bytes);
-      const layers = livery.sheets.flatMap((sheet) =>
-        sheet.maps.flatMap((map) =>
-          map.layers.map((layer) => ({
-            sheet: sheet.key,
-            map: map.key,
-            name: layer.name,
-            kind: layer.kind,
-            hidden: layer.hidden,
-          })),
-        ),
+    case 'other':
+      throw new InputError(
+        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, GLB, OBJ, zip archives, folders and livery bundles are.`,
       );
+    case 'dds':
+    case 'tga':
+    case 'picture': {
+      const { container, look: _look, kind: _kind, compression, format, ...facts } = (await texture(bytes, kind)).facts;
+      const stored = kind === 'tga' ? readTgaFacts(bytes) : null;
+      const origin = kind === 'dds' ? 'as stored' : stored && !stored.topDown ? 'bottom' : 'top';
       return {
-        kind,
-        name: livery.particulars.name,
-        template: template.name,
-        game: template.gameName,
-        sheets: template.sheets.map(({ key, width, height }) => ({ key, width, height })),
-        layers,
+        kind: container,
+        format: kind === 'dds' ? format : compression,
+        compression,
+        ...facts,
+        ...(stored ?? {}),
+        origin,
       };
     }
     default: {
-      const meta = await sharp(bytes)
-        .metadata()
-        .catch(() => null);
-      if (!meta?.format)
-        throw new InputError(
-          `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, GLB, OBJ and livery bundles are.`,
-        );
-      const image = await readImage(file);
+      const { understood } = await understand({ bytes, name: file });
+      if (understood.kind === 'layered') {
+        const { kind: _kind, format, ...facts } = understood;
+        return { kind: format, ...facts };
+      }
+      if (understood.kind !== 'model') throw new InputError(`${file} cannot be read.`);
+      const { triangles, vertices, groups, notes } = understood;
       return {
-        kind: meta.format,
-        width: image.width,
-        height: image.height,
-        format: `${meta.channels} channels, ${meta.depth}`,
-        colourSpace: meta.space,
-        mips: 1,
-        alpha: alphaKind(image),
-        origin: 'top',
+        kind,
+        triangles,
+        vertices,
+        materials: [...new Set(groups.map((g) => g.material))],
+        parts: groups,
+        notes: notes.map(({ kind: about, sheet, text, means }) => ({ about, sheet, text, means })),
       };
     }
   }
 }
 
-function meshFacts({ mesh, groups }: ReadMesh) {
+interface Held {
+  name: string;
+  read(): Promise<Uint8Array>;
+}
+
+async function filesOf(folder: string): Promise<Held[]> {
+  const names = (await readdir(folder, { recursive: true, withFileTypes: true }))
+    .filter((entry) => entry.isFile())
+    .map((entry) => path.relative(folder, path.join(entry.parentPath, entry.name)))
+    .sort();
+  return names.map((name) => ({
+    name: name.split(path.sep).join('/'),
+    read: () => readBytes(path.join(folder, name)),
+  }));
+}
+
+/** What each file of a folder or archive is taken for, and why. */
+async function folderFacts(held: readonly Held[]): Promise<Record<string, unknown>> {
+  const textures: FolderTexture[] = [];
+  const files: { name: string; kind: string; role: string | null; reason: string }[] = [];
+  for (const { name, read } of held) {
+    const bytes = await read();
+    let kind: string;
+    let reason = '';
+    try {
+      kind = fileKind(bytes, name);
+      if (kind === 'dds' || kind === 'tga' || kind === 'picture') {
+        const { facts } = await texture(bytes, kind);
+        const look = { ...facts.look, small: Float32Array.from(facts.look.small) };
+        const hash = createHash('sha256').update(bytes).digest('hex');
+        textures.push({ name, width: facts.width, height: facts.height, hash, look });
+      }
+    } catch (error) {
+      if (!(error instanceof InputError)) throw error;
+      kind = 'unreadable';
+      reason = error.message;
+    }
+    files.push({ name, kind, role: null, reason });
+  }
+  const guesses = guessRoles(textures);
   return {
-    triangles: mesh.indices.length / 3,
-    vertices: mesh.positions.length / 3,
-    materials: [...new Set(groups.map((g) => g.material))],
-    parts: groups.map(({ name, material, count }) => ({ name, material, triangles: count })),
+    kind: 'folder',
+    files: files.map((file) => {
+      const guess = guesses.get(file.name);
+      if (!guess) return file;
+      const copy = guess.copy ? { copy: guess.copy.kind, copyOf: guess.copy.of } : {};
+      return { ...file, role: guess.role, reason: guess.reason, ...copy };
+    }),
+  };
+}
+
+async function liveryFacts(bytes: Uint8Array): Promise<Record<string, unknown>> {
+  const { livery, template } = await readBundle(bytes);
+  return {
+    kind: 'livery',
+    name: livery.particulars.name,
+    template: template.name,
+    game: template.gameName,
+    sheets: template.sheets.map(({ key, width, height }) => ({ key, width, height })),
+    layers: livery.sheets.flatMap((sheet) =>
+      sheet.maps.flatMap((map) =>
+        map.layers.map(({ name, kind, hidden }) => ({ sheet: sheet.key, map: map.key, name, kind, hidden })),
+      ),
+    ),
   };
 }
 
 /** lacquer inspect hull.dds --json */
 export const inspect: Verb = {
   name: 'inspect',
-  usage: 'FILE',
-  what: 'facts of a texture, picture, model or livery bundle',
+  usage: 'FILE|FOLDER',
+  what: 'facts of a texture, picture, layered file, model or livery bundle; what each file of a folder or archive is',
   args: 1,
   async run([file]) {
     const json = await factsOf(file);

@@ -64,14 +64,21 @@ async function publish(db: Db, data: string, delivery: Delivery): Promise<Delive
     const there = await readFile(path.join(target, name)).catch(() => null);
     if (there && !ours.has(hashOf(there))) replaced.push({ name, blob: await putBlob(db, there) });
   }
+  // Beside the file that it becomes, so that renaming never crosses a file system.
+  const temporary = (name: string) =>
+    path.join(target, path.dirname(name), `.lacquer-${delivery.id}-${path.basename(name)}`);
   for (const { name, blob } of delivery.files) {
-    await writeFile(path.join(target, `.lacquer-${delivery.id}-${name}`), await getBlob(db, blob), { flush: true });
+    if (!path.join(target, name).startsWith(path.join(target, path.sep)))
+      throw new InputError(`"${name}" would leave the folder of its game.`);
+    await mkdir(path.dirname(temporary(name)), { recursive: true });
+    await writeFile(temporary(name), await getBlob(db, blob), { flush: true });
   }
-  for (const { name } of delivery.files)
-    await rename(path.join(target, `.lacquer-${delivery.id}-${name}`), path.join(target, name));
-  for (const name of await readdir(target)) {
+  for (const { name } of delivery.files) await rename(temporary(name), path.join(target, name));
+  for (const entry of await readdir(target, { recursive: true, withFileTypes: true })) {
+    if (!entry.isFile()) continue;
+    const name = path.relative(target, path.join(entry.parentPath, entry.name)).split(path.sep).join('/');
     if (delivery.files.some((file) => file.name === name)) continue;
-    if (TEMPORARY.test(name)) await rm(path.join(target, name));
+    if (TEMPORARY.test(entry.name)) await rm(path.join(target, name));
     // A file of an earlier delivery that this one no longer has would be loaded as if it belonged to it.
     else if (earlier.some((d) => d.files.some((file) => file.name === name))) {
       const left = await readFile(path.join(target, name));

@@ -70,7 +70,7 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
 async function unpack(db: Db, file: IntakeFile, bytes: Uint8Array): Promise<void> {
   const zip = openZip(bytes);
   for (const { name, folder } of zip.entries) {
-    if (folder || /(^|\/)(__MACOSX|\.[^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i.test(name)) continue;
+    if (folder || /(^|\/)(__MACOSX|\.[^./][^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i.test(name)) continue;
     await addIntakeFile(db, file.intakeId, `${file.name}/${name}`, zip.read(name)!);
   }
 }

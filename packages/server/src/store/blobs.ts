@@ -22,7 +22,7 @@ export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<Sha256> {
         .where(eq(blob.hash, hash));
       return;
     }
-    for (let part = 0; part * CHUNK < bytes.length; part++) {
+    for (let part = 0; part === 0 || part * CHUNK < bytes.length; part++) {
       await inner
         .insert(blobChunk)
         .values({ hash, part, content: Buffer.from(bytes.subarray(part * CHUNK, (part + 1) * CHUNK)) });

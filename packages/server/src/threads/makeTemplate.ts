@@ -45,6 +45,7 @@ export async function makeTemplate(task: {
     return bytes;
   };
 
+  const root = sharedFolder(decisions.sheets.flatMap((sheet) => sheet.colour ?? []));
   const sheets: TemplateSheet[] = [];
   const guides: TemplateGuide[] = [];
   const begin: Record<string, Layer[]> = {};
@@ -113,7 +114,7 @@ export async function makeTemplate(task: {
     const alpha = !facts || facts.alpha === 'none' ? 'none' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
     sheets.push({ key, name: wanted.name, ...size, alpha, axis: null });
     begin[key] = layers;
-    specFiles.push(specFileFor(key, wanted.colour, facts, remarks));
+    specFiles.push(specFileFor(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks));
   }
 
   const read = decisions.model ? await readModel(bytesOf(decisions.model), decisions.model) : boards(sheets);
@@ -219,6 +220,19 @@ function pictureLayer(
     width: image.width,
     height: image.height,
   });
+}
+
+/** The folders that all names begin with, with a slash at the end: they are where the files came from, not what the game asks for. */
+function sharedFolder(names: readonly string[]): string {
+  if (names.length === 0) return '';
+  const folders = names.map((name) => name.split('/').slice(0, -1));
+  const depth = Math.min(...folders.map((f) => f.length));
+  let same = 0;
+  while (same < depth && folders.every((f) => f[same] === folders[0][same])) same++;
+  return folders[0]
+    .slice(0, same)
+    .map((folder) => `${folder}/`)
+    .join('');
 }
 
 /** "Match the original": a rule that gives back the format, header, colour space, mips and name of the file that came. */
