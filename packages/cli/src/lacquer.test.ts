@@ -1,6 +1,6 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -9,6 +9,10 @@ import { psnrWhere, readWithPillow } from '@wet-lacquer/core/testing/independent
 import { demoBundle } from '@wet-lacquer/core/testing/scenes.ts';
 import { sheetSurface } from '@wet-lacquer/core/surface/surface.ts';
 import { unzipSync, zipSync } from 'fflate';
+import sharp from 'sharp';
+import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { pixels, writePsd } from '@wet-lacquer/core/testing/layeredFiles.ts';
+import { colourSheet, normalSheet } from '@wet-lacquer/core/testing/textures.ts';
 
 const root = path.resolve(import.meta.dirname, '../../..');
 const bundle = path.join(root, 'demo/out/tern-tide.livery');
@@ -294,5 +298,93 @@ describe('a livery from its bundle', () => {
     const facts = json<{ layers: { name: string }[] }>('inspect', bundle);
     expect(facts.layers.length).toBe(45);
     expect(facts).toMatchObject({ kind: 'livery', template: 'Turnstone skimmer' });
+  });
+});
+
+describe('layered files and folders', () => {
+  const SIDE = 64;
+  const soft = (seed: number) =>
+    pixels(SIDE, SIDE, (x, y) => [(x * seed) & 255, (y * 3 * seed) & 255, 120, 60 + ((x + y * seed) % 190)]);
+  const solid = pixels(SIDE, SIDE, (x, y) => [x * 4, y * 4, 90, 255]);
+
+  test('flatten agrees with the picture that another program merged, to at least 40 dB', () => {
+    // ImageMagick composites the layers that it writes, and keeps its picture in the file.
+    const raw = at('layer.raw');
+    writeFileSync(raw, soft(5).data);
+    const base = at('base.raw');
+    writeFileSync(base, solid.data);
+    const source = (file: string) => ['-size', `${SIDE}x${SIDE}`, '-depth', '8', `RGBA:${file}`];
+    const stack = ['(', ...source(base), ')', '(', ...source(raw), ')'];
+    execFileSync('convert', ['(', ...stack, '-flatten', ')', ...stack, at('merged.psd')]);
+    const { psnr, width } = json<{ psnr: number; width: number }>('flatten', at('merged.psd'), at('flat.png'));
+    expect(width).toBe(SIDE);
+    expect(psnr).toBeGreaterThanOrEqual(40);
+    execFileSync('convert', [...stack, '-flatten', '-depth', '8', at('theirs.png')]);
+    expect(json<{ psnr: number }>('compare', at('flat.png'), at('theirs.png')).psnr ?? 99).toBeGreaterThanOrEqual(40);
+  });
+
+  test('inspect says what each layer is for, and what cannot be kept', () => {
+    writeFileSync(
+      at('two.psd'),
+      writePsd(
+        [
+          { name: 'paint', imageData: solid },
+          { name: 'guide lines', imageData: pixels(SIDE, SIDE, (x) => (x % 9 ? [0, 0, 0, 0] : [0, 0, 0, 255])) },
+          { name: 'lift', adjustment: { type: 'brightness/contrast', brightness: 20, contrast: 0 } },
+        ],
+        SIDE,
+        SIDE,
+      ),
+    );
+    const facts = json<{ layers: { name: string; role: string }[]; losses: { layer: string }[] }>(
+      'inspect',
+      at('two.psd'),
+    );
+    expect(facts.layers.map(({ name, role }) => [name, role])).toEqual([
+      ['paint', 'art'],
+      ['guide lines', 'guide'],
+      ['lift', 'art'],
+    ]);
+    expect(facts.losses.map(({ layer }) => layer)).toEqual(['lift']);
+  });
+
+  test('inspect of a folder, and of the same folder as an archive, says what each file is', async () => {
+    const pack = path.join(folder, 'pack');
+    mkdirSync(path.join(pack, 'tex'), { recursive: true });
+    const save = async (name: string, { width, height, data }: Image8) =>
+      writeFileSync(
+        path.join(pack, name),
+        await sharp(data, { raw: { width, height, channels: 4 } })
+          .png()
+          .toBuffer(),
+      );
+    await save('tex/hull.png', colourSheet(1));
+    await save('tex/hull_n.png', normalSheet(2));
+    writeFileSync(path.join(pack, 'broken.dds'), 'DDS ');
+    writeFileSync(path.join(pack, 'notes.txt'), 'x');
+    interface Folder {
+      kind: string;
+      files: { name: string; kind: string; role: string | null; reason: string }[];
+    }
+    const facts = json<Folder>('inspect', pack);
+    expect(facts.files.map(({ name, kind, role }) => [name, kind, role])).toEqual([
+      ['broken.dds', 'unreadable', null],
+      ['notes.txt', 'other', null],
+      ['tex/hull.png', 'picture', 'colour'],
+      ['tex/hull_n.png', 'picture', 'normal'],
+    ]);
+    expect(facts.files[0].reason).toMatch(/ends inside its header/);
+    const entries = Object.fromEntries(
+      facts.files.map(({ name }) => [name, new Uint8Array(readFileSync(path.join(pack, name)))]),
+    );
+    writeFileSync(at('pack.over'), zipSync(entries));
+    expect(json<Folder>('inspect', at('pack.over')).files).toEqual(facts.files);
+  });
+
+  test('a damaged layered file ends with 1 and one line, and nothing is written', () => {
+    writeFileSync(at('cut.psd'), readFileSync(at('two.psd')).subarray(0, 2000));
+    const result = lacquer('flatten', at('cut.psd'), at('never.png'));
+    expect([result.status, result.stderr.trim()]).toEqual([1, 'This PSD file is damaged or cut off.']);
+    expect(readdirSync(folder)).not.toContain('never.png');
   });
 });
