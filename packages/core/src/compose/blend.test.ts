@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
 import { randomFrom } from '../testing/images.ts';
+import { mul16 } from '../raster/mul16.ts';
 import { blendAtop, blendOver } from './blend.ts';
 
 /*
@@ -124,5 +125,17 @@ describe.each(BLEND_MODES)('%s', (mode) => {
         expect(Math.abs(backdrop[k] / 65535 - ab * (as * v + (1 - as) * cb[k]))).toBeLessThan(1 / 255),
       );
     }
+  });
+});
+
+describe('mul16', () => {
+  test('is the nearest whole number for every product that could go wrong', () => {
+    const nearest = (a: number, b: number) => Number((BigInt(a) * BigInt(b) * 2n + 65535n) / 131070n);
+    for (let a = 0; a <= 65535; a++) {
+      // Beside every half: the products nearest to (k + 1/2) * 65535.
+      for (const b of [0, 1, 2, 32767, 32768, 65534, 65535, (a * 40503) & 65535, (a * 7919 + 13) & 65535])
+        if (mul16(a, b) !== nearest(a, b)) expect(mul16(a, b), `${a} * ${b}`).toBe(nearest(a, b));
+    }
+    expect(mul16(65535, 65535)).toBe(65535);
   });
 });

@@ -5,6 +5,7 @@
  * published formula on 0..1 doubles (only + - * / and sqrt, which every engine rounds alike), and round half up once.
  */
 import type { BlendMode } from '../livery/layer.ts';
+import { mul16 } from '../raster/mul16.ts';
 
 type Separable = (backdrop: number, source: number) => number;
 type Rgb = [number, number, number];
@@ -83,8 +84,10 @@ const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
 
 /** Composites `source` over `backdrop` in place; both 16-bit premultiplied RGBA of one length. */
 export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode): void {
-  if (mode === 'normal') blendNormal(backdrop, source);
-  else blendWith(backdrop, source, SEPARABLE[mode] ?? null, WHOLE[mode] ?? null);
+  if (mode === 'normal') return blendNormal(backdrop, source);
+  const separable = SEPARABLE[mode];
+  if (separable) blendSeparable(backdrop, source, separable);
+  else blendWhole(backdrop, source, WHOLE[mode]!);
 }
 
 /**
@@ -129,19 +132,42 @@ function blendNormal(backdrop: Uint16Array, source: Uint16Array): void {
       continue;
     }
     const rest = 65535 - a;
-    backdrop[i] = source[i] + (((backdrop[i] * rest + 32767) / 65535) | 0);
-    backdrop[i + 1] = source[i + 1] + (((backdrop[i + 1] * rest + 32767) / 65535) | 0);
-    backdrop[i + 2] = source[i + 2] + (((backdrop[i + 2] * rest + 32767) / 65535) | 0);
-    backdrop[i + 3] = a + (((backdrop[i + 3] * rest + 32767) / 65535) | 0);
+    backdrop[i] = source[i] + mul16(backdrop[i], rest);
+    backdrop[i + 1] = source[i + 1] + mul16(backdrop[i + 1], rest);
+    backdrop[i + 2] = source[i + 2] + mul16(backdrop[i + 2], rest);
+    backdrop[i + 3] = a + mul16(backdrop[i + 3], rest);
   }
 }
 
-function blendWith(
-  backdrop: Uint16Array,
-  source: Uint16Array,
-  separable: Separable | null,
-  whole: ((b: Rgb, s: Rgb) => Rgb) | null,
-): void {
+function blendSeparable(backdrop: Uint16Array, source: Uint16Array, mix: Separable): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    const [s0, s1, s2] = [source[i], source[i + 1], source[i + 2]];
+    if (ba === 0) {
+      backdrop[i] = s0;
+      backdrop[i + 1] = s1;
+      backdrop[i + 2] = s2;
+      backdrop[i + 3] = sa;
+      continue;
+    }
+    const [b0, b1, b2] = [backdrop[i], backdrop[i + 1], backdrop[i + 2]];
+    const both = (sa * ba) / 65535;
+    const onlySource = (65535 - ba) / 65535;
+    const onlyBackdrop = (65535 - sa) / 65535;
+    const alpha = (sa + ba - both + 0.5) | 0;
+    const v0 = (s0 * onlySource + b0 * onlyBackdrop + both * mix(b0 / ba, s0 / sa) + 0.5) | 0;
+    const v1 = (s1 * onlySource + b1 * onlyBackdrop + both * mix(b1 / ba, s1 / sa) + 0.5) | 0;
+    const v2 = (s2 * onlySource + b2 * onlyBackdrop + both * mix(b2 / ba, s2 / sa) + 0.5) | 0;
+    backdrop[i] = v0 > alpha ? alpha : v0;
+    backdrop[i + 1] = v1 > alpha ? alpha : v1;
+    backdrop[i + 2] = v2 > alpha ? alpha : v2;
+    backdrop[i + 3] = alpha;
+  }
+}
+
+function blendWhole(backdrop: Uint16Array, source: Uint16Array, mix: (b: Rgb, s: Rgb) => Rgb): void {
   const b: Rgb = [0, 0, 0];
   const s: Rgb = [0, 0, 0];
   for (let i = 0; i < source.length; i += 4) {
@@ -152,7 +178,7 @@ function blendWith(
       b[c] = ba ? backdrop[i + c] / ba : 0;
       s[c] = source[i + c] / sa;
     }
-    const mixed: Rgb = separable ? [separable(b[0], s[0]), separable(b[1], s[1]), separable(b[2], s[2])] : whole!(b, s);
+    const mixed = mix(b, s);
     const both = (sa * ba) / 65535;
     const onlySource = (65535 - ba) / 65535;
     const onlyBackdrop = (65535 - sa) / 65535;

@@ -2,6 +2,7 @@ import { kindOf } from '../layers/index.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
+import { mul16 } from '../raster/mul16.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { blendOver } from './blend.ts';
 
@@ -47,7 +48,7 @@ export function drawLayer(layer: Layer, region: Region, env: LayerEnv, surface: 
   if (layer.parts.length > 0) keepToParts(out, region, layer.parts, surface());
   if (layer.opacity < 100) {
     const share = Math.round(layer.opacity * 655.35);
-    for (let i = 0; i < out.length; i++) out[i] = ((out[i] * share + 32767) / 65535) | 0;
+    for (let i = 0; i < out.length; i++) out[i] = mul16(out[i], share);
   }
   return out;
 }

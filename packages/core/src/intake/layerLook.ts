@@ -20,6 +20,8 @@ export interface LayerLook {
 
 const EMPTY: LayerLook = { covers: 0, solid: 0, thin: 0, spread: 0, colours: 0, mean: [0, 0, 0], boxes: 0 };
 const GRID = 16;
+/** Texels of a layer that are looked at, about. */
+const MOST = 1 << 17;
 
 export function lookOf(
   { image, x, y }: Pick<LayeredLayer, 'image' | 'x' | 'y'>,
@@ -42,8 +44,13 @@ export function lookOf(
   const sum = [0, 0, 0];
   const reached = new Uint8Array(GRID * GRID);
   const histogram = new Map<number, number>();
-  for (let row = top; row < bottom; row++) {
-    for (let column = left; column < right; column++) {
+  // Large layers are looked at in one texel of each small square, anywhere in it, so that no pattern of lines is missed or doubled.
+  const step = Math.max(1, Math.round(Math.sqrt(((right - left) * (bottom - top)) / MOST)));
+  for (let cellTop = top, k = 0; cellTop < bottom; cellTop += step) {
+    for (let cellLeft = left; cellLeft < right; cellLeft += step, k++) {
+      const where = Math.imul(k, 0x9e3779b1) >>> 0;
+      const row = Math.min(bottom - 1, cellTop + (where % step));
+      const column = Math.min(right - 1, cellLeft + ((where >>> 16) % step));
       const i = (row * image.width + column) * 4;
       const a = image.data[i + 3];
       if (a <= 8) continue;
@@ -72,13 +79,13 @@ export function lookOf(
     colours++;
   }
   return {
-    covers: paint / (width * height),
+    covers: (paint * step * step) / (width * height),
     solid: solid / paint,
     thin: thin / paint,
     spread: reached.reduce((n, cell) => n + cell, 0) / (GRID * GRID),
     colours,
     mean: [sum[0] / paint, sum[1] / paint, sum[2] / paint],
-    boxes: paint < width * height * 0.1 && colours <= 48 ? boxesIn(image, left, top, right, bottom) : 0,
+    boxes: paint * step * step < width * height * 0.1 && colours <= 48 ? boxesIn(image, left, top, right, bottom) : 0,
   };
 }
 
