@@ -1,12 +1,14 @@
 import { createHash } from 'node:crypto';
 import { readdir, stat } from 'node:fs/promises';
+import os from 'node:os';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRoles.ts';
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
-import { fileKind, texture, understand } from '@wet-lacquer/server/threads/understand.ts';
+import { Pool } from '@wet-lacquer/server/threads/pool.ts';
+import { fileKind, texture } from '@wet-lacquer/server/threads/understand.ts';
 import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
 
@@ -41,7 +43,8 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       };
     }
     default: {
-      const { understood } = await understand({ bytes, name: file });
+      const pool = new Pool(os.availableParallelism());
+      const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
       if (understood.kind === 'layered') {
         const { kind: _kind, format, ...facts } = understood;
         return { kind: format, ...facts };

@@ -85,6 +85,8 @@ const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
 /** Composites `source` over `backdrop` in place; both 16-bit premultiplied RGBA of one length. */
 export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode): void {
   if (mode === 'normal') return blendNormal(backdrop, source);
+  if (mode === 'multiply') return blendMultiply(backdrop, source);
+  if (mode === 'screen') return blendScreen(backdrop, source);
   const separable = SEPARABLE[mode];
   if (separable) blendSeparable(backdrop, source, separable);
   else blendWhole(backdrop, source, WHOLE[mode]!);
@@ -136,6 +138,35 @@ function blendNormal(backdrop: Uint16Array, source: Uint16Array): void {
     backdrop[i + 1] = source[i + 1] + mul16(backdrop[i + 1], rest);
     backdrop[i + 2] = source[i + 2] + mul16(backdrop[i + 2], rest);
     backdrop[i + 3] = a + mul16(backdrop[i + 3], rest);
+  }
+}
+
+/** Multiply needs no division: with premultiplied values its formula is s (1 - ab) + b (1 - as) + s b. */
+function blendMultiply(backdrop: Uint16Array, source: Uint16Array): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    const alpha = sa + mul16(ba, 65535 - sa);
+    for (let c = i; c < i + 3; c++) {
+      const value = mul16(source[c], 65535 - ba) + mul16(backdrop[c], 65535 - sa) + mul16(source[c], backdrop[c]);
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}
+
+/** Nor does screen: s + b - s b. */
+function blendScreen(backdrop: Uint16Array, source: Uint16Array): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const alpha = sa + mul16(backdrop[i + 3], 65535 - sa);
+    for (let c = i; c < i + 3; c++) {
+      const value = source[c] + backdrop[c] - mul16(source[c], backdrop[c]);
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
   }
 }
 

@@ -24,7 +24,19 @@ export function compositeLayered(
   each?: (done: number) => void,
 ): Image8 {
   const image = newImage(file.width, file.height);
-  for (let y = 0; y < file.height; y += TILE) {
+  compositeInto(image, file.nodes, { index: 0, of: 1 }, each);
+  return image;
+}
+
+/** Composites every `of`-th row of tiles from the `index`-th on into an image of the canvas's size: threads share the work. */
+export function compositeInto(
+  image: Image8,
+  nodes: readonly LayeredNode[],
+  { index, of }: { index: number; of: number },
+  each?: (done: number) => void,
+): void {
+  const file = { width: image.width, height: image.height, nodes };
+  for (let y = index * TILE; y < file.height; y += TILE * of) {
     for (let x = 0; x < file.width; x += TILE) {
       const rect = { x, y, width: Math.min(TILE, file.width - x), height: Math.min(TILE, file.height - y) };
       const out = new Uint16Array(rect.width * rect.height * 4);
@@ -38,7 +50,6 @@ export function compositeLayered(
     }
     each?.(Math.min(1, (y + TILE) / file.height));
   }
-  return image;
 }
 
 /** Composites nodes, first on first, over what `out` holds. */

@@ -9,11 +9,11 @@ import { BLEND_MODES } from '../livery/layer.ts';
 import type { Image8 } from '../raster/image.ts';
 import { randomFrom } from '../testing/images.ts';
 import { grey, inTemporary, pixels, python, readPng, throughPsdTools, writePsd } from '../testing/layeredFiles.ts';
-import { compositeLayered } from './composite.ts';
+import { compositeInto, compositeLayered } from './composite.ts';
 import { nodesIn } from './layered.ts';
 import { layersOf } from './layersOf.ts';
 import { readOra } from './ora.ts';
-import { readPsd } from './psd.ts';
+import { joinParts, readPsd } from './psd.ts';
 
 const SIDE = 48;
 const random = randomFrom(21);
@@ -161,6 +161,34 @@ describe('PSD against psd-tools, an independent reader and compositor', () => {
 });
 
 describe('reading PSD', () => {
+  test('in parts by several threads it is the same file', () => {
+    const stack: Layer[] = [
+      { name: 'a', imageData: soft(), blendMode: 'dissolve' },
+      {
+        name: 'g',
+        children: [
+          { name: 'b', imageData: soft() },
+          { name: 'c', imageData: solid(), effects: { dropShadow: [{ enabled: true }] } },
+        ],
+      },
+      {
+        name: 'd',
+        imageData: soft(),
+        mask: { left: 0, top: 0, right: 8, bottom: 8, defaultColor: 0, imageData: grey(8, 8, (x) => x * 30) },
+      },
+    ];
+    const bytes = writePsd(stack, SIDE, SIDE);
+    const whole = readPsd(bytes);
+    for (const of of [2, 3, 7]) {
+      const parts = Array.from({ length: of }, (_, index) => readPsd(bytes, { part: { index, of } }));
+      expect(joinParts(parts)).toEqual(whole);
+    }
+    expect(whole.losses).toHaveLength(2);
+    const rows = { width: SIDE, height: SIDE, data: new Uint8Array(SIDE * SIDE * 4) };
+    for (const index of [0, 1]) compositeInto(rows, whole.nodes, { index, of: 2 });
+    expect(rows).toEqual(compositeLayered(whole));
+  });
+
   test('names, order, places, modes and labels come as written', () => {
     const file = readPsd(
       writePsd(

@@ -39,12 +39,21 @@ const FILL_MODES: readonly BlendMode[] = [
 export const isPsd = (bytes: Uint8Array) =>
   bytes.length > 26 && bytes[0] === 0x38 && bytes[1] === 0x42 && bytes[2] === 0x50 && bytes[3] === 0x53;
 
+export interface PsdReading {
+  /** Called with the share of layers read, 0..1; an error that it throws ends the work. */
+  each?: (done: number) => void;
+  /** Decodes only every `of`-th layer, from the `index`-th on, and the merged picture in the first part; see joinParts. */
+  part?: { index: number; of: number };
+  /** Where pixels go; shared memory, when several threads work on them. */
+  bytes?: (length: number) => Uint8Array;
+}
+
 /**
  * Reads a PSD or PSB file of 8, 16 or 32 bits in RGB or grey.
- * @param each called with the share of layers read, 0..1; an error that it throws ends the work
  * @throws InputError in one sentence
  */
-export function readPsd(bytes: Uint8Array, each?: (done: number) => void): LayeredFile {
+export function readPsd(bytes: Uint8Array, reading: PsdReading = {}): LayeredFile {
+  const { each, part = { index: 0, of: 1 }, bytes: room = (length: number) => new Uint8Array(length) } = reading;
   const head = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (!isPsd(bytes)) throw new InputError('This is not a PSD file, or it is cut off.');
   // Adobe Photoshop File Formats Specification, "File Header Section": version, channels, rows, columns, depth, mode.
@@ -73,19 +82,20 @@ export function readPsd(bytes: Uint8Array, each?: (done: number) => void): Layer
   const count = layersIn(psd.children ?? []);
   let done = 0;
   let texels = 0;
+  let order = 0;
   const read = (layer: Layer): LayeredNode => {
     texels += Math.max(0, (layer.right ?? 0) - (layer.left ?? 0)) * Math.max(0, (layer.bottom ?? 0) - (layer.top ?? 0));
     if (texels > MAX_TEXELS) throw new InputError('The layers of this file hold more than 600 million texels.');
-    guarded(() => decodeLayerPixels(layer, true));
-    const node = nodeOf(layer, width, height, losses, () => (layer.children ?? []).map(read));
-    layer.imageData = undefined;
-    layer.mask = undefined;
+    const mine = order++ % part.of === part.index;
+    if (mine) guarded(() => decodeLayerPixels(layer, true));
+    const node = nodeOf(layer, width, height, mine ? losses : null, room, () => (layer.children ?? []).map(read));
+    layer.rawData = layer.imageData = layer.mask = undefined;
     each?.(++done / Math.max(1, count));
     return node;
   };
   const nodes = (psd.children ?? []).map(read);
-  const composite = guarded(() => getCompositeImageData(psd));
-  const merged = composite ? pixels8(composite, hasAlpha(psd, nodes)) : null;
+  const composite = part.index === 0 ? guarded(() => getCompositeImageData(psd)) : undefined;
+  const merged = composite ? pixels8(composite, hasAlpha(psd, nodes), room) : null;
   if (nodes.length === 0 && merged) {
     nodes.push({
       ...{ kind: 'layer', name: 'Background', id: null, hidden: false, opacity: 1, blend: 'normal', clipped: false },
@@ -93,7 +103,7 @@ export function readPsd(bytes: Uint8Array, each?: (done: number) => void): Layer
     } as LayeredNode);
   }
   // A writer that keeps no merged picture leaves it empty.
-  const empty = !merged || !merged.data.some((v, i) => (i & 3) === 3 && v > 0) || isBlank(merged, nodes);
+  const empty = !merged || (texels > 0 && isBlank(merged));
   return { kind: version === 2 ? 'psb' : 'psd', width, height, depth, nodes, merged: empty ? null : merged, losses };
 }
 
@@ -114,6 +124,27 @@ function withKeysTurned(bytes: Uint8Array): Uint8Array {
   return out ?? bytes;
 }
 
+/** One file out of its parts: the same tree in each, the pixels in one of them. */
+export function joinParts(parts: readonly LayeredFile[]): LayeredFile {
+  const trees = parts.map((part) => nodesIn(part.nodes).map(({ node }) => node));
+  let at = 0;
+  const join = (nodes: readonly LayeredNode[]): LayeredNode[] =>
+    nodes.map((node) => {
+      const here = trees[at % parts.length][at];
+      at++;
+      return node.kind === 'group' ? { ...(here as typeof node), nodes: join(node.nodes) } : here;
+    });
+  const nodes = join(parts[0].nodes);
+  // Each part tells of its own layers; together they stand in the order of the layers again.
+  const told = parts.map((part) => [...part.losses]);
+  const losses = nodesIn(nodes).flatMap(({ node }, i) => {
+    const own = told[i % parts.length];
+    const end = own.findIndex((loss) => loss.layer !== node.name);
+    return own.splice(0, end < 0 ? own.length : end);
+  });
+  return { ...parts[0], nodes, losses: [...losses, ...told.flat()] };
+}
+
 function guarded<T>(work: () => T): T {
   try {
     return work();
@@ -130,11 +161,12 @@ function nodeOf(
   layer: Layer,
   width: number,
   height: number,
-  losses: Loss[],
+  losses: Loss[] | null,
+  room: (length: number) => Uint8Array,
   children: () => LayeredNode[],
 ): LayeredNode {
   const name = layer.name ?? '';
-  const lose = (what: string) => losses.push({ layer: name, what });
+  const lose = (what: string) => losses?.push({ layer: name, what });
   const passThrough = layer.blendMode === 'pass through';
   const blend = blendOf(layer.blendMode, lose);
   const fill = layer.fillOpacity ?? 1;
@@ -152,7 +184,7 @@ function nodeOf(
     opacity: Math.min(1, Math.max(0, (layer.opacity ?? 1) * fill)),
     blend,
     clipped: layer.clipping ?? false,
-    mask: maskOf(layer.mask, lose),
+    mask: maskOf(layer.mask, lose, room),
     label: layer.layerColor && layer.layerColor !== 'none' ? layer.layerColor : null,
   };
   if (layer.children) return { ...base, kind: 'group', passThrough, nodes: children() };
@@ -160,9 +192,9 @@ function nodeOf(
   if (layer.adjustment) lose(`Its adjustment (${words(layer.adjustment.type)}) is left out.`);
   if (layer.vectorMask && !layer.mask && !layer.vectorFill && !layer.vectorMask.disable)
     lose('Its outline mask is left out; turn it into pixels to keep it.');
-  let image = layer.imageData ? pixels8(layer.imageData, true) : null;
+  let image = layer.imageData ? pixels8(layer.imageData, true, room) : null;
   let [x, y] = [layer.left ?? 0, layer.top ?? 0];
-  if (!image && layer.vectorFill) {
+  if (!image && layer.vectorFill && losses) {
     if (layer.vectorFill.type === 'color') {
       image = filled(layer.vectorFill.color as { r?: number; g?: number; b?: number }, width, height);
       [x, y] = [0, 0];
@@ -194,12 +226,16 @@ function blendOf(name: Layer['blendMode'], lose: (what: string) => void): BlendM
   return name === 'hard mix' ? 'vivid-light' : 'normal';
 }
 
-function maskOf(mask: LayerMaskData | undefined, lose: (what: string) => void): LayeredMask | null {
+function maskOf(
+  mask: LayerMaskData | undefined,
+  lose: (what: string) => void,
+  room: (length: number) => Uint8Array,
+): LayeredMask | null {
   if (!mask) return null;
   if ((mask.userMaskFeather ?? 0) > 0 || (mask.vectorMaskFeather ?? 0) > 0)
     lose('The feather of its mask is left out; the mask is kept with its hard edge.');
   const picture = mask.imageData;
-  const data = new Uint8Array(picture ? picture.width * picture.height : 0);
+  const data = room(picture ? picture.width * picture.height : 0);
   if (picture) for (let i = 0; i < data.length; i++) data[i] = to8(picture.data, i * 4);
   return {
     x: mask.left ?? 0,
@@ -225,8 +261,8 @@ const encode = (v: number) => {
   return Math.round(255 * (c <= 0.0031308 ? 12.92 * c : 1.055 * c ** (1 / 2.4) - 0.055));
 };
 
-function pixels8({ width, height, data }: PixelData, alpha: boolean): Image8 {
-  const out = newImage(width, height);
+function pixels8({ width, height, data }: PixelData, alpha: boolean, room: (length: number) => Uint8Array): Image8 {
+  const out = { width, height, data: room(width * height * 4) };
   if (data instanceof Uint8ClampedArray || data instanceof Uint8Array) out.data.set(data);
   else {
     for (let i = 0; i < out.data.length; i++)
@@ -241,13 +277,13 @@ function hasAlpha(psd: Psd, nodes: readonly LayeredNode[]): boolean {
   return (psd.channels ?? 3) > 3 || nodes.length === 0;
 }
 
-/** White throughout although layers hold something else: nothing was merged. */
-function isBlank(merged: Image8, nodes: readonly LayeredNode[]): boolean {
-  const first = merged.data.subarray(0, 4).join();
-  if (first !== '255,255,255,255' && first !== '0,0,0,255') return false;
-  for (let i = 0; i < merged.data.length; i += 4)
-    for (let c = 0; c < 4; c++) if (merged.data[i + c] !== merged.data[c]) return false;
-  return nodesIn(nodes).some(({ node }) => node.kind === 'layer' && !node.hidden && node.image !== null);
+/** Clear, white or black throughout: nothing was merged. */
+function isBlank({ data }: Image8): boolean {
+  const texels = new Uint32Array(data.buffer, data.byteOffset, data.byteLength >> 2);
+  const [first] = texels;
+  if (first >>> 24 !== 0 && first !== 0xffffffff && first !== 0xff000000) return false;
+  for (let i = 1; i < texels.length; i++) if (texels[i] !== first) return false;
+  return true;
 }
 
 function filled(

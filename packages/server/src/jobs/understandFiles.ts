@@ -39,11 +39,7 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }, REPORT_MS);
   try {
     const bytes = await getBlob(db, file.blob);
-    const { understood, preview, difference } = await threads.run(
-      'understand',
-      { bytes, name: file.name, progress },
-      stop.signal,
-    );
+    const { understood, preview, difference } = await threads.understand(bytes, file.name, progress, stop.signal);
     if (isZip(bytes) && understood.kind === 'other') await unpack(db, file, bytes);
     await setIntakeFile(db, file, {
       state: 'read',

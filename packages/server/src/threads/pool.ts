@@ -6,7 +6,9 @@ import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
+import { isPsd, joinParts } from '@wet-lacquer/core/layered/psd.ts';
 import type * as tasks from './tasks.ts';
+import type { Looked } from './understand.ts';
 import type { Scene } from './tasks.ts';
 
 type Tasks = typeof tasks;
@@ -94,6 +96,28 @@ export class Pool {
     );
     await this.run('mipRest', { levels, options, first: depth + 1, base: last }, signal);
     return levels;
+  }
+
+  /** Says what a file is. A PSD is read and composited by all threads. @param progress see understand */
+  async understand(
+    bytes: Uint8Array,
+    name: string,
+    progress?: SharedArrayBuffer,
+    signal?: AbortSignal,
+  ): Promise<Looked> {
+    if (!isPsd(bytes)) return this.run('understand', { bytes, name, progress }, signal);
+    const of = this.threads;
+    // Seen by all threads, not copied to each.
+    const shared = sharedBytes(bytes.length);
+    shared.set(bytes);
+    const parts = Array.from({ length: of }, (_, index) => ({ index, of }));
+    const file = joinParts(
+      await Promise.all(parts.map((part) => this.run('readPsdPart', { bytes: shared, part, progress }, signal))),
+    );
+    const { width, height } = file;
+    const ours = { width, height, data: sharedBytes(width * height * 4) };
+    await Promise.all(parts.map((part) => this.run('compositePart', { image: ours, file, part, progress }, signal)));
+    return this.run('lookLayered', { file, ours }, signal);
   }
 
   async close(): Promise<void> {

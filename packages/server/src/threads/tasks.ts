@@ -32,7 +32,7 @@ import {
 import { shippedFont } from '../host/fonts.ts';
 
 export { makeTemplate } from './makeTemplate.ts';
-export { understand } from './understand.ts';
+export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 
 /** A livery with all that it takes to draw it. */
 export interface Scene {

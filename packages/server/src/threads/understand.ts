@@ -6,7 +6,7 @@ import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
 import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
 import type { LayeredFacts, ModelFacts, TextureFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
-import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
+import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { isPsd, readPsd } from '@wet-lacquer/core/layered/psd.ts';
@@ -55,8 +55,13 @@ const isOra = (bytes: Uint8Array) => {
   }
 };
 
+/** Sets one 32-bit number in shared memory to 0..1000, from which somebody else tells how far it is. */
+const gaugeOf = (progress: SharedArrayBuffer | undefined, from: number, to: number) => (done: number) => {
+  if (progress) Atomics.store(new Int32Array(progress), 0, Math.round((from + (to - from) * done) * 1000));
+};
+
 /**
- * @param progress one 32-bit number in shared memory, set to 0..1000 while a long file is read
+ * Anything but a PSD, which Pool.understand spreads over the threads.
  * @throws InputError in one sentence
  */
 export async function understand(task: {
@@ -64,18 +69,14 @@ export async function understand(task: {
   name: string;
   progress?: SharedArrayBuffer;
 }): Promise<Looked> {
-  const { bytes, name } = task;
+  const { bytes, name, progress } = task;
   if (bytes.length === 0) throw new InputError('This file is empty.');
-  const gauge = task.progress ? new Int32Array(task.progress) : null;
-  const each = (from: number, to: number) => (done: number) => {
-    if (gauge) Atomics.store(gauge, 0, Math.round((from + (to - from) * done) * 1000));
-  };
   const kind = fileKind(bytes, name);
   switch (kind) {
     case 'psd':
     case 'ora': {
-      const file = await readLayered(bytes, kind, each(0, 0.6));
-      return layered(file, each(0.6, 1));
+      const file = await readLayered(bytes, kind, gaugeOf(progress, 0, 0.6));
+      return lookLayered({ file, ours: compositeLayered(file, gaugeOf(progress, 0.6, 1)) });
     }
     case 'glb':
       return { understood: modelFacts(await readGlb(bytes)), preview: null, difference: null };
@@ -109,7 +110,7 @@ export const readLayered = (
   each?: (done: number) => void,
 ): Promise<LayeredFile> =>
   kind === 'psd'
-    ? Promise.resolve(readPsd(bytes, each))
+    ? Promise.resolve(readPsd(bytes, { each }))
     : readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each);
 
 /** Pixels and facts of a finished texture. @throws InputError */
@@ -160,9 +161,29 @@ export async function texture(
   };
 }
 
-async function layered(file: LayeredFile, each: (done: number) => void): Promise<Looked> {
+/** One thread's share of a PSD's layers, their pixels in shared memory. */
+export function readPsdPart(task: {
+  bytes: Uint8Array;
+  part: { index: number; of: number };
+  progress?: SharedArrayBuffer;
+}): LayeredFile {
+  const shared = (length: number) => new Uint8Array(new SharedArrayBuffer(length));
+  return readPsd(task.bytes, { part: task.part, bytes: shared, each: gaugeOf(task.progress, 0, 0.5) });
+}
+
+/** One thread's share of the rows of tiles of a layered file's composite, into shared memory. */
+export function compositePart(task: {
+  image: Image8;
+  file: LayeredFile;
+  part: { index: number; of: number };
+  progress?: SharedArrayBuffer;
+}): void {
+  compositeInto(task.image, task.file.nodes, task.part, gaugeOf(task.progress, 0.5, 0.9));
+}
+
+/** What there is to say of a layered file, once it is read and composited. */
+export async function lookLayered({ file, ours }: { file: LayeredFile; ours: Image8 }): Promise<Looked> {
   const roles = proposeRoles(file);
-  const ours = compositeLayered(file, (done) => each(done * 0.8));
   const understood: LayeredFacts = {
     kind: 'layered',
     format: file.kind,
@@ -190,7 +211,6 @@ async function layered(file: LayeredFile, each: (done: number) => void): Promise
     understood.agreement = agreement;
     if (agreement.apart > 0) difference = await thumb(picture, 512);
   }
-  each(1);
   return { understood, preview: await thumb(ours, 512), difference };
 }
 
