@@ -56,7 +56,7 @@ export function readPsd(bytes: Uint8Array, reading: PsdReading = {}): LayeredFil
   const { each, part = { index: 0, of: 1 }, bytes: room = (length: number) => new Uint8Array(length) } = reading;
   const head = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   if (!isPsd(bytes)) throw new InputError('This is not a PSD file, or it is cut off.');
-  // Adobe Photoshop File Formats Specification, "File Header Section": version, channels, rows, columns, depth, mode.
+  // The published description of the format, "File Header Section": version, channels, rows, columns, depth, mode.
   const version = head.getUint16(4);
   const height = head.getUint32(14);
   const width = head.getUint32(18);

@@ -87,7 +87,9 @@ export function occluded(
 ): boolean {
   const { boxes, next, count, triangles } = bvh;
   if (next.length === 0) return false;
-  const [ix, iy, iz] = [1 / dx, 1 / dy, 1 / dz];
+  const ix = 1 / dx;
+  const iy = 1 / dy;
+  const iz = 1 / dz;
   let depth = 0;
   let node = 0;
   for (;;) {
@@ -98,10 +100,31 @@ export function occluded(
     const y1 = (boxes[b + 4] - oy) * iy;
     const z0 = (boxes[b + 2] - oz) * iz;
     const z1 = (boxes[b + 5] - oz) * iz;
-    const enter = Math.max(Math.min(x0, x1), Math.min(y0, y1), Math.min(z0, z1), near);
-    const leave = Math.min(Math.max(x0, x1), Math.max(y0, y1), Math.max(z0, z1), far);
-    // Written so that a ray inside a face of a box (0 times infinity is no number) goes on into it.
-    if (!(enter > leave)) {
+    let enter = near;
+    let leave = far;
+    // A ray in a face of the box (0 times infinity is no number) fails every comparison, and goes on into it.
+    if (x0 < x1) {
+      if (x0 > enter) enter = x0;
+      if (x1 < leave) leave = x1;
+    } else {
+      if (x1 > enter) enter = x1;
+      if (x0 < leave) leave = x0;
+    }
+    if (y0 < y1) {
+      if (y0 > enter) enter = y0;
+      if (y1 < leave) leave = y1;
+    } else {
+      if (y1 > enter) enter = y1;
+      if (y0 < leave) leave = y0;
+    }
+    if (z0 < z1) {
+      if (z0 > enter) enter = z0;
+      if (z1 < leave) leave = z1;
+    } else {
+      if (z1 > enter) enter = z1;
+      if (z0 < leave) leave = z0;
+    }
+    if (enter <= leave) {
       const n = count[node];
       if (n === 0) {
         stack[depth++] = next[node];
@@ -110,15 +133,21 @@ export function occluded(
       }
       const first = -1 - next[node];
       for (let i = first * 9; i < (first + n) * 9; i += 9) {
-        const [e1x, e1y, e1z] = [triangles[i + 3], triangles[i + 4], triangles[i + 5]];
-        const [e2x, e2y, e2z] = [triangles[i + 6], triangles[i + 7], triangles[i + 8]];
+        const e1x = triangles[i + 3];
+        const e1y = triangles[i + 4];
+        const e1z = triangles[i + 5];
+        const e2x = triangles[i + 6];
+        const e2y = triangles[i + 7];
+        const e2z = triangles[i + 8];
         const px = dy * e2z - dz * e2y;
         const py = dz * e2x - dx * e2z;
         const pz = dx * e2y - dy * e2x;
         const det = e1x * px + e1y * py + e1z * pz;
         if (det === 0) continue;
         const inv = 1 / det;
-        const [tx, ty, tz] = [ox - triangles[i], oy - triangles[i + 1], oz - triangles[i + 2]];
+        const tx = ox - triangles[i];
+        const ty = oy - triangles[i + 1];
+        const tz = oz - triangles[i + 2];
         const u = (tx * px + ty * py + tz * pz) * inv;
         if (u < 0 || u > 1) continue;
         const qx = ty * e1z - tz * e1y;

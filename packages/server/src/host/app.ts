@@ -32,7 +32,7 @@ export function makeApp(services: Services): Express {
     }),
   );
   // Event streams must leave at once; a compressor would hold them back.
-  app.use(compression({ filter: (req, res) => !req.path.endsWith('/news') && compression.filter(req, res) }));
+  app.use(compression({ filter: (req, res) => !/\/(news|occlusion)$/.test(req.path) && compression.filter(req, res) }));
   const api = express.Router();
   api.use(onlyThisMachine);
   api.use(express.json({ limit: '16mb' }));

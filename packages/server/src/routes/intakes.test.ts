@@ -293,3 +293,43 @@ describe('a server that is killed while files are read', () => {
     }
   });
 });
+
+describe('a baked occlusion', () => {
+  test('comes step by step, as stored pixels of the sheet’s size; who leaves ends it', async () => {
+    const id = await open();
+    await put(id, 'turnstone.glb', demoBytes('turnstone.glb'));
+    await settledFiles(id);
+    const sheets = [{ material: 'fan', name: 'Fan', colour: null, layered: null, side: 256 }];
+    const made = await server.post<{ hash: string }>(`/intakes/${id}/template`, {
+      name: 'Fan only',
+      game: 'b',
+      model: 'turnstone.glb',
+      sheets,
+    });
+    const where = `${server.url}/api/templates/${made.body.hash}/sheets/fan/occlusion`;
+    const ask = (signal?: AbortSignal) =>
+      fetch(where, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ rays: 16, reach: 1 }),
+        signal,
+      });
+    const steps = (await (await ask()).text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as { done?: number; blob?: string });
+    const { blob } = steps.at(-1)!;
+    for (const { done } of steps.slice(0, -1)) expect(done).toBeGreaterThanOrEqual(0);
+    const pixelsOf = unpackPixels(new Uint8Array(await (await fetch(`${server.url}/api/blobs/${blob}`)).arrayBuffer()));
+    expect([pixelsOf.width, pixelsOf.height]).toEqual([256, 256]);
+    // The duct's inside is darker than open air, and nothing is black.
+    expect(Math.min(...pixelsOf.data.filter((_, i) => i % 4 === 0))).toBeLessThan(200);
+    const leave = new AbortController();
+    const left = ask(leave.signal).then((r) => r.text());
+    setTimeout(() => leave.abort(), 100);
+    await expect(left).rejects.toThrow(/abort/i);
+    expect(await server.get('/health')).toEqual({ ok: true });
+    const { status } = await server.post(`/templates/${made.body.hash}/sheets/none/occlusion`, {});
+    expect(status).toBe(404);
+  });
+});

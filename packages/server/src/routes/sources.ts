@@ -1,4 +1,6 @@
 import { Router } from 'express';
+import { z } from 'zod';
+import { InputError } from '@wet-lacquer/core/errors.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { shippedFont } from '../host/fonts.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -6,9 +8,17 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { VIEW } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
-import { getBlob, hashOf } from '../store/blobs.ts';
+import { NotFound } from '../host/errors.ts';
+import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
 import { getTemplate, listTemplates } from '../store/templates.ts';
-import { sendForEver } from './http.ts';
+import { bodyOf, sendForEver } from './http.ts';
+
+const BAKE_SIDE = 512;
+const BakeWish = z.strictObject({
+  rays: z.number().int().min(8).max(512).default(64),
+  /** Metres. */
+  reach: z.number().min(0.01).max(1000).default(1.5),
+});
 
 /** What liveries draw with: templates, fonts and blobs. All of it is named by its hash and never changes. */
 export function sources({ db, threads }: Services): Router {
@@ -54,6 +64,29 @@ export function sources({ db, threads }: Services): Router {
 
   router.get('/templates/:hash', async (req, res) => {
     sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await getTemplate(db, req.params.hash))));
+  });
+
+  /** Bakes ambient occlusion for a sheet; the answer is a line of JSON for every step, the last one with the blob. Leaving ends it. */
+  router.post('/templates/:hash/sheets/:sheet/occlusion', async (req, res) => {
+    const { rays, reach } = bodyOf(BakeWish, req.body);
+    const template = await getTemplate(db, req.params.hash);
+    const sheet = template.sheets.find((s) => s.key === req.params.sheet);
+    if (!sheet) throw new NotFound('There is no such sheet.');
+    const scale = Math.min(1, BAKE_SIDE / Math.max(sheet.width, sheet.height));
+    const size = { width: Math.ceil(sheet.width * scale), height: Math.ceil(sheet.height * scale) };
+    const left = new AbortController();
+    res.on('close', () => left.abort());
+    res.set({ 'Content-Type': 'application/x-ndjson', 'Cache-Control': 'no-store' });
+    const say = (line: object) => res.write(`${JSON.stringify(line)}\n`);
+    try {
+      const bake = { template, sheet: sheet.key, ...size, rays, reach };
+      const { bytes, width, height } = await threads.occlusion(bake, (done) => say({ done }), left.signal);
+      say({ blob: await putBlob(db, bytes), width, height });
+    } catch (error) {
+      if (!left.signal.aborted)
+        say({ error: error instanceof InputError ? error.message : 'The bake did not succeed.' });
+    }
+    res.end();
   });
 
   router.get('/fonts', async (_req, res) => {

@@ -7,6 +7,7 @@ import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { isPsd, joinParts } from '@wet-lacquer/core/layered/psd.ts';
+import type { Bake } from './bake.ts';
 import type * as tasks from './tasks.ts';
 import type { Looked } from './understand.ts';
 import type { Scene } from './tasks.ts';
@@ -118,6 +119,21 @@ export class Pool {
     const ours = { width, height, data: sharedBytes(width * height * 4) };
     await Promise.all(parts.map((part) => this.run('compositePart', { image: ours, file, part, progress }, signal)));
     return this.run('lookLayered', { file, ours }, signal);
+  }
+
+  /** Ambient occlusion of a sheet as stored pixels, its rows spread over the threads. @param report share of rows done, now and then */
+  async occlusion(bake: Bake, report: (done: number) => void, signal?: AbortSignal) {
+    const of = this.threads;
+    const out = new Float32Array(new SharedArrayBuffer(bake.width * bake.height * 4));
+    const done = new SharedArrayBuffer(4);
+    const tell = setInterval(() => report(Atomics.load(new Int32Array(done), 0) / bake.height), 250);
+    try {
+      const parts = Array.from({ length: of }, (_, index) => ({ index, of }));
+      await Promise.all(parts.map((part) => this.run('bakeBand', { bake, part, out, done }, signal)));
+    } finally {
+      clearInterval(tell);
+    }
+    return this.run('bakeFinish', { bake, open: out }, signal);
   }
 
   async close(): Promise<void> {

@@ -31,6 +31,7 @@ import {
 } from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
 
+export { bakeBand, bakeFinish } from './bake.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 

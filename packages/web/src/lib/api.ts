@@ -44,4 +44,24 @@ export async function sendFile<T>(path: string, file: Blob): Promise<T> {
   ).json() as Promise<T>;
 }
 
+/** POSTs, and hears each line of the answer as it comes: JSON, one value a line. */
+export async function* sendAndHear<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+  const response = await request(path, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+    signal,
+  });
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let text = '';
+  for (;;) {
+    const { value, done } = await reader.read();
+    if (done) return;
+    text += value;
+    const lines = text.split('\n');
+    text = lines.pop()!;
+    for (const line of lines) yield JSON.parse(line) as T;
+  }
+}
+
 export const sentenceOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));

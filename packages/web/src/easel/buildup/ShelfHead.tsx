@@ -29,6 +29,7 @@ import { addLayer, duplicateLayer, moveLayer, removeLayer, toggle } from '../act
 import { useEasel, useTemplate } from '../context.ts';
 import { useView } from '../flat/view.ts';
 import { useSession } from '../session.ts';
+import { BakeDialog } from './BakeDialog.tsx';
 import { decalLayer, MAKERS, type Place } from './makers.ts';
 
 const PHASES = [...new Set(MAKERS.map((maker) => maker.phase))];
@@ -40,6 +41,7 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
   const { sheet: sheetKey, chosen, listOpen } = useSession();
   const [menu, setMenu] = useState<{ phase: Phase; at: HTMLElement } | null>(null);
   const [picking, setPicking] = useState(false);
+  const [baking, setBaking] = useState(false);
   const at = layers.findIndex((layer) => layer.id === chosen);
   const layer = layers[at];
 
@@ -128,6 +130,20 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
             />
           </MenuItem>
         ))}
+        {menu?.phase === 'Base' && (
+          <MenuItem
+            onClick={() => {
+              setMenu(null);
+              setBaking(true);
+            }}
+          >
+            <ListItemText
+              primary="Occlusion"
+              secondary="shading of corners, baked from the model"
+              slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
+            />
+          </MenuItem>
+        )}
         {menu?.phase === 'Marks' && (
           <MenuItem
             onClick={() => {
@@ -143,6 +159,9 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
           </MenuItem>
         )}
       </Menu>
+      {baking && (
+        <BakeDialog sheet={template.sheets.find((s) => s.key === sheetKey)!} onClose={() => setBaking(false)} />
+      )}
       <Dialog open={picking} onClose={() => setPicking(false)} fullWidth maxWidth="md" aria-labelledby="pick-decal">
         <DialogTitle id="pick-decal">Place a decal</DialogTitle>
         <DialogContent>

@@ -166,6 +166,19 @@ export function decalLayer(decal: DecalCard, { x, y, sheet }: Place): Layer {
   });
 }
 
+/** A baked shading over the whole sheet, multiplied. */
+export const shadingLayer = (name: string, baked: { blob: string; width: number; height: number }): Layer =>
+  Layer.parse({
+    kind: 'picture',
+    ...base(name, 'Base'),
+    blend: 'multiply',
+    blob: baked.blob,
+    left: 0,
+    top: 0,
+    width: baked.width,
+    height: baked.height,
+  });
+
 /** Where a new layer goes: directly above the chosen one, or above the last of its phase, or on top. */
 export function indexFor(layers: readonly Layer[], phase: Phase, chosen: string | null): number {
   const at = layers.findIndex((l) => l.id === chosen);

@@ -63,11 +63,14 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
       {layer.kind === 'lettering' && <LetteringFields layer={layer} disabled={disabled} set={set} />}
       <Section title="Where it goes">
         {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}
+        {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
-      <Section title="Colours">
-        <ColourFields layer={layer} disabled={disabled} set={set} />
-      </Section>
+      {layer.kind !== 'picture' && (
+        <Section title="Colours">
+          <ColourFields layer={layer} disabled={disabled} set={set} />
+        </Section>
+      )}
       <Section title="Mix">
         <Opacity layer={layer} disabled={disabled} set={set} />
         <Choice<BlendMode>
@@ -132,6 +135,33 @@ function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'letterin
         onChange={(mirrored) => set({ mirrored }, `Mirror ${layer.name}`)}
       />
     </Section>
+  );
+}
+
+/** A picture lies texel for texel: it moves by whole texels, and keeps its size. */
+function TexelPlace({ layer, disabled, set }: FieldsProps<LayerOf<'picture'>>) {
+  const number = (key: 'left' | 'top') => (
+    <NumberField
+      label={key}
+      unit="px"
+      value={layer[key]}
+      digits={0}
+      min={-65536}
+      max={65536}
+      disabled={disabled}
+      onCommit={(value) => set({ [key]: Math.round(value) }, `Set ${key} of ${layer.name}`)}
+    />
+  );
+  return (
+    <>
+      <Pair>
+        {number('left')}
+        {number('top')}
+      </Pair>
+      <p style={{ margin: 0, color: INK.quiet }}>
+        {layer.width} x {layer.height}, texel for texel
+      </p>
+    </>
   );
 }
 
