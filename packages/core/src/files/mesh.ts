@@ -57,10 +57,18 @@ function partsOf(primitive: Primitive, name: string) {
   return { positions, normals: read('NORMAL'), uvs, indices: primitive.getIndices()?.getArray() ?? null };
 }
 
+/** Only lines that say something of a mesh: the library tells the console of every other one, and a damaged file would flood a log. */
+const meshLines = (text: string) =>
+  text
+    .replace(/\\\r?\n/g, '')
+    .split(/\r?\n/)
+    .filter((line) => /^\s*(v|vt|vn|f|o|g|usemtl|s)\s/.test(line))
+    .join('\n');
+
 /** Reads an OBJ; UVs are turned so that v points down, as in glTF. @throws InputError when there is nothing to paint */
 export function readObj(text: string): ReadMesh {
   const build = new Builder();
-  new OBJLoader().parse(text).traverse((node) => {
+  new OBJLoader().parse(meshLines(text)).traverse((node) => {
     if (!('isMesh' in node) || !node.isMesh) return;
     const { geometry, material } = node as unknown as {
       geometry: { attributes: Record<string, { array: ArrayLike<number> } | undefined> };

@@ -131,7 +131,7 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
         The delivery follows each original: its format, header, mips and name. The files themselves stay untouched.
       </p>
       <Button variant="contained" color="primary" disabled={busy || waiting || missing !== null} onClick={onMake}>
-        {busy ? 'Making the template' : missing ? `Needs ${missing}` : 'Make the template'}
+        {busy ? 'Making the template' : waiting ? 'Still reading' : missing ? `Needs ${missing}` : 'Make the template'}
       </Button>
       <Button onClick={onDiscard}>Let go of these files</Button>
     </section>
