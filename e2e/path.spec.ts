@@ -97,7 +97,7 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
 
   await test.step('blend mode, opacity, parts, name, lock and hide', async () => {
     await page.getByRole('combobox', { name: 'blend' }).click();
-    await expect(page.getByRole('option')).toHaveCount(16);
+    await expect(page.getByRole('option')).toHaveCount(25);
     await page.getByRole('option', { name: 'Multiply' }).click();
     await type(page, 'opacity', '80');
     await page.getByRole('combobox', { name: 'keeps to' }).click();

@@ -7,6 +7,8 @@ import type { LayeredNode } from './layered.ts';
 
 export interface FlatLayer {
   readonly name: string;
+  /** What the file calls it by; see LayeredLayer. */
+  readonly id: string | null;
   readonly image: Image8;
   readonly left: number;
   readonly top: number;
@@ -53,6 +55,7 @@ export function layersOf(
     out.push({
       ...picture,
       name: base.name || 'Layer',
+      id: base.id,
       hidden: base.hidden,
       opacity: base.opacity,
       blend: base.blend,

@@ -10,6 +10,7 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
+import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
 import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
@@ -21,6 +22,9 @@ const NewLivery = z.strictObject({
   name: z.string().trim().min(1, 'give the livery a name').max(80),
 });
 const PostEntries = z.strictObject({ base: z.number().int().min(0), entries: z.array(Entry).min(1).max(500) });
+
+/** Matching what came back may not take longer than this. */
+const BACK_MS = 180_000;
 
 export function liveries({ db, threads, news }: Services): Router {
   const router = Router();
@@ -115,6 +119,28 @@ export function liveries({ db, threads, news }: Services): Router {
       .set('Cache-Control', 'no-cache')
       .type('png')
       .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 })));
+  });
+
+  /** A sheet with its layers, for another editor. */
+  router.get('/:id/sheets/:sheet/layered/:as', async (req, res) => {
+    const as = req.params.as === 'ora' ? 'ora' : 'psd';
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    const scene = await sceneOf(db, livery);
+    const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as });
+    const name = `${livery.particulars.key || 'livery'}-${req.params.sheet}.${as}`;
+    res.attachment(name).type('application/octet-stream').send(Buffer.from(bytes));
+  });
+
+  /** The same file, come back: what was done to it there. Nothing of the livery is changed; its pictures are stored. */
+  router.post('/:id/sheets/:sheet/layered', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    const scene = await sceneOf(db, livery);
+    const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
+    const { plan, blobs } = await threads.run('sheetBack', task, AbortSignal.timeout(BACK_MS));
+    await db.transaction(async (tx) => {
+      for (const bytes of blobs) await putBlob(tx, bytes);
+    });
+    res.json(plan);
   });
 
   router.get('/:id/bundle', async (req, res) => {

@@ -199,7 +199,7 @@ function boards(sheets: readonly TemplateSheet[]): ReadMesh {
 }
 
 function pictureLayer(
-  layer: Omit<FlatLayer, 'merged'>,
+  layer: Omit<FlatLayer, 'merged' | 'id'>,
   keep: (image: Image8) => string,
   more: { locked?: boolean } = {},
 ): Layer {

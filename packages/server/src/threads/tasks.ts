@@ -32,6 +32,7 @@ import {
 import { shippedFont } from '../host/fonts.ts';
 
 export { bakeBand, bakeFinish } from './bake.ts';
+export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 
@@ -54,7 +55,7 @@ const svgReady = () => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm
 /** Stores by template, so that a thread works out each template's surface once. */
 const stores = new Map<string, { store: SourceStore; scene: Scene }>();
 
-async function sourcesOf(scene: Scene) {
+export async function sourcesOf(scene: Scene) {
   await svgReady();
   const key = scene.livery.pins.template;
   let held = stores.get(key);
@@ -247,7 +248,7 @@ export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise
   }
 }
 
-function sheetOf(template: Template, key: string) {
+export function sheetOf(template: Template, key: string) {
   const found = template.sheets.find((sheet) => sheet.key === key);
   if (!found)
     throw new InputError(

@@ -4,6 +4,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
+import { OtherEditor } from './OtherEditor.tsx';
 import { Tick } from './PlaceFields.tsx';
 import { Section } from './Section.tsx';
 
@@ -43,6 +44,9 @@ export function SheetPanel() {
           checked={state.kept}
           onChange={(kept) => set({ kept }, kept ? `Keep the original of ${sheet.name}` : `Deliver ${sheet.name}`)}
         />
+      </Section>
+      <Section title="Another editor">
+        <OtherEditor sheet={sheet} />
       </Section>
       <Section title="Parts">
         <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>

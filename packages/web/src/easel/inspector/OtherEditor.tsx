@@ -1,0 +1,81 @@
+import { Button, LinearProgress } from '@mui/material';
+import { useRef, useState } from 'react';
+import { useParams } from 'react-router';
+import { editsOf, type ReturnedPlan } from '@wet-lacquer/core/layered/returned.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sendFile, sentenceOf } from '../../lib/api.ts';
+import { count } from '../../lib/words.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import { useEasel } from '../context.ts';
+
+/** Out to another editor as a layered file, and back: what was painted on there becomes pixels, everything else stays what it is. */
+export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
+  const { id } = useParams();
+  const { doc } = useEasel();
+  const file = useRef<HTMLInputElement>(null);
+  const [busy, setBusy] = useState(false);
+  const [said, setSaid] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const back = async (chosen: File) => {
+    setBusy(true);
+    setProblem(null);
+    setSaid(null);
+    try {
+      const plan = await sendFile<ReturnedPlan>(`/liveries/${id}/sheets/${sheet.key}/layered`, chosen);
+      const edits = editsOf(doc.use.getState().livery, sheet.key, plan);
+      if (edits.length > 0) doc.commit({ do: 'together', edits }, `Bring back ${sheet.name}`);
+      setSaid(sentence(plan));
+    } catch (failure) {
+      setProblem(`${chosen.name}: ${sentenceOf(failure)}`);
+    } finally {
+      setBusy(false);
+    }
+  };
+  const where = `/api/liveries/${id}/sheets/${sheet.key}/layered`;
+  return (
+    <>
+      <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+        <Button component="a" href={`${where}/psd`} size="small">
+          Take out as PSD
+        </Button>
+        <Button component="a" href={`${where}/ora`} size="small">
+          As OpenRaster
+        </Button>
+        <Button size="small" disabled={busy} onClick={() => file.current?.click()}>
+          Bring back
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          hidden
+          accept=".psd,.psb,.ora"
+          aria-label="Layered file to bring back"
+          onChange={(event) => {
+            if (event.target.files?.[0]) void back(event.target.files[0]);
+            event.target.value = '';
+          }}
+        />
+      </div>
+      {busy && <LinearProgress aria-label="Bringing back" />}
+      {said && (
+        <p role="status" style={{ margin: 0, color: INK.quiet }}>
+          {said}
+        </p>
+      )}
+      {problem && <Notice level="error">{problem}</Notice>}
+    </>
+  );
+}
+
+/** "2 layers became pixels, 1 is new, 40 are as they were." */
+function sentence({ same, settings, repainted, added, gone }: ReturnedPlan): string {
+  const parts = [
+    repainted.length > 0 ? `${count(repainted.length, 'layer')} became pixels` : '',
+    settings.length > 0 ? `${count(settings.length, 'layer')} changed in settings` : '',
+    added.length > 0 ? `${added.length} ${added.length === 1 ? 'is' : 'are'} new` : '',
+    `${same - settings.length} ${same - settings.length === 1 ? 'is as it was' : 'are as they were'}`,
+  ].filter(Boolean);
+  const missing = gone.length > 0 ? ` Not in the file, and kept here: ${gone.join(', ')}.` : '';
+  return `${parts.join(', ')}.${missing}`;
+}
