@@ -40,10 +40,17 @@ export async function startLivery(page: Page, name: string): Promise<string> {
 /** Adds a layer from one of the shelf's menus. */
 export async function add(page: Page, phase: string, maker: string): Promise<void> {
   await page.getByRole('button', { name: `Add to ${phase}` }).click();
-  await page
-    .getByRole('menuitem')
-    .filter({ has: page.getByText(maker, { exact: true }) })
-    .click();
+  const item = page.getByRole('menuitem').filter({ has: page.getByText(maker, { exact: true }) });
+  await item.click();
+  // A window in the background can lose a click while it is busy: the menu then stands open still.
+  const gone = await page
+    .getByRole('menu')
+    .waitFor({ state: 'detached', timeout: 8_000 })
+    .then(
+      () => true,
+      () => false,
+    );
+  if (!gone) await item.click();
 }
 
 export const layers = (page: Page) => page.getByRole('tree').getByRole('treeitem');

@@ -84,6 +84,8 @@ test('a livery is started, painted, reordered and delivered without a mouse', as
   await page.waitForURL(/\/deliver$/);
 
   // Delivering.
+  // Only what can be pressed is reached: preflight comes first.
+  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeEnabled({ timeout: 60_000 });
   await tabTo(page, /^Deliver \d/);
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Delivered 2 files/)).toBeVisible({ timeout: 120_000 });
