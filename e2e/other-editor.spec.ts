@@ -2,16 +2,11 @@
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import { initializeCanvas, readPsd, writePsdUint8Array } from 'ag-psd';
+import { readPsd, writePsdUint8Array } from 'ag-psd';
+import '../packages/core/src/layered/withoutCanvas.ts';
 import { add, expect, layerNames, layers, saved, startLivery, test } from './fixture.ts';
 
 test('out as PSD, one layer painted on, one added, back again; one step to undo', async ({ page, server }) => {
-  initializeCanvas(
-    () => {
-      throw new Error('There is no canvas here.');
-    },
-    (width, height) => ({ width, height, data: new Uint8ClampedArray(width * height * 4) }) as unknown as ImageData,
-  );
   const id = await startLivery(page, 'Out and back');
   await page.getByRole('button', { name: 'Sheet fan' }).click();
   await add(page, 'Base', 'Solid');

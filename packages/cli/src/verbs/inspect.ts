@@ -6,6 +6,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
 import { fileKind, texture } from '@wet-lacquer/server/threads/understand.ts';
@@ -91,9 +92,8 @@ async function folderFacts(held: readonly Held[]): Promise<Record<string, unknow
       kind = fileKind(bytes, name);
       if (kind === 'dds' || kind === 'tga' || kind === 'picture') {
         const { facts } = await texture(bytes, kind);
-        const look = { ...facts.look, small: Float32Array.from(facts.look.small) };
         const hash = createHash('sha256').update(bytes).digest('hex');
-        textures.push({ name, width: facts.width, height: facts.height, hash, look });
+        textures.push({ name, width: facts.width, height: facts.height, hash, look: lookOfFacts(facts) });
       }
     } catch (error) {
       if (!(error instanceof InputError)) throw error;

@@ -95,6 +95,7 @@ interface Score {
 /** Guesses for all textures of a folder; each is weighed alone first, then against its neighbours. */
 export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGuess> {
   const scores = new Map(files.map((file) => [file.name, scoresOf(file)]));
+  const stems = new Map(files.map((file) => [file.name, stemOf(file.name)]));
   // A dark version of a colour sheet is its night version, even where its name says nothing.
   for (const file of files) {
     const own = scores.get(file.name)!;
@@ -102,10 +103,10 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
     const lighter = files.find(
       (other) =>
         other !== file &&
-        topOf(scores.get(other.name)!)[0] === 'colour' &&
         luma(other.look) > luma(file.look) * 1.6 &&
-        stemOf(other.name).some((word) => stemOf(file.name).includes(word)) &&
         file.look.black > other.look.black + 0.2 &&
+        topOf(scores.get(other.name)!)[0] === 'colour' &&
+        stems.get(other.name)!.some((word) => stems.get(file.name)!.includes(word)) &&
         apartness(other.look, file.look).shape < 1.1,
     );
     if (lighter && luma(file.look) < 70) give(own, 'night', 1.5, `it is a much darker ${baseOf(lighter.name)}`);

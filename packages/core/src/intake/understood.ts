@@ -2,7 +2,6 @@
 import { z } from 'zod';
 import type { LayeredFile, Loss } from '../layered/layered.ts';
 import type { LayoutNote } from '../surface/layout.ts';
-import { FILE_ROLES } from './fileRoles.ts';
 import type { LayerRole } from './layerRoles.ts';
 import type { TextureLook } from './textureLook.ts';
 
@@ -21,6 +20,9 @@ export interface TextureFacts {
   alpha: 'none' | 'cutout' | 'soft';
   look: Omit<TextureLook, 'small'> & { small: number[] };
 }
+
+/** The figures of a texture as guesses take them; in facts, which are kept as JSON, the small picture is a plain list. */
+export const lookOfFacts = ({ look }: TextureFacts): TextureLook => ({ ...look, small: Float32Array.from(look.small) });
 
 export interface LayerRow {
   name: string;
@@ -95,5 +97,3 @@ export const Decisions = z.strictObject({
   roles: z.record(z.string(), z.record(z.string(), z.enum(['art', 'guide', 'data', 'map']))).default({}),
 });
 export type Decisions = z.infer<typeof Decisions>;
-
-export const FileRoleName = z.enum(FILE_ROLES);

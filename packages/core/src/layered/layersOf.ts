@@ -1,6 +1,6 @@
 /** A layered file's art as layers that lie texel for texel on a sheet, and its guides as pictures. */
 import type { BlendMode } from '../livery/layer.ts';
-import { newImage, type Image8 } from '../raster/image.ts';
+import { cropImage, newImage, type Image8 } from '../raster/image.ts';
 import { compositeNodes } from './composite.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import type { LayeredNode } from './layered.ts';
@@ -86,7 +86,7 @@ function pictureOf(nodes: readonly LayeredNode[], size: { width: number; height:
   const [node] = nodes;
   // A layer without a mask is its own picture; going through premultiplied values would lose colour under clear texels.
   if (nodes.length === 1 && node.kind === 'layer' && !node.mask && node.image)
-    return { image: cut(node.image, left - node.x, top - node.y, width, height), left, top };
+    return { image: cropImage(node.image, left - node.x, top - node.y, width, height), left, top };
   const image = newImage(width, height);
   const rows = 64;
   for (let y = 0; y < height; y += rows) {
@@ -96,16 +96,6 @@ function pictureOf(nodes: readonly LayeredNode[], size: { width: number; height:
     image.data.set(toStraight8(out, width, count, left, top + y), y * width * 4);
   }
   return { image, left, top };
-}
-
-function cut(image: Image8, x: number, y: number, width: number, height: number): Image8 {
-  if (x === 0 && y === 0 && width === image.width && height === image.height) return image;
-  const out = newImage(width, height);
-  for (let row = 0; row < height; row++) {
-    const from = ((y + row) * image.width + x) * 4;
-    out.data.set(image.data.subarray(from, from + width * 4), row * width * 4);
-  }
-  return out;
 }
 
 function boxOf(nodes: readonly LayeredNode[]) {

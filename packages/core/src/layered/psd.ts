@@ -1,19 +1,12 @@
 /** PSD and PSB through ag-psd: decoded layer by layer, so that the packed file and the finished layers are all that is held. */
-import { decodeLayerPixels, getCompositeImageData, initializeCanvas, readPsd as parse } from 'ag-psd';
+import { decodeLayerPixels, getCompositeImageData, readPsd as parse } from 'ag-psd';
 import type { Layer, LayerMaskData, PixelData, Psd } from 'ag-psd';
+import './withoutCanvas.ts';
 import { InputError } from '../errors.ts';
 import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import { MAX_SIDE } from '../texture/dds.ts';
 import { MAX_TEXELS, nodesIn, type LayeredFile, type LayeredMask, type LayeredNode, type Loss } from './layered.ts';
-
-// Without a DOM the library only needs somewhere to put pixels.
-initializeCanvas(
-  () => {
-    throw new Error('There is no canvas here.');
-  },
-  (width, height) => ({ width, height, data: new Uint8ClampedArray(width * height * 4) }) as unknown as ImageData,
-);
 
 const RGB = 3;
 const GREY = 1;

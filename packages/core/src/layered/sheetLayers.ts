@@ -1,8 +1,8 @@
 /** A sheet of a livery as a layered file for another editor, and what came back from there. */
-import { drawLayer, envOf, type Sources } from '../compose/renderTile.ts';
+import { drawLayer, envOf, touches, type Sources } from '../compose/renderTile.ts';
 import type { LayerId } from '../livery/ids.ts';
 import { layersOf as layersOfSheet, type Livery } from '../livery/livery.ts';
-import { newImage, TILE, type Image8 } from '../raster/image.ts';
+import { cropImage, newImage, TILE } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import type { LayeredFile } from './layered.ts';
 import { layersOf, type FlatLayer } from './layersOf.ts';
@@ -43,6 +43,7 @@ export function drawnLayers(
           height: Math.min(TILE, size.height - y),
           step: 1,
         };
+        if (!touches(alone, sheet, region, env, sources)) continue;
         const tile = toStraight8(
           drawLayer(alone, region, env, () => sources.surface(sheet)),
           region.width,
@@ -75,18 +76,9 @@ export function drawnLayers(
       blend,
       left: empty ? 0 : box.left,
       top: empty ? 0 : box.top,
-      image: empty ? newImage(1, 1) : crop(whole, box),
+      image: empty ? newImage(1, 1) : cropImage(whole, box.left, box.top, box.right - box.left, box.bottom - box.top),
     };
   });
-}
-
-function crop(image: Image8, box: { left: number; top: number; right: number; bottom: number }): Image8 {
-  const out = newImage(box.right - box.left, box.bottom - box.top);
-  for (let row = 0; row < out.height; row++) {
-    const from = ((box.top + row) * image.width + box.left) * 4;
-    out.data.set(image.data.subarray(from, from + out.width * 4), row * out.width * 4);
-  }
-  return out;
 }
 
 /** What another editor did to a sheet. */

@@ -12,6 +12,17 @@ export function newImage(width: number, height: number): Image8 {
   return { width, height, data: new Uint8Array(width * height * 4) };
 }
 
+/** A part of an image, which lies wholly inside it; the image itself when the part is all of it. */
+export function cropImage(image: Image8, x: number, y: number, width: number, height: number): Image8 {
+  if (x === 0 && y === 0 && width === image.width && height === image.height) return image;
+  const out = newImage(width, height);
+  for (let row = 0; row < height; row++) {
+    const from = ((y + row) * image.width + x) * 4;
+    out.data.set(image.data.subarray(from, from + width * 4), row * width * 4);
+  }
+  return out;
+}
+
 /** Vertical mirror: row 0 becomes the last row. */
 export function flipRows(image: Image8): Image8 {
   const stride = image.width * 4;

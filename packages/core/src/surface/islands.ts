@@ -111,12 +111,17 @@ function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'numbe
     .sort((a, b) => a.box.top - b.box.top || a.box.left - b.box.left || a.triangles[0] - b.triangles[0]);
 }
 
+/** Positions that round to the same multiple of this are one place on the model. */
+export function placeStep({ positions }: MeshData): number {
+  let reach = 0;
+  for (const value of positions) reach = Math.max(reach, Math.abs(value));
+  return reach * SAME_PLACE || 1;
+}
+
 /** A number for each vertex, the same for vertices at one place on the model and on the sheet. */
 function cornerNames(mesh: MeshData, width: number, height: number): { of: Int32Array; count: number } {
   const { positions, uvs } = mesh;
-  let reach = 0;
-  for (const value of positions) reach = Math.max(reach, Math.abs(value));
-  const step = reach * SAME_PLACE || 1;
+  const step = placeStep(mesh);
   const of = new Int32Array(positions.length / 3);
   const names = new Map<string, number>();
   for (let v = 0; v < of.length; v++) {

@@ -2,7 +2,7 @@
 import { ciede2000, labOf, type Lab } from '../colour/ciede2000.ts';
 import type { SrgbRgb } from '../colour/hex.ts';
 import type { Subject } from '../livery/template.ts';
-import type { Island } from './islands.ts';
+import { placeStep, type Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
 import { nearestInside } from './surface.ts';
 
@@ -71,9 +71,7 @@ export function neighbours(
     }
   }
   const { positions, indices } = subject.mesh;
-  let reach = 0;
-  for (const value of positions) reach = Math.max(reach, Math.abs(value));
-  const step = reach * 1e-5 || 1;
+  const step = placeStep(subject.mesh);
   const placeOf = (corner: number) => {
     const v = indices[corner] * 3;
     return [0, 1, 2].map((c) => Math.round(positions[v + c] / step)).join(' ');

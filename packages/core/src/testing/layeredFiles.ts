@@ -3,8 +3,9 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
-import { initializeCanvas, writePsdUint8Array, type Layer, type Psd } from 'ag-psd';
+import { writePsdUint8Array, type Layer, type Psd } from 'ag-psd';
 import { PNG } from 'pngjs';
+import '../layered/withoutCanvas.ts';
 import type { Image8 } from '../raster/image.ts';
 
 export function inTemporary<T>(work: (folder: string) => T): T {
@@ -37,12 +38,6 @@ export const grey = (width: number, height: number, at: (x: number, y: number) =
   pixels(width, height, (x, y) => [at(x, y), at(x, y), at(x, y), 255]);
 
 export function writePsd(children: Layer[], width: number, height: number, more: Partial<Psd> = {}): Uint8Array {
-  initializeCanvas(
-    () => {
-      throw new Error('There is no canvas here.');
-    },
-    (w, h) => ({ width: w, height: h, data: new Uint8ClampedArray(w * h * 4) }) as unknown as ImageData,
-  );
   return writePsdUint8Array({ width, height, children, ...more }, { generateThumbnail: false });
 }
 

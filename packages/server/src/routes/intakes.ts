@@ -2,7 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { guessRoles } from '@wet-lacquer/core/intake/fileRoles.ts';
-import { Decisions } from '@wet-lacquer/core/intake/understood.ts';
+import { Decisions, lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
@@ -77,6 +77,6 @@ export function intakes({ db, threads, queue }: Services): Router {
 
 function asTexture({ name, blob, understood }: IntakeFile) {
   if (understood?.kind !== 'texture') return [];
-  const { width, height, look } = understood;
-  return [{ name, width, height, hash: blob, look: { ...look, small: Float32Array.from(look.small) } }];
+  const { width, height } = understood;
+  return [{ name, width, height, hash: blob, look: lookOfFacts(understood) }];
 }

@@ -15,6 +15,7 @@ import { BringIn } from './BringIn.tsx';
 import { FileLook } from './FileLook.tsx';
 import { FilesColumn } from './FilesColumn.tsx';
 import { MakeColumn, type Draft } from './MakeColumn.tsx';
+import { Trail } from './Trail.tsx';
 
 const POLL_MS = 600;
 const busy = (files: readonly IntakeFile[]) =>
@@ -90,16 +91,7 @@ export function IntakeScreen() {
   const read = files.filter((file) => file.state === 'read' || file.state === 'failed').length;
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <TopBar
-        trail={
-          <>
-            <Link to="/templates" style={{ color: 'inherit' }}>
-              Templates
-            </Link>{' '}
-            / {data?.name ?? 'files'}
-          </>
-        }
-      />
+      <TopBar trail={<Trail here={data?.name ?? 'files'} />} />
       {(busy(files) || (mine && sending.done < sending.of)) && (
         <div
           role="status"

@@ -1,6 +1,6 @@
 import { Button, LinearProgress, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Link, useLocation, useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -12,6 +12,7 @@ import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { FlatLayout, type Showing } from './FlatLayout.tsx';
 import { LocatedModel } from './LocatedModel.tsx';
+import { Trail } from './Trail.tsx';
 
 /** A subject: its sheets with their islands, its model, and what a painter should know before beginning. */
 export function TemplateScreen() {
@@ -22,16 +23,7 @@ export function TemplateScreen() {
   });
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <TopBar
-        trail={
-          <>
-            <Link to="/templates" style={{ color: 'inherit' }}>
-              Templates
-            </Link>
-            {template && ` / ${template.name}, ${template.gameName}`}
-          </>
-        }
-      />
+      <TopBar trail={<Trail here={template && `${template.name}, ${template.gameName}`} />} />
       {error && !template && (
         <Nothing title="This template cannot be opened">
           <p>{sentenceOf(error)}</p>
