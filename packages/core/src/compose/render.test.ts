@@ -251,9 +251,9 @@ describe('the demo’s hull', () => {
         sources,
       );
       for (const layer of [undefined, hot])
-        expect(cache.exact(livery, 'hull', hull, 0, tx, ty, sources, layer)).toEqual(direct);
+        expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, layer)).toEqual(direct);
       // A second time it comes from what was kept.
-      expect(cache.exact(livery, 'hull', hull, 0, tx, ty, sources, hot)).toEqual(direct);
+      expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, hot)).toEqual(direct);
     }
   });
 
@@ -261,7 +261,7 @@ describe('the demo’s hull', () => {
     const cache = new TileCache(64 * 1024 * 1024);
     const hull = template.sheets[0];
     const layer = layersOf(livery, 'hull').find((l) => l.kind === 'lettering')!;
-    cache.exact(livery, 'hull', hull, 0, 4, 1, sources, layer.id);
+    cache.exact(livery, 'hull', 'colour', hull, 0, 4, 1, sources, layer.id);
     let moved = livery;
     for (const opacity of [80, 40, 10]) {
       moved = applyEdit(moved, { do: 'set-layer', layer: LayerId.parse(layer.id), set: { opacity } }).livery;
@@ -272,13 +272,13 @@ describe('the demo’s hull', () => {
         { x: 4 * TILE, y: TILE, width: TILE, height: TILE, step: 1 },
         sources,
       );
-      expect(cache.exact(moved, 'hull', hull, 0, 4, 1, sources, layer.id)).toEqual(direct);
+      expect(cache.exact(moved, 'hull', 'colour', hull, 0, 4, 1, sources, layer.id)).toEqual(direct);
     }
   });
 
   test('the key of a tile changes with what can be seen in it, and with nothing else', () => {
     const cache = new TileCache(1024);
-    const key = (l: Livery, tx: number, ty: number) => cache.keyOf(l, 'hull', 0, tx, ty, sources);
+    const key = (l: Livery, tx: number, ty: number) => cache.keyOf(l, 'hull', 'colour', 0, tx, ty, sources);
     const port = layersOf(livery, 'hull').find((l) => l.name === 'Rescue, port')!;
     const renamed = applyEdit(livery, {
       do: 'set-layer',
@@ -294,7 +294,7 @@ describe('the demo’s hull', () => {
   test('zoomed out is the average of the true composite', () => {
     const cache = new TileCache(256 * 1024 * 1024);
     const hull = template.sheets[0];
-    const coarse = cache.exact(livery, 'hull', hull, 2, 0, 0, sources);
+    const coarse = cache.exact(livery, 'hull', 'colour', hull, 2, 0, 0, sources);
     const native = renderRegion(livery, 'hull', 'colour', { x: 400, y: 360, width: 4, height: 4, step: 1 }, sources);
     for (let c = 0; c < 4; c++) {
       let sum = 0;

@@ -1,7 +1,6 @@
 import type { Livery } from '../livery/livery.ts';
 import { newImage, TILE, type Image8 } from '../raster/image.ts';
-import { toStraight8 } from '../raster/tile16.ts';
-import { renderRegion, type Sources } from './renderTile.ts';
+import { finished, renderRegion, type Sources } from './renderTile.ts';
 
 interface Size {
   width: number;
@@ -31,7 +30,7 @@ export function renderRows(
       const width = Math.min(TILE, size.width - x);
       const height = Math.min(TILE, size.height - y);
       const region = { x, y, width, height, step: 1 };
-      const tile = toStraight8(renderRegion(livery, sheet, map, region, sources), width, height, x, y);
+      const tile = finished(renderRegion(livery, sheet, map, region, sources), sheet, map, region, sources);
       for (let row = 0; row < height; row++) {
         image.data.set(tile.subarray(row * width * 4, (row + 1) * width * 4), ((y - top + row) * size.width + x) * 4);
       }

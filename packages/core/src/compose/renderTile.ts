@@ -1,8 +1,11 @@
 import { kindOf } from '../layers/index.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
+import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
+import type { ParameterBox } from '../livery/template.ts';
 import { mul16 } from '../raster/mul16.ts';
+import { toStraight8 } from '../raster/tile16.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { blendOver } from './blend.ts';
 
@@ -11,6 +14,8 @@ export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font'> {
   surface(sheet: string): SheetSurface;
   /** Box of some parts with their gutter; see boxOfParts. */
   partsBox(sheet: string, parts: readonly string[]): Box;
+  /** Parameter boxes of a sheet's colour map, with the livery's colours. */
+  boxes(sheet: string): readonly ParameterBox[];
 }
 
 export function envOf(livery: Livery, sources: Sources): LayerEnv {
@@ -87,6 +92,22 @@ export function renderRegion(
       layer.blend,
     );
   }
+  return out;
+}
+
+/**
+ * The texels of a region as they are shown and delivered: straight RGBA8, rounded once, with the sheet's parameter boxes in their pixels.
+ * @param picture what renderRegion or the tile cache gave for it
+ */
+export function finished(
+  picture: Uint16Array,
+  sheet: string,
+  map: string,
+  region: Region,
+  sources: Sources,
+): Uint8Array {
+  const out = toStraight8(picture, region.width, region.height, region.x, region.y);
+  if (map === 'colour') stampBoxes(out, region, sources.boxes(sheet));
   return out;
 }
 

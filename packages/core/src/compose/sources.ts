@@ -1,5 +1,6 @@
 import { InputError } from '../errors.ts';
 import { rasterSide } from '../layers/decal.ts';
+import { boxesOf } from '../livery/boxes.ts';
 import type { LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
@@ -75,6 +76,7 @@ export class SourceStore {
         this.boxes.set(key, made);
         return made;
       },
+      boxes: (sheet) => boxesOf(livery, this.template, sheet),
     };
   }
 

@@ -26,6 +26,7 @@ export class TileCache {
   exact(
     livery: Livery,
     sheet: string,
+    map: string,
     size: { width: number; height: number },
     level: number,
     tx: number,
@@ -37,6 +38,7 @@ export class TileCache {
       return this.composite(
         livery,
         sheet,
+        map,
         { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 },
         sources,
         hot,
@@ -47,7 +49,7 @@ export class TileCache {
       const y = ty * 2 + (k >> 1);
       const scale = TILE << (level - 1);
       const inSheet = x * scale < size.width && y * scale < size.height;
-      children.push(inSheet ? this.exact(livery, sheet, size, level - 1, x, y, sources, hot) : null);
+      children.push(inSheet ? this.exact(livery, sheet, map, size, level - 1, x, y, sources, hot) : null);
     }
     const out = new Uint16Array(TILE * TILE * 4);
     const half = TILE / 2;
@@ -65,6 +67,7 @@ export class TileCache {
   draft(
     livery: Livery,
     sheet: string,
+    map: string,
     level: number,
     tx: number,
     ty: number,
@@ -75,6 +78,7 @@ export class TileCache {
     return this.composite(
       livery,
       sheet,
+      map,
       { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step },
       sources,
       hot,
@@ -82,18 +86,28 @@ export class TileCache {
   }
 
   /** What the look of a tile depends on: equal text, equal texels. */
-  keyOf(livery: Livery, sheet: string, level: number, tx: number, ty: number, sources: Sources): string {
+  keyOf(livery: Livery, sheet: string, map: string, level: number, tx: number, ty: number, sources: Sources): string {
     const step = 1 << level;
     const region: Region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
     const env = envOf(livery, sources);
-    const layers = layersOf(livery, sheet).filter((layer) => touches(layer, sheet, region, env, sources));
-    return [livery.pins.template, sheet, ...layers.map((layer) => this.nameOf(layer, livery))].join('/');
+    const layers = layersOf(livery, sheet, map).filter((layer) => touches(layer, sheet, region, env, sources));
+    const boxes = map === 'colour' ? sources.boxes(sheet).map((box) => box.hex) : [];
+    return [livery.pins.template, sheet, map, boxes.join(), ...layers.map((layer) => this.nameOf(layer, livery))].join(
+      '/',
+    );
   }
 
-  private composite(livery: Livery, sheet: string, region: Region, sources: Sources, hot?: string): Uint16Array {
+  private composite(
+    livery: Livery,
+    sheet: string,
+    map: string,
+    region: Region,
+    sources: Sources,
+    hot?: string,
+  ): Uint16Array {
     const env = envOf(livery, sources);
-    const layers = layersOf(livery, sheet).filter((layer) => touches(layer, sheet, region, env, sources));
-    const where = `${livery.pins.template}/${sheet}/${region.x},${region.y},${region.step}`;
+    const layers = layersOf(livery, sheet, map).filter((layer) => touches(layer, sheet, region, env, sources));
+    const where = `${livery.pins.template}/${sheet}/${map}/${region.x},${region.y},${region.step}`;
     const keys: string[] = [];
     let key = where;
     for (const layer of layers) keys.push((key = `${key}/${this.nameOf(layer, livery)}`));

@@ -26,7 +26,7 @@ export function sheetState(
   const state = livery.sheets.find((s) => s.key === sheet);
   if (state?.kept) return 'kept';
   if (isBare(livery, sheet)) return 'bare';
-  const files = plan.files.filter((file) => file.kind === 'sheet' && file.sheet.key === sheet);
+  const files = plan.files.filter((file) => file.kind === 'sheet' && file.master.key === sheet && !file.leftOut);
   if (files.length > 0 && files.every(({ name }) => delivered.has(name) && delivered.get(name) === now.get(name)))
     return 'delivered';
   return state?.ready ? 'ready' : 'work';

@@ -1,7 +1,8 @@
 import { layersOf, type Livery } from '../livery/livery.ts';
-import { paintsOf } from '../livery/layer.ts';
+import { boxesOf } from '../livery/boxes.ts';
+import { paintsOf, type Layer } from '../livery/layer.ts';
 import { colourOf, fillIn } from '../livery/livery.ts';
-import type { Template, TemplateSheet } from '../livery/template.ts';
+import { beginningOf, type Follower, type Template, type TemplateSheet } from '../livery/template.ts';
 import { FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
@@ -13,13 +14,17 @@ export interface PlannedSheet {
   /** Inside the livery's folder. */
   name: string;
   pattern: string;
+  /** As the file has it: of a follower, its own size and key. */
   sheet: TemplateSheet;
+  /** Whose art it carries: the sheet itself, or the one that it follows. */
+  master: TemplateSheet;
+  mirror: Follower['mirror'];
   spec: SpecFile;
   mips: number;
   /** Size of the finished file. Zero for kinds whose size is only known afterwards. */
   bytes: number;
   /** Why it is not delivered; null: it is. */
-  leftOut: 'bare' | 'kept' | null;
+  leftOut: 'bare' | 'kept' | 'original' | null;
   /** What the file depends on, as text: equal text, equal file. */
   signature: string;
 }
@@ -43,29 +48,63 @@ export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
   return layersOf(livery, sheet, map).every((layer) => layer.hidden || layer.opacity === 0);
 }
 
+/** Whether a map shows what it began with, and nothing else. */
+export function isOriginal(livery: Livery, template: Template, sheet: string, map: string): boolean {
+  const looks = (layers: readonly Layer[]) => JSON.stringify(layers.map(({ id: _id, ...layer }) => layer));
+  const begins = beginningOf(template, sheet, map);
+  return begins.length > 0 && looks(begins) === looks(layersOf(livery, sheet, map));
+}
+
 /** Everything that would be written, with its names as they will be. Pure: nothing is drawn for it. */
 export function planDelivery(livery: Livery, template: Template, spec: DeliverySpec): DeliveryPlan {
   const files: PlannedFile[] = [];
-  for (const sheet of template.sheets) {
-    const state = livery.sheets.find((s) => s.key === sheet.key);
+  for (const master of template.sheets) {
+    const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
-      if (file.sheets && !file.sheets.includes(sheet.key)) continue;
-      const leftOut = state?.kept ? 'kept' : isBare(livery, sheet.key, file.map) ? 'bare' : null;
-      const mips = file.mips === 'full' ? fullMipCount(sheet.width, sheet.height) : 1;
+      if (file.sheets && !file.sheets.includes(master.key)) continue;
+      if (!state?.maps.some((map) => map.key === file.map)) continue;
+      const leftOut: PlannedSheet['leftOut'] = state.kept
+        ? 'kept'
+        : isBare(livery, master.key, file.map)
+          ? 'bare'
+          : file.map !== 'colour' && isOriginal(livery, template, master.key, file.map)
+            ? 'original'
+            : null;
+      const signature = leftOut ?? signatureOf(livery, template, master.key, file);
+      const mips = (sheet: TemplateSheet) => (file.mips === 'full' ? fullMipCount(sheet.width, sheet.height) : 1);
+      const common = { kind: 'sheet' as const, spec: file, master, leftOut };
+      const bytes = (sheet: TemplateSheet) => (file.container === 'dds' ? ddsBytes(sheet, file, mips(sheet)) : 0);
       files.push({
-        kind: 'sheet',
-        name: expand(file.name, nameFacts(livery, template, sheet.key)),
+        ...common,
+        name: expand(file.name, nameFacts(livery, template, master.key)),
         pattern: file.name,
-        sheet,
-        spec: file,
-        mips,
-        bytes: file.container === 'dds' ? ddsBytes(sheet, file, mips) : 0,
-        leftOut,
-        signature: leftOut ?? signatureOf(livery, sheet.key, file),
+        sheet: master,
+        mirror: 'none',
+        mips: mips(master),
+        bytes: bytes(master),
+        signature,
       });
+      if (file.map !== 'colour') continue;
+      for (const follower of master.followers ?? []) {
+        const { key, name, width, height, mirror, stem } = follower;
+        const sheet = { ...master, key, name, width, height };
+        const pattern = stem === null ? file.name : `${stem}.${file.container}`;
+        files.push({
+          ...common,
+          name: expand(pattern, nameFacts(livery, template, key)),
+          pattern,
+          sheet,
+          mirror,
+          mips: mips(sheet),
+          bytes: bytes(sheet),
+          signature: leftOut ?? JSON.stringify([signature, width, height, mirror]),
+        });
+      }
     }
   }
-  const delivered = files.flatMap((file) => (file.kind === 'sheet' && !file.leftOut ? [file.sheet.key] : []));
+  const delivered = files.flatMap((file) =>
+    file.kind === 'sheet' && !file.leftOut && file.sheet === file.master ? [file.sheet.key] : [],
+  );
   for (const sidecar of spec.sidecars)
     files.push({ kind: 'sidecar', name: sidecar.name, text: finishToml(livery, template, delivered) });
   return { folder: expand(spec.folder, nameFacts(livery, template)), files };
@@ -80,7 +119,7 @@ function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): number {
   return bytes;
 }
 
-function signatureOf(livery: Livery, sheet: string, file: SpecFile): string {
+function signatureOf(livery: Livery, template: Template, sheet: string, file: SpecFile): string {
   const layers = layersOf(livery, sheet, file.map)
     .filter((layer) => !layer.hidden)
     .map((layer) => {
@@ -89,5 +128,6 @@ function signatureOf(livery: Livery, sheet: string, file: SpecFile): string {
         layer.kind === 'lettering' ? [fillIn(layer.text, livery.particulars), livery.pins.fonts[layer.font]] : [];
       return [looks, paintsOf(layer).map((paint) => colourOf(livery, paint)), font];
     });
-  return JSON.stringify([livery.pins.template, livery.pins.renderer, file, layers]);
+  const boxes = file.map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
+  return JSON.stringify([livery.pins.template, livery.pins.renderer, file, layers, ...(boxes.length ? [boxes] : [])]);
 }

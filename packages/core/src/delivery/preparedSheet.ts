@@ -1,19 +1,38 @@
 import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
+import { mirrorImage, resample } from '../raster/resample.ts';
 import type { SheetSurface } from '../surface/surface.ts';
-import type { TemplateSheet } from '../livery/template.ts';
+import { stampBoxes } from '../livery/boxes.ts';
+import type { ParameterBox, TemplateSheet } from '../livery/template.ts';
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
 import type { SpecFile } from '../livery/spec.ts';
+import type { PlannedSheet } from './plan.ts';
 
 /** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
-export function preparedSheet(flat: Image8, spec: SpecFile, surface: SheetSurface, ground: string): Image8 {
+export function preparedSheet(
+  flat: Image8,
+  spec: SpecFile,
+  surface: SheetSurface,
+  ground: string,
+  boxes: readonly ParameterBox[] = [],
+): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
   padEdges(image, surface, spec.padding);
   if (spec.alpha === 'opaque') flatten(image, ground);
+  const { width, height } = image;
+  if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
 }
+
+/** A prepared sheet as one of its followers has it: mirrored, then brought to its size. */
+export function followed(image: Image8, spec: SpecFile, file: Pick<PlannedSheet, 'mirror' | 'sheet'>): Image8 {
+  return resample(mirrorImage(image, file.mirror), file.sheet.width, file.sheet.height, spaceOf(spec));
+}
+
+/** How its values are stored: normals are plain values. */
+export const spaceOf = (spec: SpecFile): 'srgb' | 'linear' => (spec.colourSpace === 'srgb' ? 'srgb' : 'linear');
 
 /** What the alpha of a map is. */
 type AlphaRole = TemplateSheet['alpha'];

@@ -88,6 +88,8 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     if (layer.kind === 'lettering' && !bundle.fonts.has(layer.font))
       throw new InputError(`The font "${layer.font}" is missing from this bundle.`);
   }
+  for (const { name, blob } of bundle.livery.references ?? [])
+    if (!bundle.blobs.has(blob)) throw new InputError(`The pinned picture "${name}" is missing from this bundle.`);
   return bundle;
 }
 

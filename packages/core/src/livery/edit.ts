@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ColourId, LayerId, Sha256 } from './ids.ts';
 import { Layer } from './layer.ts';
-import { Livery, LiverySheet, SchemeColour, findLayer } from './livery.ts';
+import { Livery, LiverySheet, Reference, SchemeColour, findLayer } from './livery.ts';
 import { InputError } from '../errors.ts';
 
 /** What an edit aims at is no longer there: the edit is set aside and shown, never dropped. */
@@ -45,7 +45,24 @@ const SetParticular = z.strictObject({
 const SetSheet = z.strictObject({
   do: z.literal('set-sheet'),
   sheet: z.string(),
-  set: LiverySheet.pick({ finish: true, ready: true, kept: true }).partial(),
+  set: LiverySheet.pick({ finish: true, ready: true, kept: true, boxes: true }).partial(),
+});
+const AddReference = z.strictObject({ do: z.literal('add-reference'), reference: Reference });
+const RemoveReference = z.strictObject({ do: z.literal('remove-reference'), reference: z.string() });
+const MoveReference = z.strictObject({
+  do: z.literal('move-reference'),
+  reference: z.string(),
+  set: Reference.pick({ left: true, top: true, width: true, height: true }).partial(),
+});
+/**
+ * Puts a livery on another version of its template. Sheets and maps that the new one adds come along; those that it lacks stay in the
+ * livery, so that nothing is lost when the step is taken back.
+ */
+const TakeTemplate = z.strictObject({
+  do: z.literal('take-template'),
+  template: Sha256,
+  spec: Livery.shape.pins.shape.spec,
+  sheets: z.array(LiverySheet).max(64),
 });
 /** What a font's key stands for, so that the lettering looks the same for ever. */
 const PinFont = z.strictObject({ do: z.literal('pin-font'), font: z.string().max(60), hash: Sha256.nullable() });
@@ -61,6 +78,10 @@ const SingleEdit = z.discriminatedUnion('do', [
   SetParticular,
   SetSheet,
   PinFont,
+  AddReference,
+  RemoveReference,
+  MoveReference,
+  TakeTemplate,
 ]);
 /** Several changes that are one step to the person who made them. */
 const Together = z.strictObject({ do: z.literal('together'), edits: z.array(SingleEdit).min(1).max(600) });
@@ -157,10 +178,50 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       const index = sheetIndex(livery, edit.sheet);
       const before = livery.sheets[index];
       const set = Object.fromEntries(
-        Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept']]),
+        Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept' | 'boxes'] ?? {}]),
       );
       const sheets = livery.sheets.with(index, { ...before, ...edit.set });
       return { livery: { ...livery, sheets }, inverse: { do: 'set-sheet', sheet: edit.sheet, set } };
+    }
+    case 'add-reference': {
+      const all = livery.references ?? [];
+      if (all.some(({ id }) => id === edit.reference.id))
+        throw new InputError('A reference with this id is there already.');
+      return {
+        livery: { ...livery, references: [...all, edit.reference] },
+        inverse: { do: 'remove-reference', reference: edit.reference.id },
+      };
+    }
+    case 'remove-reference': {
+      const { all, found } = reference(livery, edit.reference);
+      return {
+        livery: all.length > 1 ? { ...livery, references: all.filter((one) => one !== found) } : without(livery),
+        inverse: { do: 'add-reference', reference: found },
+      };
+    }
+    case 'move-reference': {
+      const { all, found } = reference(livery, edit.reference);
+      const { left, top, width, height } = found;
+      const set = Object.fromEntries(
+        Object.entries({ left, top, width, height }).filter(([key]) => key in edit.set),
+      ) as typeof edit.set;
+      return {
+        livery: { ...livery, references: all.with(all.indexOf(found), { ...found, ...edit.set }) },
+        inverse: { do: 'move-reference', reference: found.id, set },
+      };
+    }
+    case 'take-template': {
+      const { pins } = livery;
+      const given = new Map(edit.sheets.map((sheet) => [sheet.key, sheet]));
+      const kept = livery.sheets.map((sheet) => {
+        const more = (given.get(sheet.key)?.maps ?? []).filter((map) => !sheet.maps.some(({ key }) => key === map.key));
+        return more.length > 0 ? { ...sheet, maps: [...sheet.maps, ...more] } : sheet;
+      });
+      const fresh = edit.sheets.filter((sheet) => !livery.sheets.some(({ key }) => key === sheet.key));
+      return {
+        livery: { ...livery, sheets: [...kept, ...fresh], pins: { ...pins, template: edit.template, spec: edit.spec } },
+        inverse: { do: 'take-template', template: pins.template, spec: pins.spec, sheets: [] },
+      };
     }
     case 'pin-font': {
       const fonts = { ...livery.pins.fonts };
@@ -177,6 +238,15 @@ function place(livery: Livery, id: LayerId) {
   const found = findLayer(livery, id);
   if (!found) throw new TargetGone('The layer that this change is for is no longer there.');
   return found;
+}
+
+const without = ({ references: _references, ...livery }: Livery): Livery => livery;
+
+function reference(livery: Livery, id: string) {
+  const all = livery.references ?? [];
+  const found = all.find((one) => one.id === id);
+  if (!found) throw new TargetGone('The reference picture that this change is for is no longer there.');
+  return { all, found };
 }
 
 function colourIndex(livery: Livery, id: ColourId): number {

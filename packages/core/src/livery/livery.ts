@@ -32,17 +32,35 @@ export const LiverySheet = z.strictObject({
   /** Kept as the original on purpose: not delivered, and not a sheet left bare. */
   kept: z.boolean(),
   maps: z.array(SheetMap).min(1).max(8),
+  /** Colours of parameter boxes that differ from the template's, `#rrggbbaa`, by the box's key. */
+  boxes: z.record(z.string().max(40), z.string().regex(/^#[0-9a-f]{8}$/)).optional(),
 });
 export type LiverySheet = z.infer<typeof LiverySheet>;
 
 /** The facts used in lettering, names and sidecars. `name` and `key` are always there. */
 export const Particulars = z.record(z.string().regex(/^[a-z][a-zA-Z]{0,29}$/), z.string().max(200));
 
+/** A picture pinned beside a sheet to look at: never delivered. */
+export const Reference = z.strictObject({
+  id: z.string().min(1).max(60),
+  name: z.string().min(1).max(80),
+  /** Stored pixels; see files/pixels.ts. */
+  blob: Sha256,
+  sheet: z.string().max(40),
+  /** Where it lies, in texels of the sheet. */
+  left: z.number().min(-65536).max(65536),
+  top: z.number().min(-65536).max(65536),
+  width: z.number().min(1).max(65536),
+  height: z.number().min(1).max(65536),
+});
+export type Reference = z.infer<typeof Reference>;
+
 export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
   scheme: z.array(SchemeColour).max(64),
   sheets: z.array(LiverySheet).min(1).max(64),
+  references: z.array(Reference).max(40).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
   pins: z.strictObject({
     template: Sha256,

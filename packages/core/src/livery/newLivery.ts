@@ -1,8 +1,8 @@
 import { ColourId, newLayerId, type Sha256 } from './ids.ts';
 import type { Layer } from './layer.ts';
-import type { Livery } from './livery.ts';
+import type { Livery, LiverySheet } from './livery.ts';
 import { slugOf } from './slug.ts';
-import type { Template } from './template.ts';
+import { beginningOf, mapsOf, type Template, type TemplateSheet } from './template.ts';
 
 /** The scheme that a new livery begins with: quiet paints that are easy to replace. */
 const FIRST_SCHEME: readonly [name: string, hex: string][] = [
@@ -14,6 +14,21 @@ const FIRST_SCHEME: readonly [name: string, hex: string][] = [
 
 /** The same layer under an id of this livery's own. */
 const renewed = (layer: Layer): Layer => ({ ...layer, id: newLayerId() });
+
+/** A sheet as a new livery has it. */
+export function newSheet(template: Template, sheet: TemplateSheet): LiverySheet {
+  return {
+    key: sheet.key,
+    finish: 'gloss',
+    ready: false,
+    kept: false,
+    maps: mapsOf(sheet).map(({ key, alpha }) => ({
+      key,
+      alpha,
+      layers: beginningOf(template, sheet.key, key).map(renewed),
+    })),
+  };
+}
 
 /** A new livery for a template, with what the template begins with. @param template the template's document, @param hash under which it is stored */
 export function newLivery(template: Template, hash: Sha256, name: string): Livery {
@@ -28,13 +43,7 @@ export function newLivery(template: Template, hash: Sha256, name: string): Liver
       author: '',
     },
     scheme: FIRST_SCHEME.map(([colour, hex], i) => ({ id: ColourId.parse(`first-${i + 1}`), name: colour, hex })),
-    sheets: template.sheets.map((sheet) => ({
-      key: sheet.key,
-      finish: 'gloss',
-      ready: false,
-      kept: false,
-      maps: [{ key: 'colour', alpha: sheet.alpha, layers: (template.begin?.[sheet.key] ?? []).map(renewed) }],
-    })),
+    sheets: template.sheets.map((sheet) => newSheet(template, sheet)),
     pins: { template: hash, spec: template.spec, renderer: 1, fonts: {} },
   };
 }

@@ -7,10 +7,11 @@ export const SpecFile = z.strictObject({
   sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
   name: z.string(),
-  container: z.enum(['dds', 'tga', 'png']),
+  container: z.enum(['dds', 'tga', 'png', 'jpg']),
   format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
   header: z.enum(['legacy', 'dx10']),
-  colourSpace: z.enum(['srgb', 'linear']),
+  /** Normals are stored linear, and their mip levels are averaged as vectors. */
+  colourSpace: z.enum(['srgb', 'linear', 'normal']),
   mips: z.enum(['full', 'none']),
   mipFilter: z.enum(['box', 'kaiser']),
   /** Stored upside down. */

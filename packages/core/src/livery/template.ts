@@ -3,6 +3,49 @@ import { DeliverySpec } from './spec.ts';
 import { Sha256 } from './ids.ts';
 import { Layer } from './layer.ts';
 
+const key = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'keys are lower-case letters, digits and hyphens');
+const side = z.number().int().min(1).max(16384);
+const texel = z.number().int().min(-65536).max(65536);
+
+/** `#rrggbb` with two digits of alpha. */
+export const HEX8 = /^#[0-9a-f]{8}$/;
+
+/** A box of pixels that a game reads as a setting: a colour whose alpha says how much of it there is. */
+export const ParameterBox = z.strictObject({
+  key,
+  name: z.string().trim().min(1).max(60),
+  /** What it does in the game. */
+  means: z.string().max(200),
+  left: z.number().int().min(0).max(16383),
+  top: z.number().int().min(0).max(16383),
+  width: side,
+  height: side,
+  /** What it is when nobody sets it, `#rrggbbaa`. */
+  hex: z.string().regex(HEX8),
+});
+export type ParameterBox = z.infer<typeof ParameterBox>;
+
+/** A file that must carry the same art as a sheet: another size, a mirrored copy, a wet or worn version. */
+export const Follower = z.strictObject({
+  key,
+  name: z.string().trim().min(1).max(60),
+  width: side,
+  height: side,
+  /** `across`: left and right change places; `down`: top and bottom do. */
+  mirror: z.enum(['none', 'across', 'down']),
+  /** Its file's name without the ending, where it does not follow the spec's pattern. */
+  stem: z.string().max(200).nullable(),
+});
+export type Follower = z.infer<typeof Follower>;
+
+/** A map of a sheet beside its colour: normal, packed, night ... */
+export const TemplateMap = z.strictObject({
+  key,
+  name: z.string().trim().min(1).max(60),
+  alpha: z.enum(['none', 'coverage', 'cutout', 'data']),
+});
+export type TemplateMap = z.infer<typeof TemplateMap>;
+
 /** A sheet of a subject: its key in names, and the size of the game's own texture. */
 export const TemplateSheet = z.strictObject({
   key: z.string().regex(/^[a-z][a-z0-9-]*$/),
@@ -12,6 +55,12 @@ export const TemplateSheet = z.strictObject({
   alpha: z.enum(['none', 'coverage', 'cutout', 'data']),
   /** Symmetry axis of the flat sheet, in texels; null when it has none. */
   axis: z.strictObject({ kind: z.enum(['horizontal', 'vertical']), at: z.number() }).nullable(),
+  /** Maps beside the colour map. */
+  maps: z.array(TemplateMap).max(7).optional(),
+  /** The cells of an atlas. */
+  cells: z.strictObject({ columns: z.number().int().min(1).max(64), rows: z.number().int().min(1).max(64) }).optional(),
+  boxes: z.array(ParameterBox).max(64).optional(),
+  followers: z.array(Follower).max(32).optional(),
 });
 export type TemplateSheet = z.infer<typeof TemplateSheet>;
 
@@ -23,7 +72,7 @@ export const TemplatePart = z.strictObject({
   sheet: z.string().nullable(),
   first: z.number().int().min(0),
   count: z.number().int().min(1),
-  /** Colour of an unpainted part. */
+  /** Colour of an unpainted part; of a painted one, the colour it is shown in. */
   hex: z.string().nullable(),
 });
 export type TemplatePart = z.infer<typeof TemplatePart>;
@@ -51,6 +100,32 @@ export const TemplateGuide = z.strictObject({
 });
 export type TemplateGuide = z.infer<typeof TemplateGuide>;
 
+/** An outline over a sheet: the frame that art keeps to, or what the game takes for the thing's shape. */
+export const TemplateOutline = z.strictObject({
+  key: z.string().max(60),
+  name: z.string().trim().min(1).max(60),
+  sheet: z.string(),
+  role: z.enum(['frame', 'collider']),
+  /** Closed rings in texels: x, y, x, y ... */
+  rings: z
+    .array(z.array(z.number().min(-65536).max(65536)).min(6).max(20000))
+    .min(1)
+    .max(500),
+});
+export type TemplateOutline = z.infer<typeof TemplateOutline>;
+
+/** Sheets that lie next to each other as one long surface. */
+export const TemplateRun = z.strictObject({
+  key,
+  name: z.string().trim().min(1).max(60),
+  /** Where each sheet's top left corner lies on the surface, in texels. */
+  pieces: z
+    .array(z.strictObject({ sheet: z.string(), left: texel, top: texel }))
+    .min(2)
+    .max(16),
+});
+export type TemplateRun = z.infer<typeof TemplateRun>;
+
 /** A subject's model, sheets and parts, and the delivery spec of its game. */
 export const Template = z.strictObject({
   schema: z.literal(1),
@@ -64,12 +139,26 @@ export const Template = z.strictObject({
   mesh: MeshData,
   /** Guides that came with it as pictures. */
   guides: z.array(TemplateGuide).max(200).optional(),
-  /** What a new livery begins with, by sheet: the original, or the layers of its layered file. */
+  outlines: z.array(TemplateOutline).max(200).optional(),
+  runs: z.array(TemplateRun).max(32).optional(),
+  /** What a new livery begins with, by sheet (colour) or `sheet/map`: the original, or the layers of its layered file. */
   begin: z.record(z.string(), z.array(Layer).max(500)).optional(),
   /** A delivery spec of its own, taken from the original's files. */
   ownSpec: DeliverySpec.optional(),
+  /** The template that this one takes the place of: an earlier version of the same subject. */
+  replaces: Sha256.optional(),
 });
 export type Template = z.infer<typeof Template>;
 
 /** What the analysis of a model's layout needs of a template. */
 export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;
+
+/** The maps of a sheet, colour first. */
+export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [
+  { key: 'colour', name: 'Colour', alpha: sheet.alpha },
+  ...(sheet.maps ?? []),
+];
+
+/** What a new livery begins with on a map. */
+export const beginningOf = (template: Pick<Template, 'begin'>, sheet: string, map = 'colour'): readonly Layer[] =>
+  template.begin?.[map === 'colour' ? sheet : `${sheet}/${map}`] ?? [];

@@ -4,9 +4,10 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
-import { encodingOf, mipOptions } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { encodingOf, mipOptions, spaceOf } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
+import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
@@ -42,24 +43,27 @@ export async function encodePlanned(
   signal?: AbortSignal,
 ): Promise<Uint8Array> {
   await step(`${file.name}: painting`);
-  const flat = await pool.flatten(scene, file.sheet.key, file.spec.map, file.sheet, signal);
+  const { master, sheet, spec: rule } = file;
+  const alpha = mapsOf(master).find((map) => map.key === rule.map)?.alpha ?? 'none';
+  const flat = await pool.flatten(scene, master.key, rule.map, master, signal);
   await step(`${file.name}: filtering mip levels`);
   const image = await pool.run(
     'prepare',
-    { scene, sheet: file.sheet.key, flat, spec: file.spec, ground: spec.ground },
+    { scene, file: { master, sheet, mirror: file.mirror }, flat, spec: rule, ground: spec.ground },
     signal,
   );
-  if (file.spec.container === 'png') return pool.run('png', image, signal);
+  if (rule.container === 'png') return pool.run('filePng', { image, space: spaceOf(rule) }, signal);
+  if (rule.container === 'jpg') return pool.run('fileJpeg', { image, space: spaceOf(rule) }, signal);
   if (file.spec.container === 'tga') return writeTga(image, { alpha: file.spec.alpha === 'keep', rle: true });
-  const levels = await pool.mips(image, mipOptions(file.spec, file.sheet.alpha), signal);
+  const levels = await pool.mips(image, mipOptions(rule, alpha), signal);
   const encoded: Uint8Array[] = [];
   for (const [i, level] of levels.entries()) {
     await step(`${file.name}: ${FORMATS[file.spec.format].name}, mip level ${i} of ${levels.length}`);
-    encoded.push(await pool.encode(level, file.spec.format, encodingOf(file.spec, file.sheet.alpha, 'normal'), signal));
+    encoded.push(await pool.encode(level, file.spec.format, encodingOf(rule, alpha, 'normal'), signal));
   }
   const { width, height } = file.sheet;
   return writeDds(
-    { width, height, format: file.spec.format, header: file.spec.header, colourSpace: file.spec.colourSpace },
+    { width, height, format: file.spec.format, header: file.spec.header, colourSpace: spaceOf(rule) },
     encoded,
   );
 }
@@ -70,7 +74,7 @@ export const stepsOf = (file: PlannedSheet): number => (file.spec.container === 
 /** What a file is, in a few words. */
 export function describe(file: PlannedSheet): string {
   if (file.spec.container !== 'dds') return file.spec.container.toUpperCase();
-  const space = file.spec.colourSpace === 'srgb' ? 'sRGB' : 'linear';
+  const space = file.spec.colourSpace === 'srgb' ? 'sRGB' : file.spec.colourSpace;
   return `${FORMATS[file.spec.format].name} ${space}, ${file.mips} mips`;
 }
 

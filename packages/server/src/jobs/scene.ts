@@ -8,7 +8,9 @@ import type { Scene } from '../threads/tasks.ts';
 
 /** A livery with its template and the bytes of its decals, ready for a thread. */
 export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
-  const hashes = layersIn(livery).flatMap((layer) => ('blob' in layer ? [layer.blob] : []));
+  const hashes = [...layersIn(livery), ...(livery.references ?? [])].flatMap((one) =>
+    'blob' in one ? [one.blob] : [],
+  );
   const [template, blobs] = await Promise.all([getTemplate(tx, livery.pins.template), getBlobs(tx, hashes)]);
   return { livery, template, blobs };
 }

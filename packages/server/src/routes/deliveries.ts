@@ -148,7 +148,7 @@ function sheetCard(file: PlannedSheet, before: DeliveredFile | undefined, signat
     bytes: same ? before.bytes : file.bytes,
     leftOut,
     since: sinceOf(same),
-    sheet: sheet.key,
+    sheet: file.master.key,
     facts: { width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
   };
 }

@@ -28,3 +28,15 @@ export async function putTemplate(tx: Tx, document: Template): Promise<Sha256> {
 
 export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: Template }[]> =>
   tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
+
+/** The last of the versions that take a template's place; null when nothing does. */
+export async function newestOf(tx: Tx, hash: string): Promise<{ hash: Sha256; document: Template } | null> {
+  const all = await listTemplates(tx);
+  let found: (typeof all)[number] | null = null;
+  for (let at = hash; ; at = found.hash) {
+    // Of several made from one, the last.
+    const next = all.findLast(({ hash: own, document }) => document.replaces === at && own !== at);
+    if (!next || next === found) return found as { hash: Sha256; document: Template } | null;
+    found = next;
+  }
+}

@@ -4,19 +4,18 @@ import { createRequire } from 'node:module';
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
-import { renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
+import { finished, renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
-import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { followed, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
@@ -33,6 +32,7 @@ import { shippedFont } from '../host/fonts.ts';
 
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
+export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 
@@ -93,16 +93,18 @@ export async function renderRows(task: {
   return drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to).data;
 }
 
-/** Padding, ground and orientation of a flattened sheet, in place: what the file's level 0 holds. */
+/** Padding, ground, boxes and orientation of a flattened sheet, and the size of a follower: what the file's level 0 holds. */
 export async function prepare(task: {
   scene: Scene;
-  sheet: string;
+  file: Pick<PlannedSheet, 'master' | 'sheet' | 'mirror'>;
   flat: Image8;
   spec: SpecFile;
   ground: string;
 }): Promise<Image8> {
+  const { file, flat, spec, ground } = task;
   const sources = await sourcesOf(task.scene);
-  return preparedSheet(task.flat, task.spec, sources.surface(task.sheet), task.ground);
+  const { key } = file.master;
+  return followed(preparedSheet(flat, spec, sources.surface(key), ground, sources.boxes(key)), spec, file);
 }
 
 export async function mips(task: { image: Image8; options: MipOptions }): Promise<Image8[]> {
@@ -187,8 +189,9 @@ async function draftOf(scene: Scene, key: string, step: number): Promise<Image8>
   const sources = await sourcesOf(scene);
   const sheet = sheetOf(scene.template, key);
   const size = { width: Math.ceil(sheet.width / step), height: Math.ceil(sheet.height / step) };
-  const picture = renderRegion(scene.livery, key, 'colour', { x: 0, y: 0, ...size, step }, sources);
-  return { ...size, data: toStraight8(picture, size.width, size.height, 0, 0) };
+  const region = { x: 0, y: 0, ...size, step };
+  const picture = renderRegion(scene.livery, key, 'colour', region, sources);
+  return { ...size, data: finished(picture, key, 'colour', region, sources) };
 }
 
 /** A PNG, marked as sRGB with the profile of that name unless it holds something else. */
@@ -196,6 +199,19 @@ export async function png(image: Image8, colourSpace: 'srgb' | 'linear' = 'srgb'
   const { width, height, data } = image;
   const picture = sharp(data, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 6 });
   return new Uint8Array(await (colourSpace === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
+}
+
+/** The same as a task, for a file of a delivery. */
+export const filePng = ({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> =>
+  png(image, space);
+
+/** A JPEG without subsampling of colour (ITU-T T.81), quality 92 of 100; alpha is dropped. */
+export async function fileJpeg({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> {
+  const { width, height, data } = image;
+  const picture = sharp(data, { raw: { width, height, channels: 4 } })
+    .removeAlpha()
+    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
+  return new Uint8Array(await (space === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 
 export interface ImportedDecal {
@@ -219,6 +235,12 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
   }
   const image = await decodePicture(bytes, DECAL_SIDE);
   return { source: 'pixels', bytes: packPixels(image), ratio: image.width / image.height, colours: [] };
+}
+
+/** A picture to look at as stored pixels. @throws InputError in one sentence */
+export async function importPicture(task: { bytes: Uint8Array }) {
+  const image = await decodePicture(task.bytes, DECAL_SIDE);
+  return { bytes: packPixels(image), width: image.width, height: image.height };
 }
 
 /** PNG, JPEG or WebP to straight RGBA8 in sRGB, turned upright. @throws InputError in one sentence */

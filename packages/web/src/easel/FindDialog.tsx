@@ -2,6 +2,7 @@ import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
+import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { INK } from '../theme.ts';
@@ -33,12 +34,14 @@ export function FindDialog({ onClose }: { onClose(): void }) {
   const wanted = text.trim().toLowerCase();
   const all: Found[] = [
     ...template.sheets.flatMap((sheet) =>
-      layersOf(livery, sheet.key).map((layer) => ({
-        key: layer.id,
-        name: layer.name,
-        what: `layer on ${sheet.name}`,
-        go: () => choose(layer.id, sheet.key),
-      })),
+      mapsOf(sheet).flatMap((map) =>
+        layersOf(livery, sheet.key, map.key).map((layer) => ({
+          key: layer.id,
+          name: layer.name,
+          what: `layer on ${sheet.name}${map.key === 'colour' ? '' : `, ${map.name}`}`,
+          go: () => choose(layer.id, sheet.key, map.key),
+        })),
+      ),
     ),
     ...template.sheets.map((sheet) => ({
       key: `sheet ${sheet.key}`,

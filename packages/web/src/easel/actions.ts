@@ -10,14 +10,12 @@ import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
 import { choose, say, useSession } from './session.ts';
 
-const MAP = 'colour';
-
 /** Adds a layer where new ones of its phase go, and chooses it. */
 export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): Promise<void> {
-  const { sheet, chosen } = useSession.getState();
+  const { sheet, map, chosen } = useSession.getState();
   const pins = layer.kind === 'lettering' ? await pinOf(doc, layer.font) : [];
-  const layers = layersOf(doc.use.getState().livery, sheet);
-  const add: SingleEdit = { do: 'add-layer', sheet, map: MAP, layer, index: indexFor(layers, phase, chosen) };
+  const layers = layersOf(doc.use.getState().livery, sheet, map);
+  const add: SingleEdit = { do: 'add-layer', sheet, map, layer, index: indexFor(layers, phase, chosen) };
   doc.commit(pins.length > 0 ? { do: 'together', edits: [...pins, add] } : add, `Add ${layer.name}`);
   choose(layer.id);
   say(`${layer.name} added`);

@@ -2,9 +2,12 @@
 import { create } from 'zustand';
 
 /** Guides: those that follow from the template, and pictures that came with it. */
-export type GuideKey = 'wire' | 'seams' | 'parts' | 'axis' | 'grid' | 'locator' | 'ghost' | `own ${string}`;
+export type GuideKey =
+  'wire' | 'seams' | 'parts' | 'axis' | 'grid' | 'cells' | 'boxes' | 'locator' | 'ghost' | `own ${string}`;
 export const ownGuide = (key: string): GuideKey => `own ${key}`;
 export type Surround = 'black' | 'grey' | 'white';
+/** Which values the flat sheet shows: the art, its colour without alpha, or one channel as grey. */
+export type Channel = 'all' | 'colour' | 'red' | 'green' | 'blue' | 'alpha';
 export type Column = 'chosen' | 'scheme' | 'particulars';
 
 export interface Hover {
@@ -17,6 +20,11 @@ export interface Hover {
 
 export interface SessionState {
   sheet: string;
+  /** Map of the sheet that is worked on. */
+  map: string;
+  channel: Channel;
+  /** What shows through where the art does not cover: a checker, or a colour. */
+  under: 'checker' | `#${string}`;
   chosen: string | null;
   hover: Hover | null;
   guides: ReadonlySet<GuideKey>;
@@ -31,6 +39,9 @@ export interface SessionState {
 
 export const useSession = create<SessionState>(() => ({
   sheet: '',
+  map: 'colour',
+  channel: 'all',
+  under: 'checker',
   chosen: null,
   hover: null,
   guides: new Set<GuideKey>(['seams', 'parts', 'axis']),
@@ -41,6 +52,11 @@ export const useSession = create<SessionState>(() => ({
   said: '',
 }));
 
-export const choose = (chosen: string | null, sheet?: string) =>
-  useSession.setState((s) => ({ chosen, sheet: sheet ?? s.sheet, column: 'chosen' }));
+export const choose = (chosen: string | null, sheet?: string, map?: string) =>
+  useSession.setState((s) => ({
+    chosen,
+    sheet: sheet ?? s.sheet,
+    map: map ?? (sheet === undefined || sheet === s.sheet ? s.map : 'colour'),
+    column: 'chosen',
+  }));
 export const say = (said: string) => useSession.setState({ said });

@@ -64,7 +64,7 @@ export interface PlannedCard {
   name: string;
   what: string;
   bytes: number;
-  leftOut: 'bare' | 'kept' | null;
+  leftOut: 'bare' | 'kept' | 'original' | null;
   since: 'new' | 'changed' | 'unchanged';
   sheet?: string;
   facts?: {

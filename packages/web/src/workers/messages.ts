@@ -6,6 +6,7 @@ export const DRAFT = ' draft';
 
 export interface TileAsk {
   sheet: string;
+  map: string;
   /** 0 is native; each level halves both sides. */
   level: number;
   tx: number;
@@ -34,7 +35,7 @@ export type Asks = {
   livery: { ask: { livery: Livery; hot: string | null }; answer: null };
   tile: { ask: TileAsk; answer: TileAnswer };
   /** The topmost layer that shows at a texel. */
-  layerAt: { ask: { sheet: string; x: number; y: number }; answer: string | null };
+  layerAt: { ask: { sheet: string; map: string; x: number; y: number }; answer: string | null };
   /** Width of a lettering for a size of 1. */
   letteringWidth: { ask: { layer: string }; answer: number | null };
   /** A layer alone, fitted into a box. */

@@ -13,7 +13,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
+import { finished } from '@wet-lacquer/core/compose/renderTile.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { mipChain, mipSize } from '@wet-lacquer/core/texture/mips.ts';
 import { browserStore } from './browserStore.ts';
@@ -188,9 +188,16 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
   let changed = to.levels.length === 0;
   for (let i = 0; i < across * down; i++) {
     const [tx, ty] = [i % across, Math.floor(i / across)];
-    const tileKey = cache.keyOf(livery, key, 0, tx, ty, sources);
+    const tileKey = cache.keyOf(livery, key, 'colour', 0, tx, ty, sources);
     if (to.keys[i] !== tileKey) {
-      const tile = toStraight8(cache.exact(livery, key, size, 0, tx, ty, sources), TILE, TILE, tx * TILE, ty * TILE);
+      const region = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 };
+      const tile = finished(
+        cache.exact(livery, key, 'colour', size, 0, tx, ty, sources),
+        key,
+        'colour',
+        region,
+        sources,
+      );
       const width = Math.min(TILE, size.width - tx * TILE);
       for (let y = 0; y < Math.min(TILE, size.height - ty * TILE); y++) {
         const at = ((ty * TILE + y) * size.width + tx * TILE) * 4;
@@ -205,7 +212,7 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
   painting = null;
   if (changed) {
     const { spec, file } = fileOf();
-    to.levels = [preparedSheet(to.flat, file, sources.surface(key), spec.ground)];
+    to.levels = [preparedSheet(to.flat, file, sources.surface(key), spec.ground, sources.boxes(key))];
     to.filtered = false;
     version++;
     for (const [, levels] of trials) levels[0]?.repaint(to.levels[0]);

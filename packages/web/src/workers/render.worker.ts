@@ -2,6 +2,7 @@
 import {
   drawLayer,
   envOf,
+  finished,
   layerAt,
   renderRegion,
   touches,
@@ -45,21 +46,23 @@ serve<Asks>({
     });
     return loaded.then(() => null);
   },
-  async tile({ sheet, level, tx, ty, draft, known }) {
+  async tile({ sheet, map, level, tx, ty, draft, known }) {
     await loaded;
     const size = sizeOf(sheet);
-    const exactKey = cache.keyOf(livery!, sheet, level, tx, ty, sources!);
+    const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
     const key = draft && level > 0 ? exactKey + DRAFT : exactKey;
     // An exact tile is as good as a draft of the same.
     if (known === key || known === exactKey) return { key: known, pixels: null };
     const tile = draft
-      ? cache.draft(livery!, sheet, level, tx, ty, sources!, hot)
-      : cache.exact(livery!, sheet, size, level, tx, ty, sources!, hot);
-    return { key, pixels: clamped(toStraight8(tile, TILE, TILE, tx * TILE, ty * TILE)) };
+      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, hot)
+      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, hot);
+    const step = 1 << level;
+    const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+    return { key, pixels: clamped(finished(tile, sheet, map, region, sources!)) };
   },
-  async layerAt({ sheet, x, y }) {
+  async layerAt({ sheet, map, x, y }) {
     await loaded;
-    return layerAt(livery!, sheet, 'colour', x, y, sources!)?.id ?? null;
+    return layerAt(livery!, sheet, map, x, y, sources!)?.id ?? null;
   },
   async letteringWidth({ layer: id }) {
     await loaded;
@@ -108,8 +111,9 @@ serve<Asks>({
     const step = Math.ceil(Math.max(size.width, size.height) / side);
     const width = Math.ceil(size.width / step);
     const height = Math.ceil(size.height / step);
-    const picture = renderRegion(livery!, sheet, 'colour', { x: 0, y: 0, width, height, step }, sources!);
-    return { width, height, pixels: clamped(toStraight8(picture, width, height, 0, 0)) };
+    const region = { x: 0, y: 0, width, height, step };
+    const picture = renderRegion(livery!, sheet, 'colour', region, sources!);
+    return { width, height, pixels: clamped(finished(picture, sheet, 'colour', region, sources!)) };
   },
 });
 

@@ -6,7 +6,10 @@ export const sheetBare: Check = {
   why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
   run({ plan, livery, spec }) {
     const bare = plan.files
-      .filter((file) => file.kind === 'sheet' && file.leftOut === 'bare')
+      .filter(
+        (file) =>
+          file.kind === 'sheet' && file.leftOut === 'bare' && file.sheet === file.master && file.spec.map === 'colour',
+      )
       .map((file) => (file.kind === 'sheet' ? file.sheet : null)!);
     if (bare.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {
       return [

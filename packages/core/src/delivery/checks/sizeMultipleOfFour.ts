@@ -8,7 +8,7 @@ export const sizeMultipleOfFour: Check = {
   run({ plan, spec }) {
     return plan.files.flatMap((file) => {
       if (file.kind !== 'sheet' || file.leftOut) return [];
-      const { width, height, name, key } = file.sheet;
+      const { width, height, name } = file.sheet;
       if (Math.max(width, height) > spec.maxSide) {
         return [
           {
@@ -16,7 +16,7 @@ export const sizeMultipleOfFour: Check = {
             level: 'stop' as const,
             title: `Sheet ${name} is too large`,
             detail: `${spec.gameName} takes up to ${spec.maxSide} a side; it is ${width} x ${height}.`,
-            show: { sheet: key },
+            show: { sheet: file.master.key },
           },
         ];
       }
@@ -27,7 +27,7 @@ export const sizeMultipleOfFour: Check = {
           level: 'stop' as const,
           title: `Sheet ${name} does not divide into blocks`,
           detail: `${FORMATS[file.spec.format].name} needs sides that are multiples of 4; it is ${width} x ${height}.`,
-          show: { sheet: key },
+          show: { sheet: file.master.key },
         },
       ];
     });

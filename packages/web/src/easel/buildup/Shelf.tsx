@@ -14,9 +14,9 @@ import { Spine } from './Spine.tsx';
 export function Shelf() {
   const { doc } = useEasel();
   const shown = useShown();
-  const { sheet, chosen, listOpen } = useSession();
+  const { sheet, map, chosen, listOpen } = useSession();
   const [search, setSearch] = useState('');
-  const layers = layersOf(shown, sheet);
+  const layers = layersOf(shown, sheet, map);
   const wanted = search.trim().toLowerCase();
   const listed = listOpen && wanted ? layers.filter((layer) => layer.name.toLowerCase().includes(wanted)) : layers;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));

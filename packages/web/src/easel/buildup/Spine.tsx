@@ -25,7 +25,7 @@ const HATCH = 'repeating-linear-gradient(135deg, #9a9a9a 0 2px, #2a2a2a 2px 4px)
 /** One layer: a narrow spine, a card when it is chosen, a row in the list. */
 export function Spine({ layer, livery, first, chosen, tabbable, list }: SpineProps) {
   const template = useTemplate();
-  const { sheet } = useSession();
+  const { sheet, map } = useSession();
   const {
     attributes: _attributes,
     listeners,
@@ -34,7 +34,7 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
     transition,
     isDragging,
   } = useSortable({ id: layer.id });
-  const layers = layersOf(livery, sheet);
+  const layers = layersOf(livery, sheet, map);
   const at = layers.findIndex((l) => l.id === layer.id);
   const begins = first || layers[at - 1]?.phase !== layer.phase;
   const ends = at === layers.length - 1 || layers[at + 1].phase !== layer.phase;

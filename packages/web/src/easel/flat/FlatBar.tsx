@@ -1,11 +1,11 @@
-import { Button, Checkbox, FormControlLabel, Menu, MenuItem } from '@mui/material';
+import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useShown, useTemplate } from '../context.ts';
-import { ownGuide, useSession, type GuideKey, type Surround } from '../session.ts';
+import { ownGuide, useSession, type Channel, type GuideKey, type SessionState, type Surround } from '../session.ts';
 import { GRID_FROM_ZOOM } from './guides.ts';
 import { fit, useView, zoomAt } from './view.ts';
 
@@ -16,21 +16,41 @@ const GUIDES: readonly { key: GuideKey; name: string }[] = [
   { key: 'axis', name: 'Symmetry axis' },
   { key: 'grid', name: 'Block grid, 4 x 4' },
 ];
+const CHANNELS: readonly { key: Channel; name: string; says: string }[] = [
+  { key: 'all', name: 'Art', says: 'The art as it is' },
+  { key: 'colour', name: 'Colour', says: 'Colour without alpha' },
+  { key: 'red', name: 'Red', says: 'Red alone' },
+  { key: 'green', name: 'Green', says: 'Green alone' },
+  { key: 'blue', name: 'Blue', says: 'Blue alone' },
+  { key: 'alpha', name: 'Alpha', says: 'Alpha alone' },
+];
+const UNDER: readonly { key: SessionState['under']; name: string }[] = [
+  { key: 'checker', name: 'Checker under clear art' },
+  { key: '#000000', name: 'Black under it' },
+  { key: '#ffffff', name: 'White under it' },
+];
 const LOCATOR = { key: 'locator' as const, name: 'Locator: islands by colour and number' };
 const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'black', name: 'Black' },
   { key: 'grey', name: 'Mid grey' },
   { key: 'white', name: 'White' },
 ];
+const OUTLINE_ROLES = { frame: 'safe frame', collider: 'collider' };
+type Menus = 'guides' | 'channel' | 'surround' | 'zoom';
 const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderColor: INK.edge };
 
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
 export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
-  const { guides, surround } = useSession();
+  const { guides, surround, channel, under } = useSession();
   const template = useTemplate();
   const offered = [
     ...GUIDES,
     LOCATOR,
+    ...(sheet.cells ? [{ key: 'cells' as const, name: 'Atlas cells' }] : []),
+    ...(sheet.boxes?.length ? [{ key: 'boxes' as const, name: 'Parameter boxes' }] : []),
+    ...(template.outlines ?? [])
+      .filter((outline) => outline.sheet === sheet.key)
+      .map((outline) => ({ key: ownGuide(outline.key), name: `${outline.name}, ${OUTLINE_ROLES[outline.role]}` })),
     ...(template.begin?.[sheet.key]?.length ? [{ key: 'ghost' as const, name: 'Ghost of the original' }] : []),
     ...(template.guides ?? [])
       .filter((guide) => guide.sheet === sheet.key)
@@ -39,9 +59,8 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
   const view = useView();
   const shown = useShown();
   const hover = useSession((s) => s.hover);
-  const [menu, setMenu] = useState<{ what: 'guides' | 'surround' | 'zoom'; at: HTMLElement } | null>(null);
-  const open = (what: 'guides' | 'surround' | 'zoom') => (event: React.MouseEvent<HTMLElement>) =>
-    setMenu({ what, at: event.currentTarget });
+  const [menu, setMenu] = useState<{ what: Menus; at: HTMLElement } | null>(null);
+  const open = (what: Menus) => (event: React.MouseEvent<HTMLElement>) => setMenu({ what, at: event.currentTarget });
   const close = () => setMenu(null);
   const toggle = (key: GuideKey) => {
     const next = new Set(guides);
@@ -71,6 +90,9 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
       <div style={{ display: 'flex', gap: 6, pointerEvents: 'auto' }}>
         <Button sx={chip} onClick={open('guides')} aria-haspopup="true">
           Guides: {guides.size === 0 ? 'none' : guides.size}
+        </Button>
+        <Button sx={chip} onClick={open('channel')} aria-haspopup="true">
+          Channel: {CHANNELS.find((c) => c.key === channel)!.name.toLowerCase()}
         </Button>
         <Button sx={chip} onClick={open('surround')} aria-haspopup="true">
           Surround
@@ -120,6 +142,39 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         >
           {guides.size > 0 ? 'All off' : 'All on'}
         </MenuItem>
+      </Menu>
+      <Menu anchorEl={menu?.at} open={menu?.what === 'channel'} onClose={close}>
+        {CHANNELS.map(({ key, says }) => (
+          <MenuItem
+            key={key}
+            dense
+            selected={channel === key}
+            onClick={() => {
+              useSession.setState({ channel: key });
+              close();
+            }}
+          >
+            {says}
+          </MenuItem>
+        ))}
+        <Divider />
+        {UNDER.map(({ key, name }) => (
+          <MenuItem key={key} dense selected={under === key} onClick={() => useSession.setState({ under: key })}>
+            {name}
+          </MenuItem>
+        ))}
+        <li style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 16px' }}>
+          <label style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+            Another colour under it
+            <input
+              type="color"
+              aria-label="Colour under clear art"
+              value={under === 'checker' ? '#808080' : under}
+              onChange={(event) => useSession.setState({ under: event.target.value as `#${string}` })}
+              style={{ width: 34, height: 24, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+            />
+          </label>
+        </li>
       </Menu>
       <Menu anchorEl={menu?.at} open={menu?.what === 'surround'} onClose={close}>
         {SURROUNDS.map(({ key, name }) => (

@@ -11,6 +11,8 @@ import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
+import { MapTabs } from './MapTabs.tsx';
+import { PinnedPictures } from './PinnedPictures.tsx';
 import { useGuidePictures } from './guidePictures.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
@@ -28,7 +30,7 @@ export function FlatView() {
   const template = useTemplate();
   const livery = useLivery();
   const shown = useShown();
-  const { sheet: sheetKey, chosen, guides, surround, hover } = useSession();
+  const { sheet: sheetKey, map, chosen, guides, surround, channel, under, hover } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const view = useView();
   const box = useRef<HTMLDivElement>(null);
@@ -68,12 +70,12 @@ export function FlatView() {
   }, [sheetKey, sheet, view.width]);
   useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
   useEffect(() => {
-    painter.current?.look(view, sheet, surround);
+    painter.current?.look(view, sheet, { map, channel, under, surround });
     const canvas = over.current!;
     const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
     drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides, { pictures, layout });
-  }, [view, sheet, surround, template, sheetKey, guides, lettersReady, pictures, layout]);
+  }, [view, sheet, map, channel, under, surround, template, sheetKey, guides, lettersReady, pictures, layout]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;
@@ -89,7 +91,8 @@ export function FlatView() {
   }, []);
 
   const layer = chosen ? (findLayer(livery, chosen as LayerId)?.layer ?? null) : null;
-  const onThisSheet = layer !== null && findLayer(livery, layer.id)?.sheet === sheetKey;
+  const place = layer && findLayer(livery, layer.id);
+  const onThisSheet = place !== null && place.sheet === sheetKey && place.map === map;
   const letteringWidth = useLetteringWidth(layer);
 
   const texelOf = (event: { clientX: number; clientY: number }) => {
@@ -132,7 +135,8 @@ export function FlatView() {
     element.addEventListener('pointerup', up);
     element.addEventListener('pointercancel', up);
   };
-  const chooseAt = async (p: Point) => choose(await flat.ask('layerAt', { sheet: sheetKey, ...p }).catch(() => null));
+  const chooseAt = async (p: Point) =>
+    choose(await flat.ask('layerAt', { sheet: sheetKey, map, ...p }).catch(() => null));
 
   const drop = async (event: React.DragEvent) => {
     event.preventDefault();
@@ -204,6 +208,7 @@ export function FlatView() {
           data-testid="guides"
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
         />
+        <PinnedPictures />
         <Handles />
         {marker && (
           <svg
@@ -223,6 +228,7 @@ export function FlatView() {
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
+      <MapTabs sheet={sheet} />
       <FlatBar sheet={sheet} layer={onThisSheet ? layer : null} />
     </section>
   );

@@ -34,6 +34,17 @@ function pathsOf(template: Template, sheet: string): Drawn {
   return made;
 }
 
+/** Line and casing, at least 3:1 apart (WCAG 2.2, 1.4.11): one of them shows on any art. */
+export const GUIDE_CASING = '#101010';
+export const GUIDE_LINE = '#ffffff';
+export const GUIDE_TONES = {
+  axis: '#7fe3d5',
+  cells: '#ffd479',
+  frame: '#9fd0ff',
+  collider: '#ff9d8a',
+  boxes: '#d9b8ff',
+};
+
 export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 
 /** Below this zoom the block grid would be a grey veil. */
@@ -56,19 +67,31 @@ export function drawGuides(
   const origin = toScreen(view, 0, 0);
   const toSheet = () => ctx.setTransform(scale, 0, 0, scale, origin.x * ratio, origin.y * ratio);
   /** Dark casing, light core; widths in screen pixels. */
-  const cased = (path: Path2D, core: number, tone: string, dash: number[] = [], strength = 1) => {
-    ctx.globalAlpha = strength;
+  const cased = (path: Path2D, core: number, tone: string = GUIDE_LINE, dash: number[] = []) => {
     toSheet();
     ctx.setLineDash([]);
     ctx.lineWidth = (core + 1.5) / view.zoom;
-    ctx.strokeStyle = 'rgba(0,0,0,0.5)';
+    ctx.strokeStyle = GUIDE_CASING;
     ctx.stroke(path);
     ctx.setLineDash(dash.map((d) => d / view.zoom));
     ctx.lineWidth = core / view.zoom;
     ctx.strokeStyle = tone;
     ctx.stroke(path);
     ctx.setLineDash([]);
-    ctx.globalAlpha = 1;
+  };
+  /** A name whose lower left corner is a texel. */
+  const nameAt = (name: string, left: number, bottom: number, width: number) => {
+    const { x, y } = toScreen(view, left, bottom);
+    const room = Math.max(20, width * view.zoom);
+    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    ctx.font = GUIDE_FONT;
+    ctx.textBaseline = 'bottom';
+    ctx.lineJoin = 'round';
+    ctx.lineWidth = 3.5;
+    ctx.strokeStyle = GUIDE_CASING;
+    ctx.strokeText(name, x + 4, y - 3, room);
+    ctx.fillStyle = GUIDE_LINE;
+    ctx.fillText(name, x + 4, y - 3, room);
   };
   const ghost = guides.has('ghost') ? pictures.ghosts.get(sheetKey) : undefined;
   if (ghost) {
@@ -92,9 +115,9 @@ export function drawGuides(
       ctx.drawImage(shape.dark, guide.left + dx, guide.top + dy);
     ctx.drawImage(shape.light, guide.left, guide.top);
   }
-  if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5, 'rgba(255,255,255,0.8)');
-  if (guides.has('wire')) cased(paths.wire, 0.5, 'rgba(255,255,255,0.7)', [], wireStrength(view.zoom));
-  if (guides.has('seams')) cased(paths.seams, 1.2, 'rgba(255,255,255,0.9)');
+  if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5);
+  if (guides.has('wire')) cased(paths.wire, wireWidth(view.zoom));
+  if (guides.has('seams')) cased(paths.seams, 1.2);
   if (guides.has('axis') && sheet.axis) {
     const axis = new Path2D();
     if (sheet.axis.kind === 'vertical') {
@@ -104,13 +127,20 @@ export function drawGuides(
       axis.moveTo(0, sheet.axis.at);
       axis.lineTo(sheet.width, sheet.axis.at);
     }
-    cased(axis, 1.5, '#7fe3d5', [8, 5]);
+    cased(axis, 1.5, GUIDE_TONES.axis, [8, 5]);
+  }
+  if (guides.has('cells') && sheet.cells) cased(cellsOf(sheet, sheet.cells), 1.5, GUIDE_TONES.cells);
+  for (const outline of template.outlines ?? []) {
+    if (outline.sheet !== sheetKey || !guides.has(ownGuide(outline.key))) continue;
+    cased(ringsOf(outline.rings), 1.5, GUIDE_TONES[outline.role], outline.role === 'frame' ? [10, 4] : []);
+  }
+  if (guides.has('boxes') && sheet.boxes) {
+    const path = new Path2D();
+    for (const box of sheet.boxes) path.rect(box.left, box.top, box.width, box.height);
+    cased(path, 1.2, GUIDE_TONES.boxes);
+    for (const box of sheet.boxes) nameAt(box.name, box.left, box.top, box.width * 3);
   }
   if (guides.has('parts')) {
-    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
-    ctx.font = GUIDE_FONT;
-    ctx.textBaseline = 'bottom';
-    ctx.lineJoin = 'round';
     const taken = new Set<string>();
     for (const part of paths.parts) {
       const { x, y } = toScreen(view, part.left, part.bottom);
@@ -120,11 +150,7 @@ export function drawGuides(
       if (taken.has(spot)) continue;
       taken.add(spot);
       if (room < 24 || (part.bottom - part.top) * view.zoom < 12) continue;
-      ctx.lineWidth = 3.5;
-      ctx.strokeStyle = 'rgba(0,0,0,0.8)';
-      ctx.strokeText(part.name, x + 4, y - 3, Math.max(20, room));
-      ctx.fillStyle = '#ffffff';
-      ctx.fillText(part.name, x + 4, y - 3, Math.max(20, room));
+      nameAt(part.name, part.left, part.bottom, part.right - part.left);
     }
   }
 }
@@ -160,8 +186,33 @@ function drawLocator(
   ctx.textAlign = 'start';
 }
 
-/** Zoomed out, the wire's lines lie close together: they step back, so that the art can be seen through them. */
-const wireStrength = (zoom: number) => Math.min(1, 0.35 + zoom * 0.45);
+/** Zoomed out, the wire's lines lie close together: they become thinner, so that the art can be seen between them. */
+const wireWidth = (zoom: number) => Math.min(0.6, 0.25 + zoom * 0.35);
+
+function cellsOf(sheet: TemplateSheet, { columns, rows }: { columns: number; rows: number }): Path2D {
+  const path = new Path2D();
+  for (let i = 0; i <= columns; i++) {
+    const x = Math.round((i * sheet.width) / columns);
+    path.moveTo(x, 0);
+    path.lineTo(x, sheet.height);
+  }
+  for (let i = 0; i <= rows; i++) {
+    const y = Math.round((i * sheet.height) / rows);
+    path.moveTo(0, y);
+    path.lineTo(sheet.width, y);
+  }
+  return path;
+}
+
+function ringsOf(rings: readonly (readonly number[])[]): Path2D {
+  const path = new Path2D();
+  for (const ring of rings) {
+    path.moveTo(ring[0], ring[1]);
+    for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
+    path.closePath();
+  }
+  return path;
+}
 
 function gridOf(view: View, sheet: { width: number; height: number }): Path2D {
   const path = new Path2D();

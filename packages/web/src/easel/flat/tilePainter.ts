@@ -2,7 +2,7 @@
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { DRAFT } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
-import type { Surround } from '../session.ts';
+import type { Channel, SessionState, Surround } from '../session.ts';
 import { toScreen, toTexel, type View } from './view.ts';
 
 const TILE = 256;
@@ -27,12 +27,25 @@ interface Wanted {
   ty: number;
 }
 
+/** Straight RGBA8 in place: one channel as opaque grey, or the colour as if alpha were not there. */
+export function showChannel(pixels: Uint8ClampedArray, channel: Channel): void {
+  if (channel === 'all') return;
+  const from = { colour: -1, red: 0, green: 1, blue: 2, alpha: 3 }[channel];
+  for (let i = 0; i < pixels.length; i += 4) {
+    if (from >= 0) pixels.fill(pixels[i + from], i, i + 3);
+    pixels[i + 3] = 255;
+  }
+}
+
 export class TilePainter {
   private readonly ctx: CanvasRenderingContext2D;
   private readonly tiles = new Map<string, Tile>();
   private readonly asked = new Set<string>();
   private view: View | null = null;
   private sheet: { key: string; width: number; height: number } | null = null;
+  private map = 'colour';
+  private channel: Channel = 'all';
+  private under: SessionState['under'] = 'checker';
   private livery: Livery | null = null;
   private hot: string | null = null;
   private surround: Surround = 'grey';
@@ -52,9 +65,16 @@ export class TilePainter {
     this.ctx = canvas.getContext('2d', { alpha: false })!;
   }
 
-  look(view: View, sheet: { key: string; width: number; height: number }, surround: Surround): void {
+  look(
+    view: View,
+    sheet: { key: string; width: number; height: number },
+    { map, channel, under, surround }: Pick<SessionState, 'map' | 'channel' | 'under' | 'surround'>,
+  ): void {
     this.view = view;
     this.sheet = sheet;
+    this.map = map;
+    this.channel = channel;
+    this.under = under;
     this.surround = surround;
     const ratio = devicePixelRatio;
     const [width, height] = [Math.round(view.width * ratio), Math.round(view.height * ratio)];
@@ -91,6 +111,10 @@ export class TilePainter {
     return Math.max(0, Math.floor(Math.log2(1 / (this.view!.zoom * devicePixelRatio)) + 0.14));
   }
 
+  private idOf(level: number, tx: number, ty: number): string {
+    return `${this.sheet!.key}/${this.map}/${this.channel}/${level}/${tx}/${ty}`;
+  }
+
   /** The tiles of a level that are in view, nearest to the middle first. */
   private visible(level: number): Wanted[] {
     const { view, sheet } = this;
@@ -105,7 +129,7 @@ export class TilePainter {
     const [y0, y1] = range(from.y, to.y, sheet!.height);
     const found: Wanted[] = [];
     for (let ty = y0; ty <= y1; ty++)
-      for (let tx = x0; tx <= x1; tx++) found.push({ id: `${sheet!.key}/${level}/${tx}/${ty}`, level, tx, ty });
+      for (let tx = x0; tx <= x1; tx++) found.push({ id: this.idOf(level, tx, ty), level, tx, ty });
     const far = (t: Wanted) => Math.hypot((t.tx + 0.5) * span - view!.x, (t.ty + 0.5) * span - view!.y);
     return found.sort((a, b) => far(a) - far(b));
   }
@@ -144,13 +168,16 @@ export class TilePainter {
   }
 
   private askTile({ id, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
-    const version = this.version;
+    const { version, channel } = this;
     this.asked.add(id);
     this.client
-      .ask('tile', { sheet: this.sheet!.key, level, tx, ty, draft: !exact, known: tile?.key ?? null })
+      .ask('tile', { sheet: this.sheet!.key, map: this.map, level, tx, ty, draft: !exact, known: tile?.key ?? null })
       .then(({ key, pixels }) => {
         const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, exact: false };
-        if (pixels) kept.canvas.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
+        if (pixels) {
+          showChannel(pixels, channel);
+          kept.canvas.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
+        }
         Object.assign(kept, { key, version, exact: !key.endsWith(DRAFT) });
         this.tiles.set(id, kept);
         this.forget();
@@ -193,15 +220,16 @@ export class TilePainter {
     ctx.beginPath();
     ctx.rect(left, top, edge(sheet.width, 'x') - left, edge(sheet.height, 'y') - top);
     ctx.clip();
-    ctx.fillStyle = '#808080';
+    ctx.fillStyle = this.under === 'checker' ? '#808080' : this.under;
     ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
     ctx.fillStyle = '#747474';
     const cell = 8 * ratio;
-    for (let y = Math.max(0, top); y < this.canvas.height; y += cell) {
-      const row = Math.floor((y - top) / cell);
-      for (let x = Math.max(0, left) + (row % 2) * cell; x < this.canvas.width; x += cell * 2)
-        ctx.fillRect(x, y, cell, cell);
-    }
+    if (this.under === 'checker')
+      for (let y = Math.max(0, top); y < this.canvas.height; y += cell) {
+        const row = Math.floor((y - top) / cell);
+        for (let x = Math.max(0, left) + (row % 2) * cell; x < this.canvas.width; x += cell * 2)
+          ctx.fillRect(x, y, cell, cell);
+      }
     ctx.imageSmoothingEnabled = level > 0 || view.zoom * ratio < 1;
     ctx.imageSmoothingQuality = 'medium';
     for (const { id, tx, ty } of this.visible(level)) {
@@ -218,7 +246,7 @@ export class TilePainter {
   /** Until a tile is there, the part of a coarser one that covers it. */
   private paintCoarser(level: number, tx: number, ty: number, x: number, y: number, w: number, h: number): void {
     for (let up = 1; up <= 5; up++) {
-      const coarse = this.tiles.get(`${this.sheet!.key}/${level + up}/${tx >> up}/${ty >> up}`);
+      const coarse = this.tiles.get(this.idOf(level + up, tx >> up, ty >> up));
       if (!coarse) continue;
       const part = TILE >> up;
       const mask = (1 << up) - 1;

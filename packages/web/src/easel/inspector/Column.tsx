@@ -16,11 +16,11 @@ const HEADS: readonly { key: Which; label: string }[] = [
 
 /** The right column: what is chosen, the scheme, or the particulars. */
 export function Column() {
-  const { column, chosen, sheet } = useSession();
+  const { column, chosen, sheet, map } = useSession();
   const livery = useLivery();
   const shown = useShown();
   const place = chosen ? findLayer(livery, chosen as LayerId) : null;
-  const layer = place?.sheet === sheet ? place.layer : null;
+  const layer = place?.sheet === sheet && place.map === map ? place.layer : null;
   const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
   return (
     <aside

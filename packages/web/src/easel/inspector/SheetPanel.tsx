@@ -4,6 +4,9 @@ import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
+import { count } from '../../lib/words.ts';
+import { BoxList } from './BoxList.tsx';
+import { PinnedList } from './PinnedList.tsx';
 import { OtherEditor } from './OtherEditor.tsx';
 import { Tick } from './PlaceFields.tsx';
 import { Section } from './Section.tsx';
@@ -44,6 +47,26 @@ export function SheetPanel() {
           checked={state.kept}
           onChange={(kept) => set({ kept }, kept ? `Keep the original of ${sheet.name}` : `Deliver ${sheet.name}`)}
         />
+      </Section>
+      {(sheet.boxes ?? []).length > 0 && (
+        <Section title="Parameter boxes">
+          <BoxList sheet={sheet} />
+        </Section>
+      )}
+      {(sheet.followers ?? []).length > 0 && (
+        <Section title={`Followed by ${count(sheet.followers!.length, 'file')}`}>
+          <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>
+            {sheet.followers!.map((follower) => (
+              <li key={follower.key}>
+                {follower.name}, {follower.width} x {follower.height}
+                {follower.mirror !== 'none' && `, mirrored ${follower.mirror}`}
+              </li>
+            ))}
+          </ul>
+        </Section>
+      )}
+      <Section title="Pinned pictures">
+        <PinnedList sheet={sheet} />
       </Section>
       <Section title="Another editor">
         <OtherEditor sheet={sheet} />

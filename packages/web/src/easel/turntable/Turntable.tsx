@@ -82,8 +82,8 @@ export function Turntable() {
       const at = spot && texelOf(spot);
       if (!at) return;
       flat
-        .ask('layerAt', at)
-        .then((layer) => choose(layer, at.sheet))
+        .ask('layerAt', { ...at, map: 'colour' })
+        .then((layer) => choose(layer, at.sheet, 'colour'))
         .catch(() => choose(null, at.sheet));
     };
     window.addEventListener('pointerup', up);

@@ -92,6 +92,7 @@ export class ModelTextures {
         const i = ty * sheet.across + tx;
         const { key, pixels } = await this.client.ask('tile', {
           sheet: sheet.key,
+          map: 'colour',
           level: sheet.level,
           tx,
           ty,

@@ -7,7 +7,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { isUnderWay } from './underWay.ts';
 
-const LEFT_OUT = { bare: 'nothing painted', kept: 'original kept' };
+const LEFT_OUT = { bare: 'nothing painted', kept: 'original kept', original: 'as it was' };
 
 interface Props {
   answer: PreflightAnswer;

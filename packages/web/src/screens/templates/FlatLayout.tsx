@@ -1,6 +1,7 @@
 import { useMemo } from 'react';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { GUIDE_CASING, GUIDE_LINE } from '../../easel/flat/guides.ts';
 import { CONDENSED, INK } from '../../theme.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
 
@@ -71,8 +72,8 @@ export function FlatLayout({ hash, template, sheet, islands, chosen, showing, on
             />
             {showing.wire && (
               <>
-                <path d={path} fill="none" stroke="#000" strokeWidth={thin * 2.2} strokeOpacity={dim ? 0.1 : 0.35} />
-                <path d={path} fill="none" stroke="#fff" strokeWidth={thin * 0.7} strokeOpacity={dim ? 0.15 : 0.8} />
+                <path d={path} fill="none" stroke={GUIDE_CASING} strokeWidth={thin * 1.8} opacity={dim ? 0.3 : 1} />
+                <path d={path} fill="none" stroke={GUIDE_LINE} strokeWidth={thin * 0.6} opacity={dim ? 0.3 : 1} />
               </>
             )}
             {on && <path d={path} fill="none" stroke={INK.accent} strokeWidth={thin * 3} />}

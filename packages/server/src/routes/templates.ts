@@ -1,0 +1,175 @@
+import express, { Router } from 'express';
+import { z } from 'zod';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
+import { locatorLivery } from '@wet-lacquer/core/delivery/locatorLivery.ts';
+import { writeGlb } from '@wet-lacquer/core/files/writeMesh.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
+import { VIEW } from '../jobs/picture.ts';
+import { sceneOf } from '../jobs/scene.ts';
+import type { Services } from '../host/services.ts';
+import { NotFound } from '../host/errors.ts';
+import { shippedFont } from '../host/fonts.ts';
+import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
+import { createLivery } from '../store/liveries.ts';
+import { getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
+import { bodyOf, bytesOf, sendForEver } from './http.ts';
+
+const BAKE_SIDE = 512;
+const BakeWish = z.strictObject({
+  rays: z.number().int().min(8).max(512).default(64),
+  /** Metres. */
+  reach: z.number().min(0.01).max(1000).default(1.5),
+});
+
+const Changes = z.strictObject({ changes: z.array(TemplateChange).min(1).max(200) });
+const FromGuide = z.strictObject({ guide: z.string(), role: z.enum(['frame', 'collider']) });
+const PACKAGE_MS = 120_000;
+
+/** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
+export function templates({ db, threads }: Services): Router {
+  const router = Router();
+  const beginning = async (hash: string) =>
+    sceneOf(db, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
+
+  router.get('/', async (_req, res) => {
+    const all = await listTemplates(db);
+    const replaced = new Set(all.map(({ document }) => document.replaces));
+    const newest = all.filter(({ hash }) => !replaced.has(hash as Sha256));
+    res.json(
+      newest.map(({ hash, document: { key, name, game, gameName, sheets, parts, ownSpec } }) => ({
+        hash,
+        key,
+        name,
+        game,
+        gameName,
+        sheets,
+        parts: parts.length,
+        own: ownSpec !== undefined,
+      })),
+    );
+  });
+
+  /** The model with what a new livery begins with, as PNG. */
+  router.get('/:hash/picture', async (req, res) => {
+    const scene = await beginning(req.params.hash);
+    sendForEver(res, 'png', await threads.run('picture', { scene, ...VIEW }));
+  });
+
+  /** A sheet with what a new livery begins with, about 1024 texels on its longer side at most, as PNG. */
+  router.get('/:hash/sheets/:sheet', async (req, res) => {
+    const scene = await beginning(req.params.hash);
+    const sheet = scene.template.sheets.find((s) => s.key === req.params.sheet);
+    const step = sheet ? Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / 1024)) : 1;
+    sendForEver(res, 'png', await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step }));
+  });
+
+  /** Islands of the layout with their locator colours, and what a painter should know of them. */
+  router.get('/:hash/layout', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await threads.run('layout', { template }))));
+  });
+
+  router.get('/:hash', async (req, res) => {
+    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await getTemplate(db, req.params.hash))));
+  });
+
+  /** Bakes ambient occlusion for a sheet; the answer is a line of JSON for every step, the last one with the blob. Leaving ends it. */
+  router.post('/:hash/sheets/:sheet/occlusion', async (req, res) => {
+    const { rays, reach } = bodyOf(BakeWish, req.body);
+    const template = await getTemplate(db, req.params.hash);
+    const sheet = template.sheets.find((s) => s.key === req.params.sheet);
+    if (!sheet) throw new NotFound('There is no such sheet.');
+    const scale = Math.min(1, BAKE_SIDE / Math.max(sheet.width, sheet.height));
+    const size = { width: Math.ceil(sheet.width * scale), height: Math.ceil(sheet.height * scale) };
+    const left = new AbortController();
+    res.on('close', () => left.abort());
+    res.set({ 'Content-Type': 'application/x-ndjson', 'Cache-Control': 'no-store' });
+    const say = (line: object) => res.write(`${JSON.stringify(line)}\n`);
+    try {
+      const bake = { template, sheet: sheet.key, ...size, rays, reach };
+      const { bytes, width, height } = await threads.occlusion(bake, (done) => say({ done }), left.signal);
+      say({ blob: await putBlob(db, bytes), width, height });
+    } catch (error) {
+      if (!left.signal.aborted)
+        say({ error: error instanceof InputError ? error.message : 'The bake did not succeed.' });
+    }
+    res.end();
+  });
+
+  /** The template with changes, in the old one's place. */
+  router.post('/:hash/changes', async (req, res) => {
+    const { changes } = bodyOf(Changes, req.body);
+    const template = await getTemplate(db, req.params.hash);
+    const document = await threads.run('revise', { template, hash: req.params.hash, changes });
+    res.status(201).json({ hash: await putTemplate(db, document) });
+  });
+
+  /** The outline of a guide's picture as a safe frame or a collider. */
+  router.post('/:hash/outlines', async (req, res) => {
+    const { guide: key, role } = bodyOf(FromGuide, req.body);
+    const template = await getTemplate(db, req.params.hash);
+    const guide = template.guides?.find((g) => g.key === key);
+    if (!guide) throw new NotFound('There is no such guide.');
+    const bytes = await getBlob(db, guide.blob);
+    const document = await threads.run('outlineOfGuide', { template, hash: req.params.hash, guide, bytes, role });
+    res.status(201).json({ hash: await putTemplate(db, document) });
+  });
+
+  /** The newest version of a template and what it changes; null: this is it. */
+  router.get('/:hash/newer', async (req, res) => {
+    const before = await getTemplate(db, req.params.hash);
+    const newest = await newestOf(db, req.params.hash);
+    if (!newest) return void res.json(null);
+    const { hash, document } = newest;
+    res.json({ hash, spec: document.spec, differences: templateDiff(before, document) });
+  });
+
+  /** A livery that shows the locator: delivered like any other, it tells in the game which island lands where. */
+  router.post('/:hash/locator', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    const font = 'saira-stencil-one';
+    const made = await threads.run('locatorPictures', { template });
+    const id = await db.transaction(async (tx) => {
+      const blobs = new Map<string, { blob: Sha256; width: number; height: number }>();
+      for (const { sheet, bytes, width, height } of made.pictures)
+        blobs.set(sheet, { blob: await putBlob(tx, bytes), width, height });
+      const hash = Sha256.parse(req.params.hash);
+      const pin = { key: font, hash: hashOf(await shippedFont(font)) };
+      return createLivery(tx, locatorLivery(template, hash, made.layout, blobs, pin));
+    });
+    res.status(201).json({ id });
+  });
+
+  /** The model with its materials named after the sheets that they wear: glTF 2.0, binary. */
+  router.get('/:hash/model.glb', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    res
+      .attachment(`${template.key}.glb`)
+      .type('model/gltf-binary')
+      .send(Buffer.from(await writeGlb(template)));
+  });
+
+  /** Everything of a template in open formats, as one zip. */
+  router.get('/:hash/package', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    const blobs = await getBlobs(db, blobsOf(template));
+    const bytes = await threads.run('packTemplate', { template, blobs }, AbortSignal.timeout(PACKAGE_MS));
+    res.attachment(`${template.key}.template.zip`).type('application/zip').send(Buffer.from(bytes));
+  });
+
+  router.post('/packages', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+    const bytes = bytesOf(req.body);
+    const { document, blobs } = await threads.run('openTemplate', { bytes }, AbortSignal.timeout(PACKAGE_MS));
+    const hash = await db.transaction(async (tx) => {
+      for (const content of blobs) await putBlob(tx, content);
+      return putTemplate(tx, document);
+    });
+    res.status(201).json({ hash });
+  });
+
+  return router;
+}

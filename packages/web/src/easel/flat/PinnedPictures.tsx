@@ -1,0 +1,124 @@
+import { useEffect, useRef, useState } from 'react';
+import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
+import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
+import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
+import { INK, MONO } from '../../theme.ts';
+import { useEasel, useLivery } from '../context.ts';
+import { say, useSession } from '../session.ts';
+import { toScreen, useView } from './view.ts';
+
+/** Reference pictures, pinned beside or over the sheet: they can be moved, and a click takes the colour there into the scheme. */
+export function PinnedPictures() {
+  const livery = useLivery();
+  const sheet = useSession((s) => s.sheet);
+  return (livery.references ?? []).filter((one) => one.sheet === sheet).map((one) => <Pinned key={one.id} one={one} />);
+}
+
+function Pinned({ one }: { one: Reference }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const view = useView();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [under, setUnder] = useState<string | null>(null);
+  const [shift, setShift] = useState({ x: 0, y: 0 });
+  useEffect(() => {
+    let wanted = true;
+    const picture = new Image();
+    picture.src = `/api/blobs/${one.blob}/picture`;
+    void picture.decode().then(
+      () => {
+        const to = canvas.current;
+        if (!wanted || !to) return;
+        Object.assign(to, { width: picture.naturalWidth, height: picture.naturalHeight });
+        to.getContext('2d', { willReadFrequently: true })!.drawImage(picture, 0, 0);
+      },
+      () => {},
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [one.blob]);
+  const hexAt = (event: { clientX: number; clientY: number }): string | null => {
+    const to = canvas.current!;
+    const { left, top, width, height } = to.getBoundingClientRect();
+    const x = Math.floor(((event.clientX - left) / width) * to.width);
+    const y = Math.floor(((event.clientY - top) / height) * to.height);
+    const [r, g, b, a] = to.getContext('2d')!.getImageData(x, y, 1, 1).data;
+    return a < 8 ? null : hexOfRgb([r, g, b]);
+  };
+  const take = (hex: string) => {
+    if (livery.scheme.some((colour) => colour.hex === hex)) return say(`${hex} is in the scheme already`);
+    doc.commit(
+      {
+        do: 'add-colour',
+        colour: { id: newColourId(), name: `From ${one.name}`.slice(0, 60), hex },
+        index: livery.scheme.length,
+      },
+      `Take ${hex} from ${one.name}`,
+    );
+    useSession.setState({ column: 'scheme' });
+    say(`${hex} is in the scheme`);
+  };
+  const press = (down: React.PointerEvent<HTMLCanvasElement>) => {
+    down.stopPropagation();
+    const move = (event: PointerEvent) =>
+      setShift({ x: (event.clientX - down.clientX) / view.zoom, y: (event.clientY - down.clientY) / view.zoom });
+    const up = (event: PointerEvent) => {
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+      setShift({ x: 0, y: 0 });
+      const [x, y] = [event.clientX - down.clientX, event.clientY - down.clientY];
+      if (Math.hypot(x, y) < 4) {
+        const hex = hexAt(event);
+        if (hex) take(hex);
+        return;
+      }
+      const set = { left: Math.round(one.left + x / view.zoom), top: Math.round(one.top + y / view.zoom) };
+      doc.commit({ do: 'move-reference', reference: one.id, set }, `Move ${one.name}`);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+  };
+  const at = toScreen(view, one.left + shift.x, one.top + shift.y);
+  return (
+    <figure
+      style={{ position: 'absolute', left: at.x, top: at.y, margin: 0, width: one.width * view.zoom }}
+      onPointerLeave={() => setUnder(null)}
+    >
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`Reference ${one.name}`}
+        onPointerDown={press}
+        onPointerMove={(event) => {
+          event.stopPropagation();
+          setUnder(hexAt(event));
+        }}
+        style={{
+          display: 'block',
+          width: '100%',
+          height: one.height * view.zoom,
+          cursor: 'crosshair',
+          outline: `1px dashed ${INK.edge}`,
+        }}
+      />
+      <figcaption
+        style={{
+          display: 'flex',
+          gap: 6,
+          alignItems: 'center',
+          background: INK.panel,
+          fontSize: 11,
+          padding: '1px 5px',
+          width: 'max-content',
+          maxWidth: 220,
+        }}
+      >
+        {under && (
+          <span aria-hidden style={{ width: 12, height: 12, background: under, border: '1px solid #7d7d7d' }} />
+        )}
+        <span style={{ fontFamily: under ? MONO : undefined }}>{under ? `${under}, click to take it` : one.name}</span>
+      </figcaption>
+    </figure>
+  );
+}

@@ -1,0 +1,84 @@
+import { Button } from '@mui/material';
+import { useRef, useState } from 'react';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { sendFile, sentenceOf } from '../../lib/api.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import { useEasel, useLivery } from '../context.ts';
+
+/** The sheet's reference pictures: pinned beside it to look at, never delivered. */
+export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const file = useRef<HTMLInputElement>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const mine = (livery.references ?? []).filter((one) => one.sheet === sheet.key);
+  const pin = async (picture: File) => {
+    setProblem(null);
+    try {
+      const { blob, width, height } = await sendFile<{ blob: Sha256; width: number; height: number }>(
+        '/pictures',
+        picture,
+      );
+      const wide = Math.round(sheet.width * 0.45);
+      const below = mine.reduce((y, one) => Math.max(y, one.top + one.height + sheet.height * 0.04), 0);
+      const name = picture.name.replace(/\.[^.]*$/, '').slice(0, 80) || 'Picture';
+      const tall = Math.max(1, Math.round((wide * height) / width));
+      const reference = {
+        id: crypto.randomUUID(),
+        name,
+        blob,
+        sheet: sheet.key,
+        left: Math.round(sheet.width * 1.04),
+        top: Math.round(below),
+        width: wide,
+        height: tall,
+      };
+      doc.commit({ do: 'add-reference', reference }, `Pin ${name}`);
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+  };
+  return (
+    <>
+      {mine.map((one) => (
+        <div key={one.id} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+          <img
+            src={`/api/blobs/${one.blob}/thumb`}
+            alt=""
+            style={{ width: 34, height: 26, objectFit: 'cover', background: '#777' }}
+          />
+          <span style={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}>{one.name}</span>
+          <Button
+            size="small"
+            aria-label={`Unpin ${one.name}`}
+            onClick={() => doc.commit({ do: 'remove-reference', reference: one.id }, `Unpin ${one.name}`)}
+          >
+            Unpin
+          </Button>
+        </div>
+      ))}
+      {mine.length === 0 && (
+        <p style={{ margin: 0, color: INK.quiet }}>
+          Pictures to look at lie right of the sheet; a click on one takes its colour into the scheme.
+        </p>
+      )}
+      <Button size="small" onClick={() => file.current?.click()}>
+        Pin a picture
+      </Button>
+      <input
+        ref={file}
+        type="file"
+        hidden
+        accept=".png,.jpg,.jpeg,.webp"
+        aria-label="Picture to pin"
+        onChange={(event) => {
+          if (event.target.files?.[0]) void pin(event.target.files[0]);
+          event.target.value = '';
+        }}
+      />
+      {problem && <Notice level="error">{problem}</Notice>}
+    </>
+  );
+}
