@@ -18,6 +18,8 @@ export interface PlannedSheet {
   sheet: TemplateSheet;
   /** Whose art it carries: the sheet itself, or the one that it follows. */
   master: TemplateSheet;
+  /** Key of the follower that it is; null: the sheet's own file. */
+  follower: string | null;
   mirror: Follower['mirror'];
   spec: SpecFile;
   mips: number;
@@ -72,16 +74,18 @@ export function planDelivery(livery: Livery, template: Template, spec: DeliveryS
             : null;
       const signature = leftOut ?? signatureOf(livery, template, master.key, file);
       const mips = (sheet: TemplateSheet) => (file.mips === 'full' ? fullMipCount(sheet.width, sheet.height) : 1);
+      const own = file.size ? { ...master, ...file.size } : master;
       const common = { kind: 'sheet' as const, spec: file, master, leftOut };
       const bytes = (sheet: TemplateSheet) => (file.container === 'dds' ? ddsBytes(sheet, file, mips(sheet)) : 0);
       files.push({
         ...common,
         name: expand(file.name, nameFacts(livery, template, master.key)),
         pattern: file.name,
-        sheet: master,
+        sheet: own,
+        follower: null,
         mirror: 'none',
-        mips: mips(master),
-        bytes: bytes(master),
+        mips: mips(own),
+        bytes: bytes(own),
         signature,
       });
       if (file.map !== 'colour') continue;
@@ -94,6 +98,7 @@ export function planDelivery(livery: Livery, template: Template, spec: DeliveryS
           name: expand(pattern, nameFacts(livery, template, key)),
           pattern,
           sheet,
+          follower: key,
           mirror,
           mips: mips(sheet),
           bytes: bytes(sheet),
@@ -103,7 +108,7 @@ export function planDelivery(livery: Livery, template: Template, spec: DeliveryS
     }
   }
   const delivered = files.flatMap((file) =>
-    file.kind === 'sheet' && !file.leftOut && file.sheet === file.master ? [file.sheet.key] : [],
+    file.kind === 'sheet' && !file.leftOut && !file.follower && file.spec.map === 'colour' ? [file.sheet.key] : [],
   );
   for (const sidecar of spec.sidecars)
     files.push({ kind: 'sidecar', name: sidecar.name, text: finishToml(livery, template, delivered) });

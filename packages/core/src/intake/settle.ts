@@ -1,5 +1,5 @@
 /** From what was understood of some files, what a template of them would most likely be; the painter settles the rest. */
-import type { FileGuess } from './fileRoles.ts';
+import type { FileGuess, FileRole } from './fileRoles.ts';
 import type { Decisions, Understood } from './understood.ts';
 import { wordsOf } from './words.ts';
 
@@ -32,6 +32,9 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
     name: name.slice(0, 60),
     colour: null,
     layered: null,
+    maps: [],
+    followers: [],
+    upsideDown: false,
     side: 2048,
   });
   if (!model) {
@@ -43,7 +46,7 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
     );
     sheets.forEach((s, i) => (s.layered = takes[i]));
     const rest = layered.filter((name) => !takes.includes(name));
-    return [...sheets, ...rest.map((name) => ({ ...sheet(name, stem(name)), layered: name }))];
+    return withMaps([...sheets, ...rest.map((name) => ({ ...sheet(name, stem(name)), layered: name }))], files, common);
   }
   const materials = [...new Set(model.groups.map((g) => g.material))];
   const sheets = materials.map((material) => sheet(material, material || 'Sheet'));
@@ -59,7 +62,36 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
     sheets[0].layered ??= layered.length === 1 ? layered[0] : null;
   }
   const found = sheets.filter((s) => s.colour || s.layered);
-  return found.length > 0 ? found : sheets;
+  return withMaps(found.length > 0 ? found : sheets, files, common);
+}
+
+/** Roles of files that are maps of a sheet beside its colour. */
+const MAP_ROLES: readonly FileRole[] = [
+  'normal',
+  'packed',
+  'roughness',
+  'metal',
+  'occlusion',
+  'specular',
+  'height',
+  'mask',
+  'night',
+];
+
+/** Sheets with their other maps, found by the words of their names, and with the files that carry the same art. */
+function withMaps(sheets: Decisions['sheets'], files: readonly SettleFile[], common: Set<string>): Decisions['sheets'] {
+  const names = sheets.map((sheet) => sheet.colour ?? sheet.layered ?? sheet.material);
+  const maps = sheets.map((): Decisions['sheets'][number]['maps'] => []);
+  for (const role of MAP_ROLES) {
+    const own = files.filter(({ guess }) => guess?.role === role && !guess.copy).map((f) => f.name);
+    const found = sheets.length === 1 && own.length === 1 ? own : pairUp(names, own, common);
+    found.forEach((file, i) => file && maps[i].length < 7 && maps[i].push({ map: role, file }));
+  }
+  return sheets.map((sheet, i) => ({
+    ...sheet,
+    maps: maps[i],
+    followers: files.filter(({ guess }) => sheet.colour && guess?.copy?.of === sheet.colour).map((f) => f.name),
+  }));
 }
 
 /** Words that every name has tell nothing apart. */

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import type { LayeredFile, Loss } from '../layered/layered.ts';
 import type { LayoutNote } from '../surface/layout.ts';
+import { Sha256 } from '../livery/ids.ts';
 import type { LayerRole } from './layerRoles.ts';
 import type { TextureLook } from './textureLook.ts';
 
@@ -87,12 +88,23 @@ export const Decisions = z.strictObject({
         colour: z.string().nullable(),
         /** Its layered template. */
         layered: z.string().nullable(),
+        /** Its other maps: key of the map, and the file. */
+        maps: z
+          .array(z.strictObject({ map: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/), file: z.string() }))
+          .max(7)
+          .default([]),
+        /** Files that carry the same art and follow it. */
+        followers: z.array(z.string()).max(32).default([]),
+        /** The game stores it bottom row first: it is turned upright here, and back in delivery. */
+        upsideDown: z.boolean().default(false),
         /** Side of a sheet that has neither. */
         side: z.number().int().min(16).max(16384).default(2048),
       }),
     )
     .min(1, 'there must be at least one sheet')
     .max(64),
+  /** The template that this one takes the place of: the game was patched. */
+  replaces: Sha256.nullable().default(null),
   /** Roles that the painter gave to layers, by file and place in its list; the others are as proposed. */
   roles: z.record(z.string(), z.record(z.string(), z.enum(['art', 'guide', 'data', 'map']))).default({}),
 });

@@ -61,6 +61,8 @@ const base = {
   blend: z.enum(BLEND_MODES),
   /** Keys of the parts that the layer keeps to; empty: the whole sheet. */
   parts: z.array(z.string().max(60)).max(200),
+  /** Layers of several sheets that say the same here are one layer that runs over all of them; see across.ts. */
+  across: z.string().max(64).optional(),
 };
 
 export const SolidLayer = z.strictObject({ kind: z.literal('solid'), ...base, paint: Paint });

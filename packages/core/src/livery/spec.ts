@@ -14,6 +14,10 @@ export const SpecFile = z.strictObject({
   colourSpace: z.enum(['srgb', 'linear', 'normal']),
   mips: z.enum(['full', 'none']),
   mipFilter: z.enum(['box', 'kaiser']),
+  /** Size of the file where it is not the sheet's own. */
+  size: z
+    .strictObject({ width: z.number().int().min(1).max(16384), height: z.number().int().min(1).max(16384) })
+    .optional(),
   /** Stored upside down. */
   flip: z.boolean(),
   /** Whether alpha goes along, or everything is delivered opaque. */

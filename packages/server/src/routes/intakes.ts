@@ -53,7 +53,11 @@ export function intakes({ db, threads, queue }: Services): Router {
     const { files } = await getIntake(db, id);
     const wanted = new Set([
       ...(decisions.model ? [decisions.model] : []),
-      ...decisions.sheets.flatMap((sheet) => [sheet.colour, sheet.layered].filter((name) => name !== null)),
+      ...decisions.sheets.flatMap((sheet) =>
+        [sheet.colour, sheet.layered, ...sheet.maps.map((map) => map.file), ...sheet.followers].filter(
+          (name) => name !== null,
+        ),
+      ),
     ]);
     const rows = files.filter((file) => wanted.has(file.name));
     for (const name of wanted)

@@ -7,6 +7,7 @@ import { writeGlb } from '@wet-lacquer/core/files/writeMesh.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
 import { VIEW } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
@@ -15,7 +16,7 @@ import { NotFound } from '../host/errors.ts';
 import { shippedFont } from '../host/fonts.ts';
 import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
 import { createLivery } from '../store/liveries.ts';
-import { getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
+import { deleteTemplate, getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
 import { bodyOf, bytesOf, sendForEver } from './http.ts';
 
 const BAKE_SIDE = 512;
@@ -27,11 +28,13 @@ const BakeWish = z.strictObject({
 
 const Changes = z.strictObject({ changes: z.array(TemplateChange).min(1).max(200) });
 const FromGuide = z.strictObject({ guide: z.string(), role: z.enum(['frame', 'collider']) });
+const MOST_LAYOUTS = 24;
 const PACKAGE_MS = 120_000;
 
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
   const router = Router();
+  const layouts = new Map<string, TemplateLayout>();
   const beginning = async (hash: string) =>
     sceneOf(db, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
 
@@ -70,7 +73,14 @@ export function templates({ db, threads }: Services): Router {
   /** Islands of the layout with their locator colours, and what a painter should know of them. */
   router.get('/:hash/layout', async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
-    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await threads.run('layout', { template }))));
+    // Changes that leave the mesh alone leave the layout alone.
+    const { parts, mesh, sheets } = template;
+    const sizes = sheets.map(({ key, width, height, name }) => [key, width, height, name]);
+    const subject = hashOf(JSON.stringify([sizes, parts, mesh]));
+    const known = layouts.get(subject) ?? (await threads.run('layout', { template }));
+    if (layouts.size >= MOST_LAYOUTS) layouts.clear();
+    layouts.set(subject, known);
+    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(known)));
   });
 
   router.get('/:hash', async (req, res) => {
@@ -106,6 +116,12 @@ export function templates({ db, threads }: Services): Router {
     const template = await getTemplate(db, req.params.hash);
     const document = await threads.run('revise', { template, hash: req.params.hash, changes });
     res.status(201).json({ hash: await putTemplate(db, document) });
+  });
+
+  /** Takes a template away, unless a livery is painted on it. */
+  router.delete('/:hash', async (req, res) => {
+    await deleteTemplate(db, req.params.hash);
+    res.status(204).end();
   });
 
   /** The outline of a guide's picture as a safe frame or a collider. */

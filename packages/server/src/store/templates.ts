@@ -1,10 +1,10 @@
-import { asc, eq } from 'drizzle-orm';
+import { asc, eq, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from './blobs.ts';
 import type { Tx } from './db.ts';
-import { template } from './schema.ts';
+import { edit, snapshot, template } from './schema.ts';
 
 /** Templates never change under their hash, so they are read from the database once. */
 const known = new Map<string, Template>();
@@ -39,4 +39,16 @@ export async function newestOf(tx: Tx, hash: string): Promise<{ hash: Sha256; do
     if (!next || next === found) return found as { hash: Sha256; document: Template } | null;
     found = next;
   }
+}
+
+/** @throws InputError when a livery is painted on it, or it is not here */
+export async function deleteTemplate(tx: Tx, hash: string): Promise<void> {
+  const state = sql`${snapshot.document} -> 'pins' ->> 'template' = ${hash}`;
+  const step = sql`${hash} in (${edit.edit} ->> 'template', ${edit.inverse} ->> 'template')`;
+  const painted = await tx.select({ id: snapshot.liveryId }).from(snapshot).where(state).limit(1);
+  const taken = await tx.select({ id: edit.liveryId }).from(edit).where(step).limit(1);
+  if (painted.length + taken.length > 0) throw new InputError('A livery is painted on this template, so it stays.');
+  const gone = await tx.delete(template).where(eq(template.hash, hash)).returning({ hash: template.hash });
+  if (gone.length === 0) throw new InputError('This template is not here.');
+  known.delete(hash);
 }

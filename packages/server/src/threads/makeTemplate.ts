@@ -1,17 +1,27 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
-import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
 import type { Decisions, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
-import { nodesIn } from '@wet-lacquer/core/layered/layered.ts';
+import { nodesIn, type LayeredNode } from '@wet-lacquer/core/layered/layered.ts';
 import { layersOf, type FlatLayer } from '@wet-lacquer/core/layered/layersOf.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import { Template, type TemplateGuide, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import {
+  Template,
+  type Follower,
+  type ParameterBox,
+  type TemplateGuide,
+  type TemplateMap,
+  type TemplateSheet,
+} from '@wet-lacquer/core/livery/template.ts';
+import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { mirrorImage, resample } from '@wet-lacquer/core/raster/resample.ts';
+import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
 import { hashOf } from '../store/blobs.ts';
@@ -45,6 +55,17 @@ export async function makeTemplate(task: {
     return bytes;
   };
 
+  const textureOf = async (name: string) => {
+    const bytes = bytesOf(name);
+    const kind = fileKind(bytes, name);
+    if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${name}" is not a texture.`);
+    return texture(bytes, kind);
+  };
+  const original = (image: Image8) =>
+    pictureLayer({ name: 'Original', image, left: 0, top: 0, hidden: false, opacity: 1, blend: 'normal' }, keep, {
+      locked: true,
+    });
+
   const root = sharedFolder(decisions.sheets.flatMap((sheet) => sheet.colour ?? []));
   const sheets: TemplateSheet[] = [];
   const guides: TemplateGuide[] = [];
@@ -52,25 +73,19 @@ export async function makeTemplate(task: {
   const specFiles: SpecFile[] = [];
   const keys = new Set<string>();
   for (const wanted of decisions.sheets) {
-    const key = uniqueKey(wanted.name, keys);
+    const key = freeKey(wanted.name, keys);
+    keys.add(key);
+    const upright = (image: Image8) => (wanted.upsideDown ? flipRows(image) : image);
     let size = { width: wanted.side, height: wanted.side };
     let facts: TextureFacts | null = null;
     const layers: Layer[] = [];
+    const boxes: ParameterBox[] = [];
+    const boxed = new Set<LayeredNode>();
     if (wanted.colour) {
-      const bytes = bytesOf(wanted.colour);
-      const kind = fileKind(bytes, wanted.colour);
-      if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture')
-        throw new InputError(`"${wanted.colour}" is not a texture.`);
-      const read = await texture(bytes, kind);
+      const read = await textureOf(wanted.colour);
       facts = read.facts;
       size = { width: facts.width, height: facts.height };
-      layers.push(
-        pictureLayer(
-          { name: 'Original', image: read.image, left: 0, top: 0, hidden: false, opacity: 1, blend: 'normal' },
-          keep,
-          { locked: true },
-        ),
-      );
+      layers.push(original(upright(read.image)));
     }
     if (wanted.layered) {
       const bytes = bytesOf(wanted.layered);
@@ -87,7 +102,19 @@ export async function makeTemplate(task: {
       const roles = new Map(
         nodesIn(file.nodes).map(({ node }, i) => [node, own[String(i)] ?? proposed.get(node)!.role]),
       );
-      const art = layersOf(file.nodes, file, (node) => roles.get(node) === 'art' || roles.get(node) === 'data');
+      for (const { node } of nodesIn(file.nodes)) {
+        if (node.kind !== 'layer' || roles.get(node) !== 'data' || node.hidden) continue;
+        const [layer] = layersOf([{ ...node, clipped: false }], file, () => true);
+        // Colours in boxes are settings; anything else that must ship is art.
+        const found = layer && boxesIn(layer.image, layer.left, layer.top, size);
+        if (!found) continue;
+        boxed.add(node);
+        const name = layer.name.trim().slice(0, 60) || 'Box';
+        for (const box of found)
+          boxes.push({ ...box, key: freeKey(name, new Set(boxes.map((b) => b.key))), name, means: '' });
+      }
+      const ships = (node: LayeredNode) => roles.get(node) === 'art' || roles.get(node) === 'data';
+      const art = layersOf(file.nodes, file, (node) => ships(node) && !boxed.has(node));
       if (art.length > 0) {
         // The layered art stands for the original, which stays at hand below it.
         for (const [i, layer] of layers.entries()) layers[i] = { ...layer, hidden: true };
@@ -112,9 +139,45 @@ export async function makeTemplate(task: {
       for (const { layer, what } of file.losses) remarks.push(`${wanted.layered}, "${layer}": ${what}`);
     }
     const alpha = !facts || facts.alpha === 'none' ? 'none' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
-    sheets.push({ key, name: wanted.name, ...size, alpha, axis: null });
+    const maps: TemplateMap[] = [];
+    for (const { map, file } of wanted.maps) {
+      const read = await textureOf(file);
+      const own = { width: read.facts.width, height: read.facts.height };
+      const same = own.width === size.width && own.height === size.height;
+      const space = map === 'night' ? 'srgb' : 'linear';
+      const image = upright(read.image);
+      begin[`${key}/${map}`] = [original(same ? image : resample(image, size.width, size.height, space))];
+      maps.push({
+        key: map,
+        name: map.charAt(0).toUpperCase() + map.slice(1),
+        alpha: read.facts.alpha === 'none' ? 'none' : 'data',
+      });
+      const rule = specFileFor(key, file.slice(root.length), read.facts, remarks, map);
+      specFiles.push({ ...rule, flip: wanted.upsideDown, ...(!same && { size: own }) });
+    }
+    const followers: Follower[] = [];
+    for (const file of wanted.followers) {
+      const name = stemOf(file).slice(0, 60);
+      const { facts: own, image } = await textureOf(file);
+      const stem = file.slice(root.length).replace(/\.[^./]*$/, '');
+      const mirror = await handOf(image, layers[0], blobs);
+      const followerKey = freeKey(name, keys);
+      keys.add(followerKey);
+      followers.push({ key: followerKey, name, width: own.width, height: own.height, mirror, stem });
+    }
+    sheets.push({
+      key,
+      name: wanted.name,
+      ...size,
+      alpha,
+      axis: null,
+      ...(maps.length > 0 && { maps }),
+      ...(followers.length > 0 && { followers }),
+      ...(boxes.length > 0 && { boxes }),
+    });
     begin[key] = layers;
-    specFiles.push(specFileFor(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks));
+    const rule = specFileFor(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks);
+    specFiles.push({ ...rule, flip: wanted.upsideDown });
   }
 
   const read = decisions.model ? await readModel(bytesOf(decisions.model), decisions.model) : boards(sheets);
@@ -171,6 +234,7 @@ export async function makeTemplate(task: {
     guides,
     begin,
     ownSpec,
+    ...(decisions.replaces && { replaces: decisions.replaces }),
   });
   return { document, blobs, remarks };
 }
@@ -222,6 +286,26 @@ function pictureLayer(
   });
 }
 
+const stemOf = (name: string) => name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
+
+/** How a follower's picture lies to the one that it follows: compared small, as it is and mirrored. */
+async function handOf(
+  image: Image8,
+  of: Layer | undefined,
+  blobs: ReadonlyMap<string, Uint8Array>,
+): Promise<Follower['mirror']> {
+  const bytes = of?.kind === 'picture' && blobs.get(of.blob);
+  if (!bytes) return 'none';
+  const small = (picture: Image8) => resample(picture, 32, 32, 'linear');
+  const [own, master] = [small(image), small(unpackPixels(bytes))];
+  const apart = (mirror: Follower['mirror']) => {
+    const turned = mirrorImage(own, mirror).data;
+    return turned.reduce((sum, value, i) => sum + Math.abs(value - master.data[i]), 0);
+  };
+  const hands = ['none', 'across', 'down'] as const;
+  return hands.reduce((best, hand) => (apart(hand) < apart(best) * 0.8 ? hand : best));
+}
+
 /** The folders that all names begin with, with a slash at the end: they are where the files came from, not what the game asks for. */
 function sharedFolder(names: readonly string[]): string {
   if (names.length === 0) return '';
@@ -236,10 +320,18 @@ function sharedFolder(names: readonly string[]): string {
 }
 
 /** "Match the original": a rule that gives back the format, header, colour space, mips and name of the file that came. */
-function specFileFor(sheet: string, name: string | null, facts: TextureFacts | null, remarks: string[]): SpecFile {
+function specFileFor(
+  sheet: string,
+  name: string | null,
+  facts: TextureFacts | null,
+  remarks: string[],
+  map = 'colour',
+): SpecFile {
   const stem = name ? name.replace(/\.[^./]*$/, '') : '{livery.key}_{sheet.key}';
+  const colours = map === 'colour' || map === 'night';
+  const space = map === 'normal' ? ('normal' as const) : colours ? ('srgb' as const) : ('linear' as const);
   const base = {
-    map: 'colour',
+    map,
     sheets: [sheet],
     mipFilter: 'kaiser' as const,
     flip: false,
@@ -268,32 +360,23 @@ function specFileFor(sheet: string, name: string | null, facts: TextureFacts | n
       container: 'dds',
       format: known.success ? known.data : 'rgba8',
       header: facts.header ?? 'legacy',
-      colourSpace: facts.colourSpace === 'linear' ? 'linear' : 'srgb',
+      // A legacy header says nothing of colour space; what the map is does.
+      colourSpace: facts.header === 'dx10' && map !== 'normal' && facts.colourSpace === 'linear' ? 'linear' : space,
       mips: facts.mips > 1 ? 'full' : 'none',
       alpha,
     });
   }
-  const container = facts.container === 'tga' ? 'tga' : 'png';
-  if (facts.container === 'jpeg' || facts.container === 'webp')
-    remarks.push(`${name} is ${facts.container === 'jpeg' ? 'JPEG' : 'WebP'}; its rule says PNG, which loses nothing.`);
+  const container = facts.container === 'tga' ? 'tga' : facts.container === 'jpeg' ? 'jpg' : 'png';
+  if (facts.container === 'webp') remarks.push(`${name} is WebP; its rule says PNG, which loses nothing.`);
+  const ending = /\.jpeg$/i.test(name) ? 'jpeg' : container;
   return SpecFile.parse({
     ...base,
-    name: `${stem}.${container}`,
+    name: `${stem}.${ending}`,
     container,
     format: container === 'tga' && alpha === 'opaque' ? 'bgr8' : 'rgba8',
     header: 'legacy',
-    colourSpace: 'srgb',
+    colourSpace: space,
     mips: 'none',
     alpha,
   });
-}
-
-/** A key that is free: lower-case letters, digits and hyphens, beginning with a letter. */
-function uniqueKey(name: string, taken: Set<string>): string {
-  const slug = slugOf(name);
-  const stem = (/^[a-z]/.test(slug) ? slug : `sheet-${slug}`).replace(/-$/, '').slice(0, 36);
-  let key = stem;
-  for (let n = 2; taken.has(key); n++) key = `${stem}-${n}`;
-  taken.add(key);
-  return key;
 }

@@ -13,6 +13,7 @@ import { useEasel, useLivery, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column } from './inspector/Column.tsx';
+import { NewerTemplate } from './NewerTemplate.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
 import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
@@ -62,6 +63,7 @@ export function Workspace() {
         }
       />
       <SetAsideBar />
+      <NewerTemplate />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <div style={{ flex: 1, minHeight: 0, display: 'flex' }}>

@@ -8,17 +8,40 @@ import { get } from '../lib/api.ts';
 import type { FontCard } from '../lib/types.ts';
 import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
+import { piecesOf } from './flat/pieces.ts';
 import { choose, say, useSession } from './session.ts';
 
 /** Adds a layer where new ones of its phase go, and chooses it. */
 export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): Promise<void> {
   const { sheet, map, chosen } = useSession.getState();
   const pins = layer.kind === 'lettering' ? await pinOf(doc, layer.font) : [];
-  const layers = layersOf(doc.use.getState().livery, sheet, map);
-  const add: SingleEdit = { do: 'add-layer', sheet, map, layer, index: indexFor(layers, phase, chosen) };
-  doc.commit(pins.length > 0 ? { do: 'together', edits: [...pins, add] } : add, `Add ${layer.name}`);
+  const { livery, template } = doc.use.getState();
+  const add = (to: string, made: Layer): SingleEdit => ({
+    do: 'add-layer',
+    sheet: to,
+    map,
+    layer: made,
+    index: indexFor(layersOf(livery, to, map), phase, to === sheet ? chosen : null),
+  });
+  const pieces = piecesOf(template, sheet, map === 'colour' ? useSession.getState().run : null);
+  // On one surface over several sheets, the layer is put on each of them, and they are one from then on.
+  const adds = pieces.map((piece) => {
+    if (pieces.length === 1) return add(sheet, layer);
+    const own = piece.sheet.key === sheet ? layer : movedCopy(layer, -piece.left, -piece.top);
+    return add(piece.sheet.key, { ...own, across: layer.id });
+  });
+  const edits = [...pins, ...adds];
+  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Add ${layer.name}`);
   choose(layer.id);
   say(`${layer.name} added`);
+}
+
+/** The same layer on another sheet, so many texels away, with no parts: those belong to a sheet. */
+function movedCopy(layer: Layer, dx: number, dy: number): Layer {
+  const copy = { ...layer, id: newLayerId(), parts: [] };
+  if ('x' in copy) return { ...copy, x: copy.x + dx, y: copy.y + dy };
+  if ('left' in copy) return { ...copy, left: copy.left + dx, top: copy.top + dy };
+  return copy;
 }
 
 /** The edit that pins a font which the livery does not use yet. */

@@ -4,6 +4,7 @@
  */
 import { create, type StoreApi, type UseBoundStore } from 'zustand';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { expandAcross } from '@wet-lacquer/core/livery/across.ts';
 import { applyEdit, type Edit } from '@wet-lacquer/core/livery/edit.ts';
 import {
   applyEntry,
@@ -221,10 +222,12 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   return {
     use,
     commit(edit, label) {
-      push({ id: newEditId(), person: me, edit, undoes: null, redoes: null, label });
+      const whole = expandAcross(use.getState().livery, edit);
+      push({ id: newEditId(), person: me, edit: whole, undoes: null, redoes: null, label });
     },
     show(edit) {
-      use.setState({ preview: edit ? applyEdit(use.getState().livery, edit).livery : null });
+      const { livery } = use.getState();
+      use.setState({ preview: edit ? applyEdit(livery, expandAcross(livery, edit)).livery : null });
     },
     undo,
     redo() {

@@ -22,6 +22,8 @@ export interface SessionState {
   sheet: string;
   /** Map of the sheet that is worked on. */
   map: string;
+  /** Sheets are shown as one surface; the run's key. */
+  run: string | null;
   channel: Channel;
   /** What shows through where the art does not cover: a checker, or a colour. */
   under: 'checker' | `#${string}`;
@@ -40,6 +42,7 @@ export interface SessionState {
 export const useSession = create<SessionState>(() => ({
   sheet: '',
   map: 'colour',
+  run: null,
   channel: 'all',
   under: 'checker',
   chosen: null,

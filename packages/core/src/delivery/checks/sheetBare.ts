@@ -7,8 +7,7 @@ export const sheetBare: Check = {
   run({ plan, livery, spec }) {
     const bare = plan.files
       .filter(
-        (file) =>
-          file.kind === 'sheet' && file.leftOut === 'bare' && file.sheet === file.master && file.spec.map === 'colour',
+        (file) => file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === 'colour',
       )
       .map((file) => (file.kind === 'sheet' ? file.sheet : null)!);
     if (bare.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {

@@ -1,5 +1,5 @@
 import useSWR from 'swr';
-import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { sentenceOf } from '../../lib/api.ts';
@@ -18,6 +18,7 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { Handles, useLetteringWidth } from './Handles.tsx';
 import { frameOf, holds, moved, type Point } from './placing.ts';
+import { around, pieceAt, piecesOf } from './pieces.ts';
 import { TilePainter } from './tilePainter.ts';
 import { fit, toScreen, toTexel, useView, zoomAt } from './view.ts';
 
@@ -30,8 +31,9 @@ export function FlatView() {
   const template = useTemplate();
   const livery = useLivery();
   const shown = useShown();
-  const { sheet: sheetKey, map, chosen, guides, surround, channel, under, hover } = useSession();
+  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, hover } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
   const view = useView();
   const box = useRef<HTMLDivElement>(null);
   const art = useRef<HTMLCanvasElement>(null);
@@ -64,18 +66,24 @@ export function FlatView() {
     return () => watch.disconnect();
   }, []);
   useEffect(() => {
-    if (view.width < 2 || fitted.current === sheetKey) return;
-    fitted.current = sheetKey;
-    useView.setState(fit(useView.getState(), sheet));
-  }, [sheetKey, sheet, view.width]);
+    // Sheets of one surface share a view; what is in it stays when another of them is worked on.
+    const looked = pieces.length > 1 ? run : sheetKey;
+    if (view.width < 2 || fitted.current === looked) return;
+    fitted.current = looked;
+    useView.setState(fit(useView.getState(), around(pieces)));
+  }, [sheetKey, run, pieces, view.width]);
   useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
   useEffect(() => {
-    painter.current?.look(view, sheet, { map, channel, under, surround });
+    painter.current?.look(view, pieces, { map, channel, under, surround });
     const canvas = over.current!;
     const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
-    drawGuides(canvas.getContext('2d')!, view, template, sheetKey, guides, { pictures, layout });
-  }, [view, sheet, map, channel, under, surround, template, sheetKey, guides, lettersReady, pictures, layout]);
+    const ctx = canvas.getContext('2d')!;
+    ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.clearRect(0, 0, w, h);
+    for (const { sheet: one, left, top } of pieces)
+      drawGuides(ctx, { ...view, x: view.x - left, y: view.y - top }, template, one.key, guides, { pictures, layout });
+  }, [view, pieces, map, channel, under, surround, template, guides, lettersReady, pictures, layout]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;
@@ -135,8 +143,14 @@ export function FlatView() {
     element.addEventListener('pointerup', up);
     element.addEventListener('pointercancel', up);
   };
-  const chooseAt = async (p: Point) =>
-    choose(await flat.ask('layerAt', { sheet: sheetKey, map, ...p }).catch(() => null));
+  const chooseAt = async (p: Point) => {
+    const at = pieceAt(pieces, p.x, p.y);
+    const on = at?.piece.sheet.key ?? sheetKey;
+    const found = await flat.ask('layerAt', { sheet: on, map, x: at?.x ?? p.x, y: at?.y ?? p.y }).catch(() => null);
+    // The texels of the view are those of the sheet that is worked on.
+    if (at && on !== sheetKey) useView.setState((v) => ({ x: v.x - at.piece.left, y: v.y - at.piece.top }));
+    choose(found, on, map);
+  };
 
   const drop = async (event: React.DragEvent) => {
     event.preventDefault();
@@ -170,7 +184,7 @@ export function FlatView() {
     } else if (event.key === '+' || event.key === '=')
       useView.setState(zoomAt(view, Math.SQRT2, view.width / 2, view.height / 2));
     else if (event.key === '-') useView.setState(zoomAt(view, Math.SQRT1_2, view.width / 2, view.height / 2));
-    else if (event.key === '0') useView.setState(fit(view, sheet));
+    else if (event.key === '0') useView.setState(fit(view, around(pieces)));
     else if (event.key === '1') useView.setState(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
     else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
     else if (event.key === 'Escape') choose(null);
@@ -186,9 +200,9 @@ export function FlatView() {
         aria-label={`Sheet ${sheet.name}. Arrow keys move the chosen layer, plus and minus zoom, 0 shows all, 1 shows texels as they are.`}
         onPointerDown={press}
         onPointerMove={(event) => {
-          const { x, y } = texelOf(event);
-          const inside = x >= 0 && y >= 0 && x < sheet.width && y < sheet.height;
-          useSession.setState({ hover: inside ? { from: 'flat', sheet: sheetKey, x, y } : null });
+          const p = texelOf(event);
+          const at = pieceAt(pieces, p.x, p.y);
+          useSession.setState({ hover: at && { from: 'flat', sheet: at.piece.sheet.key, x: at.x, y: at.y } });
         }}
         onPointerLeave={() => useSession.setState({ hover: null })}
         onKeyDown={key}

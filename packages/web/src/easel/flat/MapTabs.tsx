@@ -1,36 +1,53 @@
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
+import { useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 
-/** The maps of a sheet that has more than colour; one of them is worked on. */
+const tab = (on: boolean) => ({
+  minHeight: 26,
+  padding: '0 10px',
+  border: `1px solid ${on ? INK.accent : INK.edge}`,
+  background: on ? INK.accentDeep : INK.panel,
+  color: INK.text,
+  font: 'inherit',
+  cursor: 'pointer',
+});
+
+/** The maps of a sheet that has more than colour; one of them is worked on. And the surfaces that it is a piece of. */
 export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
-  const map = useSession((s) => s.map);
+  const { map, run } = useSession();
+  const template = useTemplate();
   const maps = mapsOf(sheet);
-  if (maps.length < 2) return null;
+  const runs = (template.runs ?? []).filter(({ pieces }) => pieces.some((piece) => piece.sheet === sheet.key));
+  if (maps.length < 2 && runs.length === 0) return null;
   return (
-    <div
-      role="radiogroup"
-      aria-label={`Maps of ${sheet.name}`}
-      style={{ position: 'absolute', left: 8, top: 8, display: 'flex', background: INK.panel }}
-    >
-      {maps.map(({ key, name }) => (
+    <div style={{ position: 'absolute', left: 8, top: 8, display: 'flex', gap: 8 }}>
+      {maps.length > 1 && (
+        <div role="radiogroup" aria-label={`Maps of ${sheet.name}`} style={{ display: 'flex' }}>
+          {maps.map(({ key, name }) => (
+            <button
+              key={key}
+              type="button"
+              role="radio"
+              aria-checked={key === map}
+              onClick={() => choose(null, sheet.key, key)}
+              style={tab(key === map)}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+      )}
+      {runs.map(({ key, name }) => (
         <button
           key={key}
           type="button"
-          role="radio"
-          aria-checked={key === map}
-          onClick={() => choose(null, sheet.key, key)}
-          style={{
-            minHeight: 26,
-            padding: '0 10px',
-            border: `1px solid ${key === map ? INK.accent : INK.edge}`,
-            background: key === map ? INK.accentDeep : INK.panel,
-            color: INK.text,
-            font: 'inherit',
-            cursor: 'pointer',
-          }}
+          aria-pressed={run === key}
+          title="Sheets that lie together are painted as one surface"
+          onClick={() => useSession.setState({ run: run === key ? null : key })}
+          style={tab(run === key)}
         >
-          {name}
+          {name} as one
         </button>
       ))}
     </div>

@@ -50,6 +50,7 @@ export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 /** Below this zoom the block grid would be a grey veil. */
 export const GRID_FROM_ZOOM = 3;
 
+/** Draws over what is there. @param view in texels of the sheet */
 export function drawGuides(
   ctx: CanvasRenderingContext2D,
   view: View,
@@ -61,8 +62,6 @@ export function drawGuides(
   const ratio = devicePixelRatio;
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const paths = pathsOf(template, sheetKey);
-  ctx.setTransform(1, 0, 0, 1, 0, 0);
-  ctx.clearRect(0, 0, ctx.canvas.width, ctx.canvas.height);
   const scale = view.zoom * ratio;
   const origin = toScreen(view, 0, 0);
   const toSheet = () => ctx.setTransform(scale, 0, 0, scale, origin.x * ratio, origin.y * ratio);

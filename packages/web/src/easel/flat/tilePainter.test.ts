@@ -97,7 +97,7 @@ const looks = (surround: 'black' | 'grey' | 'white') => ({
 
 describe('the tiles of the flat view', () => {
   test('at 1:1 only what is in view is asked for, exactly, nearest to the middle first, two at a time', async () => {
-    painter.look(view(1, { x: 1000, y: 1000 }), sheet, looks('grey'));
+    painter.look(view(1, { x: 1000, y: 1000 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     await client.answerAll();
     expect(client.tiles.length).toBe(2);
@@ -119,7 +119,7 @@ describe('the tiles of the flat view', () => {
   });
 
   test('zoomed out, first drafts of everything, then, when all is still, each exactly', async () => {
-    painter.look(view(0.25), sheet, looks('grey'));
+    painter.look(view(0.25), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     const first = await client.run();
     expect(first.map((t) => t.draft)).toEqual([true, true, true, true]);
@@ -132,7 +132,7 @@ describe('the tiles of the flat view', () => {
   });
 
   test('a change that does not touch a tile costs a question and no drawing', async () => {
-    painter.look(view(1), sheet, looks('grey'));
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     await client.run();
     await vi.advanceTimersByTimeAsync(50);
@@ -146,7 +146,7 @@ describe('the tiles of the flat view', () => {
   });
 
   test('of changes that come quickly only the last is sent', async () => {
-    painter.look(view(1), sheet, looks('grey'));
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     for (let k = 0; k < 9; k++) painter.show({ ...livery }, 'a');
     const liveries = () => client.waiting.filter((w) => w.name === 'livery').length;
     expect(liveries()).toBe(1);
@@ -158,23 +158,23 @@ describe('the tiles of the flat view', () => {
   });
 
   test('moving the view asks only for what comes into it', async () => {
-    painter.look(view(1), sheet, looks('grey'));
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     await client.run();
-    painter.look(view(1, { x: 1024 + 256 }), sheet, looks('grey'));
+    painter.look(view(1, { x: 1024 + 256 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     const asked = await client.run();
     expect(new Set(asked.map((t) => t.tx))).toEqual(new Set([6]));
   });
 
   test('the edge of the sheet bounds what is asked for', async () => {
-    painter.look(view(1, { x: 0, y: 0 }), sheet, looks('grey'));
+    painter.look(view(1, { x: 0, y: 0 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     const asked = await client.run();
     expect(asked.map((t) => `${t.tx},${t.ty}`).sort()).toEqual(['0,0', '0,1', '1,0', '1,1']);
   });
 
   test('a livery that cannot be loaded says why, and the next one clears it', async () => {
-    painter.look(view(1), sheet, looks('grey'));
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     client.waiting.splice(0).forEach((w) => w.fail(new Error('The decal is missing.')));
     await vi.advanceTimersByTimeAsync(1);
@@ -186,7 +186,7 @@ describe('the tiles of the flat view', () => {
   });
 
   test('closed, it asks for nothing more', async () => {
-    painter.look(view(1), sheet, looks('grey'));
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     painter.close();
     await client.answerAll();

@@ -20,8 +20,16 @@ interface Tile {
   exact: boolean;
 }
 
+/** A sheet, and where its first texel lies in the view's texels. */
+interface Shown {
+  readonly sheet: { readonly key: string; readonly width: number; readonly height: number };
+  readonly left: number;
+  readonly top: number;
+}
+
 interface Wanted {
   id: string;
+  piece: Shown;
   level: number;
   tx: number;
   ty: number;
@@ -42,7 +50,7 @@ export class TilePainter {
   private readonly tiles = new Map<string, Tile>();
   private readonly asked = new Set<string>();
   private view: View | null = null;
-  private sheet: { key: string; width: number; height: number } | null = null;
+  private pieces: readonly Shown[] = [];
   private map = 'colour';
   private channel: Channel = 'all';
   private under: SessionState['under'] = 'checker';
@@ -67,11 +75,11 @@ export class TilePainter {
 
   look(
     view: View,
-    sheet: { key: string; width: number; height: number },
+    pieces: readonly Shown[],
     { map, channel, under, surround }: Pick<SessionState, 'map' | 'channel' | 'under' | 'surround'>,
   ): void {
     this.view = view;
-    this.sheet = sheet;
+    this.pieces = pieces;
     this.map = map;
     this.channel = channel;
     this.under = under;
@@ -111,31 +119,36 @@ export class TilePainter {
     return Math.max(0, Math.floor(Math.log2(1 / (this.view!.zoom * devicePixelRatio)) + 0.14));
   }
 
-  private idOf(level: number, tx: number, ty: number): string {
-    return `${this.sheet!.key}/${this.map}/${this.channel}/${level}/${tx}/${ty}`;
+  private idOf(sheet: string, level: number, tx: number, ty: number): string {
+    return `${sheet}/${this.map}/${this.channel}/${level}/${tx}/${ty}`;
   }
 
   /** The tiles of a level that are in view, nearest to the middle first. */
   private visible(level: number): Wanted[] {
-    const { view, sheet } = this;
+    const view = this.view!;
     const span = TILE << level;
-    const from = toTexel(view!, 0, 0);
-    const to = toTexel(view!, view!.width, view!.height);
+    const from = toTexel(view, 0, 0);
+    const to = toTexel(view, view.width, view.height);
     const range = (low: number, high: number, size: number) => [
       Math.max(0, Math.floor(low / span)),
       Math.min(Math.ceil(size / span) - 1, Math.floor(high / span)),
     ];
-    const [x0, x1] = range(from.x, to.x, sheet!.width);
-    const [y0, y1] = range(from.y, to.y, sheet!.height);
-    const found: Wanted[] = [];
-    for (let ty = y0; ty <= y1; ty++)
-      for (let tx = x0; tx <= x1; tx++) found.push({ id: this.idOf(level, tx, ty), level, tx, ty });
-    const far = (t: Wanted) => Math.hypot((t.tx + 0.5) * span - view!.x, (t.ty + 0.5) * span - view!.y);
+    const found = this.pieces.flatMap((piece) => {
+      const { sheet, left, top } = piece;
+      const [x0, x1] = range(from.x - left, to.x - left, sheet.width);
+      const [y0, y1] = range(from.y - top, to.y - top, sheet.height);
+      const tiles: Wanted[] = [];
+      for (let ty = y0; ty <= y1; ty++)
+        for (let tx = x0; tx <= x1; tx++) tiles.push({ id: this.idOf(sheet.key, level, tx, ty), piece, level, tx, ty });
+      return tiles;
+    });
+    const far = ({ piece, tx, ty }: Wanted) =>
+      Math.hypot(piece.left + (tx + 0.5) * span - view.x, piece.top + (ty + 0.5) * span - view.y);
     return found.sort((a, b) => far(a) - far(b));
   }
 
   private pump(): void {
-    if (this.closed || !this.view || !this.sheet || !this.livery) return;
+    if (this.closed || !this.view || !this.livery) return;
     if (this.sent !== this.version) {
       if (!this.sending) this.sendLivery();
       return;
@@ -167,11 +180,11 @@ export class TilePainter {
       });
   }
 
-  private askTile({ id, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
+  private askTile({ id, piece, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
     const { version, channel } = this;
     this.asked.add(id);
     this.client
-      .ask('tile', { sheet: this.sheet!.key, map: this.map, level, tx, ty, draft: !exact, known: tile?.key ?? null })
+      .ask('tile', { sheet: piece.sheet.key, map: this.map, level, tx, ty, draft: !exact, known: tile?.key ?? null })
       .then(({ key, pixels }) => {
         const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, exact: false };
         if (pixels) {
@@ -208,45 +221,69 @@ export class TilePainter {
   }
 
   private paint(): void {
-    const { ctx, view, sheet, level } = this;
-    if (!view || !sheet || this.closed) return;
+    const { ctx, view, level } = this;
+    if (!view || this.closed) return;
     const ratio = devicePixelRatio;
     const edge = (texel: number, axis: 'x' | 'y') => Math.round(toScreen(view, texel, texel)[axis] * ratio);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.fillStyle = SURROUND[this.surround];
     ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
-    const [left, top] = [edge(0, 'x'), edge(0, 'y')];
-    ctx.save();
-    ctx.beginPath();
-    ctx.rect(left, top, edge(sheet.width, 'x') - left, edge(sheet.height, 'y') - top);
-    ctx.clip();
-    ctx.fillStyle = this.under === 'checker' ? '#808080' : this.under;
-    ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
+    const visible = this.visible(level);
+    for (const piece of this.pieces) {
+      const [left, top] = [edge(piece.left, 'x'), edge(piece.top, 'y')];
+      ctx.save();
+      ctx.beginPath();
+      ctx.rect(
+        left,
+        top,
+        edge(piece.left + piece.sheet.width, 'x') - left,
+        edge(piece.top + piece.sheet.height, 'y') - top,
+      );
+      ctx.clip();
+      this.paintGround(left, top, ratio);
+      ctx.imageSmoothingEnabled = level > 0 || view.zoom * ratio < 1;
+      ctx.imageSmoothingQuality = 'medium';
+      for (const { id, piece: of, tx, ty } of visible) {
+        if (of !== piece) continue;
+        const span = TILE << level;
+        const [x, y] = [edge(piece.left + tx * span, 'x'), edge(piece.top + ty * span, 'y')];
+        const [w, h] = [edge(piece.left + (tx + 1) * span, 'x') - x, edge(piece.top + (ty + 1) * span, 'y') - y];
+        const tile = this.tiles.get(id);
+        if (tile) ctx.drawImage(tile.canvas, x, y, w, h);
+        else this.paintCoarser(piece.sheet.key, level, tx, ty, x, y, w, h);
+      }
+      ctx.restore();
+    }
+  }
+
+  /** What shows through where the art does not cover. */
+  private paintGround(left: number, top: number, ratio: number): void {
+    const { ctx, canvas, under } = this;
+    ctx.fillStyle = under === 'checker' ? '#808080' : under;
+    ctx.fillRect(0, 0, canvas.width, canvas.height);
+    if (under !== 'checker') return;
     ctx.fillStyle = '#747474';
     const cell = 8 * ratio;
-    if (this.under === 'checker')
-      for (let y = Math.max(0, top); y < this.canvas.height; y += cell) {
-        const row = Math.floor((y - top) / cell);
-        for (let x = Math.max(0, left) + (row % 2) * cell; x < this.canvas.width; x += cell * 2)
-          ctx.fillRect(x, y, cell, cell);
-      }
-    ctx.imageSmoothingEnabled = level > 0 || view.zoom * ratio < 1;
-    ctx.imageSmoothingQuality = 'medium';
-    for (const { id, tx, ty } of this.visible(level)) {
-      const span = TILE << level;
-      const [x, y] = [edge(tx * span, 'x'), edge(ty * span, 'y')];
-      const [w, h] = [edge((tx + 1) * span, 'x') - x, edge((ty + 1) * span, 'y') - y];
-      const tile = this.tiles.get(id);
-      if (tile) ctx.drawImage(tile.canvas, x, y, w, h);
-      else this.paintCoarser(level, tx, ty, x, y, w, h);
+    for (let y = Math.max(0, top); y < canvas.height; y += cell) {
+      const row = Math.floor((y - top) / cell);
+      for (let x = Math.max(0, left) + (row % 2) * cell; x < canvas.width; x += cell * 2)
+        ctx.fillRect(x, y, cell, cell);
     }
-    ctx.restore();
   }
 
   /** Until a tile is there, the part of a coarser one that covers it. */
-  private paintCoarser(level: number, tx: number, ty: number, x: number, y: number, w: number, h: number): void {
+  private paintCoarser(
+    sheet: string,
+    level: number,
+    tx: number,
+    ty: number,
+    x: number,
+    y: number,
+    w: number,
+    h: number,
+  ): void {
     for (let up = 1; up <= 5; up++) {
-      const coarse = this.tiles.get(this.idOf(level + up, tx >> up, ty >> up));
+      const coarse = this.tiles.get(this.idOf(sheet, level + up, tx >> up, ty >> up));
       if (!coarse) continue;
       const part = TILE >> up;
       const mask = (1 << up) - 1;

@@ -38,8 +38,11 @@ export function zoomAt(view: View, factor: number, px: number, py: number): View
   return { ...view, zoom, x: at.x - (px - view.width / 2) / zoom, y: at.y - (py - view.height / 2) / zoom };
 }
 
-/** The whole sheet with a margin. */
-export function fit(view: View, sheet: { width: number; height: number }): View {
-  const zoom = clampZoom(Math.min((view.width - 32) / sheet.width, (view.height - 88) / sheet.height));
-  return { ...view, zoom, x: sheet.width / 2, y: sheet.height / 2 + 18 / zoom };
+/** The whole sheet, or box of sheets, with a margin. */
+export function fit(
+  view: View,
+  { left = 0, top = 0, width, height }: { left?: number; top?: number; width: number; height: number },
+): View {
+  const zoom = clampZoom(Math.min((view.width - 32) / width, (view.height - 88) / height));
+  return { ...view, zoom, x: left + width / 2, y: top + height / 2 + 18 / zoom };
 }

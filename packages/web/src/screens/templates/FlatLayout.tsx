@@ -1,8 +1,8 @@
-import { useMemo } from 'react';
-import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
-import { GUIDE_CASING, GUIDE_LINE } from '../../easel/flat/guides.ts';
+import { useMemo, useRef, useState } from 'react';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from '../../easel/flat/guides.ts';
 import { CONDENSED, INK } from '../../theme.ts';
+import { useLooking } from './useRevise.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
 
 /** What is drawn over a sheet. */
@@ -12,18 +12,58 @@ export interface Showing {
   art: boolean;
 }
 
+/** Whole texels. */
+export interface Box {
+  left: number;
+  top: number;
+  width: number;
+  height: number;
+}
+
 interface Props {
-  hash: string;
-  template: Template;
   sheet: TemplateSheet;
-  islands: readonly LayoutIsland[];
   chosen: readonly number[];
   showing: Showing;
-  onChoose(number: number | null): void;
+  /** A drag over the sheet draws a box. */
+  drawing: boolean;
+  /** @param add keeps those that are chosen already */
+  onChoose(number: number | null, add: boolean): void;
+  onDrawn(box: Box): void;
 }
 
 /** A sheet with its islands: coloured and numbered, with their wire, over what a new livery begins with. */
-export function FlatLayout({ hash, template, sheet, islands, chosen, showing, onChoose }: Props) {
+export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn }: Props) {
+  const {
+    hash,
+    template,
+    layout: { islands },
+  } = useLooking();
+  const root = useRef<SVGSVGElement>(null);
+  const [box, setBox] = useState<Box | null>(null);
+  const texelOf = (event: { clientX: number; clientY: number }) => {
+    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(root.current!.getScreenCTM()!.inverse());
+    const within = (value: number, side: number) => Math.max(0, Math.min(side, Math.round(value)));
+    return { x: within(at.x, sheet.width), y: within(at.y, sheet.height) };
+  };
+  const press = (down: React.PointerEvent) => {
+    if (!drawing) return;
+    const from = texelOf(down);
+    const boxTo = (event: PointerEvent): Box => {
+      const to = texelOf(event);
+      const [left, top] = [Math.min(from.x, to.x), Math.min(from.y, to.y)];
+      return { left, top, width: Math.max(from.x, to.x) - left, height: Math.max(from.y, to.y) - top };
+    };
+    const move = (event: PointerEvent) => setBox(boxTo(event));
+    const up = (event: PointerEvent) => {
+      removeEventListener('pointermove', move);
+      removeEventListener('pointerup', up);
+      setBox(null);
+      const drawn = boxTo(event);
+      if (drawn.width > 0 && drawn.height > 0) onDrawn(drawn);
+    };
+    addEventListener('pointermove', move);
+    addEventListener('pointerup', up);
+  };
   const mine = useMemo(
     () =>
       islands
@@ -38,8 +78,19 @@ export function FlatLayout({ hash, template, sheet, islands, chosen, showing, on
       viewBox={`0 0 ${sheet.width} ${sheet.height}`}
       role="group"
       aria-label={`Islands of ${sheet.name}`}
-      onClick={() => onChoose(null)}
-      style={{ flex: 1, minHeight: 0, width: '100%', background: '#777', padding: 12, boxSizing: 'border-box' }}
+      ref={root}
+      onClick={() => !drawing && onChoose(null, false)}
+      onPointerDown={press}
+      style={{
+        cursor: drawing ? 'crosshair' : undefined,
+        touchAction: 'none',
+        flex: 1,
+        minHeight: 0,
+        width: '100%',
+        background: '#777',
+        padding: 12,
+        boxSizing: 'border-box',
+      }}
     >
       <rect width={sheet.width} height={sheet.height} fill={INK.room} />
       {showing.art && begins && (
@@ -57,12 +108,12 @@ export function FlatLayout({ hash, template, sheet, islands, chosen, showing, on
             aria-pressed={on}
             onClick={(event) => {
               event.stopPropagation();
-              onChoose(island.number);
+              if (!drawing) onChoose(island.number, event.shiftKey || event.ctrlKey);
             }}
             onKeyDown={(event) => {
-              if (event.key === 'Enter' || event.key === ' ') onChoose(island.number);
+              if (event.key === 'Enter' || event.key === ' ') onChoose(island.number, event.shiftKey);
             }}
-            style={{ cursor: 'pointer', outlineColor: INK.accent }}
+            style={{ cursor: drawing ? 'crosshair' : 'pointer', outlineColor: INK.accent }}
           >
             <path
               d={path}
@@ -101,6 +152,53 @@ export function FlatLayout({ hash, template, sheet, islands, chosen, showing, on
             {island.number}
           </text>
         ))}
+      <Settled sheet={sheet} thin={thin} />
+      {box && (
+        <rect
+          x={box.left}
+          y={box.top}
+          width={box.width}
+          height={box.height}
+          fill={INK.accent}
+          fillOpacity={0.25}
+          stroke={GUIDE_LINE}
+          strokeWidth={thin}
+        />
+      )}
     </svg>
   );
+}
+
+/** What the template says beside its islands: cells, boxes, frames, colliders and the axis. */
+function Settled({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
+  const { template } = useLooking();
+  const { cells, axis } = sheet;
+  const lines: { key: string; d: string; tone: string }[] = [];
+  if (cells) {
+    const across = Array.from({ length: cells.columns + 1 }, (_, i) => (i * sheet.width) / cells.columns);
+    const down = Array.from({ length: cells.rows + 1 }, (_, i) => (i * sheet.height) / cells.rows);
+    const d = [...across.map((x) => `M${x} 0V${sheet.height}`), ...down.map((y) => `M0 ${y}H${sheet.width}`)].join('');
+    lines.push({ key: 'cells', d, tone: GUIDE_TONES.cells });
+  }
+  if (axis) {
+    const d = axis.kind === 'vertical' ? `M${axis.at} 0V${sheet.height}` : `M0 ${axis.at}H${sheet.width}`;
+    lines.push({ key: 'axis', d, tone: GUIDE_TONES.axis });
+  }
+  for (const box of sheet.boxes ?? []) {
+    const d = `M${box.left} ${box.top}h${box.width}v${box.height}h${-box.width}z`;
+    lines.push({ key: `box ${box.key}`, d, tone: GUIDE_TONES.boxes });
+  }
+  for (const { key, sheet: on, role, rings } of template.outlines ?? []) {
+    if (on !== sheet.key) continue;
+    const d = rings
+      .map((ring) => `M${ring.map((v, i) => (i === 0 ? v : `${i % 2 ? ' ' : 'L'}${v}`)).join('')}Z`)
+      .join('');
+    lines.push({ key, d, tone: GUIDE_TONES[role] });
+  }
+  return lines.map(({ key, d, tone }) => (
+    <g key={key} fill="none" pointerEvents="none">
+      <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 4} />
+      <path d={d} stroke={tone} strokeWidth={thin * 2} />
+    </g>
+  ));
 }

@@ -65,6 +65,7 @@ export function IntakeScreen() {
     model,
     sheets: draft.sheets ?? proposed,
     roles: draft.roles ?? {},
+    replaces: draft.replaces ?? null,
     files: draft.files ?? {},
   };
   const set = (values: Partial<Draft>) => setDraft((before) => ({ ...before, ...values }));

@@ -1,24 +1,23 @@
 import { useEffect, useRef, useState } from 'react';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
-import type { LayoutIsland, TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { hasWebGl, sheetTexture, Stage } from '../../easel/turntable/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Showing } from './FlatLayout.tsx';
+import { useLooking } from './useRevise.ts';
 import { locatorPicture } from '../../parts/islandPaths.ts';
 
 interface Props {
-  hash: string;
-  template: Template;
-  layout: TemplateLayout;
   showing: Showing;
   chosen: readonly number[];
-  onChoose(number: number): void;
+  onChoose(number: number | null, add: boolean): void;
 }
 
 /** The model with the locator or its art on it; a click names the island. */
-export function LocatedModel({ hash, template, layout, showing, chosen, onChoose }: Props) {
+export function LocatedModel({ showing, chosen, onChoose }: Props) {
+  const { hash, template, layout } = useLooking();
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useRef<Stage | null>(null);
   const pressed = useRef({ x: 0, y: 0 });
@@ -87,7 +86,7 @@ export function LocatedModel({ hash, template, layout, showing, chosen, onChoose
             1 - ((event.clientY - box.top) / box.height) * 2,
           );
           const island = spot?.sheet ? islandAt(template, layout.islands, spot.sheet, spot.u, spot.v, spot.part) : null;
-          if (island) onChoose(island.number);
+          if (island) onChoose(island.number, event.shiftKey || event.ctrlKey);
         }}
       />
       {!able && <Nothing title="The model cannot be shown">This browser has no WebGL.</Nothing>}

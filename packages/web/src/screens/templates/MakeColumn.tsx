@@ -1,12 +1,15 @@
 import { Button } from '@mui/material';
+import useSWR from 'swr';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
-import type { IntakeFile } from '../../lib/types.ts';
+import type { IntakeFile, TemplateCard } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 
 export interface Draft extends Decisions {
   /** Roles that the painter gave to files. */
@@ -27,10 +30,12 @@ interface Props {
 }
 
 const NONE = '-';
+const MAPS = ['normal', 'packed', 'roughness', 'metal', 'occlusion', 'specular', 'height', 'mask', 'night'];
 const short = (name: string) => name.slice(name.lastIndexOf('/') + 1);
 
 /** What the template will be: its name, its model, and which file goes on which sheet. */
 export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake, onDiscard }: Props) {
+  const { data: templates } = useSWR<TemplateCard[]>('/templates');
   const of = (kind: string) => files.filter((file) => file.understood?.kind === kind).map((file) => file.name);
   const pick = (names: readonly string[], none: string) => [
     { value: NONE, label: none },
@@ -63,6 +68,17 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
       <h2 style={{ fontSize: 13, margin: 0 }}>The template</h2>
       <TextEntry label="subject" value={draft.name} maxLength={80} onCommit={(name) => onSet({ name })} />
       <TextEntry label="game" value={draft.game} maxLength={80} onCommit={(game) => onSet({ game })} />
+      {templates && templates.length > 0 && (
+        <Choice
+          label="replaces"
+          value={draft.replaces ?? NONE}
+          options={[
+            { value: NONE, label: 'nothing: it is new' },
+            ...templates.map(({ hash, name, gameName }) => ({ value: hash, label: `${name}, ${gameName}` })),
+          ]}
+          onChange={(hash) => onSet({ replaces: hash === NONE ? null : (hash as Sha256) })}
+        />
+      )}
       <Choice
         label="model"
         value={draft.model ?? NONE}
@@ -102,6 +118,57 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
             options={pick(of('layered'), 'none')}
             onChange={(name) => setSheet(i, { layered: name === NONE ? null : name })}
           />
+          {sheet.maps.map(({ map, file }, k) => (
+            <Choice
+              key={map}
+              label={map}
+              value={file}
+              options={pick(of('texture'), 'none')}
+              onChange={(name) =>
+                setSheet(i, {
+                  maps: name === NONE ? sheet.maps.toSpliced(k, 1) : sheet.maps.with(k, { map, file: name }),
+                })
+              }
+            />
+          ))}
+          {sheet.maps.length < 7 && (
+            <Choice
+              label="another map"
+              value={NONE}
+              options={pick(
+                MAPS.filter((map) => !sheet.maps.some((own) => own.map === map)),
+                'none',
+              )}
+              onChange={(map) => {
+                const file = of('texture').find((name) => name !== sheet.colour);
+                if (map !== NONE && file) setSheet(i, { maps: [...sheet.maps, { map, file }] });
+              }}
+            />
+          )}
+          {sheet.followers.length > 0 && (
+            <div style={{ display: 'grid', gap: 4, fontSize: 12 }}>
+              <span style={{ color: INK.quiet }}>Carry the same art and follow it:</span>
+              {sheet.followers.map((name) => (
+                <div key={name} style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+                  <span style={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>{short(name)}</span>
+                  <Button
+                    size="small"
+                    aria-label={`${short(name)} does not follow`}
+                    onClick={() => setSheet(i, { followers: sheet.followers.filter((other) => other !== name) })}
+                  >
+                    No
+                  </Button>
+                </div>
+              ))}
+            </div>
+          )}
+          {(sheet.colour || sheet.layered) && (
+            <Tick
+              label="Stored upside down by the game"
+              checked={sheet.upsideDown}
+              onChange={(upsideDown) => setSheet(i, { upsideDown })}
+            />
+          )}
           {!sheet.colour && !sheet.layered && (
             <Choice
               label="size"

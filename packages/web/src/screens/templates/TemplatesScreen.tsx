@@ -1,7 +1,7 @@
 import { LinearProgress } from '@mui/material';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { sentenceOf } from '../../lib/api.ts';
+import { sendFile, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -18,11 +18,18 @@ export function TemplatesScreen() {
       <TopBar trail="Templates" />
       <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
         <h1 style={{ fontSize: 18, margin: '0 0 12px' }}>Templates</h1>
-        <BringIn onFiles={async (files) => navigate(`/templates/bring/${await bringIn(files)}`)}>
+        <BringIn
+          onFiles={async (files) => {
+            if (files.length === 1 && /\.template\.zip$/i.test(files[0].path)) {
+              const { hash } = await sendFile<{ hash: string }>('/templates/packages', files[0].file);
+              await navigate(`/templates/${hash}`);
+            } else await navigate(`/templates/bring/${await bringIn(files)}`);
+          }}
+        >
           <strong>A new subject</strong>
           <div style={{ color: INK.quiet }}>
-            Drop a folder, an archive, layered files, textures or a model. They are copied; the originals stay as they
-            are.
+            Drop a folder, an archive, layered files, textures or a model; or a package (.template.zip) that somebody
+            saved. They are copied; the originals stay as they are.
           </div>
         </BringIn>
         {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}

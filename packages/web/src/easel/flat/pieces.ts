@@ -1,0 +1,38 @@
+/** Sheets that the flat view shows together. */
+import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+
+export interface Piece {
+  sheet: TemplateSheet;
+  /** Where its first texel lies, in texels of the sheet that is worked on. */
+  left: number;
+  top: number;
+}
+
+/** The sheets of a run around the one that is worked on; that one alone when it is in no such run. */
+export function piecesOf(template: Template, sheetKey: string, runKey: string | null): Piece[] {
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const run = template.runs?.find((r) => r.key === runKey);
+  const own = run?.pieces.find((piece) => piece.sheet === sheetKey);
+  if (!run || !own) return [{ sheet, left: 0, top: 0 }];
+  return run.pieces.flatMap((piece) => {
+    const found = template.sheets.find((s) => s.key === piece.sheet);
+    return found ? [{ sheet: found, left: piece.left - own.left, top: piece.top - own.top }] : [];
+  });
+}
+
+/** The piece under a texel, and that texel on its own sheet; null beside all of them. */
+export function pieceAt(pieces: readonly Piece[], x: number, y: number) {
+  const piece = pieces.findLast(
+    ({ sheet, left, top }) => x >= left && y >= top && x < left + sheet.width && y < top + sheet.height,
+  );
+  return piece ? { piece, x: x - piece.left, y: y - piece.top } : null;
+}
+
+/** The box around all of them. */
+export function around(pieces: readonly Piece[]) {
+  const left = Math.min(...pieces.map((piece) => piece.left));
+  const top = Math.min(...pieces.map((piece) => piece.top));
+  const right = Math.max(...pieces.map((piece) => piece.left + piece.sheet.width));
+  const bottom = Math.max(...pieces.map((piece) => piece.top + piece.sheet.height));
+  return { left, top, width: right - left, height: bottom - top };
+}

@@ -1,0 +1,119 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import useSWR from 'swr';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import { count } from '../../lib/words.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+import { useLooking } from './useRevise.ts';
+
+interface Props {
+  sheet: TemplateSheet;
+  chosen: readonly number[];
+  /** What could not be taken over when it was made. */
+  remarks: readonly string[];
+  onShow(islands: readonly number[]): void;
+}
+
+const heading = { fontSize: 13, margin: '0 0 4px' };
+
+/** What a painter should know before beginning, and what can be begun. */
+export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
+  const { hash, template, layout } = useLooking();
+  const { data: newer } = useSWR<{ hash: string } | null>(`/templates/${hash}/newer`);
+  const navigate = useNavigate();
+  const [problem, setProblem] = useState<string | null>(null);
+  const begin = async (path: string, body: unknown) => {
+    try {
+      const { id } = await send<{ id: string }>('POST', path, body);
+      await navigate(`/liveries/${id}`);
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+    }
+  };
+  const takeBack = async () => {
+    try {
+      await send('DELETE', `/templates/${hash}`);
+      await navigate(`/templates/${template.replaces}`);
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+    }
+  };
+  const one = chosen.length === 1 ? layout.islands.find((island) => island.number === chosen[0]) : undefined;
+  return (
+    <>
+      <Button
+        variant="contained"
+        color="primary"
+        onClick={() => void begin('/liveries', { template: hash, name: `${template.name} livery` })}
+      >
+        Start a livery
+      </Button>
+      {problem && <Notice level="error">{problem}</Notice>}
+      {newer && (
+        <Notice level="warning">
+          There is a newer version of this template.{' '}
+          <Link to={`/templates/${newer.hash}`} style={{ color: INK.text }}>
+            Look at it
+          </Link>
+        </Notice>
+      )}
+      {remarks.length > 0 && (
+        <Notice level="warning">
+          <ul style={{ margin: 0, paddingLeft: 16 }}>
+            {remarks.map((remark) => (
+              <li key={remark}>{remark}</li>
+            ))}
+          </ul>
+        </Notice>
+      )}
+      <section>
+        <h2 style={heading}>{one ? `Island ${one.number}` : sheet.name}</h2>
+        {one ? (
+          <p style={{ margin: 0 }}>
+            {one.parts.map((key) => template.parts.find((part) => part.key === key)?.name ?? key).join(', ')}
+            {one.density !== null && `; ${Math.round(one.density)} texels per metre`}
+            {one.mirrored && '; laid out mirrored'}.
+          </p>
+        ) : (
+          <p style={{ margin: 0 }}>
+            {sheet.width} x {sheet.height},{' '}
+            {count(layout.islands.filter((i) => i.sheet === sheet.key).length, 'island')},{' '}
+            {Math.round((layout.unused[sheet.key] ?? 0) * 100)} % unused
+            {sheet.axis && `, ${sheet.axis.kind} axis at ${Math.round(sheet.axis.at)}`}
+            {(sheet.maps ?? []).length > 0 && `; maps: colour, ${sheet.maps!.map((m) => m.name).join(', ')}`}.
+          </p>
+        )}
+      </section>
+      <section>
+        <h2 style={heading}>What to know</h2>
+        {layout.notes.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
+        <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
+          {layout.notes.map((note, i) => (
+            <li key={i} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
+              {note.text} <span style={{ color: INK.quiet }}>{note.means}</span>{' '}
+              {note.islands.length > 0 && (
+                <Button size="small" onClick={() => onShow(note.islands)}>
+                  Show me
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+      <section style={{ display: 'grid', gap: 6 }}>
+        <h2 style={heading}>Take it along</h2>
+        <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
+        <Button href={`/api/templates/${hash}/package`} download>
+          Save as a package
+        </Button>
+        <Button href={`/api/templates/${hash}/model.glb`} download>
+          Save the model, glTF
+        </Button>
+        {template.replaces && !newer && <Button onClick={() => void takeBack()}>Take the last change back</Button>}
+      </section>
+    </>
+  );
+}

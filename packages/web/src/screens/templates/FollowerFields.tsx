@@ -1,0 +1,80 @@
+import { Button } from '@mui/material';
+import type { Follower, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { INK } from '../../theme.ts';
+import { Pair, Section } from '../../easel/inspector/Section.tsx';
+import { useLooking } from './useRevise.ts';
+
+/** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */
+export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
+  const { template, change } = useLooking();
+  const followers = sheet.followers ?? [];
+  const put = (next: Follower[]) => void change({ do: 'set-sheet', sheet: sheet.key, set: { followers: next } });
+  const set = (at: number, values: Partial<Follower>) => put(followers.with(at, { ...followers[at], ...values }));
+  const add = () => {
+    const taken = template.sheets.flatMap((s) => [s.key, ...(s.followers ?? []).map((f) => f.key)]);
+    const key = freeKey(`${sheet.key}-copy`, new Set(taken));
+    const { width, height } = sheet;
+    put([...followers, { key, name: `${sheet.name} copy`.slice(0, 60), width, height, mirror: 'none', stem: null }]);
+  };
+  return (
+    <Section title="Followers">
+      {followers.length === 0 && (
+        <p style={{ margin: 0, color: INK.quiet }}>
+          Mirror, wet, worn or smaller copies that must carry the same art are delivered with it.
+        </p>
+      )}
+      {followers.map((follower, i) => (
+        <fieldset
+          key={follower.key}
+          style={{ border: `1px solid ${INK.line}`, margin: 0, padding: 6, display: 'grid', gap: 6 }}
+        >
+          <TextEntry label="name" value={follower.name} required maxLength={60} onCommit={(name) => set(i, { name })} />
+          <Pair>
+            <NumberField
+              label="w"
+              value={follower.width}
+              digits={0}
+              min={1}
+              max={16384}
+              onCommit={(width) => set(i, { width })}
+            />
+            <NumberField
+              label="h"
+              value={follower.height}
+              digits={0}
+              min={1}
+              max={16384}
+              onCommit={(height) => set(i, { height })}
+            />
+          </Pair>
+          <Choice
+            label="mirrored"
+            value={follower.mirror}
+            options={[
+              { value: 'none', label: 'no' },
+              { value: 'across', label: 'left and right' },
+              { value: 'down', label: 'top and bottom' },
+            ]}
+            onChange={(mirror) => set(i, { mirror })}
+          />
+          <TextEntry
+            label="file"
+            value={follower.stem ?? ''}
+            mono
+            onCommit={(stem) => set(i, { stem: stem.trim() === '' ? null : stem.trim() })}
+          />
+          <Button size="small" onClick={() => put(followers.filter((_, k) => k !== i))}>
+            It follows no more
+          </Button>
+        </fieldset>
+      ))}
+      <Button size="small" onClick={add}>
+        Add a follower
+      </Button>
+    </Section>
+  );
+}

@@ -1,0 +1,23 @@
+import { createContext, useContext } from 'react';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+
+/** The template that is looked at, and how it is changed. */
+export interface Looking {
+  hash: string;
+  template: Template;
+  layout: TemplateLayout;
+  /** Makes the changed template and shows it. */
+  change(...changes: TemplateChange[]): Promise<void>;
+  /** Makes an outline of a guide's picture. */
+  outline(guide: string, role: 'frame' | 'collider'): Promise<void>;
+}
+
+export const LookingContext = createContext<Looking | null>(null);
+
+export function useLooking(): Looking {
+  const looking = useContext(LookingContext);
+  if (!looking) throw new Error('Outside a template.');
+  return looking;
+}
