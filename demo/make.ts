@@ -2,6 +2,14 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
+import sharp from 'sharp';
+import { packPixels } from '../packages/core/src/files/pixels.ts';
+import { drawSvg, startSvg } from '../packages/core/src/files/svg.ts';
+import { writeTemplatePackage } from '../packages/core/src/files/templatePackage.ts';
+import type { Layer } from '../packages/core/src/livery/layer.ts';
+import type { Image8 } from '../packages/core/src/raster/image.ts';
+import { deckTemplate } from './deckTemplate.ts';
+import { originalLayer, SUBJECTS } from './subjects.ts';
 import { writeBundle, type Borrowed } from '../packages/core/src/files/bundle.ts';
 import { writeGlb, writeObj } from '../packages/core/src/files/writeMesh.ts';
 import { SHIPPED_FONTS } from '../packages/core/src/livery/fonts.ts';
@@ -27,6 +35,29 @@ save(
     1,
   ) + '\n',
 );
+
+await startSvg(readFileSync(createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm')));
+const png = async ({ width, height, data }: Image8) =>
+  new Uint8Array(
+    await sharp(data, { raw: { width, height, channels: 4 } })
+      .png({ compressionLevel: 9 })
+      .toBuffer(),
+  );
+for (const make of SUBJECTS) {
+  const { template: bare, originals } = make();
+  const blobs = new Map<string, Uint8Array>();
+  const begin: Record<string, Layer[]> = {};
+  for (const [of, drawing] of Object.entries(originals)) {
+    const packed = packPixels(drawSvg(drawing.svg, Math.max(drawing.width, drawing.height)));
+    const hash = hashOf(packed);
+    blobs.set(hash, packed);
+    begin[of] = [originalLayer(of, hash, drawing)];
+  }
+  const made = { ...bare, ...(Object.keys(begin).length > 0 && { begin }) };
+  save(`${bare.key}.template.zip`, await writeTemplatePackage(made, blobs, png));
+  console.log(`${bare.key}: ${bare.mesh.indices.length / 3} triangles`);
+}
+save('turnstone-deck.psd', deckTemplate(template));
 
 const require = createRequire(import.meta.url);
 const fontBytes = (key: string) => {

@@ -3,6 +3,7 @@ import path from 'node:path';
 import { z } from 'zod';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
 import { pictureOf } from '../jobs/picture.ts';
+import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
 import type { Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
@@ -22,9 +23,19 @@ export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<b
     .filter((name) => name.endsWith('.livery'))
     .toSorted()
     .toReversed();
+  const packages = (await readdir(folder)).filter((name) => name.endsWith('.template.zip')).toSorted();
+  const subjects = await Promise.all(
+    packages.map(async (name) =>
+      threads.run('openTemplate', { bytes: new Uint8Array(await readFile(path.join(folder, name))) }),
+    ),
+  );
   // All or nothing: a server that is killed meanwhile loads it again.
   const made = await db.transaction(async (tx) => {
     await putTemplate(tx, template);
+    for (const { document, blobs } of subjects) {
+      for (const content of blobs) await putBlob(tx, content);
+      await putTemplate(tx, document);
+    }
     for (const { file, ...facts } of marks) {
       const bytes = new Uint8Array(await readFile(path.join(folder, '../marks', file)));
       await addDecal(tx, await threads.run('importDecal', { bytes }), facts);

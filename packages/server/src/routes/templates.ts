@@ -51,7 +51,7 @@ export function templates({ db, threads }: Services): Router {
         gameName,
         sheets,
         parts: parts.length,
-        own: ownSpec !== undefined,
+        own: ownSpec?.key.startsWith('as-original-') ?? false,
       })),
     );
   });

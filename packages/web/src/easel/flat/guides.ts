@@ -86,7 +86,7 @@ export function drawGuides(
     ctx.font = GUIDE_FONT;
     ctx.textBaseline = 'bottom';
     ctx.lineJoin = 'round';
-    ctx.lineWidth = 3.5;
+    ctx.lineWidth = 3;
     ctx.strokeStyle = GUIDE_CASING;
     ctx.strokeText(name, x + 4, y - 3, room);
     ctx.fillStyle = GUIDE_LINE;
@@ -137,7 +137,8 @@ export function drawGuides(
     const path = new Path2D();
     for (const box of sheet.boxes) path.rect(box.left, box.top, box.width, box.height);
     cased(path, 1.2, GUIDE_TONES.boxes);
-    for (const box of sheet.boxes) nameAt(box.name, box.left, box.top, box.width * 3);
+    for (const box of sheet.boxes)
+      if (box.width * view.zoom > 40) nameAt(box.name, box.left, box.top, box.width);
   }
   if (guides.has('parts')) {
     const taken = new Set<string>();
