@@ -137,8 +137,7 @@ export function drawGuides(
     const path = new Path2D();
     for (const box of sheet.boxes) path.rect(box.left, box.top, box.width, box.height);
     cased(path, 1.2, GUIDE_TONES.boxes);
-    for (const box of sheet.boxes)
-      if (box.width * view.zoom > 40) nameAt(box.name, box.left, box.top, box.width);
+    for (const box of sheet.boxes) if (box.width * view.zoom > 40) nameAt(box.name, box.left, box.top, box.width);
   }
   if (guides.has('parts')) {
     const taken = new Set<string>();

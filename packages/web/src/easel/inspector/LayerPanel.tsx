@@ -58,6 +58,9 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
         {describe(layer, template)}
         {layer.hidden && ', hidden'}
       </p>
+      {layer.across !== undefined && (
+        <p style={{ margin: '2px 0 0', color: INK.quiet }}>Runs over several sheets: it is changed on all of them.</p>
+      )}
       {disabled && <p style={{ margin: '4px 0 0', color: INK.amber }}>Locked: unlock it to change it.</p>}
       {problem?.of === layer && <Notice level="error">{problem.why}</Notice>}
       {layer.kind === 'lettering' && <LetteringFields layer={layer} disabled={disabled} set={set} />}
