@@ -27,6 +27,54 @@ export function readWithPillow(bytes: Uint8Array, ending: string): Image8 {
   });
 }
 
+/** A Python script with Pillow over a folder's files; `out.raw` in it holds RGBA8 afterwards. @returns that and its size */
+function byPython(files: Readonly<Record<string, Uint8Array>>, script: string): Image8 {
+  return inFolder((folder) => {
+    for (const [name, bytes] of Object.entries(files)) writeFileSync(path.join(folder, name), bytes);
+    const whole = `from PIL import Image, ImageOps\n${script}\nopen('out.raw', 'wb').write(im.tobytes()); print(im.width, im.height)`;
+    const said = execFileSync('/usr/bin/python3', ['-c', whole], { cwd: folder });
+    const [width, height] = said.toString().trim().split(' ').map(Number);
+    const image = newImage(width, height);
+    image.data.set(readFileSync(path.join(folder, 'out.raw')));
+    return image;
+  });
+}
+
+/** An image at another size through Pillow's box filter. */
+export const boxedByPillow = ({ width, height, data }: Image8, toWidth: number, toHeight: number): Image8 =>
+  byPython(
+    { 'in.raw': data },
+    `im = Image.frombytes('RGBA', (${width}, ${height}), open('in.raw', 'rb').read()).resize((${toWidth}, ${toHeight}), Image.BOX)`,
+  );
+
+/** A picture as Pillow reads it, turned as its EXIF says. */
+export const uprightByPillow = (bytes: Uint8Array): Image8 =>
+  byPython({ in: bytes }, `im = ImageOps.exif_transpose(Image.open('in')).convert('RGBA')`);
+
+/** A picture file that Pillow writes of 8-bit RGBA pixels. @param script of Python: `im` is the picture, to be saved as "out" */
+export const writtenByPillow = ({ width, height, data }: Image8, script: string): Uint8Array =>
+  inFolder((folder) => {
+    writeFileSync(path.join(folder, 'in.raw'), data);
+    const whole = `from PIL import Image\nim = Image.frombytes('RGBA', (${width}, ${height}), open('in.raw', 'rb').read())\n${script}`;
+    execFileSync('/usr/bin/python3', ['-c', whole], { cwd: folder });
+    return new Uint8Array(readFileSync(path.join(folder, 'out')));
+  });
+
+/** A file that ImageMagick writes of 8-bit RGBA pixels. */
+export const writtenByImageMagick = (
+  { width, height, data }: Image8,
+  operators: readonly string[],
+  ending: string,
+): Uint8Array =>
+  inFolder((folder) => {
+    const raw = path.join(folder, 'in.raw');
+    writeFileSync(raw, data);
+    const out = path.join(folder, `out.${ending.replace(/^.*:/, '')}`);
+    const to = ending.includes(':') ? `${ending.replace(/:.*$/, '')}:${out}` : out;
+    execFileSync('convert', ['-size', `${width}x${height}`, '-depth', '8', `RGBA:${raw}`, ...operators, to]);
+    return new Uint8Array(readFileSync(out));
+  });
+
 /** A picture file as ImageMagick reads it: straight RGBA8 of one size. */
 export function readWithImageMagick(bytes: Uint8Array, ending: string, width: number, height: number): Image8 {
   return inFolder((folder) => {
