@@ -11,9 +11,10 @@ import { deliver } from './verbs/deliver.ts';
 import { encode } from './verbs/encode.ts';
 import { flatten } from './verbs/flatten.ts';
 import { inspect } from './verbs/inspect.ts';
+import { put, search, take } from './verbs/container.ts';
 import { uv } from './verbs/uv.ts';
 
-const VERBS: readonly Verb[] = [inspect, encode, decode, compare, flatten, uv, check, deliver, bay];
+const VERBS: readonly Verb[] = [inspect, encode, decode, compare, flatten, uv, search, take, put, check, deliver, bay];
 
 const usage = () =>
   [

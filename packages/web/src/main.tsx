@@ -40,6 +40,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/templates/IntakeScreen.tsx')).IntakeScreen }),
       },
       {
+        path: '/templates/container',
+        lazy: async () => ({ Component: (await import('./screens/templates/ContainerScreen.tsx')).ContainerScreen }),
+      },
+      {
         path: '/templates/:hash',
         lazy: async () => ({ Component: (await import('./screens/templates/TemplateScreen.tsx')).TemplateScreen }),
       },

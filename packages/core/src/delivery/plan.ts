@@ -50,9 +50,17 @@ export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
   return layersOf(livery, sheet, map).every((layer) => layer.hidden || layer.opacity === 0);
 }
 
+/** JSON whose text does not depend on the order in which a database gives keys back. */
+const sorted = (value: unknown) =>
+  JSON.stringify(value, (_key, part: unknown) =>
+    part && typeof part === 'object' && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : part,
+  );
+
 /** Whether a map shows what it began with, and nothing else. */
 export function isOriginal(livery: Livery, template: Template, sheet: string, map: string): boolean {
-  const looks = (layers: readonly Layer[]) => JSON.stringify(layers.map(({ id: _id, ...layer }) => layer));
+  const looks = (layers: readonly Layer[]) => sorted(layers.map(({ id: _id, ...layer }) => layer));
   const begins = beginningOf(template, sheet, map);
   return begins.length > 0 && looks(begins) === looks(layersOf(livery, sheet, map));
 }

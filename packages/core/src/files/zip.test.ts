@@ -7,7 +7,8 @@ import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { inTemporary, python } from '../testing/layeredFiles.ts';
 import { crc32 } from './crc32.ts';
-import { openZip, readNested, replaceEntry, replaceNested, searchZip } from './zip.ts';
+import { mentionsOf, ownCopy } from './references.ts';
+import { addEntry, openZip, readNested, replaceEntry, replaceNested, searchZip } from './zip.ts';
 
 /** A zip as Python writes it: stored, deflated, streamed with data descriptors, with comments and an extra field. */
 const made = inTemporary((folder) => {
@@ -144,6 +145,81 @@ describe('zip containers', () => {
         },
       ),
       { numRuns: 2000 },
+    );
+  });
+});
+
+describe('an entry more', () => {
+  test('stands at the end, and Python finds all others byte for byte as they were', () => {
+    const before = asPython(made);
+    const bytes = addEntry(made, 'textures/größe.png', strToU8('new '.repeat(50)), 'last.txt');
+    const after = asPython(bytes);
+    expect(after.comment).toBe(before.comment);
+    expect(after.entries.slice(0, -1)).toEqual(before.entries);
+    expect(after.entries.at(-1)!.slice(0, 2)).toEqual(['textures/größe.png', before.entries.at(-1)![1]]);
+    expect(openZip(bytes).read('textures/größe.png')).toEqual(strToU8('new '.repeat(50)));
+  });
+
+  test.each(['../out.txt', '/root.txt', 'a/../../b', 'a\\b', '', 'folder/', '.'])('cannot be called "%s"', (name) => {
+    expect(() => addEntry(made, name, strToU8('x'), 'last.txt')).toThrow(/cannot be the name/);
+  });
+
+  test('cannot have a name that is taken', () =>
+    expect(() => addEntry(made, 'last.txt', strToU8('x'), 'last.txt')).toThrow(/already a "last.txt"/));
+});
+
+describe('what uses what', () => {
+  const bom = Uint8Array.of(0xef, 0xbb, 0xbf);
+  const xml =
+    '<ship skin="coat.dds"/>\r\n<ship skin="COAT"/>\r\n<!-- coat_wet.dds, overcoat, coat.tga, caf\u00e9 -->\r\n';
+  const pack = zipSync({
+    'tex/coat.dds': strToU8('COAT'),
+    'tex/coat_wet.dds': strToU8('WET'),
+    'a.xml': Buffer.concat([bom, strToU8(xml)]),
+    // Not UTF-8: an e with an accent in Latin-1.
+    'b.ini': Uint8Array.of(...strToU8('tex=coat\nname=caf'), 0xe9, 0x0a),
+    'c.json': strToU8('{"skin":"coat_wet"}'),
+    'inner.crate': zipSync({ 'deep.mtl': strToU8('map_Kd ../tex/coat.dds') }),
+    'big.bin': strToU8('coat'),
+  });
+
+  test('a file is mentioned by its whole name, with its ending or without, in nested containers too', () => {
+    expect(mentionsOf(pack, 'tex/coat.dds').map(({ way, times }) => [way.join(' '), times])).toEqual([
+      ['a.xml', 2],
+      ['b.ini', 1],
+      ['inner.crate deep.mtl', 1],
+    ]);
+    expect(mentionsOf(pack, 'tex/coat_wet.dds').map(({ way }) => way.join())).toEqual(['a.xml', 'c.json']);
+    expect(mentionsOf(pack, 'tex/coat.dds')[1].line).toBe('tex=coat');
+  });
+
+  test('some get a copy of their own: only they are changed, with their line ends, encoding and mark kept', () => {
+    const made = ownCopy(pack, ['tex/coat.dds'], 'coat_ann.dds', [['a.xml'], ['b.ini'], ['inner.crate', 'deep.mtl']]);
+    const zip = openZip(made);
+    expect(new TextDecoder().decode(zip.read('tex/coat_ann.dds')!)).toBe('COAT');
+    const expected = xml.replace('"coat.dds"', '"coat_ann.dds"').replace('"COAT"', '"coat_ann"');
+    expect(zip.read('a.xml')).toEqual(new Uint8Array(Buffer.concat([bom, strToU8(expected)])));
+    expect([...zip.read('b.ini')!].slice(-2)).toEqual([0xe9, 0x0a]);
+    expect(new TextDecoder().decode(readNested(made, ['inner.crate', 'deep.mtl']))).toBe('map_Kd ../tex/coat_ann.dds');
+    for (const same of ['tex/coat.dds', 'tex/coat_wet.dds', 'c.json', 'big.bin'])
+      expect(zip.read(same)).toEqual(openZip(pack).read(same));
+  });
+
+  test('a copy with another ending, for nobody, or for a text that does not mention it, is refused', () => {
+    expect(() => ownCopy(pack, ['tex/coat.dds'], 'coat2.tga', [['a.xml']])).toThrow('The copy has to end in ".dds".');
+    expect(() => ownCopy(pack, ['tex/coat.dds'], 'coat2.dds', [])).toThrow(/Choose which/);
+    expect(() => ownCopy(pack, ['tex/coat.dds'], 'coat2.dds', [['c.json']])).toThrow(/does not mention coat.dds/);
+    expect(() => ownCopy(pack, ['tex/none.dds'], 'coat2.dds', [['a.xml']])).toThrow(/no "tex\/none.dds"/);
+  });
+
+  test('every byte of a text that is not the name comes through, whatever its encoding', () => {
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 60 }), fc.uint8Array({ maxLength: 60 }), (head, tail) => {
+        const text = (name: string) => Uint8Array.from([...head, 0x20, ...strToU8(name), 0x20, ...tail]);
+        const zip = zipSync({ 'q7z.dds': strToU8('Q'), 'a.txt': text('q7z.dds') });
+        const made = ownCopy(zip, ['q7z.dds'], 'own.dds', [['a.txt']]);
+        expect(openZip(made).read('a.txt')).toEqual(text('own.dds'));
+      }),
     );
   });
 });

@@ -175,6 +175,60 @@ export function replaceEntry(bytes: Uint8Array, name: string, content: Uint8Arra
   return out;
 }
 
+/**
+ * The archive with one more entry at its end, deflated, under the time stamp of the entry it is `like`. Every other entry keeps its bytes.
+ * @throws InputError when there is an entry of this name, or the name climbs out of its folder
+ */
+export function addEntry(bytes: Uint8Array, name: string, content: Uint8Array, like: string): Uint8Array {
+  const { places, start, end } = directoryOf(bytes);
+  if (places.some((p) => p.name === name)) throw new InputError(`There is already a "${name}" in this archive.`);
+  if (name === '' || name.endsWith('/') || /^\/|\\|(^|\/)\.\.?(\/|$)/.test(name))
+    throw new InputError(`"${name}" cannot be the name of a file in an archive.`);
+  const model = places.find((p) => p.name === like);
+  if (!model) throw new InputError(`There is no "${like}" in this archive.`);
+  const stamp = bytes.subarray(model.record + 12, model.record + 16);
+  const path = new TextEncoder().encode(name);
+  const packed = deflateSync(content, { level: 6, mem: 8 });
+  const crc = crc32(content);
+  // What local header and directory record have in common (4.3.7 and 4.3.12): version, flags (names in UTF-8), method, time, sizes.
+  const common = (view: DataView, at: number) => {
+    view.setUint16(at, 20, true);
+    view.setUint16(at + 2, 0x800, true);
+    view.setUint16(at + 4, 8, true);
+    new Uint8Array(view.buffer).set(stamp, at + 6);
+    view.setUint32(at + 10, crc, true);
+    view.setUint32(at + 14, packed.length, true);
+    view.setUint32(at + 18, content.length, true);
+    view.setUint16(at + 22, path.length, true);
+  };
+  const header = new Uint8Array(30 + path.length);
+  const headerView = new DataView(header.buffer);
+  headerView.setUint32(0, LOCAL, true);
+  common(headerView, 4);
+  header.set(path, 30);
+  const record = new Uint8Array(46 + path.length);
+  const recordView = new DataView(record.buffer);
+  recordView.setUint32(0, DIRECTORY, true);
+  recordView.setUint16(4, 20, true);
+  common(recordView, 6);
+  recordView.setUint32(42, start, true);
+  record.set(path, 46);
+  const tail = bytes.slice(end);
+  const tailView = new DataView(tail.buffer);
+  tailView.setUint16(8, places.length + 1, true);
+  tailView.setUint16(10, places.length + 1, true);
+  tailView.setUint32(12, end - start + record.length, true);
+  tailView.setUint32(16, start + header.length + packed.length, true);
+  const pieces = [bytes.subarray(0, start), header, packed, bytes.subarray(start, end), record, tail];
+  const out = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
+  let at = 0;
+  for (const piece of pieces) {
+    out.set(piece, at);
+    at += piece.length;
+  }
+  return out;
+}
+
 /** How deep archives in archives are searched. */
 const MAX_DEPTH = 4;
 
@@ -213,8 +267,17 @@ export function readNested(bytes: Uint8Array, way: readonly string[]): Uint8Arra
   return way.length === 1 ? content : readNested(content, way.slice(1));
 }
 
-/** Replaces a file in an archive inside an archive, repacked from the inside out. @throws InputError */
-export function replaceNested(bytes: Uint8Array, way: readonly string[], content: Uint8Array): Uint8Array {
-  if (way.length === 1) return replaceEntry(bytes, way[0], content);
-  return replaceEntry(bytes, way[0], replaceNested(readNested(bytes, way.slice(0, 1)), way.slice(1), content));
+/** The innermost archive of a way changed, and those around it repacked from the inside out. @throws InputError */
+export function changeInside(
+  bytes: Uint8Array,
+  way: readonly string[],
+  change: (archive: Uint8Array, name: string) => Uint8Array,
+): Uint8Array {
+  if (way.length === 1) return change(bytes, way[0]);
+  const inner = changeInside(readNested(bytes, way.slice(0, 1)), way.slice(1), change);
+  return replaceEntry(bytes, way[0], inner);
 }
+
+/** Replaces a file in an archive inside an archive, repacked from the inside out. @throws InputError */
+export const replaceNested = (bytes: Uint8Array, way: readonly string[], content: Uint8Array): Uint8Array =>
+  changeInside(bytes, way, (archive, name) => replaceEntry(archive, name, content));

@@ -9,6 +9,7 @@ import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
 import { onlyThisMachine } from '../routes/http.ts';
 import { intakes } from '../routes/intakes.ts';
 import { liveries } from '../routes/liveries.ts';
+import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
 import { sources } from '../routes/sources.ts';
 import { NotFound } from './errors.ts';
@@ -44,6 +45,7 @@ export function makeApp(services: Services): Express {
   api.use('/decals', decals(services));
   api.use('/bay', bay(services));
   api.use('/intakes', intakes(services));
+  api.use('/containers', containers(services));
   api.use('/templates', templates(services));
   api.use(sources(services));
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));

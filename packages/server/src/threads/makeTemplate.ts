@@ -160,7 +160,7 @@ export async function makeTemplate(task: {
       const name = stemOf(file).slice(0, 60);
       const { facts: own, image } = await textureOf(file);
       const stem = file.slice(root.length).replace(/\.[^./]*$/, '');
-      const mirror = await handOf(image, layers[0], blobs);
+      const mirror = handOf(upright(image), layers[0], blobs);
       const followerKey = freeKey(name, keys);
       keys.add(followerKey);
       followers.push({ key: followerKey, name, width: own.width, height: own.height, mirror, stem });
@@ -289,11 +289,7 @@ function pictureLayer(
 const stemOf = (name: string) => name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
 
 /** How a follower's picture lies to the one that it follows: compared small, as it is and mirrored. */
-async function handOf(
-  image: Image8,
-  of: Layer | undefined,
-  blobs: ReadonlyMap<string, Uint8Array>,
-): Promise<Follower['mirror']> {
+function handOf(image: Image8, of: Layer | undefined, blobs: ReadonlyMap<string, Uint8Array>): Follower['mirror'] {
   const bytes = of?.kind === 'picture' && blobs.get(of.blob);
   if (!bytes) return 'none';
   const small = (picture: Image8) => resample(picture, 32, 32, 'linear');

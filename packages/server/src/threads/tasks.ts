@@ -32,6 +32,7 @@ import { shippedFont } from '../host/fonts.ts';
 
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
+export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
 export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';

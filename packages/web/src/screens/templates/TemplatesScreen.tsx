@@ -32,6 +32,12 @@ export function TemplatesScreen() {
             saved. They are copied; the originals stay as they are.
           </div>
         </BringIn>
+        <p style={{ margin: '8px 0 0', color: INK.quiet }}>
+          Only one texture out of a game’s container?{' '}
+          <Link to="/templates/container" style={{ color: INK.text }}>
+            Open a container
+          </Link>
+        </p>
         {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}
         {!data && !error && <LinearProgress aria-label="Reading the templates" />}
         {data?.length === 0 && (

@@ -1,0 +1,90 @@
+/** Which text files of a container mention a file, and giving some of them a copy of their own (what uses what). */
+import { InputError } from '../errors.ts';
+import { addEntry, changeInside, openZip, readNested, replaceEntry, searchZip } from './zip.ts';
+
+/** Endings of files in which games write references; common practice, no source. */
+const TEXTS = /\.(xml|json|ini|cfg|txt|toml|ya?ml|mtl|obj|lua|lst|list|mat|material|def|gltf)$/i;
+/** A larger text is data. */
+const LARGEST = 16 * 1024 * 1024;
+
+// One byte a character: bytes that are in no known encoding come through as they are.
+const decode = (bytes: Uint8Array) => new TextDecoder('latin1').decode(bytes);
+const encode = (text: string) => Uint8Array.from(text, (c) => BYTES.get(c) ?? c.charCodeAt(0));
+/** The Encoding Standard's "latin1" is windows-1252: 27 bytes decode to other characters. */
+const BYTES = new Map(
+  Array.from({ length: 256 }, (_, byte) => [new TextDecoder('latin1').decode(Uint8Array.of(byte)), byte] as const),
+);
+
+const baseOf = (name: string) => name.slice(name.lastIndexOf('/') + 1);
+const stemOf = (name: string) => baseOf(name).replace(/\.[^.]*$/, '');
+const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/**
+ * Where a text names a file: by its name with the ending, or the name alone as a whole word. Names are told apart from longer ones that
+ * hold them: "coat" is not in "coat_wet" or "overcoat".
+ */
+const mention = (name: string) => {
+  const [base, stem] = [baseOf(name), stemOf(name)];
+  const bytes = (text: string) => decode(new TextEncoder().encode(text));
+  const ending = base.slice(stem.length);
+  return new RegExp(`(?<![\\w-])${escaped(bytes(stem))}(${escaped(bytes(ending))})?(?![\\w-]|\\.\\w)`, 'gi');
+};
+
+export interface Mention {
+  /** Names that lead to the text file, outermost archive first. */
+  way: string[];
+  times: number;
+  /** The first line that names it. */
+  line: string;
+}
+
+/** Text files of a container, nested ones too, that mention a file. */
+export function mentionsOf(bytes: Uint8Array, name: string): Mention[] {
+  const pattern = mention(name);
+  return searchZip(bytes, (entry) => TEXTS.test(entry)).flatMap((way) => {
+    const content = readNested(bytes, way);
+    if (content.length > LARGEST) return [];
+    const text = decode(content);
+    const found = [...text.matchAll(pattern)];
+    if (found.length === 0) return [];
+    const from = text.lastIndexOf('\n', found[0].index) + 1;
+    const line = text.slice(from).split(/\r?\n/, 1)[0].trim().slice(0, 200);
+    return [{ way, times: found.length, line }];
+  });
+}
+
+/**
+ * A copy of a file under a new name in the same folder, named by those text files only that are given; every other byte of the container
+ * stays. Line ends, encoding and byte order mark of the texts are kept.
+ * @param wanted new name without folder; its ending has to be the same
+ * @throws InputError
+ */
+export function ownCopy(
+  bytes: Uint8Array,
+  way: readonly string[],
+  wanted: string,
+  users: readonly (readonly string[])[],
+): Uint8Array {
+  const name = way.at(-1)!;
+  const folder = name.slice(0, name.lastIndexOf('/') + 1);
+  const [ending, other] = [baseOf(name).slice(stemOf(name).length), wanted.slice(stemOf(wanted).length)];
+  if (other.toLowerCase() !== ending.toLowerCase()) throw new InputError(`The copy has to end in "${ending}".`);
+  if (users.length === 0) throw new InputError('Choose which files are to use the copy.');
+  const content = readNested(bytes, way);
+  let out = changeInside(bytes, way, (archive) => addEntry(archive, folder + wanted, content, name));
+  const pattern = mention(name);
+  for (const user of users) {
+    let times = 0;
+    out = changeInside(out, user, (archive, entry) => {
+      const text = decode(openZip(archive).read(entry) ?? new Uint8Array());
+      const stem = decode(new TextEncoder().encode(stemOf(wanted)));
+      const next = text.replace(pattern, (_whole, end: string | undefined) => {
+        times++;
+        return stem + (end ?? '');
+      });
+      return replaceEntry(archive, entry, encode(next));
+    });
+    if (times === 0) throw new InputError(`"${user.at(-1)!}" does not mention ${baseOf(name)}.`);
+  }
+  return out;
+}
