@@ -153,8 +153,7 @@ function scoresOf({ name, width, height, look }: FolderTexture): Scores {
     FILE_ROLES.map((role) => [role, { points: 0, why: [] as string[] }]),
   ) as unknown as Scores;
   const at = (role: FileRole, points: number, why: string) => give(scores, role, points, why);
-  nameScores(name, at);
-  pixelScores(look, at);
+  pixelScores(look, nameScores(name, at), at);
   const odd = ![width, height].every((side) => (side & (side - 1)) === 0 || side % 4 === 0);
   const wide = width / height;
   if (/\.(jpe?g|png|webp)$/i.test(name) && (odd || (wide > 1.2 && wide < 1.9 && Math.max(width, height) <= 1280)))
@@ -164,7 +163,8 @@ function scoresOf({ name, width, height, look }: FolderTexture): Scores {
 
 type Give = (role: FileRole, points: number, why: string) => void;
 
-function nameScores(name: string, at: Give): void {
+/** @returns whether the name says anything */
+function nameScores(name: string, at: Give): boolean {
   const words = stemOf(name).filter((word) => !SILENT.test(word));
   const folders = name.split('/').slice(0, -1).flatMap(wordsOf);
   // Run-together endings: "hullNormal" splits by itself, "hull_basecolor" and "hull_ao_rough_metal" need their words joined.
@@ -196,9 +196,10 @@ function nameScores(name: string, at: Give): void {
   );
   if (finish.length > 1) at('packed', 5.5, `its name says ${finish.join(' and ')}`);
   if (found === 0) at('colour', 1, 'its name has no special ending');
+  return found > 0;
 }
 
-function pixelScores(look: TextureLook, at: Give): void {
+function pixelScores(look: TextureLook, named: boolean, at: Give): void {
   const [r, g, b] = look.mean;
   const flat = Math.max(...look.spread.slice(0, 3)) < 2;
   const centred = Math.abs(r - 128) < 24 && Math.abs(g - 128) < 24;
@@ -221,10 +222,11 @@ function pixelScores(look: TextureLook, at: Give): void {
     look.spread[1] < 45
   )
     at('normal', 2, 'its alpha and green are two parts of a unit vector');
-  else at('normal', -2.5, '');
+  else at('normal', -1.5, '');
 
   if (look.grey > 0.98) {
-    at('colour', -1.5, '');
+    // White or grey paint is colour all the same, unless a name says that it is something else.
+    at('colour', named ? -1.5 : 0.8, named ? '' : 'it may be grey paint');
     at('packed', -3, '');
     for (const role of ['roughness', 'metal', 'occlusion', 'specular', 'height', 'mask'] as const)
       at(role, 0.5, 'it is grey');
