@@ -9,6 +9,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { fileKind } from '@wet-lacquer/server/threads/understand.ts';
 import { decodePicture, png } from '@wet-lacquer/server/threads/tasks.ts';
 
 /** @throws InputError when the file is not there */
@@ -34,20 +35,10 @@ export async function writeWhole(file: string, ...parts: Uint8Array[]): Promise<
   }
 }
 
-export const kindOf = (bytes: Uint8Array, file: string): string => {
-  const head = String.fromCharCode(...bytes.subarray(0, 4));
-  if (head === 'DDS ') return 'dds';
-  if (head === 'glTF') return 'glb';
-  if (head === 'PK\u0003\u0004') return 'livery';
-  const ending = path.extname(file).slice(1).toLowerCase();
-  if (ending === 'tga' || ending === 'obj') return ending;
-  return 'picture';
-};
-
 /** A picture of any supported kind: straight RGBA8. @throws InputError */
 export async function readImage(file: string, mip = 0): Promise<Image8> {
   const bytes = await readBytes(file);
-  const kind = kindOf(bytes, file);
+  const kind = fileKind(bytes, file);
   if (kind === 'dds') return readDdsLevel(bytes, mip);
   if (mip > 0) throw new InputError(`${file} has no mip levels; only DDS files do.`);
   return kind === 'tga' ? readTga(bytes) : decodePicture(bytes, MAX_SIDE);

@@ -3,7 +3,8 @@ import { readGlb, readObj, subjectOf } from '@wet-lacquer/core/files/mesh.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
-import { kindOf, pictureBytes, readBytes, writeWhole } from '../files.ts';
+import { fileKind } from '@wet-lacquer/server/threads/understand.ts';
+import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { wholeOf, type Verb } from '../verb.ts';
 
 /** lacquer uv turnstone.glb hull-uv.png --size 2048 --sheet hull */
@@ -16,7 +17,7 @@ export const uv: Verb = {
   async run([from, to], values) {
     const side = wholeOf(values, 'size', 16, 16384) ?? 1024;
     const bytes = await readBytes(from);
-    const kind = kindOf(bytes, from);
+    const kind = fileKind(bytes, from);
     if (kind !== 'glb' && kind !== 'obj') throw new InputError(`${from} is not a model; GLB and OBJ can be read.`);
     const { mesh, groups } = kind === 'glb' ? await readGlb(bytes) : readObj(new TextDecoder().decode(bytes));
     const sheets = [...new Set(groups.map((group) => group.material))];

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { describe, expect, test } from 'vitest';
 import type { LayeredLayer, LayeredNode } from '../layered/layered.ts';
 import type { Image8 } from '../raster/image.ts';
-import { newImage } from '../raster/image.ts';
+import { flipRows, newImage } from '../raster/image.ts';
 import { picture } from '../testing/images.ts';
 import {
   colourSheet,
@@ -23,6 +23,7 @@ import { guessRoles, type FileRole, type FolderTexture } from './fileRoles.ts';
 import { proposeRoles } from './layerRoles.ts';
 import { proposeSheets, type SettleFile } from './settle.ts';
 import { lookOfTexture } from './textureLook.ts';
+import { detailOf, wayUp } from './wayUp.ts';
 import { wordsOf } from './words.ts';
 
 const texture = (name: string, image: Image8): FolderTexture => ({
@@ -326,5 +327,26 @@ describe('what a template would be', () => {
       { ...copy, guess: { ...copy.guess!, copy: { kind: 'size', of: 'coat.tga' } as const } },
     ];
     expect(pairs(files, null)).toEqual([['coat.tga', 'coat.tga', null]]);
+  });
+});
+
+describe('which way up a texture is stored', () => {
+  const covered = (x: number, y: number) => (x < 96 && y < 40) || (x < 30 && y < 90);
+  const cover = Array.from({ length: 1024 }, (_, i) => covered((i % 32) * 4 + 2, Math.floor(i / 32) * 4 + 2));
+  const art = picture(128, 128, (x, y) =>
+    covered(x, y) ? [(x * 37 + y * 91) % 256, (x * y) % 256, 90, 255] : [120, 120, 120, 255],
+  );
+  const upset = { ...art, data: flipRows(art).data };
+
+  test('is told by where the art lies and the islands do not', () => {
+    expect(wayUp(detailOf(art), cover)).toBe('upright');
+    expect(wayUp(detailOf(upset), cover)).toBe('upside-down');
+  });
+
+  test('is not told when the art fills everything, or when the layout is alike both ways', () => {
+    const full = picture(128, 128, (x, y) => [(x * 37 + y * 91) % 256, 0, 0, 255]);
+    expect(wayUp(detailOf(full), cover)).toBeNull();
+    const even = Array.from({ length: 1024 }, (_, i) => i % 32 < 16);
+    expect(wayUp(detailOf(art), even)).toBeNull();
   });
 });

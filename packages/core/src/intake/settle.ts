@@ -7,6 +7,8 @@ export interface SettleFile {
   readonly name: string;
   readonly understood: Pick<Understood, 'kind'> | null;
   readonly guess: FileGuess | null;
+  /** Which way up it is stored, by the material whose islands say so. */
+  readonly ways?: Readonly<Record<string, 'upright' | 'upside-down'>>;
 }
 
 export interface SettleModel {
@@ -89,6 +91,7 @@ function withMaps(sheets: Decisions['sheets'], files: readonly SettleFile[], com
   }
   return sheets.map((sheet, i) => ({
     ...sheet,
+    upsideDown: files.find(({ name }) => name === sheet.colour)?.ways?.[sheet.material] === 'upside-down',
     maps: maps[i],
     followers: files.filter(({ guess }) => sheet.colour && guess?.copy?.of === sheet.colour).map((f) => f.name),
   }));

@@ -20,6 +20,8 @@ export interface TextureFacts {
   mipsExpected: number;
   alpha: 'none' | 'cutout' | 'soft';
   look: Omit<TextureLook, 'small'> & { small: number[] };
+  /** How much happens where; see wayUp.ts. */
+  detail?: number[];
 }
 
 /** The figures of a texture as guesses take them; in facts, which are kept as JSON, the small picture is a plain list. */
@@ -63,6 +65,8 @@ export interface ModelFacts {
   groups: { name: string; material: string; triangles: number }[];
   /** The layout of its UVs for square sheets. */
   notes: LayoutNote[];
+  /** For each material which cells of its sheet its islands cover, as 0 and 1; see wayUp.ts. */
+  covers?: Record<string, string>;
 }
 
 export interface OtherFacts {

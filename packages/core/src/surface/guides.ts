@@ -1,4 +1,8 @@
 import type { Subject } from '../livery/template.ts';
+import { newImage } from '../raster/image.ts';
+import { islandsOf } from './islands.ts';
+import { sheetCover } from './layout.ts';
+import { traceOutline } from './traceOutline.ts';
 import { boxOfParts, GUTTER, triangleOnSheet } from './surface.ts';
 
 /** Lines of a sheet's UV layout in texels: x0, y0, x1, y1 for each edge. */
@@ -60,3 +64,23 @@ export function partBoxes(template: Subject, sheetKey: string) {
       };
     });
 }
+
+/**
+ * Outlines of what a sheet's islands cover together, as closed rings in texels (x, y, x, y ...) to be filled by the even-odd rule: islands that
+ * lie on one another are one shape. Traced from a raster at 1024 texels at most, so within a texel of that of the true edge.
+ */
+export function silhouettes(template: Subject, sheetKey: string): number[][] {
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const cover = sheetCover(template, islandsOf(template), sheetKey, 1024);
+  const image = newImage(cover.width, cover.height);
+  cover.island.forEach((number, i) => (image.data[i * 4 + 3] = number > 0 ? 255 : 0));
+  const [sx, sy] = [sheet.width / cover.width, sheet.height / cover.height];
+  if (cover.unused === 1) return [];
+  const holes = { ...image, data: image.data.map((value, i) => (i % 4 === 3 ? 255 - value : value)) };
+  // Holes inside islands are shapes of their own; the ring around everything is the sheet's edge.
+  const inner = cover.unused === 0 ? [] : traceOutline(holes, 0, 0).filter((ring) => !touchesEdge(ring, cover));
+  return [...traceOutline(image, 0, 0), ...inner].map((ring) => ring.map((v, i) => v * (i % 2 === 0 ? sx : sy)));
+}
+
+const touchesEdge = (ring: readonly number[], { width, height }: { width: number; height: number }) =>
+  ring.some((v, i) => v === 0 || v === (i % 2 === 0 ? width : height));

@@ -1,7 +1,8 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { guessRoles } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { guessRoles, type FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { wayUp } from '@wet-lacquer/core/intake/wayUp.ts';
 import { Decisions, lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs, putBlob } from '../store/blobs.ts';
@@ -12,24 +13,39 @@ import { bodyOf, bytesOf, idOf } from './http.ts';
 const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
 const FileName = z.object({ name: z.string().min(1).max(400) });
 const MAKE_MS = 300_000;
+const MOST_GUESSED = 50;
+
+/** Which way up a texture is stored, by the material whose islands say so. */
+type Ways = Record<string, 'upright' | 'upside-down'>;
 
 /** What painters bring to make templates of: files are looked at one by one, and nothing becomes a template before it is settled. */
 export function intakes({ db, threads, queue }: Services): Router {
   const router = Router();
+  const guessed = new Map<string, { read: number; roles: Map<string, FileGuess>; ways: Map<string, Ways> }>();
 
   router.post('/', async (req, res) => {
     res.status(201).json({ id: await createIntake(db, bodyOf(NewIntake, req.body).name) });
   });
 
   router.get('/:id', async (req, res) => {
-    const { name, files } = await getIntake(db, idOf(req.params.id));
-    const guesses = guessRoles(files.flatMap(asTexture));
+    const id = idOf(req.params.id);
+    const { name, files } = await getIntake(db, id);
+    const read = files.filter((file) => file.understood).length;
+    let seen = guessed.get(id);
+    // The page asks again and again; files are compared anew only when one more has been read.
+    if (seen?.read !== read) {
+      if (guessed.size >= MOST_GUESSED) guessed.clear();
+      seen = { read, roles: guessRoles(files.flatMap(asTexture)), ways: waysOf(files) };
+      guessed.set(id, seen);
+    }
+    const { roles, ways } = seen;
     res.json({
       name,
       files: files.map(({ understood, intakeId: _intake, order: _order, blob: _blob, ...file }) => ({
         ...file,
-        understood: understood?.kind === 'texture' ? { ...understood, look: undefined } : understood,
-        guess: guesses.get(file.name) ?? null,
+        understood: understood?.kind === 'texture' ? { ...understood, look: undefined, detail: undefined } : understood,
+        guess: roles.get(file.name) ?? null,
+        ways: ways.get(file.name) ?? {},
       })),
     });
   });
@@ -77,6 +93,25 @@ export function intakes({ db, threads, queue }: Services): Router {
   });
 
   return router;
+}
+
+/** For each texture the materials of the models whose layout tells which way up it is. */
+function waysOf(files: readonly IntakeFile[]): Map<string, Ways> {
+  const covers = files.flatMap(({ understood }) =>
+    understood?.kind === 'model' ? Object.entries(understood.covers ?? {}) : [],
+  );
+  const layouts = covers.map(([material, cells]) => [material, [...cells].map((cell) => cell === '1')] as const);
+  return new Map(
+    files.flatMap(({ name, understood }) => {
+      if (understood?.kind !== 'texture' || !understood.detail) return [];
+      const { detail } = understood;
+      const told = layouts.flatMap(([material, cover]) => {
+        const way = wayUp(detail, cover);
+        return way ? [[material, way] as const] : [];
+      });
+      return [[name, Object.fromEntries(told)] as const];
+    }),
+  );
 }
 
 function asTexture({ name, blob, understood }: IntakeFile) {

@@ -8,7 +8,7 @@ import { fontsOf, sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
 import { addDecal } from './decals.ts';
-import { hashOf, putBlob } from './blobs.ts';
+import { getBlobs, hashOf, putBlob } from './blobs.ts';
 import type { Db, Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { decal } from './schema.ts';
@@ -16,7 +16,9 @@ import { putTemplate } from './templates.ts';
 
 /** A livery with everything in it, as one file. */
 export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
-  const { template, blobs } = await sceneOf(db, livery);
+  const { template, blobs: own } = await sceneOf(db, livery);
+  const guides = (template.guides ?? []).map((guide) => guide.blob);
+  const blobs = new Map([...own, ...(await getBlobs(db, guides))]);
   const fonts = await fontsOf(livery);
   const known =
     blobs.size > 0

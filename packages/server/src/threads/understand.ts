@@ -4,6 +4,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readGlb, readObj, subjectOf, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
+import { detailOf, WAY_CELLS } from '@wet-lacquer/core/intake/wayUp.ts';
 import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
 import type { LayeredFacts, ModelFacts, TextureFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
@@ -12,7 +13,7 @@ import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { isPsd, readPsd } from '@wet-lacquer/core/layered/psd.ts';
 import { alphaKind, newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
-import { examineLayout } from '@wet-lacquer/core/surface/layout.ts';
+import { examineLayout, sheetCover } from '@wet-lacquer/core/surface/layout.ts';
 import { MAX_SIDE, readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
@@ -127,6 +128,7 @@ export async function texture(
     height: image.height,
     alpha: alphaKind(image),
     look: { ...look, small: [...look.small] },
+    detail: detailOf(image),
   };
   if (kind === 'dds') {
     const { format, compression, header, colourSpace, mips, mipsExpected } = readDdsFacts(bytes);
@@ -244,12 +246,18 @@ export function agreementOf(ours: Image8, merged: Image8) {
 
 function modelFacts(read: ReadMesh): ModelFacts {
   const subject = subjectOf(read);
+  const islands = islandsOf(subject);
+  const covers = subject.sheets.map(({ key }) => {
+    const cover = sheetCover(subject, islands, key, WAY_CELLS).island;
+    return [key, Array.from(cover, (number) => (number > 0 ? '1' : '0')).join('')];
+  });
   return {
     kind: 'model',
     triangles: read.mesh.indices.length / 3,
     vertices: read.mesh.positions.length / 3,
     groups: read.groups.map(({ name, material, count }) => ({ name, material, triangles: count })),
-    notes: examineLayout(subject, islandsOf(subject)),
+    notes: examineLayout(subject, islands),
+    covers: Object.fromEntries(covers) as Record<string, string>,
   };
 }
 

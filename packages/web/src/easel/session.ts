@@ -3,7 +3,17 @@ import { create } from 'zustand';
 
 /** Guides: those that follow from the template, and pictures that came with it. */
 export type GuideKey =
-  'wire' | 'seams' | 'parts' | 'axis' | 'grid' | 'cells' | 'boxes' | 'locator' | 'ghost' | `own ${string}`;
+  | 'wire'
+  | 'silhouette'
+  | 'seams'
+  | 'parts'
+  | 'axis'
+  | 'grid'
+  | 'cells'
+  | 'boxes'
+  | 'locator'
+  | 'ghost'
+  | `own ${string}`;
 export const ownGuide = (key: string): GuideKey => `own ${key}`;
 export type Surround = 'black' | 'grey' | 'white';
 /** Which values the flat sheet shows: the art, its colour without alpha, or one channel as grey. */
@@ -25,6 +35,8 @@ export interface SessionState {
   /** Sheets are shown as one surface; the run's key. */
   run: string | null;
   channel: Channel;
+  /** The original shown over the art or under it, 0..1. */
+  ghost: { strength: number; below: boolean };
   /** What shows through where the art does not cover: a checker, or a colour. */
   under: 'checker' | `#${string}`;
   chosen: string | null;
@@ -44,6 +56,7 @@ export const useSession = create<SessionState>(() => ({
   map: 'colour',
   run: null,
   channel: 'all',
+  ghost: { strength: 0.5, below: false },
   under: 'checker',
   chosen: null,
   hover: null,

@@ -118,7 +118,9 @@ export interface IntakeFile {
   state: 'waiting' | 'reading' | 'read' | 'failed';
   /** 0..1, while it is read. */
   progress: number;
-  understood: Omit<TextureFacts, 'look'> | LayeredFacts | ModelFacts | OtherFacts | null;
+  understood: Omit<TextureFacts, 'look' | 'detail'> | LayeredFacts | ModelFacts | OtherFacts | null;
+  /** Which way up it is stored, by the material whose islands say so. */
+  ways: Record<string, 'upright' | 'upside-down'>;
   guess: FileGuess | null;
   /** Blobs of PNGs. */
   preview: string | null;

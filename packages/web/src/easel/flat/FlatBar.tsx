@@ -1,4 +1,4 @@
-import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem } from '@mui/material';
+import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
 import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
@@ -11,6 +11,7 @@ import { fit, useView, zoomAt } from './view.ts';
 
 const GUIDES: readonly { key: GuideKey; name: string }[] = [
   { key: 'wire', name: 'Wire' },
+  { key: 'silhouette', name: 'Silhouette: only what the model wears' },
   { key: 'seams', name: 'Seams' },
   { key: 'parts', name: 'Part names' },
   { key: 'axis', name: 'Symmetry axis' },
@@ -41,7 +42,7 @@ const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderCol
 
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
 export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
-  const { guides, surround, channel, under } = useSession();
+  const { guides, surround, channel, under, ghost } = useSession();
   const template = useTemplate();
   const offered = [
     ...GUIDES,
@@ -135,9 +136,36 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
             )}
           </MenuItem>
         ))}
+        {guides.has('ghost') && (
+          <li style={{ padding: '2px 16px', width: 260 }}>
+            <label style={{ display: 'flex', gap: 10, alignItems: 'center', color: INK.quiet }}>
+              strength
+              <Slider
+                size="small"
+                aria-label="Strength of the ghost"
+                min={5}
+                max={100}
+                value={Math.round(ghost.strength * 100)}
+                onChange={(_event, value) => useSession.setState({ ghost: { ...ghost, strength: value / 100 } })}
+              />
+            </label>
+            <FormControlLabel
+              control={
+                <Checkbox
+                  size="small"
+                  checked={ghost.below}
+                  onChange={() => useSession.setState({ ghost: { ...ghost, below: !ghost.below } })}
+                />
+              }
+              label="under the art"
+            />
+          </li>
+        )}
         <MenuItem
           onClick={() =>
-            useSession.setState({ guides: guides.size > 0 ? new Set() : new Set(GUIDES.map((g) => g.key)) })
+            useSession.setState({
+              guides: guides.size > 0 ? new Set() : new Set(GUIDES.map((g) => g.key).filter((k) => k !== 'silhouette')),
+            })
           }
         >
           {guides.size > 0 ? 'All off' : 'All on'}

@@ -31,7 +31,7 @@ export function FlatView() {
   const template = useTemplate();
   const livery = useLivery();
   const shown = useShown();
-  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, hover } = useSession();
+  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, ghost, hover } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
   const view = useView();
@@ -74,7 +74,13 @@ export function FlatView() {
   }, [sheetKey, run, pieces, view.width]);
   useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
   useEffect(() => {
-    painter.current?.look(view, pieces, { map, channel, under, surround });
+    painter.current?.look(view, pieces, {
+      map,
+      channel,
+      under,
+      surround,
+      ghosts: guides.has('ghost') && ghost.below ? { of: pictures.ghosts, strength: ghost.strength } : null,
+    });
     const canvas = over.current!;
     const [w, h] = [Math.round(view.width * devicePixelRatio), Math.round(view.height * devicePixelRatio)];
     if (canvas.width !== w || canvas.height !== h) Object.assign(canvas, { width: w, height: h });
@@ -82,8 +88,12 @@ export function FlatView() {
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.clearRect(0, 0, w, h);
     for (const { sheet: one, left, top } of pieces)
-      drawGuides(ctx, { ...view, x: view.x - left, y: view.y - top }, template, one.key, guides, { pictures, layout });
-  }, [view, pieces, map, channel, under, surround, template, guides, lettersReady, pictures, layout]);
+      drawGuides(ctx, { ...view, x: view.x - left, y: view.y - top }, template, one.key, guides, {
+        pictures,
+        layout,
+        strength: ghost.below ? 0 : ghost.strength,
+      });
+  }, [view, pieces, map, channel, under, surround, ghost, template, guides, lettersReady, pictures, layout]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;

@@ -1,5 +1,5 @@
 /** Guides are drawn on a canvas of their own above the art: two tones, so that they show on any paint. They are in no layer and no file. */
-import { partBoxes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
+import { partBoxes, silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
@@ -10,6 +10,8 @@ import { toScreen, type View } from './view.ts';
 interface Drawn {
   wire: Path2D;
   seams: Path2D;
+  /** The sheet without its islands, to be filled by the even-odd rule; traced when it is first wanted. */
+  beside?: Path2D;
   parts: ReturnType<typeof partBoxes>;
 }
 
@@ -29,9 +31,25 @@ function pathsOf(template: Template, sheet: string): Drawn {
     }
     return path;
   };
-  const made = { wire: pathOf(wire), seams: pathOf(seams), parts: partBoxes(template, sheet) };
+  const made = {
+    wire: pathOf(wire),
+    seams: pathOf(seams),
+    parts: partBoxes(template, sheet),
+  };
   known.set(sheet, made);
   return made;
+}
+
+function besideOf(template: Template, sheetKey: string): Path2D {
+  const { width, height } = template.sheets.find((s) => s.key === sheetKey)!;
+  const path = new Path2D();
+  path.rect(0, 0, width, height);
+  for (const ring of silhouettes(template, sheetKey)) {
+    path.moveTo(ring[0], ring[1]);
+    for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
+    path.closePath();
+  }
+  return path;
 }
 
 /** Line and casing, at least 3:1 apart (WCAG 2.2, 1.4.11): one of them shows on any art. */
@@ -50,14 +68,14 @@ export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 /** Below this zoom the block grid would be a grey veil. */
 export const GRID_FROM_ZOOM = 3;
 
-/** Draws over what is there. @param view in texels of the sheet */
+/** Draws over what is there. @param view in texels of the sheet, @param strength of the ghost, 0..1 */
 export function drawGuides(
   ctx: CanvasRenderingContext2D,
   view: View,
   template: Template,
   sheetKey: string,
   guides: ReadonlySet<GuideKey>,
-  { pictures, layout }: { pictures: GuidePictures; layout: TemplateLayout | undefined },
+  { pictures, layout, strength }: { pictures: GuidePictures; layout: TemplateLayout | undefined; strength: number },
 ): void {
   const ratio = devicePixelRatio;
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
@@ -92,12 +110,17 @@ export function drawGuides(
     ctx.fillStyle = GUIDE_LINE;
     ctx.fillText(name, x + 4, y - 3, room);
   };
-  const ghost = guides.has('ghost') ? pictures.ghosts.get(sheetKey) : undefined;
+  const ghost = guides.has('ghost') && strength > 0 ? pictures.ghosts.get(sheetKey) : undefined;
   if (ghost) {
     toSheet();
-    ctx.globalAlpha = 0.5;
+    ctx.globalAlpha = strength;
     ctx.drawImage(ghost, 0, 0, sheet.width, sheet.height);
     ctx.globalAlpha = 1;
+  }
+  if (guides.has('silhouette')) {
+    toSheet();
+    ctx.fillStyle = 'rgba(16, 16, 16, 0.8)';
+    ctx.fill((paths.beside ??= besideOf(template, sheetKey)), 'evenodd');
   }
   if (guides.has('locator') && layout) drawLocator(ctx, template, sheet, layout, toSheet);
   for (const guide of template.guides ?? []) {

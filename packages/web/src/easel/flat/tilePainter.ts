@@ -27,6 +27,12 @@ interface Shown {
   readonly top: number;
 }
 
+/** How the sheets are shown. */
+interface Looks extends Pick<SessionState, 'map' | 'channel' | 'under' | 'surround'> {
+  /** Originals under the art, by sheet; strength 0..1. */
+  ghosts?: { of: ReadonlyMap<string, ImageBitmap>; strength: number } | null;
+}
+
 interface Wanted {
   id: string;
   piece: Shown;
@@ -54,6 +60,7 @@ export class TilePainter {
   private map = 'colour';
   private channel: Channel = 'all';
   private under: SessionState['under'] = 'checker';
+  private ghosts: Looks['ghosts'] = null;
   private livery: Livery | null = null;
   private hot: string | null = null;
   private surround: Surround = 'grey';
@@ -73,17 +80,14 @@ export class TilePainter {
     this.ctx = canvas.getContext('2d', { alpha: false })!;
   }
 
-  look(
-    view: View,
-    pieces: readonly Shown[],
-    { map, channel, under, surround }: Pick<SessionState, 'map' | 'channel' | 'under' | 'surround'>,
-  ): void {
+  look(view: View, pieces: readonly Shown[], { map, channel, under, surround, ghosts = null }: Looks): void {
     this.view = view;
     this.pieces = pieces;
     this.map = map;
     this.channel = channel;
     this.under = under;
     this.surround = surround;
+    this.ghosts = ghosts;
     const ratio = devicePixelRatio;
     const [width, height] = [Math.round(view.width * ratio), Math.round(view.height * ratio)];
     if (this.canvas.width !== width || this.canvas.height !== height) {
@@ -241,6 +245,13 @@ export class TilePainter {
       );
       ctx.clip();
       this.paintGround(left, top, ratio);
+      const ghost = this.ghosts?.of.get(piece.sheet.key);
+      if (ghost) {
+        const [right, bottom] = [edge(piece.left + piece.sheet.width, 'x'), edge(piece.top + piece.sheet.height, 'y')];
+        ctx.globalAlpha = this.ghosts!.strength;
+        ctx.drawImage(ghost, left, top, right - left, bottom - top);
+        ctx.globalAlpha = 1;
+      }
       ctx.imageSmoothingEnabled = level > 0 || view.zoom * ratio < 1;
       ctx.imageSmoothingQuality = 'medium';
       for (const { id, piece: of, tx, ty } of visible) {

@@ -106,7 +106,15 @@ function Facts({ of }: { of: [string, string][] }) {
   );
 }
 
-function factsOf({ understood, bytes }: IntakeFile): [string, string][] {
+/** "upside down for hull": what the layouts of the models say. */
+function wayOf(ways: IntakeFile['ways']): [string, string][] {
+  const told = Object.entries(ways).map(
+    ([material, way]) => `${way === 'upright' ? way : 'upside down'} for ${material || 'the model'}`,
+  );
+  return told.length > 0 ? [['which way up', told.join(', ')]] : [];
+}
+
+function factsOf({ understood, bytes, ways }: IntakeFile): [string, string][] {
   switch (understood?.kind) {
     case 'texture':
       return [
@@ -118,6 +126,7 @@ function factsOf({ understood, bytes }: IntakeFile): [string, string][] {
         ['colour space', understood.colourSpace],
         ['mips', understood.mips === 1 ? 'none' : `${understood.mips} of ${understood.mipsExpected}`],
         ['alpha', { none: 'carries nothing', cutout: 'cut-out: 0 and 255 only', soft: 'soft' }[understood.alpha]],
+        ...wayOf(ways),
       ];
     case 'layered':
       return [
