@@ -112,7 +112,7 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
     if (lighter && luma(file.look) < 70) give(own, 'night', 1.5, `it is a much darker ${baseOf(lighter.name)}`);
   }
   const copies = copiesIn(files);
-  return new Map(
+  const guesses = new Map<string, FileGuess>(
     files.map((file) => {
       const own = scores.get(file.name)!;
       const [role, best, second] = topOf(own);
@@ -128,6 +128,14 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
       ];
     }),
   );
+  // The same art is the same kind of map, whatever its name or its size make of it.
+  for (const [name, guess] of guesses) {
+    const of = guess.copy && guesses.get(guess.copy.of);
+    if (!of || of.role === guess.role) continue;
+    const reason = `It carries the same art as ${baseOf(guess.copy!.of)}.`;
+    guesses.set(name, { ...guess, role: of.role, reason, sure: of.sure });
+  }
+  return guesses;
 }
 
 const luma = (look: TextureLook) => 0.2126 * look.mean[0] + 0.7152 * look.mean[1] + 0.0722 * look.mean[2];

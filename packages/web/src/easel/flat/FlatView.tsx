@@ -34,6 +34,10 @@ export function FlatView() {
   const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, ghost, hover } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
+  const pinned = useMemo(
+    () => (livery.references ?? []).filter((one) => one.sheet === sheetKey),
+    [livery.references, sheetKey],
+  );
   const view = useView();
   const box = useRef<HTMLDivElement>(null);
   const art = useRef<HTMLCanvasElement>(null);
@@ -67,11 +71,11 @@ export function FlatView() {
   }, []);
   useEffect(() => {
     // Sheets of one surface share a view; what is in it stays when another of them is worked on.
-    const looked = pieces.length > 1 ? run : sheetKey;
+    const looked = `${pieces.length > 1 ? run : sheetKey} ${pinned.length}`;
     if (view.width < 2 || fitted.current === looked) return;
     fitted.current = looked;
-    useView.setState(fit(useView.getState(), around(pieces)));
-  }, [sheetKey, run, pieces, view.width]);
+    useView.setState(fit(useView.getState(), around(pieces, pinned)));
+  }, [sheetKey, run, pieces, pinned, view.width]);
   useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
   useEffect(() => {
     painter.current?.look(view, pieces, {
@@ -194,7 +198,7 @@ export function FlatView() {
     } else if (event.key === '+' || event.key === '=')
       useView.setState(zoomAt(view, Math.SQRT2, view.width / 2, view.height / 2));
     else if (event.key === '-') useView.setState(zoomAt(view, Math.SQRT1_2, view.width / 2, view.height / 2));
-    else if (event.key === '0') useView.setState(fit(view, around(pieces)));
+    else if (event.key === '0') useView.setState(fit(view, around(pieces, pinned)));
     else if (event.key === '1') useView.setState(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
     else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
     else if (event.key === 'Escape') choose(null);

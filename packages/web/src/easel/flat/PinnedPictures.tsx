@@ -111,13 +111,13 @@ function Pinned({ one }: { one: Reference }) {
           fontSize: 11,
           padding: '1px 5px',
           width: 'max-content',
-          maxWidth: 220,
+          maxWidth: '100%',
         }}
       >
         {under && (
           <span aria-hidden style={{ width: 12, height: 12, background: under, border: '1px solid #7d7d7d' }} />
         )}
-        <span style={{ fontFamily: under ? MONO : undefined }}>{under ? `${under}, click to take it` : one.name}</span>
+        <span style={{ fontFamily: under ? MONO : undefined }}>{under ? `${under}: click takes it` : one.name}</span>
       </figcaption>
     </figure>
   );

@@ -1,4 +1,5 @@
 /** Sheets that the flat view shows together. */
+import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 export interface Piece {
@@ -28,11 +29,15 @@ export function pieceAt(pieces: readonly Piece[], x: number, y: number) {
   return piece ? { piece, x: x - piece.left, y: y - piece.top } : null;
 }
 
-/** The box around all of them. */
-export function around(pieces: readonly Piece[]) {
-  const left = Math.min(...pieces.map((piece) => piece.left));
-  const top = Math.min(...pieces.map((piece) => piece.top));
-  const right = Math.max(...pieces.map((piece) => piece.left + piece.sheet.width));
-  const bottom = Math.max(...pieces.map((piece) => piece.top + piece.sheet.height));
+/** The box around all of them, and around the pictures that are pinned beside them. */
+export function around(pieces: readonly Piece[], pinned: readonly Reference[] = []) {
+  const boxes = [
+    ...pieces.map(({ sheet, left, top }) => ({ left, top, width: sheet.width, height: sheet.height })),
+    ...pinned,
+  ];
+  const left = Math.min(...boxes.map((box) => box.left));
+  const top = Math.min(...boxes.map((box) => box.top));
+  const right = Math.max(...boxes.map((box) => box.left + box.width));
+  const bottom = Math.max(...boxes.map((box) => box.top + box.height));
   return { left, top, width: right - left, height: bottom - top };
 }

@@ -109,7 +109,12 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
             fontFamily: MONO,
             fontSize: 12,
           }}
-          onKeyDown={(event) => event.key === 'Enter' && close(true)}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter') return;
+            // The focus goes back to the button, which must not hear of this key.
+            event.preventDefault();
+            close(true);
+          }}
         />
         <div style={{ display: 'flex', gap: 6, marginTop: 8, justifyContent: 'flex-end' }}>
           <Button size="small" onClick={() => pick(given)}>

@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -18,6 +18,8 @@ interface Props {
 /** The model with the locator or its art on it; a click names the island. */
 export function LocatedModel({ showing, chosen, onChoose }: Props) {
   const { hash, template, layout } = useLooking();
+  // A change that leaves the shape alone leaves the model standing as it is.
+  const shape = useMemo(() => shapeOf(template), [template]);
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useRef<Stage | null>(null);
   const pressed = useRef({ x: 0, y: 0 });
@@ -41,7 +43,8 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
       stage.current = null;
       for (const texture of made.values()) texture.dispose();
     };
-  }, [template, able]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the shape stands for the template
+  }, [shape, able]);
 
   useEffect(() => {
     if (!able) return;
@@ -64,7 +67,8 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
     return () => {
       wanted = false;
     };
-  }, [able, hash, template, layout, showing.locator, chosen]);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the shape stands for the template and its layout
+  }, [able, shape, layout.islands.length, showing.locator, chosen]);
 
   return (
     <section
@@ -92,6 +96,15 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
       {!able && <Nothing title="The model cannot be shown">This browser has no WebGL.</Nothing>}
     </section>
   );
+}
+
+/** A text that is the same for templates whose models look the same. */
+function shapeOf({ parts, sheets, mesh }: Template): string {
+  let sum = 0;
+  for (const list of [mesh.indices, mesh.uvs, mesh.positions])
+    for (const value of list) sum = (Math.imul(sum, 31) + Math.round(value * 4096)) | 0;
+  const sizes = sheets.map(({ key, width, height }) => [key, width, height]);
+  return JSON.stringify([parts, sizes, sum]);
 }
 
 async function artOf(hash: string, sheet: string): Promise<OffscreenCanvas> {
