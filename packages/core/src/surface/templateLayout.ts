@@ -30,7 +30,7 @@ export interface TemplateLayout {
 
 export function layoutOf(subject: Subject): TemplateLayout {
   const islands = islandsOf(subject);
-  const covers = new Map(subject.sheets.map((sheet) => [sheet.key, sheetCover(subject, islands, sheet.key, 1024)]));
+  const covers = new Map(subject.sheets.map((sheet) => [sheet.key, sheetCover(subject, islands, sheet.key, 512)]));
   return {
     notes: examineLayout(subject, islands),
     unused: Object.fromEntries([...covers].map(([key, cover]) => [key, cover.unused])),
