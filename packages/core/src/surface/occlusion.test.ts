@@ -35,7 +35,7 @@ function bake(of: Subject, rays = 1024, reach = 1e4) {
   const { width, height } = of.sheets[0];
   const map = texelMap(of, 's', width, height);
   const open = new Float32Array(width * height).fill(-1);
-  bakeRows(map, buildBvh(of.mesh), { rays, reach }, 0, height, open);
+  bakeRows(of.mesh, map, buildBvh(of.mesh), { rays, reach }, 0, height, open);
   return { map, open };
 }
 
@@ -68,6 +68,26 @@ describe('the tree', () => {
 });
 
 describe('ambient occlusion', () => {
+  test('a coarse round body with smoothed normals is open all over: it stands in nothing’s way', () => {
+    const sides = 8;
+    const mesh: MeshData = { positions: [], normals: [], uvs: [], indices: [] };
+    for (let k = 0; k <= sides; k++) {
+      const turn = (2 * Math.PI * k) / sides;
+      for (const y of [0, 4]) {
+        mesh.positions.push(Math.cos(turn), y, -Math.sin(turn));
+        mesh.normals.push(Math.cos(turn), 0, -Math.sin(turn));
+        mesh.uvs.push(k / sides, 1 - y / 4);
+      }
+      if (k < sides) mesh.indices.push(...[0, 2, 1, 1, 2, 3].map((i) => k * 2 + i));
+    }
+    const { open } = bake({
+      sheets: [{ key: 's', name: 's', width: 64, height: 16, alpha: 'none', axis: null }],
+      parts: [{ key: '0', name: '0', sheet: 's', first: 0, count: sides * 2, hex: null }],
+      mesh,
+    });
+    expect(open.every((share) => share === 1)).toBe(true);
+  });
+
   test('is one half on the line where two wide planes meet at a right angle, and less dark further out', () => {
     // A floor and a wall, each 200 wide and 100 deep; the wall stands on the floor's edge.
     const { map, open } = bake(
@@ -126,7 +146,7 @@ describe('ambient occlusion', () => {
     of.mesh.indices.push(...roof.mesh.indices.map((i) => i + base));
     const map = texelMap(of, 's', 64, 64);
     const open = new Float32Array(64 * 64);
-    bakeRows(map, buildBvh(of.mesh), { rays: 128, reach: 100 }, 0, 64, open);
+    bakeRows(of.mesh, map, buildBvh(of.mesh), { rays: 128, reach: 100 }, 0, 64, open);
     const image = finishBake(of, 's', map, open);
     const at = (x: number, y: number) => [...image.data.subarray((y * 256 + x) * 4, (y * 256 + x) * 4 + 4)];
     expect(at(60, 128)[0]).toBeLessThan(12);

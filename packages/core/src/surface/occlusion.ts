@@ -1,7 +1,8 @@
 /** Ambient occlusion of a sheet, baked from the mesh: how much of the sky above each texel is open. */
-import type { Subject } from '../livery/template.ts';
+import type { MeshData, Subject } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
 import { occluded, type Bvh } from './bvh.ts';
+import { faceOf } from './islands.ts';
 import { nearestInside, triangleOnSheet } from './surface.ts';
 
 /** Where each texel of a sheet lies on the model; NaN where no island is. */
@@ -11,6 +12,8 @@ export interface TexelMap {
   /** Three numbers a texel. */
   readonly position: Float32Array;
   readonly normal: Float32Array;
+  /** Triangle of the mesh; -1 where no island is. */
+  readonly triangle: Int32Array;
 }
 
 /** Positions and normals of a sheet's texels at a size of its own; where islands overlap the first part has the texel. */
@@ -18,6 +21,7 @@ export function texelMap(subject: Subject, sheetKey: string, width: number, heig
   const { mesh } = subject;
   const position = new Float32Array(width * height * 3).fill(NaN);
   const normal = new Float32Array(width * height * 3);
+  const triangle = new Int32Array(width * height).fill(-1);
   for (const part of subject.parts) {
     if (part.sheet !== sheetKey) continue;
     for (let t = part.first; t < part.first + part.count; t++) {
@@ -37,6 +41,7 @@ export function texelMap(subject: Subject, sheetKey: string, width: number, heig
           const w = ((bx - ax) * (py - ay) - (by - ay) * (px - ax)) / area;
           const u = 1 - v - w;
           if (u < -1e-6 || v < -1e-6 || w < -1e-6) continue;
+          triangle[i / 3] = t;
           const share = [u, v, w];
           let length = 0;
           for (let c = 0; c < 3; c++) {
@@ -56,7 +61,7 @@ export function texelMap(subject: Subject, sheetKey: string, width: number, heig
       }
     }
   }
-  return { width, height, position, normal };
+  return { width, height, position, normal, triangle };
 }
 
 /** `count` directions over a half sphere around +z, denser towards the pole by the cosine (Malley's method on a Hammersley set). */
@@ -76,10 +81,13 @@ function directions(count: number): Float64Array {
 }
 
 /**
- * Casts `rays` rays from each texel of some rows. @param reach how far away something still darkens, in units of the model
+ * Casts `rays` rays from each texel of some rows. Where normals are smoothed over flat triangles, part of the half sphere lies below the
+ * triangle itself: those rays tell nothing of the surroundings and are left out.
+ * @param mesh of the map @param reach how far away something still darkens, in units of the model
  * @param out open share, 0..1, for every texel of the map; rows outside from..to and texels without island are left as they are
  */
 export function bakeRows(
+  mesh: MeshData,
   map: TexelMap,
   bvh: Bvh,
   { rays, reach }: { rays: number; reach: number },
@@ -106,7 +114,11 @@ export function bakeRows(
       const [vx, vy, vz] = [b, sign + ny * ny * a, -ny];
       const turn = ((Math.imul(x, 0x9e3779b1) ^ Math.imul(y, 0x85ebca6b)) >>> 8) / 0x1000000;
       const [cos, sin] = [Math.cos(2 * Math.PI * turn), Math.sin(2 * Math.PI * turn)];
+      let [fx, fy, fz] = faceOf(mesh, map.triangle[i]);
+      // Some meshes wind their triangles against their normals.
+      if (fx * nx + fy * ny + fz * nz < 0) [fx, fy, fz] = [-fx, -fy, -fz];
       let open = 0;
+      let cast = 0;
       for (let k = 0; k < rays; k++) {
         const s = set[k * 3] * cos - set[k * 3 + 1] * sin;
         const t = set[k * 3] * sin + set[k * 3 + 1] * cos;
@@ -114,9 +126,11 @@ export function bakeRows(
         const dx = ux * s + vx * t + nx * n;
         const dy = uy * s + vy * t + ny * n;
         const dz = uz * s + vz * t + nz * n;
+        if (dx * fx + dy * fy + dz * fz <= 0) continue;
+        cast++;
         if (!occluded(bvh, px + nx * bias, py + ny * bias, pz + nz * bias, dx, dy, dz, bias, reach)) open++;
       }
-      out[i] = open / rays;
+      out[i] = cast > 0 ? open / cast : 1;
     }
   }
 }

@@ -27,7 +27,7 @@ export function bakeBand(task: {
   const map = texelMap(bake.template, bake.sheet, bake.width, bake.height);
   const gauge = new Int32Array(task.done);
   for (let y = part.index; y < bake.height; y += part.of) {
-    bakeRows(map, bvh, bake, y, y + 1, out);
+    bakeRows(bake.template.mesh, map, bvh, bake, y, y + 1, out);
     Atomics.add(gauge, 0, 1);
   }
 }
