@@ -10,6 +10,7 @@ import { renderSheet } from '../compose/renderSheet.ts';
 import { demoBundle, layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { sheetState, signaturesOf } from './checklist.ts';
 import { expand, nameFacts } from './names.ts';
+import { outlineCover } from './outlineCover.ts';
 import { planDelivery, type PlannedSheet } from './plan.ts';
 import { CHECKS, preflight } from './preflight.ts';
 import { preparedSheet } from './preparedSheet.ts';
@@ -258,4 +259,47 @@ test('the demo’s three liveries pass preflight without a stop', async () => {
     const { findings } = preflight({ livery, template, spec, plan: planDelivery(livery, template, spec), sources });
     expect(findings.filter((f) => f.level === 'stop')).toEqual([]);
   }
+});
+
+describe('frames and colliders', () => {
+  const square = (x: number, y: number, side: number) => [x, y, x + side, y, x + side, y + side, x, y + side];
+  const framed: Template = {
+    ...smallTemplate(),
+    outlines: [
+      { key: 'f', name: 'rock, frame', sheet: 'face', role: 'frame', rings: [square(8, 8, 32)] },
+      { key: 'c', name: 'rock', sheet: 'face', role: 'collider', rings: [square(16, 16, 16)] },
+    ],
+  };
+  /** A band across the whole sheet, from row y to y + width. */
+  const band = (y: number, width: number) =>
+    smallLivery([
+      layerOf('stripe', { paint: { scheme: 'red' }, x: 0, y: y + width / 2, angle: 0, width, softness: 0 }),
+    ]);
+  const measure = async (livery: Livery, of = framed) => outlineCover(livery, of, 'face', await sourcesFor(livery, of));
+
+  test('shares are areas that can be worked out by hand', async () => {
+    // 64 x 16 texels of art, of which 32 x 16 lie in the frame and 16 x 16 are the collider.
+    expect(await measure(band(16, 16))).toEqual({
+      outside: 0.5,
+      colliders: [{ key: 'c', name: 'rock', covered: 1, beyond: 0.5 }],
+    });
+    const upper = await measure(band(16, 4));
+    expect(upper.colliders[0].covered).toBeCloseTo(0.25, 6);
+    expect(await measure(smallLivery([]))).toEqual({
+      outside: null,
+      colliders: [{ key: 'c', name: 'rock', covered: 0, beyond: null }],
+    });
+    expect(await measure(band(0, 64), smallTemplate())).toEqual({ outside: null, colliders: [] });
+  });
+
+  test('are found by preflight, with the figure', async () => {
+    const details = async (livery: Livery) =>
+      (await found(livery, 'frames-and-colliders', framed)).map((f) => f.detail);
+    expect(await details(band(16, 4))).toEqual([
+      '50 % of it lies outside every safe frame.',
+      'Art covers 25 % of what the game takes for solid.',
+    ]);
+    expect(await details(band(16, 16))).toContain('50 % of the art in its frame is not solid in the game.');
+    expect(await details(smallLivery([]))).toEqual([]);
+  });
 });

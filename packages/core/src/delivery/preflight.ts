@@ -1,6 +1,7 @@
 import { alphaDropped } from './checks/alphaDropped.ts';
 import { artHidden } from './checks/artHidden.ts';
 import { decalOutside } from './checks/decalOutside.ts';
+import { framesAndColliders } from './checks/framesAndColliders.ts';
 import { nameCharacters } from './checks/nameCharacters.ts';
 import { sheetBare } from './checks/sheetBare.ts';
 import { sizeMultipleOfFour } from './checks/sizeMultipleOfFour.ts';
@@ -13,6 +14,7 @@ export const CHECKS: readonly Check[] = [
   sizeMultipleOfFour,
   alphaDropped,
   decalOutside,
+  framesAndColliders,
   artHidden,
 ];
 

@@ -1,3 +1,4 @@
+import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 
@@ -40,5 +41,7 @@ export type Asks = {
   letteringWidth: { ask: { layer: string }; answer: number | null };
   /** A layer alone, fitted into a box. */
   layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
+  /** How a sheet's art lies to its frames and colliders. */
+  outlines: { ask: { sheet: string }; answer: OutlineCover };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
 };

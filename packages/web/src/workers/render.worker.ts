@@ -10,6 +10,7 @@ import {
 } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import { kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -104,6 +105,10 @@ serve<Asks>({
         ),
       ),
     };
+  },
+  async outlines({ sheet }) {
+    await loaded;
+    return outlineCover(livery!, template!, sheet, sources!);
   },
   async sheetThumb({ sheet, side }): Promise<ThumbAnswer> {
     await loaded;

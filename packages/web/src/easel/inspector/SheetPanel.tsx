@@ -6,6 +6,7 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
 import { count } from '../../lib/words.ts';
 import { BoxList } from './BoxList.tsx';
+import { OutlineList } from './OutlineList.tsx';
 import { PinnedList } from './PinnedList.tsx';
 import { OtherEditor } from './OtherEditor.tsx';
 import { Tick } from './PlaceFields.tsx';
@@ -63,6 +64,11 @@ export function SheetPanel() {
               </li>
             ))}
           </ul>
+        </Section>
+      )}
+      {(template.outlines ?? []).some((outline) => outline.sheet === key) && (
+        <Section title="Frames and colliders">
+          <OutlineList sheet={key} />
         </Section>
       )}
       <Section title="Pinned pictures">
