@@ -261,6 +261,17 @@ test('the demo’s three liveries pass preflight without a stop', async () => {
   }
 });
 
+test('a sheet that is still the original is named, with a way to keep it; painted on, it is not', async () => {
+  const original = layerOf('solid', { paint: { hex: '#445566' } });
+  const template: Template = { ...smallTemplate(), begin: { face: [original] } };
+  const [finding] = await found(smallLivery([original]), 'as-original', template);
+  expect(finding.title).toBe('face is still the original');
+  const kept = applyEdit(smallLivery([original]), finding.fix!.edit).livery;
+  expect(await found(kept, 'as-original', template)).toEqual([]);
+  const painted = smallLivery([original, layerOf('solid', { paint: { scheme: 'red' } })]);
+  expect(await found(painted, 'as-original', template)).toEqual([]);
+});
+
 describe('frames and colliders', () => {
   const square = (x: number, y: number, side: number) => [x, y, x + side, y, x + side, y + side, x, y + side];
   const framed: Template = {

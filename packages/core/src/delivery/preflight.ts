@@ -1,4 +1,5 @@
 import { alphaDropped } from './checks/alphaDropped.ts';
+import { asOriginal } from './checks/asOriginal.ts';
 import { artHidden } from './checks/artHidden.ts';
 import { decalOutside } from './checks/decalOutside.ts';
 import { framesAndColliders } from './checks/framesAndColliders.ts';
@@ -11,6 +12,7 @@ import type { Check, CheckInput, Finding } from './finding.ts';
 export const CHECKS: readonly Check[] = [
   nameCharacters,
   sheetBare,
+  asOriginal,
   sizeMultipleOfFour,
   alphaDropped,
   decalOutside,

@@ -14,11 +14,14 @@ import { readPsd } from '../layered/psd.ts';
 import { proposeRoles } from '../intake/layerRoles.ts';
 import { damage, damaged } from '../testing/damage.ts';
 import { grey, pixels, readPng, writePsd } from '../testing/layeredFiles.ts';
-import { sourcesFor, smallLivery, smallTemplate } from '../testing/scenes.ts';
+import { layerOf, sourcesFor, smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { islandsOf } from '../surface/islands.ts';
 import { examineLayout } from '../surface/layout.ts';
 import { PNG } from 'pngjs';
 import { readGlb, readObj, subjectOf } from './mesh.ts';
+import { sha256 } from './bundle.ts';
+import { packPixels } from './pixels.ts';
+import { readTemplatePackage, writeTemplatePackage } from './templatePackage.ts';
 import { readSvg } from './svg.ts';
 import { isZip, openZip, replaceEntry, searchZip } from './zip.ts';
 
@@ -111,10 +114,23 @@ const model = (read: Awaited<ReturnType<typeof readGlb>>) => {
   const subject = subjectOf(read, 64);
   examineLayout(subject, islandsOf(subject));
 };
+/** A package of one quad, with an original. */
+async function pack(): Promise<Uint8Array> {
+  const original = { width: SIDE, height: SIDE, data: new Uint8Array(image.data) };
+  const packed = packPixels(original);
+  const blob = await sha256(packed);
+  const layer = layerOf('picture', { blob, left: 0, top: 0, width: SIDE, height: SIDE });
+  const template = { ...smallTemplate(), begin: { face: [layer] } };
+  const write = async () => png();
+  return writeTemplatePackage(template, new Map([[blob, packed]]), write);
+}
+const packed = await pack();
+
 const FILES: [string, Uint8Array, (bytes: Uint8Array) => unknown][] = [
   ['PSD', psd(), (bytes) => layered(readPsd(bytes))],
   ['OpenRaster', ora(), async (bytes) => layered(await readOra(bytes, (b) => readPng(b).catch(() => refuse())))],
   ['GLB', glb(), async (bytes) => model(await readGlb(bytes))],
+  ['template package', packed, (bytes) => readTemplatePackage(bytes, (b) => readPng(b).catch(() => refuse()))],
   ['OBJ', obj, (bytes) => model(readObj(new TextDecoder().decode(bytes)))],
   [
     'SVG',

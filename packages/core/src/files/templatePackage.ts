@@ -70,12 +70,12 @@ export async function readTemplatePackage(
   try {
     value = JSON.parse(strFromU8(entries['template.json']));
   } catch {
-    throw new InputError('template.json in this package is not JSON.');
+    throw new InputError('The template.json in this package is not JSON.');
   }
   const parsed = Template.safeParse(value);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
-    throw new InputError(`template.json in this package: ${issue.path.join('.')}: ${issue.message}.`);
+    throw new InputError(`The template.json in this package: ${issue.path.join('.')}: ${issue.message}.`);
   }
   checkMesh(parsed.data);
   const blobs: Uint8Array[] = [];

@@ -227,6 +227,16 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         >
           Whole sheet (0)
         </MenuItem>
+        {sheet.cells && (
+          <MenuItem
+            onClick={() => {
+              useView.setState(fit(view, cellAt(sheet, sheet.cells!, view)));
+              close();
+            }}
+          >
+            The atlas cell in the middle
+          </MenuItem>
+        )}
         {[0.5, 1, 4, 16].map((zoom) => (
           <MenuItem
             key={zoom}
@@ -241,6 +251,17 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
       </Menu>
     </div>
   );
+}
+
+/** The cell of an atlas that lies in the middle of the view, in texels. */
+function cellAt(
+  sheet: TemplateSheet,
+  { columns, rows }: { columns: number; rows: number },
+  { x, y }: { x: number; y: number },
+) {
+  const [width, height] = [sheet.width / columns, sheet.height / rows];
+  const index = (at: number, size: number, count: number) => Math.max(0, Math.min(count - 1, Math.floor(at / size)));
+  return { left: index(x, width, columns) * width, top: index(y, height, rows) * height, width, height };
 }
 
 function numbersOf(layer: Extract<Layer, { x: number }>): string {
