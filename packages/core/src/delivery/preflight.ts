@@ -1,4 +1,10 @@
 import { alphaDropped } from './checks/alphaDropped.ts';
+import { alphaMeaning } from './checks/alphaMeaning.ts';
+import { decalQuality } from './checks/decalQuality.ts';
+import { guideInArt } from './checks/guideInArt.ts';
+import { letteringBackwards } from './checks/letteringBackwards.ts';
+import { letteringContrast } from './checks/letteringContrast.ts';
+import { tooThin } from './checks/tooThin.ts';
 import { asOriginal } from './checks/asOriginal.ts';
 import { artHidden } from './checks/artHidden.ts';
 import { decalOutside } from './checks/decalOutside.ts';
@@ -15,7 +21,13 @@ export const CHECKS: readonly Check[] = [
   asOriginal,
   sizeMultipleOfFour,
   alphaDropped,
+  alphaMeaning,
+  guideInArt,
   decalOutside,
+  decalQuality,
+  letteringBackwards,
+  letteringContrast,
+  tooThin,
   framesAndColliders,
   artHidden,
 ];

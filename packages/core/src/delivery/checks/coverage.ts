@@ -6,7 +6,8 @@ import type { CheckInput } from '../finding.ts';
 /** Checks look at sheets in steps of this many texels. */
 const STEP = 4;
 
-function regionOf(input: CheckInput, sheetKey: string): Region {
+/** The samples of a sheet that checks look at. */
+export function regionOf(input: CheckInput, sheetKey: string): Region {
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
   return { x: 0, y: 0, width: Math.ceil(sheet.width / STEP), height: Math.ceil(sheet.height / STEP), step: STEP };
 }
@@ -37,6 +38,25 @@ export function openShare(input: CheckInput, sheetKey: string, map: string): num
     if (picture[i * 4 + 3] < 65000) open++;
   });
   return all > 0 ? open / all : 0;
+}
+
+/** Where a layer paints: the middle of each sample in texels, its place in the region, and its alpha (0..1). */
+export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
+  const region = regionOf(input, sheetKey);
+  const env = envOf(input.livery, input.sources);
+  if (!touches(layer, sheetKey, region, env, input.sources)) return [];
+  const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));
+  const out: { x: number; y: number; index: number; alpha: number }[] = [];
+  const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
+  for (let y = 0, index = 0; y < region.height; y++) {
+    for (let x = 0; x < region.width; x++, index++) {
+      const alpha = picture[index * 4 + 3] / 65535;
+      if (alpha < 0.05) continue;
+      const middle = (at: number, side: number) => Math.min(side - 1, at * STEP + STEP / 2);
+      out.push({ x: middle(x, sheet.width), y: middle(y, sheet.height), index, alpha });
+    }
+  }
+  return out;
 }
 
 /** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
