@@ -199,7 +199,8 @@ export function ternTide() {
     'TERN & TIDE',
     'Cream',
     'barlow-condensed',
-    { x: 256, y: 82, size: 30, spacing: 12 },
+    // The duct's outside is laid out mirrored.
+    { x: 256, y: 82, size: 30, spacing: 12, mirrored: true },
     { parts: ['duct'] },
   );
   p.solid('fan', 'Blades', 'Deep water', { parts: ['blade-1'] });
