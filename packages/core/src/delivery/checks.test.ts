@@ -17,6 +17,8 @@ import { letteringBackwards } from './checks/letteringBackwards.ts';
 import { letteringContrast } from './checks/letteringContrast.ts';
 import { tooThin } from './checks/tooThin.ts';
 import type { Check } from './finding.ts';
+import { nameRules } from './checks/nameRules.ts';
+import { expand, nearMiss } from './names.ts';
 import { planDelivery } from './plan.ts';
 import { SHIPPED_SPECS } from './specs.ts';
 
@@ -186,5 +188,50 @@ describe('alpha that a game cuts by', () => {
     );
     expect(await run(alphaMeaning, gaps, strands, undefined, keeping)).toEqual([]);
     expect(await run(alphaMeaning, livery([ground('#112233')]), smallTemplate(256), undefined, keeping)).toEqual([]);
+  });
+});
+
+describe('names', () => {
+  const facts = { 'particulars.name': 'Tern & Tide post 7', 'particulars.author': 'annWeir' };
+
+  test('are made by filters: case, words, separators, digits, length', () => {
+    expect(expand('{particulars.name|title|join:hyphen}', facts)).toBe('Tern-Tide-Post-7');
+    expect(expand('{particulars.author|join:plus|lower}', facts)).toBe('ann+weir');
+    expect(expand('{particulars.name|digits:4}', facts)).toBe('0007');
+    expect(expand('{particulars.name|slug|max:9}', facts)).toBe('tern-tide');
+    expect(() => expand('{particulars.name|join:comma}', facts)).toThrow(/filter "join:comma"/);
+    expect(() => expand('{particulars.name|digits}', facts)).toThrow(/filter "digits"/);
+  });
+
+  test('that are off by a character are told from the one that was meant', () => {
+    const known = ['launch-21_bow.dds', 'launch-21_stern.dds'];
+    expect(nearMiss('launch-21_Bow.dds', known)).toEqual({
+      known: 'launch-21_bow.dds',
+      says: 'character 11 is "B", not "b", only its case differs',
+    });
+    expect(nearMiss('launch-21 bow.dds', known)!.says).toBe('character 10 is a space, not "_"');
+    expect(nearMiss('launch-21_ster.dds', known)!.known).toBe('launch-21_stern.dds');
+    expect(nearMiss('skimmer.dds', known)).toBeNull();
+  });
+
+  test('are held to what the game asks: beginning, end, list, and no two alike', async () => {
+    const titles = async (names: object, name = '{sheet.key}_{livery.key}.dds') => {
+      const of = { ...spec, names, files: [{ ...spec.files[0], name }] };
+      return (await run(nameRules, livery([ground('#112233')]), undefined, undefined, of)).map(
+        (f) => `${f.title}. ${f.detail}`,
+      );
+    };
+    expect(await titles({})).toEqual([]);
+    expect(await titles({ begins: '90-' })).toEqual([
+      'face_test.dds does not begin as it must. Brackwater Run reads only what begins with "90-".',
+    ]);
+    expect(await titles({ ends: '.over' })).toHaveLength(1);
+    expect(await titles({ known: ['face_Test.dds'] })).toEqual([
+      'Brackwater Run knows no face_test.dds. It knows face_Test.dds: character 6 is "t", not "T", only its case differs.',
+    ]);
+    expect(await titles({ known: ['face_test.dds'] })).toEqual([]);
+    expect(await titles({}, 'finish.toml')).toEqual([
+      'Two files would be called finish.toml. One of them would write over the other.',
+    ]);
   });
 });

@@ -14,23 +14,79 @@ export function nameFacts(livery: Livery, template: Template, sheet?: string): F
   return facts;
 }
 
-const FILTERS: Readonly<Record<string, (value: string) => string>> = {
+/** Words of a value: at spaces, signs, and where small letters meet capitals. */
+const words = (value: string) => value.replace(/(\p{Ll})(\p{Lu})/gu, '$1 $2').match(/[\p{L}\p{N}]+/gu) ?? [];
+const title = (word: string) => word.charAt(0).toUpperCase() + word.slice(1).toLowerCase();
+const SEPARATORS: Readonly<Record<string, string>> = { space: ' ', hyphen: '-', underscore: '_', plus: '+', none: '' };
+
+/** Filters of patterns, by name; what stands after a colon is given to them. */
+const FILTERS: Readonly<Record<string, (value: string, with_: string) => string | null>> = {
   lower: (value) => value.toLowerCase(),
   upper: (value) => value.toUpperCase(),
   slug: slugOf,
+  /** Every word with a capital. */
+  title: (value) => value.replace(/[\p{L}\p{N}]+/gu, title),
+  /** Words joined by a separator: space, hyphen, underscore, plus or none. */
+  join: (value, by) => (by in SEPARATORS ? words(value).join(SEPARATORS[by]) : null),
+  /** The digits in it, padded with zeros to so many. */
+  digits: (value, count) => {
+    const n = Number(count);
+    return Number.isInteger(n) && n > 0 && n <= 20 ? (value.match(/\d/g) ?? []).join('').padStart(n, '0') : null;
+  },
+  /** The first so many characters. */
+  max: (value, count) => (/^\d{1,3}$/.test(count) ? [...value].slice(0, Number(count)).join('') : null),
 };
 
-/** Fills `{name|filter}` in a pattern. @throws InputError when the pattern names something unknown */
+/** Fills `{name|filter|filter:with}` in a pattern. @throws InputError when the pattern names something unknown */
 export function expand(pattern: string, facts: Facts): string {
-  return pattern.replace(/\{([^}|]+)((?:\|[a-z]+)*)\}/g, (_, name: string, filters: string) => {
+  return pattern.replace(/\{([^}|]+)((?:\|[a-z]+(?::[a-z0-9]+)?)*)\}/g, (_, name: string, filters: string) => {
     if (!(name in facts)) throw new InputError(`The name pattern "${pattern}" asks for "${name}", which is not known.`);
     return filters
       .split('|')
       .filter(Boolean)
       .reduce((value, filter) => {
-        if (!FILTERS[filter])
+        const [key, with_ = ''] = filter.split(':');
+        const made = FILTERS[key]?.(value, with_);
+        if (made === undefined || made === null)
           throw new InputError(`The name pattern "${pattern}" uses the filter "${filter}", which is not known.`);
-        return FILTERS[filter](value);
+        return made;
       }, facts[name]);
   });
+}
+
+export interface NearMiss {
+  /** The name that was probably meant. */
+  known: string;
+  /** What is wrong, in words, with the character's place. */
+  says: string;
+}
+
+/** The known name that is nearest to another one, and where they part; null when none is within two changes. */
+export function nearMiss(name: string, known: readonly string[]): NearMiss | null {
+  let best: { name: string; far: number } | null = null;
+  for (const one of known) {
+    const far = distance(name, one);
+    if (far > 0 && far <= 2 && (!best || far < best.far)) best = { name: one, far };
+  }
+  if (!best) return null;
+  const [a, b] = [[...name], [...best.name]];
+  const at = a.findIndex((character, i) => character !== b[i]);
+  const place = at < 0 ? a.length : at;
+  const show = (character: string | undefined) =>
+    character === undefined ? 'nothing' : character === ' ' ? 'a space' : `"${character}"`;
+  const only = a[place]?.toLowerCase() === b[place]?.toLowerCase() ? ', only its case differs' : '';
+  return { known: best.name, says: `character ${place + 1} is ${show(a[place])}, not ${show(b[place])}${only}` };
+}
+
+/** Least number of characters to put in, take out or change (Levenshtein, 1966). */
+function distance(a: string, b: string): number {
+  if (Math.abs(a.length - b.length) > 2) return 3;
+  let row = Array.from({ length: b.length + 1 }, (_, j) => j);
+  for (let i = 1; i <= a.length; i++) {
+    const next = [i];
+    for (let j = 1; j <= b.length; j++)
+      next.push(Math.min(next[j - 1] + 1, row[j] + 1, row[j - 1] + (a[i - 1] === b[j - 1] ? 0 : 1)));
+    row = next;
+  }
+  return row[b.length];
 }

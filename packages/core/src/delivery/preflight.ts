@@ -10,6 +10,7 @@ import { artHidden } from './checks/artHidden.ts';
 import { decalOutside } from './checks/decalOutside.ts';
 import { framesAndColliders } from './checks/framesAndColliders.ts';
 import { nameCharacters } from './checks/nameCharacters.ts';
+import { nameRules } from './checks/nameRules.ts';
 import { sheetBare } from './checks/sheetBare.ts';
 import { sizeMultipleOfFour } from './checks/sizeMultipleOfFour.ts';
 import type { Check, CheckInput, Finding } from './finding.ts';
@@ -17,6 +18,7 @@ import type { Check, CheckInput, Finding } from './finding.ts';
 /** Every check, in the order in which they are listed. */
 export const CHECKS: readonly Check[] = [
   nameCharacters,
+  nameRules,
   sheetBare,
   asOriginal,
   sizeMultipleOfFour,

@@ -46,6 +46,11 @@ export const DeliverySpec = z.strictObject({
   sidecars: z.array(z.strictObject({ name: z.string(), kind: z.enum(['finish-toml']) })),
   /** The livery's key as the game's own names allow it. */
   liveryKey: z.strictObject({ allowed: z.string(), says: z.string(), maxLength: z.number().int() }),
+  /** What the game asks of the files' own names, without their folders. */
+  names: z
+    .strictObject({ begins: z.string().max(60), ends: z.string().max(60), known: z.array(z.string()).max(5000) })
+    .partial()
+    .optional(),
   maxSide: z.number().int(),
   /** Under what uncovered texels lie when everything is delivered opaque. */
   ground: z.string(),

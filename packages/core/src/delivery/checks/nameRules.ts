@@ -1,0 +1,49 @@
+import { nearMiss } from '../names.ts';
+import type { Check, Finding } from '../finding.ts';
+
+export const nameRules: Check = {
+  key: 'name-rules',
+  subject: 'file names',
+  why: 'A name off by a single character is silently ignored by most games.',
+  run({ plan, spec }) {
+    const { begins = '', ends = '', known } = spec.names ?? {};
+    const names = plan.files.flatMap((file) => (file.kind === 'sheet' && file.leftOut ? [] : [file]));
+    const stop = (title: string, detail: string, sheet?: string): Finding => ({
+      check: this.key,
+      level: 'stop',
+      title,
+      detail,
+      ...(sheet && { show: { sheet } }),
+    });
+    const twice = names.filter((file, i) => names.some((other, k) => k < i && other.name === file.name));
+    return [
+      ...twice.map((file) => stop(`Two files would be called ${file.name}`, 'One of them would write over the other.')),
+      ...names.flatMap((file) => {
+        if (file.kind !== 'sheet') return [];
+        const base = file.name.slice(file.name.lastIndexOf('/') + 1);
+        const sheet = file.master.key;
+        if (!base.startsWith(begins))
+          return [
+            stop(
+              `${base} does not begin as it must`,
+              `${spec.gameName} reads only what begins with "${begins}".`,
+              sheet,
+            ),
+          ];
+        if (!base.endsWith(ends))
+          return [
+            stop(`${base} does not end as it must`, `${spec.gameName} reads only what ends in "${ends}".`, sheet),
+          ];
+        if (!known || known.includes(base)) return [];
+        const near = nearMiss(base, known);
+        return [
+          stop(
+            `${spec.gameName} knows no ${base}`,
+            near ? `It knows ${near.known}: ${near.says}.` : 'None of the names that it knows is like it.',
+            sheet,
+          ),
+        ];
+      }),
+    ];
+  },
+};
