@@ -19,10 +19,17 @@ const show = (command, args, env = {}) =>
     child.on('close', (code) => resolve(code ?? 1));
   });
 
-/** A check that is one thing: it passes or fails. */
+/** A check that is one thing: it passes or fails. Several run at once, so their output is shown when they end. */
 async function check(what, command, args) {
-  console.log(`\n== ${what}`);
-  if ((await show(command, args)) === 0) passed++;
+  const child = spawn(command, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'] });
+  let said = '';
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (said += text));
+  const code = await new Promise((resolve) => {
+    child.on('error', () => resolve(1));
+    child.on('close', (ended) => resolve(ended ?? 1));
+  });
+  console.log(`\n== ${what}\n${said.trimEnd()}`);
+  if (code === 0) passed++;
   else failed++;
 }
 
@@ -48,9 +55,11 @@ try {
   const env = { TEST_POSTGRES: postgres.url('postgres') };
   const only = process.argv[2];
   if (!only) {
-    await check('types', 'npx', ['tsc', '-p', 'tsconfig.json']);
-    await check('lint', 'npx', ['eslint', '.']);
-    await check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']);
+    await Promise.all([
+      check('types', 'npx', ['tsc', '-p', 'tsconfig.json']),
+      check('lint', 'npx', ['eslint', '.']),
+      check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']),
+    ]);
   }
   if (!only || only === 'unit') {
     const file = path.join(results, 'unit.json');
