@@ -1,3 +1,4 @@
+import { kindOf } from '../../layers/index.ts';
 import { drawLayer, envOf, renderRegion, touches } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
@@ -6,10 +7,17 @@ import type { CheckInput } from '../finding.ts';
 /** Checks look at sheets in steps of this many texels. */
 const STEP = 4;
 
-/** The samples of a sheet that checks look at. */
-export function regionOf(input: CheckInput, sheetKey: string): Region {
+/** The samples of a sheet that checks look at: all of it, or where one layer can be. */
+export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer): Region {
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
-  return { x: 0, y: 0, width: Math.ceil(sheet.width / STEP), height: Math.ceil(sheet.height / STEP), step: STEP };
+  const box = layer && kindOf(layer).bounds(layer, envOf(input.livery, input.sources));
+  const low = (at: number) => Math.max(0, Math.floor(at / STEP));
+  const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
+  const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / STEP);
+  const right = high(box?.right ?? sheet.width, sheet.width);
+  const bottom = high(box?.bottom ?? sheet.height, sheet.height);
+  const [width, height] = [Math.max(0, right - left), Math.max(0, bottom - top)];
+  return { x: left * STEP, y: top * STEP, width, height, step: STEP };
 }
 
 /** Visits the samples that lie on an island, or off all of them. */
@@ -21,9 +29,9 @@ function eachSample(
 ): void {
   const surface = input.sources.surface(sheetKey);
   for (let y = 0, i = 0; y < region.height; y++) {
-    const row = Math.min(surface.height - 1, y * STEP + STEP / 2) * surface.width;
+    const row = Math.min(surface.height - 1, region.y + y * STEP + STEP / 2) * surface.width;
     for (let x = 0; x < region.width; x++, i++)
-      visit(i, surface.inside[row + Math.min(surface.width - 1, x * STEP + STEP / 2)] === 1);
+      visit(i, surface.inside[row + Math.min(surface.width - 1, region.x + x * STEP + STEP / 2)] === 1);
   }
 }
 
@@ -42,7 +50,7 @@ export function openShare(input: CheckInput, sheetKey: string, map: string): num
 
 /** Where a layer paints: the middle of each sample in texels, its place in the region, and its alpha (0..1). */
 export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
-  const region = regionOf(input, sheetKey);
+  const region = regionOf(input, sheetKey, layer);
   const env = envOf(input.livery, input.sources);
   if (!touches(layer, sheetKey, region, env, input.sources)) return [];
   const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));
@@ -53,7 +61,8 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
       const alpha = picture[index * 4 + 3] / 65535;
       if (alpha < 0.05) continue;
       const middle = (at: number, side: number) => Math.min(side - 1, at * STEP + STEP / 2);
-      out.push({ x: middle(x, sheet.width), y: middle(y, sheet.height), index, alpha });
+      const [mx, my] = [middle(region.x / STEP + x, sheet.width), middle(region.y / STEP + y, sheet.height)];
+      out.push({ x: mx, y: my, index, alpha });
     }
   }
   return out;
@@ -61,7 +70,7 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
 
 /** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
 export function shareOnIslands(input: CheckInput, sheetKey: string, layer: Layer): number | null {
-  const region = regionOf(input, sheetKey);
+  const region = regionOf(input, sheetKey, layer);
   const env = envOf(input.livery, input.sources);
   if (!touches(layer, sheetKey, region, env, input.sources)) return layer.hidden ? null : 0;
   const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));

@@ -1,5 +1,5 @@
 import type { Template } from '../../livery/template.ts';
-import { islandsOf } from '../../surface/islands.ts';
+import { islandsOf, type Island } from '../../surface/islands.ts';
 import { sheetCover, type SheetCover } from '../../surface/layout.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check, Finding } from '../finding.ts';
@@ -7,17 +7,19 @@ import { samplesOf } from './coverage.ts';
 
 /** What islands of each hand cover, by sheet: worked out once for a template. */
 const hands = new WeakMap<Template, Map<string, { upright: SheetCover; mirrored: SheetCover }>>();
+const islands = new WeakMap<Template, Island[]>();
 
 function handsOf(template: Template, sheet: string) {
   const known = hands.get(template) ?? new Map<string, { upright: SheetCover; mirrored: SheetCover }>();
   hands.set(template, known);
   let found = known.get(sheet);
   if (!found) {
-    const islands = islandsOf(template);
+    const all = islands.get(template) ?? islandsOf(template);
+    islands.set(template, all);
     const cover = (mirrored: boolean) =>
       sheetCover(
         template,
-        islands.filter((i) => i.mirrored === mirrored),
+        all.filter((i) => i.mirrored === mirrored),
         sheet,
         512,
       );

@@ -46,7 +46,7 @@ export const letteringContrast: Check = {
           !/\d/.test(fillIn(layer.text, livery.particulars))
         )
           return [];
-        const region = regionOf(input, sheet.key);
+        const region = regionOf(input, sheet.key, layer);
         const samples = samplesOf(input, sheet.key, layer);
         if (samples.length === 0) return [];
         const ground = renderRegion(below(livery, sheet.key, layer), sheet.key, 'colour', region, sources);
