@@ -1,6 +1,8 @@
 /** The layered template that Brackwater Run's makers give out for the Turnstone's deck: art in groups, guides in a group of their own. */
 import { writePsdUint8Array, type Layer as PsdLayer } from 'ag-psd';
 import '../packages/core/src/layered/withoutCanvas.ts';
+import { compositeLayered } from '../packages/core/src/layered/composite.ts';
+import { readPsd } from '../packages/core/src/layered/psd.ts';
 import { drawSvg } from '../packages/core/src/files/svg.ts';
 import type { Template } from '../packages/core/src/livery/template.ts';
 import { uvLines } from '../packages/core/src/surface/guides.ts';
@@ -45,7 +47,7 @@ export function deckTemplate(template: Template): Uint8Array {
         layer('Panel lines', panels, { blendMode: 'multiply', opacity: 0.7 }),
         layer(
           'Shading',
-          `<defs><linearGradient id="a" x2="0" y2="1"><stop stop-color="#fff"/><stop offset="1" stop-color="#b9b9b9"/></linearGradient></defs>${all} fill="url(#a)"/>`,
+          `${all} fill="#fff"/><rect y="396" width="${SIDE}" height="14" fill="#d8d8d8"/><rect y="600" width="${SIDE}" height="14" fill="#b9b9b9"/>`,
           { blendMode: 'multiply' },
         ),
       ],
@@ -60,6 +62,17 @@ export function deckTemplate(template: Template): Uint8Array {
       ],
     },
   ];
-  const merged = drawing(base) as unknown as ImageData;
-  return writePsdUint8Array({ width: SIDE, height: SIDE, children, imageData: merged }, { generateThumbnail: false });
+  const write = (imageData?: ImageData) =>
+    writePsdUint8Array(
+      { width: SIDE, height: SIDE, children, ...(imageData && { imageData }) },
+      { generateThumbnail: false },
+    );
+  // The file's own merged picture is what its layers make.
+  const { width, height, data } = compositeLayered(readPsd(write()));
+  const merged = {
+    width,
+    height,
+    data: new Uint8ClampedArray(data.buffer as ArrayBuffer, data.byteOffset, data.length),
+  };
+  return write(merged as unknown as ImageData);
 }

@@ -1,7 +1,11 @@
 /** Guesses of what files and layers are, on invented folders with the naming habits that games have (common practice, no source). */
 import { createHash } from 'node:crypto';
 import { describe, expect, test } from 'vitest';
-import type { LayeredLayer, LayeredNode } from '../layered/layered.ts';
+import { compositeLayered } from '../layered/composite.ts';
+import { nodesIn, type LayeredLayer, type LayeredNode } from '../layered/layered.ts';
+import { readPsd } from '../layered/psd.ts';
+import { demoBytes } from '../testing/scenes.ts';
+import { compareImages } from '../texture/compare.ts';
 import type { Image8 } from '../raster/image.ts';
 import { flipRows, newImage } from '../raster/image.ts';
 import { picture } from '../testing/images.ts';
@@ -328,6 +332,36 @@ describe('what a template would be', () => {
     ];
     expect(pairs(files, null)).toEqual([['coat.tga', 'coat.tga', null]]);
   });
+});
+
+test('lines that are painted on the thing are art, whatever their name says', () => {
+  const thin = picture(64, 64, (_x, y) => (y % 16 === 0 ? [60, 60, 60, 255] : [0, 0, 0, 0]));
+  const under = picture(64, 64, () => [200, 190, 170, 255]);
+  const layer = (name: string, image: Image8): LayeredLayer =>
+    ({
+      ...{ kind: 'layer', name, id: null, hidden: false, opacity: 1, blend: 'normal', clipped: false, mask: null },
+      ...{ content: 'pixels', x: 0, y: 0, image },
+    }) as unknown as LayeredLayer;
+  const nodes: LayeredNode[] = [layer('paint', under), layer('Panel lines', thin), layer('lines', thin)];
+  const roles = proposeRoles({ width: 64, height: 64, nodes });
+  expect(nodes.map((node) => roles.get(node)!.role)).toEqual(['art', 'art', 'guide']);
+});
+
+test('the layered template of the demo: paint and panel lines are art, its group of guides is none, and our picture is its own', () => {
+  const file = readPsd(demoBytes('turnstone-deck.psd'));
+  const roles = proposeRoles(file);
+  const told = nodesIn(file.nodes).flatMap(({ node }) =>
+    node.kind === 'layer' ? [[node.name, roles.get(node)!.role]] : [],
+  );
+  expect(Object.fromEntries(told)).toEqual({
+    'Deck paint': 'art',
+    'Panel lines': 'art',
+    Shading: 'art',
+    'UV wire': 'guide',
+    'Safe frame': 'guide',
+    Notes: 'guide',
+  });
+  expect(compareImages(compositeLayered(file), file.merged!).psnrRgb).toBeGreaterThan(40);
 });
 
 describe('which way up a texture is stored', () => {

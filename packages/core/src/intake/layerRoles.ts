@@ -20,6 +20,8 @@ const GUIDE_WORDS =
   /^(wires?|wireframes?|mesh|uvs?|uvw|unwrap|layout|guides?|guidelines?|template|frames?|safe|grid|outlines?|seams?|collider|collision|hitbox|reference|references|ref|refs|notes?|info|legend|readme|instructions?|help|labels?|annotations?|delete|hide|remove|overlay|watermark|axis|symmetry|margins?|bleed|cut|lines)$/;
 const DATA_WORDS =
   /^(params?|parameters?|settings?|swatch|swatches|box|boxes|codes?|data|config|control|controls|lookup|lut|values?)$/;
+/** Lines of these are painted on the thing itself. */
+const PAINTED_LINES = /^(panels?|plates?|rivets?|stripes?|pin|trim|speed|livery)$/;
 const SHADING_WORDS = /^(ao|occlusion|ambient|shading|shadows?|shade|highlights?|lights?|lighting|bake|baked)$/;
 const MAP_WORDS: readonly [RegExp, string][] = [
   [/^(normals?|nrm|nml|normalmap|bump|bumps|bumpmap)$/, 'normal'],
@@ -89,6 +91,7 @@ function propose(node: LayeredNode, path: readonly string[], look: LayerLook, lo
   const word = (pattern: RegExp) => own.find((w) => pattern.test(w)) ?? around.find((w) => pattern.test(w));
   const named = (w: string) =>
     own.includes(w) ? `It is called "${node.name}"` : `It is in "${path.find((p) => wordsOf(p).includes(w))}"`;
+  const paintedLines = own.includes('lines') && own.some((w) => PAINTED_LINES.test(w));
   const base = lowest && look.covers > 0.5 && look.solid > 0.8 && look.thin < 0.3;
   const lines = look.thin > 0.85 && look.colours <= 4 && look.spread > 0.25 && look.covers < 0.35;
 
@@ -108,7 +111,8 @@ function propose(node: LayeredNode, path: readonly string[], look: LayerLook, lo
   if (look.boxes >= 3 && look.covers < 0.05 && !word(GUIDE_WORDS))
     return say('data', `It is ${look.boxes} flat boxes and nothing else, as games read colours from.`, false);
 
-  const guide = word(GUIDE_WORDS);
+  const found = word(GUIDE_WORDS);
+  const guide = paintedLines && found === 'lines' ? undefined : found;
   if (guide) {
     if (base)
       return say(
@@ -122,7 +126,7 @@ function propose(node: LayeredNode, path: readonly string[], look: LayerLook, lo
       lines || own.includes(guide),
     );
   }
-  if (lines)
+  if (lines && !paintedLines)
     return say(
       'guide',
       `Thin lines of ${look.colours === 1 ? 'one colour' : 'few colours'} over the sheet, as a wire has.`,

@@ -63,7 +63,8 @@ export function FilesColumn({ files, chosen, roles, onChoose, onRole }: Props) {
                 WHAT[file.understood?.kind ?? 'waiting']
               )}
             </button>
-            <div style={{ minWidth: 0, flex: 1 }}>
+            {/* The picture is the button; the words beside it are a larger target for the pointer. */}
+            <div style={{ minWidth: 0, flex: 1, cursor: 'pointer' }} onClick={() => onChoose(file.name)}>
               <div style={{ fontFamily: MONO, fontSize: 12, overflowWrap: 'anywhere' }}>{file.name}</div>
               <About file={file} role={roles[file.name]} onRole={(role) => onRole(file.name, role)} />
             </div>
