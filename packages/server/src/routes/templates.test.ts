@@ -82,6 +82,7 @@ describe('a subject with maps, followers and boxes, stored upside down', () => {
             top: 100,
             imageData: pixels(8, 4, () => [10, 20, 30, 128]),
           },
+          { name: 'night lamps', imageData: pixels(SIDE, SIDE, (x) => (x < 9 ? [255, 220, 120, 255] : [0, 0, 0, 0])) },
         ],
         SIDE,
         SIDE,
@@ -109,7 +110,7 @@ describe('a subject with maps, followers and boxes, stored upside down', () => {
           upsideDown: true,
         },
       ],
-      roles: { 'coat.psd': { 1: 'data' } },
+      roles: { 'coat.psd': { 1: 'data', 2: 'map' } },
     });
     expect(made.body.error).toBeUndefined();
     hash = made.body.hash;
@@ -122,7 +123,10 @@ describe('a subject with maps, followers and boxes, stored upside down', () => {
       ['colour', 'none'],
       ['normal', 'none'],
       ['packed', 'none'],
+      // The layer that belongs to another map is a layer of that map.
+      ['night', 'none'],
     ]);
+    expect(template.begin!['coat/night'].map((layer) => layer.name)).toEqual(['night lamps']);
     expect(sheet.followers!.map(({ stem, width, mirror }) => [stem, width, mirror])).toEqual([
       ['coat_wet', SIDE, 'across'],
       ['coat_lo', 64, 'none'],
@@ -152,6 +156,7 @@ describe('a subject with maps, followers and boxes, stored upside down', () => {
     ).toEqual([
       ['normal', 'coat_n.tga', 'tga', 'normal', true, undefined],
       ['packed', 'coat_orm.png', 'png', 'linear', true, 64],
+      ['night', '{livery.key}_{sheet.key}_night.png', 'png', 'srgb', false, undefined],
       ['colour', 'coat.tga', 'tga', 'srgb', true, undefined],
     ]);
   });

@@ -81,6 +81,8 @@ export async function makeTemplate(task: {
     const layers: Layer[] = [];
     const boxes: ParameterBox[] = [];
     const boxed = new Set<LayeredNode>();
+    /** Layers of the layered file that belong to other maps. */
+    const inFile = new Map<string, Layer[]>();
     if (wanted.colour) {
       const read = await textureOf(wanted.colour);
       facts = read.facts;
@@ -136,6 +138,18 @@ export async function makeTemplate(task: {
           height: image.height,
         });
       }
+      const mapOf = (node: LayeredNode) => (roles.get(node) === 'map' ? (proposed.get(node)?.map ?? 'other') : null);
+      for (const map of new Set(nodesIn(file.nodes).map(({ node }) => mapOf(node)))) {
+        if (map === null) continue;
+        const found = layersOf(file.nodes, file, (node) => mapOf(node) === map);
+        if (map === 'alpha' && found.length > 0)
+          remarks.push(`${wanted.layered}: layers of an alpha channel were left out; paint with alpha instead.`);
+        else if (found.length > 0)
+          inFile.set(
+            map,
+            found.map((layer) => pictureLayer(layer, keep)),
+          );
+      }
       for (const { layer, what } of file.losses) remarks.push(`${wanted.layered}, "${layer}": ${what}`);
     }
     const alpha = !facts || facts.alpha === 'none' ? 'none' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
@@ -154,6 +168,13 @@ export async function makeTemplate(task: {
       });
       const rule = specFileFor(key, file.slice(root.length), read.facts, remarks, map);
       specFiles.push({ ...rule, flip: wanted.upsideDown, ...(!same && { size: own }) });
+    }
+    for (const [map, own] of inFile) {
+      const where = `${key}/${map}`;
+      begin[where] = [...(begin[where] ?? []), ...own];
+      if (maps.some((known) => known.key === map)) continue;
+      maps.push({ key: map, name: map.charAt(0).toUpperCase() + map.slice(1), alpha: 'none' });
+      specFiles.push(specFileFor(key, null, null, remarks, map));
     }
     const followers: Follower[] = [];
     for (const file of wanted.followers) {
@@ -323,7 +344,8 @@ function specFileFor(
   remarks: string[],
   map = 'colour',
 ): SpecFile {
-  const stem = name ? name.replace(/\.[^./]*$/, '') : '{livery.key}_{sheet.key}';
+  const made = map === 'colour' ? '{livery.key}_{sheet.key}' : `{livery.key}_{sheet.key}_${map}`;
+  const stem = name ? name.replace(/\.[^./]*$/, '') : made;
   const colours = map === 'colour' || map === 'night';
   const space = map === 'normal' ? ('normal' as const) : colours ? ('srgb' as const) : ('linear' as const);
   const base = {
@@ -341,7 +363,7 @@ function specFileFor(
       container: 'png',
       format: 'rgba8',
       header: 'legacy',
-      colourSpace: 'srgb',
+      colourSpace: space,
       mips: 'none',
       alpha: 'keep',
     });
