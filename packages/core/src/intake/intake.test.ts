@@ -1,5 +1,4 @@
 /** Guesses of what files and layers are, on invented folders with the naming habits that games have (common practice, no source). */
-import { createHash } from 'node:crypto';
 import { describe, expect, test } from 'vitest';
 import { compositeLayered } from '../layered/composite.ts';
 import { nodesIn, type LayeredLayer, type LayeredNode } from '../layered/layered.ts';
@@ -8,6 +7,7 @@ import { demoBytes } from '../testing/scenes.ts';
 import { compareImages } from '../texture/compare.ts';
 import type { Image8 } from '../raster/image.ts';
 import { flipRows, newImage } from '../raster/image.ts';
+import { folderTexture, guessFolders } from '../testing/folders.ts';
 import { picture } from '../testing/images.ts';
 import {
   colourSheet,
@@ -23,20 +23,11 @@ import {
   resized,
   zoneSheet,
 } from '../testing/textures.ts';
-import { guessRoles, type FileRole, type FolderTexture } from './fileRoles.ts';
+import { guessRoles, type FileRole } from './fileRoles.ts';
 import { proposeRoles } from './layerRoles.ts';
 import { proposeSheets, type SettleFile } from './settle.ts';
-import { lookOfTexture } from './textureLook.ts';
 import { detailOf, wayUp } from './wayUp.ts';
 import { wordsOf } from './words.ts';
-
-const texture = (name: string, image: Image8): FolderTexture => ({
-  name,
-  width: image.width,
-  height: image.height,
-  hash: createHash('sha256').update(image.data).digest('hex'),
-  look: lookOfTexture(image),
-});
 
 describe('words', () => {
   test.each([
@@ -117,16 +108,8 @@ const FOLDERS: [name: string, role: FileRole, image: Image8][] = [
 describe('files of a folder', () => {
   test('at least nine in ten of sixty files with mixed habits are told rightly, each with a reason', () => {
     expect(FOLDERS).toHaveLength(60);
-    const wrong: string[] = [];
-    for (const folder of new Set(FOLDERS.map(([name]) => name.split('/')[0]))) {
-      const files = FOLDERS.filter(([name]) => name.startsWith(`${folder}/`));
-      const guesses = guessRoles(files.map(([name, , image]) => texture(name, image)));
-      for (const [name, role] of files) {
-        const guess = guesses.get(name)!;
-        expect(guess.reason.length).toBeGreaterThan(8);
-        if (guess.role !== role) wrong.push(`${name}: ${guess.role}, not ${role} (${guess.reason})`);
-      }
-    }
+    const { wrong, reasons } = guessFolders(FOLDERS);
+    for (const reason of reasons) expect(reason.length).toBeGreaterThan(8);
     expect(wrong.length, wrong.join('\n')).toBeLessThanOrEqual(6);
   });
 
@@ -138,23 +121,23 @@ describe('files of a folder', () => {
       ['mask', zoneSheet(84)],
       ['night', nightSheet(85)],
     ];
-    const guesses = guessRoles(images.map(([, image], i) => texture(`${100 + i}.dds`, image)));
+    const guesses = guessRoles(images.map(([, image], i) => folderTexture(`${100 + i}.dds`, image)));
     images.forEach(([role], i) => expect(guesses.get(`${100 + i}.dds`)!.role, role).toBe(role));
   });
 
   test('the same bytes, smaller copies and mirror copies are proposed as links, different sheets are not', () => {
     const other = colourSheet(91);
     const guesses = guessRoles([
-      texture('coat.tga', coat),
-      texture('coat_wet.tga', { ...coat, data: coat.data.slice() }),
-      texture('coat_low.tga', resized(coat, 32)),
-      texture('coat_left.tga', mirrored(coat)),
-      texture('boots.tga', other),
-      texture(
+      folderTexture('coat.tga', coat),
+      folderTexture('coat_wet.tga', { ...coat, data: coat.data.slice() }),
+      folderTexture('coat_low.tga', resized(coat, 32)),
+      folderTexture('coat_left.tga', mirrored(coat)),
+      folderTexture('boots.tga', other),
+      folderTexture(
         'flat.tga',
         picture(16, 16, () => [90, 90, 90, 255]),
       ),
-      texture(
+      folderTexture(
         'flat2.tga',
         picture(32, 32, () => [90, 90, 90, 255]),
       ),
