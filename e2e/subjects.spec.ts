@@ -30,17 +30,17 @@ const artAt = (page: Page, u: number, v: number) =>
   );
 
 test('islands become a part, a box is drawn, and the last change is taken back', async ({ page }) => {
-  await openTemplate(page, 'Lampkin');
-  const flat = page.getByRole('group', { name: 'Islands of skin' });
+  await openTemplate(page, 'Tollbarge sails');
+  const flat = page.getByRole('group', { name: 'Islands of sails' });
   const islands = flat.getByRole('button');
   await islands.nth(0).click();
   await islands.nth(1).click({ modifiers: ['Shift'] });
   await page.getByRole('tab', { name: 'Parts' }).click();
-  await page.getByRole('textbox', { name: 'call it' }).fill('Both bits');
+  await page.getByRole('textbox', { name: 'call it' }).fill('Both sails');
   await page.keyboard.press('Enter');
-  await expect(page.getByRole('button', { name: /^Both bits/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Both sails/ })).toBeVisible();
   await page.getByRole('textbox', { name: 'Search parts' }).fill('both');
-  await expect(page.getByRole('button', { name: /^tail/ })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^sail/ })).toHaveCount(0);
 
   await page.getByRole('tab', { name: 'Sheet', exact: true }).click();
   await page.getByRole('button', { name: 'Draw a box' }).click();
