@@ -1,4 +1,5 @@
 /** The seven other subjects of the demo world, each with the quirks that its game has. */
+import { SHIPPED_SPECS } from '../packages/core/src/delivery/specs.ts';
 import { Layer } from '../packages/core/src/livery/layer.ts';
 import { LayerId } from '../packages/core/src/livery/ids.ts';
 import { DeliverySpec, SpecFile } from '../packages/core/src/livery/spec.ts';
@@ -23,41 +24,14 @@ const sheet = (key: string, side: number, more: Partial<TemplateSheet> = {}): Te
   ...more,
 });
 
+/** What these games' rules say differently from the one that is shipped. */
+const SHIPPED = SHIPPED_SPECS['brackwater-run'];
+
 const file = (rule: Partial<SpecFile> & Pick<SpecFile, 'name'>): SpecFile =>
-  SpecFile.parse({
-    map: 'colour',
-    container: 'dds',
-    format: 'bc7',
-    header: 'dx10',
-    colourSpace: 'srgb',
-    mips: 'full',
-    mipFilter: 'kaiser',
-    flip: false,
-    alpha: 'opaque',
-    freeClear: false,
-    padding: 16,
-    ...rule,
-  });
+  SpecFile.parse({ ...SHIPPED.files[0], ...rule });
 
 const spec = (key: string, gameName: string, folder: string, files: SpecFile[], after: string): DeliverySpec =>
-  DeliverySpec.parse({
-    schema: 1,
-    key,
-    version: 1,
-    game: key,
-    gameName,
-    folder,
-    files,
-    sidecars: [],
-    liveryKey: {
-      allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
-      says: 'lower-case letters, digits and hyphens',
-      maxLength: 32,
-    },
-    maxSide: 4096,
-    ground: '#808080',
-    after,
-  });
+  DeliverySpec.parse({ ...SHIPPED, key, game: key, gameName, folder, files, sidecars: [], after });
 
 function subject(
   key: string,

@@ -4,13 +4,12 @@ import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
-import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { fileKind } from '@wet-lacquer/server/threads/understand.ts';
-import { decodePicture, png } from '@wet-lacquer/server/threads/tasks.ts';
+import { decodePicture, fileJpeg, png } from '@wet-lacquer/server/threads/tasks.ts';
 
 /** @throws InputError when the file is not there */
 export async function readBytes(file: string): Promise<Uint8Array> {
@@ -50,11 +49,7 @@ export async function pictureBytes(
   ending: string,
   colourSpace: 'srgb' | 'linear' = 'srgb',
 ): Promise<Uint8Array> {
-  if (ending === 'png') return png(image, colourSpace);
-  const { width, height, data } = image;
-  const opaque = sharp(data, { raw: { width, height, channels: 4 } }).removeAlpha();
-  const jpeg = opaque.jpeg({ quality: 95, chromaSubsampling: '4:4:4' });
-  return new Uint8Array(await (colourSpace === 'srgb' ? jpeg.withIccProfile('srgb') : jpeg).toBuffer());
+  return ending === 'png' ? png(image, colourSpace) : fileJpeg({ image, space: colourSpace, quality: 95 });
 }
 
 /** Gives the memory of what is no longer used back at once: a picture as the reader left it is as large as all the rest. */

@@ -1,5 +1,5 @@
 /** The locator as a livery: coloured islands with their numbers, delivered like any other so that islands can be named in the game. */
-import { LayerId, newLayerId, type Sha256 } from '../livery/ids.ts';
+import { newLayerId, type Sha256 } from '../livery/ids.ts';
 import { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { newLivery } from '../livery/newLivery.ts';
@@ -51,7 +51,7 @@ export function locatorLivery(
       const islandsLayer = Layer.parse({
         ...base,
         kind: 'picture',
-        id: LayerId.parse(newLayerId()),
+        id: newLayerId(),
         name: 'Islands',
         locked: true,
         blob: picture.blob,

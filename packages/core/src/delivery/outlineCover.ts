@@ -40,7 +40,9 @@ export function outlineCover(livery: Livery, template: Template, sheetKey: strin
   const frames = outlines.filter((outline) => outline.role === 'frame').map(shapeOf);
   const within = (shape: Float64Array) => shape.reduce((sum, share, i) => sum + share * alpha[i], 0);
   const all = alpha.reduce((sum, a) => sum + a, 0);
-  const inside = alpha.reduce((sum, a, i) => sum + a * Math.max(0, ...frames.map((frame) => frame[i])), 0);
+  const anyFrame = new Float64Array(width * height);
+  for (const frame of frames) frame.forEach((share, i) => (anyFrame[i] = Math.max(anyFrame[i], share)));
+  const inside = within(anyFrame);
   const colliders = outlines
     .filter((outline) => outline.role === 'collider')
     .map((outline) => {

@@ -1,6 +1,7 @@
 /** Which text files of a container mention a file, and giving some of them a copy of their own (what uses what). */
 import { InputError } from '../errors.ts';
-import { addEntry, changeInside, openZip, readNested, replaceEntry, searchZip } from './zip.ts';
+import { baseOf, stemOf } from '../paths.ts';
+import { addEntry, changeInside, eachInZip, openZip, readNested, replaceEntry } from './zip.ts';
 
 /** Endings of files in which games write references; common practice, no source. */
 const TEXTS = /\.(xml|json|ini|cfg|txt|toml|ya?ml|mtl|obj|lua|lst|list|mat|material|def|gltf)$/i;
@@ -15,8 +16,6 @@ const BYTES = new Map(
   Array.from({ length: 256 }, (_, byte) => [new TextDecoder('latin1').decode(Uint8Array.of(byte)), byte] as const),
 );
 
-const baseOf = (name: string) => name.slice(name.lastIndexOf('/') + 1);
-const stemOf = (name: string) => baseOf(name).replace(/\.[^.]*$/, '');
 const escaped = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 /**
@@ -41,16 +40,17 @@ export interface Mention {
 /** Text files of a container, nested ones too, that mention a file. */
 export function mentionsOf(bytes: Uint8Array, name: string): Mention[] {
   const pattern = mention(name);
-  return searchZip(bytes, (entry) => TEXTS.test(entry)).flatMap((way) => {
-    const content = readNested(bytes, way);
-    if (content.length > LARGEST) return [];
-    const text = decode(content);
+  const mentions: Mention[] = [];
+  eachInZip(bytes, (way, { name: entry, size }, read) => {
+    if (!TEXTS.test(entry) || size > LARGEST) return;
+    const text = decode(read());
     const found = [...text.matchAll(pattern)];
-    if (found.length === 0) return [];
+    if (found.length === 0) return;
     const from = text.lastIndexOf('\n', found[0].index) + 1;
     const line = text.slice(from).split(/\r?\n/, 1)[0].trim().slice(0, 200);
-    return [{ way, times: found.length, line }];
+    mentions.push({ way, times: found.length, line });
   });
+  return mentions;
 }
 
 /**
@@ -66,7 +66,7 @@ export function ownCopy(
   users: readonly (readonly string[])[],
 ): Uint8Array {
   const name = way.at(-1)!;
-  const folder = name.slice(0, name.lastIndexOf('/') + 1);
+  const folder = name.slice(0, name.length - baseOf(name).length);
   const [ending, other] = [baseOf(name).slice(stemOf(name).length), wanted.slice(stemOf(wanted).length)];
   if (other.toLowerCase() !== ending.toLowerCase()) throw new InputError(`The copy has to end in "${ending}".`);
   if (users.length === 0) throw new InputError('Choose which files are to use the copy.');

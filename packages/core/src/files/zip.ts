@@ -233,27 +233,34 @@ export function addEntry(bytes: Uint8Array, name: string, content: Uint8Array, l
 const MAX_DEPTH = 4;
 
 /**
- * Files in an archive and in the archives inside it whose name passes. @returns for each the names that lead to it, outermost first
+ * Visits the files of an archive and of the archives inside it, each archive opened once.
+ * @param visit gets the names that lead to a file, outermost archive first, its entry, and its content when asked
  */
-export function searchZip(
+export function eachInZip(
   bytes: Uint8Array,
-  passes: (name: string) => boolean,
+  visit: (way: string[], entry: ZipEntry, read: () => Uint8Array) => void,
+  outer: readonly string[] = [],
   budget = { bytes: MAX_TOTAL },
-  depth = 0,
-): string[][] {
+): void {
   const zip = openZip(bytes);
-  return zip.entries.flatMap(({ name, folder, size }) => {
-    if (folder) return [];
-    const found = passes(name) ? [[name]] : [];
-    if (depth + 1 >= MAX_DEPTH || size < 22) return found;
-    if (!looksNested(name)) return found;
+  for (const entry of zip.entries) {
+    const { name, folder, size } = entry;
+    if (folder) continue;
+    const way = [...outer, name];
+    visit(way, entry, () => zip.read(name)!);
+    if (way.length >= MAX_DEPTH || size < 22 || !looksNested(name)) continue;
     budget.bytes -= size;
     if (budget.bytes < 0) throw new InputError('The archives in this archive unpack to more than 4 GiB.');
     const inner = zip.read(name)!;
-    return isZip(inner)
-      ? [...found, ...searchZip(inner, passes, budget, depth + 1).map((way) => [name, ...way])]
-      : found;
-  });
+    if (isZip(inner)) eachInZip(inner, visit, way, budget);
+  }
+}
+
+/** Files in an archive and in the archives inside it whose name passes. @returns for each the names that lead to it, outermost first */
+export function searchZip(bytes: Uint8Array, passes: (name: string) => boolean): string[][] {
+  const found: string[][] = [];
+  eachInZip(bytes, (way, { name }) => passes(name) && found.push(way));
+  return found;
 }
 
 /** Pictures and texts are never archives; everything else may be one, whatever its ending. */

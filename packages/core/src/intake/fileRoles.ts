@@ -2,6 +2,7 @@
  * Guesses what each texture of a folder is, from the words of its name and from its pixels, and which files are copies of one another.
  * Name habits are common practice, no source. Every guess says why; the painter corrects it.
  */
+import { baseOf, stemOf } from '../paths.ts';
 import { apartness, type TextureLook } from './textureLook.ts';
 import { wordsOf } from './words.ts';
 
@@ -95,7 +96,7 @@ interface Score {
 /** Guesses for all textures of a folder; each is weighed alone first, then against its neighbours. */
 export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGuess> {
   const scores = new Map(files.map((file) => [file.name, scoresOf(file)]));
-  const stems = new Map(files.map((file) => [file.name, stemOf(file.name)]));
+  const stems = new Map(files.map((file) => [file.name, stemWords(file.name)]));
   // A dark version of a colour sheet is its night version, even where its name says nothing.
   for (const file of files) {
     const own = scores.get(file.name)!;
@@ -140,8 +141,7 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
 
 const luma = (look: TextureLook) => 0.2126 * look.mean[0] + 0.7152 * look.mean[1] + 0.0722 * look.mean[2];
 const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
-const baseOf = (name: string) => name.slice(name.lastIndexOf('/') + 1);
-const stemOf = (name: string) => wordsOf(baseOf(name).replace(/\.[^.]*$/, ''));
+const stemWords = (name: string) => wordsOf(stemOf(name));
 
 type Scores = Record<FileRole, Score>;
 
@@ -173,7 +173,7 @@ type Give = (role: FileRole, points: number, why: string) => void;
 
 /** @returns whether the name says anything */
 function nameScores(name: string, at: Give): boolean {
-  const words = stemOf(name).filter((word) => !SILENT.test(word));
+  const words = stemWords(name).filter((word) => !SILENT.test(word));
   const folders = name.split('/').slice(0, -1).flatMap(wordsOf);
   // Run-together endings: "hullNormal" splits by itself, "hull_basecolor" and "hull_ao_rough_metal" need their words joined.
   const joined = words.slice(1).map((word, i) => words[i] + word);
@@ -193,7 +193,7 @@ function nameScores(name: string, at: Give): boolean {
         role === 'colour' ? weight * 0.75 : role === 'glass' ? weight + 1.2 : weight,
         `its name says "${words[at0]}"`,
       );
-    } else if (last && stemOf(name).length > 1 && short.test(last)) at(role, 2.5, `its name ends in "${last}"`);
+    } else if (last && stemWords(name).length > 1 && short.test(last)) at(role, 2.5, `its name ends in "${last}"`);
     else if (folders.some((word) => long.test(word)) && role !== 'colour')
       at(role, 1, 'it lies in a folder of that name');
     if (at0 >= 0 || pair >= 0) found++;

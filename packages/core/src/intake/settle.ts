@@ -1,6 +1,7 @@
 /** From what was understood of some files, what a template of them would most likely be; the painter settles the rest. */
 import type { FileGuess, FileRole } from './fileRoles.ts';
 import type { Decisions, Understood } from './understood.ts';
+import { stemOf } from '../paths.ts';
 import { wordsOf } from './words.ts';
 
 export interface SettleFile {
@@ -16,8 +17,7 @@ export interface SettleModel {
   readonly groups: readonly { readonly material: string; readonly triangles: number }[];
 }
 
-const stem = (name: string) => name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
-const words = (name: string) => new Set(wordsOf(stem(name)));
+const words = (name: string) => new Set(wordsOf(stemOf(name)));
 
 /**
  * Sheets are the model's materials, with the colour texture and the layered file whose names say the same; without a model, one sheet for
@@ -40,7 +40,7 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
     side: 2048,
   });
   if (!model) {
-    const sheets = colours.map((name) => ({ ...sheet(name, stem(name)), colour: name }));
+    const sheets = colours.map((name) => ({ ...sheet(name, stemOf(name)), colour: name }));
     const takes = pairUp(
       sheets.map((s) => s.colour),
       layered,
@@ -48,7 +48,11 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
     );
     sheets.forEach((s, i) => (s.layered = takes[i]));
     const rest = layered.filter((name) => !takes.includes(name));
-    return withMaps([...sheets, ...rest.map((name) => ({ ...sheet(name, stem(name)), layered: name }))], files, common);
+    return withMaps(
+      [...sheets, ...rest.map((name) => ({ ...sheet(name, stemOf(name)), layered: name }))],
+      files,
+      common,
+    );
   }
   const materials = [...new Set(model.groups.map((g) => g.material))];
   const sheets = materials.map((material) => sheet(material, material || 'Sheet'));

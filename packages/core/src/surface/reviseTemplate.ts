@@ -58,7 +58,10 @@ function applyChange(template: Template, change: TemplateChange): Template {
         for (const box of next.boxes ?? [])
           if (box.left + box.width > sheet.width || box.top + box.height > sheet.height)
             throw new InputError(`The box "${box.name}" reaches past ${sheet.name}.`);
-        unique([...(next.boxes ?? []).map((box) => box.key)], 'box');
+        unique(
+          (next.boxes ?? []).map((box) => box.key),
+          'box',
+        );
         unique([...template.sheets.map((s) => s.key), ...(next.followers ?? []).map((f) => f.key)], 'follower');
         return next;
       });
@@ -167,7 +170,6 @@ function ownSheet(template: Template, keys: readonly string[], wanted: string): 
   const key = freeKey(wanted, new Set(template.sheets.map((s) => s.key)));
   const { followers: _followers, boxes: _boxes, ...plain } = sheet;
   const at = template.sheets.indexOf(sheet) + 1;
-  const copied = (where: string) => (where === from ? key : where);
   const begin = { ...template.begin };
   for (const [where, layers] of Object.entries(template.begin ?? {})) {
     const [name, map] = where.split('/');
@@ -188,9 +190,7 @@ function ownSheet(template: Template, keys: readonly string[], wanted: string): 
     sheets: template.sheets.toSpliced(at, 0, { ...plain, key, name: wanted }),
     parts: template.parts.map((part) => (keys.includes(part.key) ? { ...part, sheet: key } : part)),
     guides: template.guides?.flatMap((guide) =>
-      guide.sheet === from
-        ? [guide, { ...guide, key: `${guide.key}-${key}`.slice(0, 60), sheet: copied(guide.sheet) }]
-        : [guide],
+      guide.sheet === from ? [guide, { ...guide, key: `${guide.key}-${key}`.slice(0, 60), sheet: key }] : [guide],
     ),
     begin,
     ...(spec && { ownSpec: spec, spec: { ...template.spec, version: spec.version } }),

@@ -17,13 +17,12 @@ const MOVED = 0.51;
 /** Differences in the order of sheets, then parts; none when a livery looks the same on both. */
 export function templateDiff(before: Template, after: Template): TemplateDifference[] {
   const out: TemplateDifference[] = [];
-  const nameOf = (sheet: TemplateSheet) => sheet.name;
   for (const sheet of before.sheets) {
     const now = after.sheets.find((s) => s.key === sheet.key);
     if (!now) {
       out.push({
         sheet: sheet.key,
-        text: `${nameOf(sheet)} is gone.`,
+        text: `${sheet.name} is gone.`,
         means: 'What is painted on it stays in the livery and is not delivered.',
       });
       continue;

@@ -1,5 +1,6 @@
 import express, { Router, type Request } from 'express';
 import { z } from 'zod';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
@@ -50,7 +51,10 @@ export function containers({ db, threads }: Services): Router {
   router.get('/:hash/entry', async (req, res) => {
     const way = wayOf(req);
     const content = await threads.run('takeEntry', { bytes: await bytes(req), way }, signal());
-    res.attachment(way.at(-1)!.split('/').at(-1)).type('application/octet-stream').send(Buffer.from(content));
+    res
+      .attachment(baseOf(way.at(-1)!))
+      .type('application/octet-stream')
+      .send(Buffer.from(content));
   });
 
   router.post('/:hash/entry', upload, async (req, res) => {

@@ -30,15 +30,17 @@ export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: T
   tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
 
 /** The last of the versions that take a template's place; null when nothing does. */
-export async function newestOf(tx: Tx, hash: string): Promise<{ hash: Sha256; document: Template } | null> {
-  const all = await listTemplates(tx);
-  let found: (typeof all)[number] | null = null;
-  for (let at = hash; ; at = found.hash) {
-    // Of several made from one, the last.
-    const next = all.findLast(({ hash: own, document }) => document.replaces === at && own !== at);
-    if (!next || next === found) return found as { hash: Sha256; document: Template } | null;
-    found = next;
+export async function newestOf(tx: Tx, hash: string): Promise<{ hash: string; document: Template } | null> {
+  const replaces = sql<string | null>`${template.document} ->> 'replaces'`;
+  const all = await tx.select({ hash: template.hash, replaces }).from(template).orderBy(asc(template.createdAt));
+  let newest = hash;
+  // Of several made from one, the last.
+  for (;;) {
+    const next = all.findLast((one) => one.replaces === newest);
+    if (!next) break;
+    newest = next.hash;
   }
+  return newest === hash ? null : { hash: newest, document: await getTemplate(tx, newest) };
 }
 
 /** @throws InputError when a livery is painted on it, or it is not here */

@@ -1,6 +1,6 @@
 /** Containers that are opened, searched and changed; runs in threads. */
 import { mentionsOf, ownCopy, type Mention } from '@wet-lacquer/core/files/references.ts';
-import { openZip, readNested, replaceNested, searchZip } from '@wet-lacquer/core/files/zip.ts';
+import { eachInZip, readNested, replaceNested } from '@wet-lacquer/core/files/zip.ts';
 
 export interface ContainerEntry {
   /** Names that lead to it, outermost archive first. */
@@ -15,21 +15,13 @@ export function listContainer(task: { bytes: Uint8Array; text: string; most: num
   found: number;
 } {
   const wanted = task.text.trim().toLowerCase();
-  const ways = searchZip(task.bytes, (name) => name.toLowerCase().includes(wanted));
-  const sizes = new Map<string, Map<string, number>>();
-  const sizeOf = (way: readonly string[]) => {
-    const outer = way.slice(0, -1);
-    const key = outer.join('\n');
-    let known = sizes.get(key);
-    if (!known) {
-      const archive = outer.length === 0 ? task.bytes : readNested(task.bytes, outer);
-      known = new Map(openZip(archive).entries.map(({ name, size }) => [name, size]));
-      sizes.set(key, known);
-    }
-    return known.get(way.at(-1)!) ?? 0;
-  };
-  const entries = ways.slice(0, task.most).map((way) => ({ way, size: sizeOf(way) }));
-  return { entries, found: ways.length };
+  const entries: ContainerEntry[] = [];
+  let found = 0;
+  eachInZip(task.bytes, (way, { name, size }) => {
+    if (!name.toLowerCase().includes(wanted)) return;
+    if (found++ < task.most) entries.push({ way, size });
+  });
+  return { entries, found };
 }
 
 export const takeEntry = (task: { bytes: Uint8Array; way: string[] }): Uint8Array => readNested(task.bytes, task.way);

@@ -1,4 +1,5 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
+import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -306,8 +307,6 @@ function pictureLayer(
     height: image.height,
   });
 }
-
-const stemOf = (name: string) => name.slice(name.lastIndexOf('/') + 1).replace(/\.[^.]*$/, '');
 
 /** How a follower's picture lies to the one that it follows: compared small, as it is and mirrored. */
 function handOf(image: Image8, of: Layer | undefined, blobs: ReadonlyMap<string, Uint8Array>): Follower['mirror'] {

@@ -206,12 +206,20 @@ export async function png(image: Image8, colourSpace: 'srgb' | 'linear' = 'srgb'
 export const filePng = ({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> =>
   png(image, space);
 
-/** A JPEG without subsampling of colour (ITU-T T.81), quality 92 of 100; alpha is dropped. */
-export async function fileJpeg({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> {
+/** A JPEG without subsampling of colour (ITU-T T.81); alpha is dropped. @param quality of 100 */
+export async function fileJpeg({
+  image,
+  space,
+  quality = 92,
+}: {
+  image: Image8;
+  space: 'srgb' | 'linear';
+  quality?: number;
+}): Promise<Uint8Array> {
   const { width, height, data } = image;
   const picture = sharp(data, { raw: { width, height, channels: 4 } })
     .removeAlpha()
-    .jpeg({ quality: 92, chromaSubsampling: '4:4:4' });
+    .jpeg({ quality, chromaSubsampling: '4:4:4' });
   return new Uint8Array(await (space === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 

@@ -1,3 +1,4 @@
+import { baseOf } from '../../paths.ts';
 import { nearMiss } from '../names.ts';
 import type { Check, Finding } from '../finding.ts';
 
@@ -20,7 +21,7 @@ export const nameRules: Check = {
       ...twice.map((file) => stop(`Two files would be called ${file.name}`, 'One of them would write over the other.')),
       ...names.flatMap((file) => {
         if (file.kind !== 'sheet') return [];
-        const base = file.name.slice(file.name.lastIndexOf('/') + 1);
+        const base = baseOf(file.name);
         const sheet = file.master.key;
         if (!base.startsWith(begins))
           return [
