@@ -1,6 +1,6 @@
 /** The look that all fields of the right column share: their name inside the edge, their value at its end. */
 import type { CSSProperties } from 'react';
-import { INK } from '../theme.ts';
+import { INK, MONO } from '../theme.ts';
 
 export const FIELD: CSSProperties = {
   display: 'flex',
@@ -14,6 +14,20 @@ export const FIELD: CSSProperties = {
 };
 
 export const FIELD_NAME: CSSProperties = { color: INK.quiet, fontSize: 12, flex: 'none' };
+
+/** A field for the digits of a colour, as wide as what it stands in. */
+export const HEX_FIELD: CSSProperties = {
+  width: '100%',
+  height: 28,
+  marginTop: 8,
+  background: INK.deep,
+  color: INK.text,
+  border: `1px solid ${INK.edge}`,
+  borderRadius: 2,
+  padding: '0 8px',
+  fontFamily: MONO,
+  fontSize: 12,
+};
 
 /** For MUI's Select inside a field. */
 export const FIELD_SELECT = {

@@ -2,6 +2,7 @@
 import { partBoxes, silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 import type { GuidePictures } from './guidePictures.ts';
@@ -42,14 +43,8 @@ function pathsOf(template: Template, sheet: string): Drawn {
 
 function besideOf(template: Template, sheetKey: string): Path2D {
   const { width, height } = template.sheets.find((s) => s.key === sheetKey)!;
-  const path = new Path2D();
-  path.rect(0, 0, width, height);
-  for (const ring of silhouettes(template, sheetKey)) {
-    path.moveTo(ring[0], ring[1]);
-    for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
-    path.closePath();
-  }
-  return path;
+  const whole = boxPath({ left: 0, top: 0, width, height });
+  return new Path2D(whole + ringsPath(silhouettes(template, sheetKey)));
 }
 
 /** Line and casing, at least 3:1 apart (WCAG 2.2, 1.4.11): one of them shows on any art. */
@@ -141,25 +136,20 @@ export function drawGuides(
   if (guides.has('wire')) cased(paths.wire, wireWidth(view.zoom));
   if (guides.has('seams')) cased(paths.seams, 1.2);
   if (guides.has('axis') && sheet.axis) {
-    const axis = new Path2D();
-    if (sheet.axis.kind === 'vertical') {
-      axis.moveTo(sheet.axis.at, 0);
-      axis.lineTo(sheet.axis.at, sheet.height);
-    } else {
-      axis.moveTo(0, sheet.axis.at);
-      axis.lineTo(sheet.width, sheet.axis.at);
-    }
-    cased(axis, 1.5, GUIDE_TONES.axis, [8, 5]);
+    cased(new Path2D(axisPath(sheet, sheet.axis)), 1.5, GUIDE_TONES.axis, [8, 5]);
   }
-  if (guides.has('cells') && sheet.cells) cased(cellsOf(sheet, sheet.cells), 1.5, GUIDE_TONES.cells);
+  if (guides.has('cells') && sheet.cells) cased(new Path2D(cellsPath(sheet, sheet.cells)), 1.5, GUIDE_TONES.cells);
   for (const outline of template.outlines ?? []) {
     if (outline.sheet !== sheetKey || !guides.has(ownGuide(outline.key))) continue;
-    cased(ringsOf(outline.rings), 1.5, GUIDE_TONES[outline.role], outline.role === 'frame' ? [10, 4] : []);
+    cased(
+      new Path2D(ringsPath(outline.rings)),
+      1.5,
+      GUIDE_TONES[outline.role],
+      outline.role === 'frame' ? [10, 4] : [],
+    );
   }
   if (guides.has('boxes') && sheet.boxes) {
-    const path = new Path2D();
-    for (const box of sheet.boxes) path.rect(box.left, box.top, box.width, box.height);
-    cased(path, 1.2, GUIDE_TONES.boxes);
+    cased(new Path2D(sheet.boxes.map(boxPath).join('')), 1.2, GUIDE_TONES.boxes);
     for (const box of sheet.boxes) if (box.width * view.zoom > 40) nameAt(box.name, box.left, box.top, box.width);
   }
   if (guides.has('parts')) {
@@ -210,31 +200,6 @@ function drawLocator(
 
 /** Zoomed out, the wire's lines lie close together: they become thinner, so that the art can be seen between them. */
 const wireWidth = (zoom: number) => Math.min(0.6, 0.25 + zoom * 0.35);
-
-function cellsOf(sheet: TemplateSheet, { columns, rows }: { columns: number; rows: number }): Path2D {
-  const path = new Path2D();
-  for (let i = 0; i <= columns; i++) {
-    const x = Math.round((i * sheet.width) / columns);
-    path.moveTo(x, 0);
-    path.lineTo(x, sheet.height);
-  }
-  for (let i = 0; i <= rows; i++) {
-    const y = Math.round((i * sheet.height) / rows);
-    path.moveTo(0, y);
-    path.lineTo(sheet.width, y);
-  }
-  return path;
-}
-
-function ringsOf(rings: readonly (readonly number[])[]): Path2D {
-  const path = new Path2D();
-  for (const ring of rings) {
-    path.moveTo(ring[0], ring[1]);
-    for (let i = 2; i < ring.length; i += 2) path.lineTo(ring[i], ring[i + 1]);
-    path.closePath();
-  }
-  return path;
-}
 
 function gridOf(view: View, sheet: { width: number; height: number }): Path2D {
   const path = new Path2D();

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { HexAlphaColorPicker, HexColorInput } from 'react-colorful';
 import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { HEX_FIELD } from '../../parts/field.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 
@@ -97,18 +98,7 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
           prefixed
           alpha
           aria-label={`Hex value of ${box.name}`}
-          style={{
-            width: '100%',
-            height: 28,
-            marginTop: 8,
-            background: INK.deep,
-            color: INK.text,
-            border: `1px solid ${INK.edge}`,
-            borderRadius: 2,
-            padding: '0 8px',
-            fontFamily: MONO,
-            fontSize: 12,
-          }}
+          style={HEX_FIELD}
           onKeyDown={(event) => {
             if (event.key !== 'Enter') return;
             // The focus goes back to the button, which must not hear of this key.

@@ -1,10 +1,11 @@
 import { Button, LinearProgress } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useParams } from 'react-router';
 import { editsOf, type ReturnedPlan } from '@wet-lacquer/core/layered/returned.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
+import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel } from '../context.ts';
@@ -13,7 +14,6 @@ import { useEasel } from '../context.ts';
 export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
   const { id } = useParams();
   const { doc } = useEasel();
-  const file = useRef<HTMLInputElement>(null);
   const [busy, setBusy] = useState(false);
   const [said, setSaid] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -42,20 +42,15 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
         <Button component="a" href={`${where}/ora`} size="small">
           As OpenRaster
         </Button>
-        <Button size="small" disabled={busy} onClick={() => file.current?.click()}>
-          Bring back
-        </Button>
-        <input
-          ref={file}
-          type="file"
-          hidden
+        <FilePick
+          size="small"
+          disabled={busy}
+          label="Layered file to bring back"
           accept=".psd,.psb,.ora"
-          aria-label="Layered file to bring back"
-          onChange={(event) => {
-            if (event.target.files?.[0]) void back(event.target.files[0]);
-            event.target.value = '';
-          }}
-        />
+          onFile={(chosen) => void back(chosen)}
+        >
+          Bring back
+        </FilePick>
       </div>
       {busy && <LinearProgress aria-label="Bringing back" />}
       {said && (

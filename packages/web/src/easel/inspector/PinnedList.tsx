@@ -1,8 +1,9 @@
 import { Button } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
+import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
@@ -11,7 +12,6 @@ import { useEasel, useLivery } from '../context.ts';
 export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
   const { doc } = useEasel();
   const livery = useLivery();
-  const file = useRef<HTMLInputElement>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const mine = (livery.references ?? []).filter((one) => one.sheet === sheet.key);
   const pin = async (picture: File) => {
@@ -64,20 +64,14 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
           Pictures to look at lie right of the sheet; a click on one takes its colour into the scheme.
         </p>
       )}
-      <Button size="small" onClick={() => file.current?.click()}>
-        Pin a picture
-      </Button>
-      <input
-        ref={file}
-        type="file"
-        hidden
+      <FilePick
+        size="small"
+        label="Picture to pin"
         accept=".png,.jpg,.jpeg,.webp"
-        aria-label="Picture to pin"
-        onChange={(event) => {
-          if (event.target.files?.[0]) void pin(event.target.files[0]);
-          event.target.value = '';
-        }}
-      />
+        onFile={(picture) => void pin(picture)}
+      >
+        Pin a picture
+      </FilePick>
       {problem && <Notice level="error">{problem}</Notice>}
     </>
   );

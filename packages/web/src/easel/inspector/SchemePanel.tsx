@@ -6,6 +6,7 @@ import { paintsOf } from '@wet-lacquer/core/livery/layer.ts';
 import { layersIn, type SchemeColour } from '@wet-lacquer/core/livery/livery.ts';
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
+import { HEX_FIELD } from '../../parts/field.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 
@@ -121,18 +122,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
           onChange={pick}
           prefixed
           aria-label={`Hex value of ${colour.name}`}
-          style={{
-            width: '100%',
-            height: 28,
-            marginTop: 8,
-            background: INK.deep,
-            color: INK.text,
-            border: `1px solid ${INK.edge}`,
-            borderRadius: 2,
-            padding: '0 8px',
-            fontFamily: MONO,
-            fontSize: 12,
-          }}
+          style={HEX_FIELD}
           onKeyDown={(event) => event.key === 'Enter' && close(true)}
         />
         <div style={{ display: 'flex', gap: 6, marginTop: 8, justifyContent: 'flex-end' }}>

@@ -1,10 +1,11 @@
 import FolderOpen from '@mui/icons-material/FileOpenOutlined';
 import { Button, LinearProgress } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { send, sendFile, sentenceOf } from '../../lib/api.ts';
 import type { LiveryCard } from '../../lib/types.ts';
+import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Card } from './Card.tsx';
@@ -15,7 +16,6 @@ export function LiveriesScreen() {
   const [starting, setStarting] = useState(false);
   const [opening, setOpening] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const file = useRef<HTMLInputElement>(null);
   const navigate = useNavigate();
 
   const open = async (chosen: File) => {
@@ -52,23 +52,17 @@ export function LiveriesScreen() {
       >
         <div style={{ display: 'flex', alignItems: 'center', gap: 12, marginBottom: 16 }}>
           <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Liveries</h1>
-          <Button startIcon={<FolderOpen />} onClick={() => file.current?.click()}>
+          <FilePick
+            startIcon={<FolderOpen />}
+            label="Livery bundle"
+            accept=".livery,.zip"
+            onFile={(bundle) => void open(bundle)}
+          >
             Open a bundle
-          </Button>
+          </FilePick>
           <Button variant="contained" color="primary" onClick={() => setStarting(true)}>
             Start a livery
           </Button>
-          <input
-            ref={file}
-            type="file"
-            hidden
-            accept=".livery,.zip"
-            aria-label="Livery bundle"
-            onChange={(event) => {
-              if (event.target.files?.[0]) void open(event.target.files[0]);
-              event.target.value = '';
-            }}
-          />
         </div>
         {opening && (
           <div role="status" style={{ marginBottom: 12 }}>

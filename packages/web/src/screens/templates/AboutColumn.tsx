@@ -7,7 +7,7 @@ import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 interface Props {
   sheet: TemplateSheet;

@@ -6,7 +6,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../easel/inspector/Section.tsx';
 import type { Box } from './FlatLayout.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 /** Boxes of pixels that the game reads as settings. */
 export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done: (box: Box) => void): void }) {

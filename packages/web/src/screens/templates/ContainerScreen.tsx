@@ -1,7 +1,9 @@
 import { Button, Checkbox, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { send, sendFile, sentenceOf } from '../../lib/api.ts';
+import { FilePick } from '../../parts/FilePick.tsx';
 import { count, size } from '../../lib/words.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
@@ -33,7 +35,6 @@ export function ContainerScreen() {
   const [opened, setOpened] = useState<Opened | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const file = useRef<HTMLInputElement>(null);
   const work = async (what: () => Promise<void>) => {
     setBusy(true);
     setProblem(null);
@@ -64,7 +65,9 @@ export function ContainerScreen() {
       <main style={{ flex: 1, minHeight: 0, overflow: 'auto', padding: '16px 24px' }}>
         <div style={{ display: 'flex', gap: 12, alignItems: 'center', marginBottom: 12 }}>
           <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>{opened?.name ?? 'A container'}</h1>
-          <Button onClick={() => file.current?.click()}>Open a container</Button>
+          <FilePick label="Container to open" onFile={(picked) => void open(picked)}>
+            Open a container
+          </FilePick>
           {opened && opened.done.length > 0 && (
             <Button
               variant="contained"
@@ -76,16 +79,6 @@ export function ContainerScreen() {
             </Button>
           )}
         </div>
-        <input
-          ref={file}
-          type="file"
-          hidden
-          aria-label="Container to open"
-          onChange={(event) => {
-            if (event.target.files?.[0]) void open(event.target.files[0]);
-            event.target.value = '';
-          }}
-        />
         {problem && <Notice level="error">{problem}</Notice>}
         {opened ? (
           <>
@@ -224,7 +217,7 @@ function Uses({
 }) {
   const { data, error } = useSWR<Mention[]>(`/containers/${hash}/uses?${query(way)}`, { revalidateOnFocus: false });
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const base = way.at(-1)!.split('/').at(-1)!;
+  const base = baseOf(way.at(-1)!);
   const [name, setName] = useState(base.replace(/(\.[^.]*)?$/, '_own$1'));
   if (error) return <Notice level="error">{sentenceOf(error)}</Notice>;
   if (!data) return <LinearProgress aria-label="Looking through the texts" />;

@@ -2,7 +2,8 @@ import { useMemo, useRef, useState } from 'react';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from '../../easel/flat/guides.ts';
 import { CONDENSED, INK } from '../../theme.ts';
-import { useLooking } from './useRevise.ts';
+import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
+import { useLooking } from './useLooking.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
 
 /** What is drawn over a sheet. */
@@ -174,27 +175,11 @@ function Settled({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
   const { template } = useLooking();
   const { cells, axis } = sheet;
   const lines: { key: string; d: string; tone: string }[] = [];
-  if (cells) {
-    const across = Array.from({ length: cells.columns + 1 }, (_, i) => (i * sheet.width) / cells.columns);
-    const down = Array.from({ length: cells.rows + 1 }, (_, i) => (i * sheet.height) / cells.rows);
-    const d = [...across.map((x) => `M${x} 0V${sheet.height}`), ...down.map((y) => `M0 ${y}H${sheet.width}`)].join('');
-    lines.push({ key: 'cells', d, tone: GUIDE_TONES.cells });
-  }
-  if (axis) {
-    const d = axis.kind === 'vertical' ? `M${axis.at} 0V${sheet.height}` : `M0 ${axis.at}H${sheet.width}`;
-    lines.push({ key: 'axis', d, tone: GUIDE_TONES.axis });
-  }
-  for (const box of sheet.boxes ?? []) {
-    const d = `M${box.left} ${box.top}h${box.width}v${box.height}h${-box.width}z`;
-    lines.push({ key: `box ${box.key}`, d, tone: GUIDE_TONES.boxes });
-  }
-  for (const { key, sheet: on, role, rings } of template.outlines ?? []) {
-    if (on !== sheet.key) continue;
-    const d = rings
-      .map((ring) => `M${ring.map((v, i) => (i === 0 ? v : `${i % 2 ? ' ' : 'L'}${v}`)).join('')}Z`)
-      .join('');
-    lines.push({ key, d, tone: GUIDE_TONES[role] });
-  }
+  if (cells) lines.push({ key: 'cells', d: cellsPath(sheet, cells), tone: GUIDE_TONES.cells });
+  if (axis) lines.push({ key: 'axis', d: axisPath(sheet, axis), tone: GUIDE_TONES.axis });
+  for (const box of sheet.boxes ?? []) lines.push({ key: `box ${box.key}`, d: boxPath(box), tone: GUIDE_TONES.boxes });
+  for (const { key, sheet: on, role, rings } of template.outlines ?? [])
+    if (on === sheet.key) lines.push({ key, d: ringsPath(rings), tone: GUIDE_TONES[role] });
   return lines.map(({ key, d, tone }) => (
     <g key={key} fill="none" pointerEvents="none">
       <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 4} />

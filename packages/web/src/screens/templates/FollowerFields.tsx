@@ -6,7 +6,7 @@ import { NumberField } from '../../parts/NumberField.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../easel/inspector/Section.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 /** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */
 export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {

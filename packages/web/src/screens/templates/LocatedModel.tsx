@@ -6,7 +6,7 @@ import { hasWebGl, sheetTexture, Stage } from '../../easel/turntable/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Showing } from './FlatLayout.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 import { locatorPicture } from '../../parts/islandPaths.ts';
 
 interface Props {

@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
 import useSWR from 'swr';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
 import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import type { IntakeFile, TemplateCard } from '../../lib/types.ts';
@@ -31,7 +32,6 @@ interface Props {
 
 const NONE = '-';
 const MAPS = ['normal', 'packed', 'roughness', 'metal', 'occlusion', 'specular', 'height', 'mask', 'night'];
-const short = (name: string) => name.slice(name.lastIndexOf('/') + 1);
 
 /** What the template will be: its name, its model, and which file goes on which sheet. */
 export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake, onDiscard }: Props) {
@@ -39,7 +39,7 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
   const of = (kind: string) => files.filter((file) => file.understood?.kind === kind).map((file) => file.name);
   const pick = (names: readonly string[], none: string) => [
     { value: NONE, label: none },
-    ...names.map((name) => ({ value: name, label: short(name) })),
+    ...names.map((name) => ({ value: name, label: baseOf(name) })),
   ];
   const models = of('model');
   const setSheet = (index: number, values: Partial<Draft['sheets'][number]>) =>
@@ -150,10 +150,10 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
               <span style={{ color: INK.quiet }}>Carry the same art and follow it:</span>
               {sheet.followers.map((name) => (
                 <div key={name} style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
-                  <span style={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>{short(name)}</span>
+                  <span style={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>{baseOf(name)}</span>
                   <Button
                     size="small"
-                    aria-label={`${short(name)} does not follow`}
+                    aria-label={`${baseOf(name)} does not follow`}
                     onClick={() => setSheet(i, { followers: sheet.followers.filter((other) => other !== name) })}
                   >
                     No

@@ -1,16 +1,17 @@
 import { Button } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useState } from 'react';
 import type { TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
+import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Section } from '../../easel/inspector/Section.tsx';
 import type { Box } from './FlatLayout.tsx';
 import { ringsOfSvg } from './ringsOfSvg.ts';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 type Role = TemplateOutline['role'];
 const ROLES: readonly { value: Role; label: string }[] = [
@@ -23,7 +24,6 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
   const { template, change, outline: fromGuide } = useLooking();
   const [role, setRole] = useState<Role>('frame');
   const [problem, setProblem] = useState<string | null>(null);
-  const file = useRef<HTMLInputElement>(null);
   const all = template.outlines ?? [];
   const mine = all.filter((one) => one.sheet === sheet.key);
   const guides = (template.guides ?? []).filter((guide) => guide.sheet === sheet.key);
@@ -63,26 +63,15 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
         <Button size="small" onClick={() => onDraw(drawn)}>
           Draw it
         </Button>
-        <Button size="small" onClick={() => file.current?.click()}>
+        <FilePick size="small" label="Drawing with outlines" accept=".svg" onFile={(picked) => void svg(picked)}>
           From an SVG
-        </Button>
+        </FilePick>
       </div>
       {guides.map((guide) => (
         <Button key={guide.key} size="small" onClick={() => void fromGuide(guide.key, role)}>
           From the guide {guide.name}
         </Button>
       ))}
-      <input
-        ref={file}
-        type="file"
-        hidden
-        accept=".svg"
-        aria-label="Drawing with outlines"
-        onChange={(event) => {
-          if (event.target.files?.[0]) void svg(event.target.files[0]);
-          event.target.value = '';
-        }}
-      />
       {problem && <Notice level="error">{problem}</Notice>}
     </Section>
   );

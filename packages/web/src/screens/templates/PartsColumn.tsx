@@ -5,7 +5,7 @@ import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Section } from '../../easel/inspector/Section.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 /** Parts by name: searched, renamed, coloured; islands become parts, and parts get sheets of their own. */
 export function PartsColumn({

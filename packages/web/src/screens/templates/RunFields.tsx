@@ -7,7 +7,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../easel/inspector/Section.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 /** Sheets that are painted as one long surface: which they are, and where each lies beside the first. */
 export function RunFields({ sheet }: { sheet: TemplateSheet }) {

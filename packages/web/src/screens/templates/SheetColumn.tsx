@@ -8,7 +8,7 @@ import type { Box } from './FlatLayout.tsx';
 import { FollowerFields } from './FollowerFields.tsx';
 import { OutlineFields } from './OutlineFields.tsx';
 import { RunFields } from './RunFields.tsx';
-import { useLooking } from './useRevise.ts';
+import { useLooking } from './useLooking.ts';
 
 /** What a painter settles about a sheet: its axis, its cells, what follows it, which of its pixels are settings. */
 export function SheetColumn({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done: (box: Box) => void): void }) {

@@ -15,7 +15,7 @@ import { LocatedModel } from './LocatedModel.tsx';
 import { PartsColumn } from './PartsColumn.tsx';
 import { SheetColumn } from './SheetColumn.tsx';
 import { Trail } from './Trail.tsx';
-import { LookingContext, type Looking } from './useRevise.ts';
+import { LookingContext, type Looking } from './useLooking.ts';
 
 /** What the making of a template had to say. */
 interface Carried {
