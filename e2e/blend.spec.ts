@@ -1,5 +1,5 @@
 /** The sixteen blend modes against Chromium's own canvas, an independent implementation of the same W3C specification. */
-import { blendOver } from '../packages/core/src/compose/blend.ts';
+import { blendOver } from '../packages/core/src/raster/blend.ts';
 import { W3C_MODES } from '../packages/core/src/livery/layer.ts';
 import { pictureOf } from '../packages/core/src/raster/picture.ts';
 import { toStraight8 } from '../packages/core/src/raster/tile16.ts';

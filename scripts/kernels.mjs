@@ -6,7 +6,7 @@ import path from 'node:path';
 import { root, run } from './steps.mjs';
 
 const from = path.join(root, 'packages/core/kernels');
-const target = path.join(root, 'packages/core/src/texture/kernels.generated.ts');
+const target = path.join(root, 'packages/core/src/kernels/kernels.generated.ts');
 
 /** The module's size and flags: everything below ROOM and the first megabyte is laid out by hand in kernels/memory.ts. */
 const FLAGS = ['-O3', '--converge', '--runtime', 'stub', '--enable', 'simd', '--noAssert', '--disableWarning', '112'];

@@ -145,3 +145,21 @@ export function zeroI(at: i32): v128 {
 export function four(x: i32, y: i32, z: i32): v128 {
   return f32x4.replace_lane(f32x4.replace_lane(v128.load32_zero(x), 1, load<f32>(y)), 2, load<f32>(z));
 }
+/** A texel of four 16-bit values, each in a lane of 32 bits. */
+// @ts-ignore: decorator
+@inline
+export function texel16(at: i32): v128 {
+  return v128.load16x4_u(at);
+}
+/** The lower half of a vector: one texel of four 16-bit values. */
+// @ts-ignore: decorator
+@inline
+export function half16(at: i32, value: v128): void {
+  v128.store64_lane(at, value, 0);
+}
+/** One texel of four 16-bit values, twice. */
+// @ts-ignore: decorator
+@inline
+export function twice16(at: i32): v128 {
+  return v128.load64_splat(at);
+}

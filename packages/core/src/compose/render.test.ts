@@ -250,10 +250,10 @@ describe('the demo’s hull', () => {
         { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 },
         sources,
       );
-      for (const layer of [undefined, hot])
-        expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, layer)).toEqual(direct);
+      for (const look of [{}, { hot }])
+        expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, look)).toEqual(direct);
       // A second time it comes from what was kept.
-      expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, hot)).toEqual(direct);
+      expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, { hot })).toEqual(direct);
     }
   });
 
@@ -261,7 +261,7 @@ describe('the demo’s hull', () => {
     const cache = new TileCache(64 * 1024 * 1024);
     const hull = template.sheets[0];
     const layer = layersOf(livery, 'hull').find((l) => l.kind === 'lettering')!;
-    cache.exact(livery, 'hull', 'colour', hull, 0, 4, 1, sources, layer.id);
+    cache.exact(livery, 'hull', 'colour', hull, 0, 4, 1, sources, { hot: layer.id });
     let moved = livery;
     for (const opacity of [80, 40, 10]) {
       moved = applyEdit(moved, { do: 'set-layer', layer: LayerId.parse(layer.id), set: { opacity } }).livery;
@@ -272,7 +272,7 @@ describe('the demo’s hull', () => {
         { x: 4 * TILE, y: TILE, width: TILE, height: TILE, step: 1 },
         sources,
       );
-      expect(cache.exact(moved, 'hull', 'colour', hull, 0, 4, 1, sources, layer.id)).toEqual(direct);
+      expect(cache.exact(moved, 'hull', 'colour', hull, 0, 4, 1, sources, { hot: layer.id })).toEqual(direct);
     }
   });
 

@@ -1,6 +1,6 @@
 import type { Livery } from '../livery/livery.ts';
 import { newImage, TILE, type Image8 } from '../raster/image.ts';
-import { finished, renderRegion, type Sources } from './renderTile.ts';
+import { renderFinished, type Sources } from './renderTile.ts';
 
 interface Size {
   width: number;
@@ -30,7 +30,7 @@ export function renderRows(
       const width = Math.min(TILE, size.width - x);
       const height = Math.min(TILE, size.height - y);
       const region = { x, y, width, height, step: 1 };
-      const tile = finished(renderRegion(livery, sheet, map, region, sources), sheet, map, region, sources);
+      const tile = renderFinished(livery, sheet, map, region, sources);
       for (let row = 0; row < height; row++) {
         image.data.set(tile.subarray(row * width * 4, (row + 1) * width * 4), ((y - top + row) * size.width + x) * 4);
       }

@@ -1,74 +1,225 @@
-import { kindOf } from '../layers/index.ts';
-import type { Box, LayerEnv, Region } from '../layers/kind.ts';
+/** The picture of a map: layers, groups, masks, clipping and filters on 16-bit premultiplied RGBA. */
+import { applyFilters, marginOf } from '../filters/index.ts';
+import { isDrawn, kindOf } from '../layers/index.ts';
+import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
-import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
-import type { ParameterBox } from '../livery/template.ts';
+import type { Livery } from '../livery/livery.ts';
+import { treeOf, type LayerNode } from '../livery/tree.ts';
+import { scoped, take } from '../raster/arena.ts';
+import { blendOver, fadeAll, fadeEach } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
-import { toStraight8 } from '../raster/tile16.ts';
-import type { SheetSurface } from '../surface/surface.ts';
-import { blendOver } from './blend.ts';
+import { ONE, toStraight8 } from '../raster/tile16.ts';
+import { maskShares } from './mask.ts';
+import { expanded, keepsTo, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
-/** Everything outside the document that drawing needs, decoded beforehand. */
-export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font'> {
-  surface(sheet: string): SheetSurface;
-  /** Box of some parts with their gutter; see boxOfParts. */
-  partsBox(sheet: string, parts: readonly string[]): Box;
-  /** Parameter boxes of a sheet's colour map, with the livery's colours. */
-  boxes(sheet: string): readonly ParameterBox[];
+export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
+
+/** Where a cache may stand in for drawing. */
+export interface Hooks {
+  /** Puts what a group holds on `out`; `empty`: nothing is there yet. */
+  compose(nodes: readonly LayerNode[], region: Region, scene: Scene, out: Uint16Array, empty: boolean): void;
+  /** Draws a layer's own picture into zeroed `out`. @returns false: it is to be drawn as usual */
+  draw(layer: Layer, region: Region, scene: Scene, out: Uint16Array): boolean;
 }
 
-export function envOf(livery: Livery, sources: Sources): LayerEnv {
-  return {
-    colour: (paint) => colourOf(livery, paint),
-    particulars: livery.particulars,
-    picture: sources.picture,
-    image: sources.image,
-    font: sources.font,
-  };
-}
+const isPlain = (layer: Layer) => layer.blend === 'normal' && !layer.channels;
 
-/** Whether a layer can touch any texel of a region. */
-export function touches(layer: Layer, sheet: string, region: Region, env: LayerEnv, sources: Sources): boolean {
-  if (layer.hidden || layer.opacity === 0) return false;
-  const kind = kindOf(layer);
-  if (!overlaps(kind.bounds(layer, env), region) || kind.reaches?.(layer, region) === false) return false;
-  return layer.parts.length === 0 || overlaps(sources.partsBox(sheet, layer.parts), region);
-}
+/** Whether a node has a picture that is put on what is below; the others change what is below. */
+export const hasPicture = ({ layer, clipped }: LayerNode): boolean =>
+  layer.kind !== 'adjust' && !(layer.kind === 'group' && layer.through && clipped.length === 0 && !layer.filters);
 
-function overlaps(box: Box | null, region: Region): boolean {
-  return (
-    !box ||
-    (box.left < region.x + region.width * region.step &&
-      box.right > region.x &&
-      box.top < region.y + region.height * region.step &&
-      box.bottom > region.y)
-  );
-}
+/** Whether a node is put on by plain source-over, so that what is over it can be put on it first. */
+export const isSourceOver = (node: LayerNode): boolean => isPlain(node.layer) && hasPicture(node);
 
-/** One layer alone with its opacity and parts, before blending: 16-bit premultiplied RGBA of the region. */
-export function drawLayer(layer: Layer, region: Region, env: LayerEnv, surface: () => SheetSurface): Uint16Array {
-  const out = new Uint16Array(region.width * region.height * 4);
-  kindOf(layer).draw(layer, region, env, out);
-  if (layer.parts.length > 0) keepToParts(out, region, layer.parts, surface());
-  if (layer.opacity < 100) {
-    const share = Math.round(layer.opacity * 655.35);
-    for (let i = 0; i < out.length; i++) out[i] = mul16(out[i], share);
+/**
+ * A node's picture before blending: drawn, filtered, with what is clipped to it, its parts, mask and opacity. In the arena.
+ */
+export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: Hooks): Uint16Array {
+  const { layer } = node;
+  const out = take(region.width * region.height * 4);
+  scoped(() => {
+    const margin = layer.filters ? Math.ceil(marginOf(layer.filters) / region.step) : 0;
+    if (margin === 0) {
+      content(node, region, scene, out, hooks);
+      filter(layer, out, region, scene);
+      return;
+    }
+    const wide = expanded(region, margin);
+    const large = take(wide.width * wide.height * 4);
+    content(node, wide, scene, large);
+    filter(layer, large, wide, scene);
+    for (let y = 0; y < region.height; y++) {
+      const from = ((y + margin) * wide.width + margin) * 4;
+      out.set(large.subarray(from, from + region.width * 4), y * region.width * 4);
+    }
+  });
+  for (const over of node.clipped) {
+    if (!touches(over, region, scene)) continue;
+    if (over.layer.kind === 'adjust') adjust(over.layer, out, region, scene);
+    else scoped(() => blendOver(out, drawNode(over, region, scene), over.layer.blend, true));
   }
+  limit(layer, out, region, scene);
   return out;
 }
 
-function keepToParts(out: Uint16Array, region: Region, parts: readonly string[], surface: SheetSurface): void {
-  const kept = new Uint8Array(surface.parts.length + 1);
-  surface.parts.forEach((part, i) => (kept[i + 1] = parts.includes(part.key) ? 1 : 0));
-  const half = region.step >> 1;
-  for (let y = 0, i = 0; y < region.height; y++) {
-    const row = Math.min(surface.height - 1, region.y + y * region.step + half) * surface.width;
-    for (let x = 0; x < region.width; x++, i += 4) {
-      if (kept[surface.owner[row + Math.min(surface.width - 1, region.x + x * region.step + half)]]) continue;
-      out[i] = out[i + 1] = out[i + 2] = out[i + 3] = 0;
-    }
+function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene): void {
+  if (layer.filters)
+    applyFilters(layer.filters, texels, region, {
+      colour: scene.env.colour,
+      origin: 'x' in layer ? { x: Math.round(layer.x), y: Math.round(layer.y) } : { x: 0, y: 0 },
+    });
+}
+
+/** What a layer draws or a group holds, into zeroed `out`. */
+function content({ layer, inside }: LayerNode, region: Region, scene: Scene, out: Uint16Array, hooks?: Hooks): void {
+  if (layer.kind === 'group') {
+    if (hooks) hooks.compose(inside, region, scene, out, true);
+    else composeNodes(inside, region, scene, out);
+  } else if (isDrawn(layer) && !hooks?.draw(layer, region, scene, out))
+    kindOf(layer).draw(layer, region, scene.env, out);
+}
+
+/** Parts, mask and opacity. */
+function limit(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
+  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => out.fill(0, i * 4, i * 4 + 4), true);
+  const { mask } = layer;
+  if (mask && !mask.off) scoped(() => fadeEach(out, maskShares(layer, mask, region, scene, coverage(scene))));
+  fadeAll(out, Math.round(layer.opacity * 655.35));
+}
+
+/** Shares of 65535 with which a layer that has no picture of its own acts. In the arena. */
+function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
+  const { mask } = layer;
+  const shares =
+    mask && !mask.off
+      ? maskShares(layer, mask, region, scene, coverage(scene))
+      : take(region.width * region.height).fill(ONE);
+  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
+  const share = Math.round(layer.opacity * 655.35);
+  if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
+  return shares;
+}
+
+/** Layers whose coverage is being asked for: a mask that comes back to its own layer shows everything. */
+const asking = new Set<string>();
+const coverage = (scene: Scene) => (layer: Layer, region: Region) => {
+  const out = take(region.width * region.height);
+  if (asking.has(layer.id)) return out.fill(ONE);
+  asking.add(layer.id);
+  try {
+    scoped(() => {
+      const node = findNode(treeOf(scene.layers), layer.id)!;
+      const drawn = drawNode({ ...node, layer: { ...layer, hidden: false } }, region, scene);
+      for (let i = 0; i < out.length; i++) out[i] = drawn[i * 4 + 3];
+    });
+  } finally {
+    asking.delete(layer.id);
   }
+  return out;
+};
+
+export function findNode(nodes: readonly LayerNode[], id: string): LayerNode | null {
+  for (const node of nodes) {
+    if (node.layer.id === id) return node;
+    const found = findNode(node.inside, id) ?? findNode(node.clipped, id);
+    if (found) return found;
+  }
+  return null;
+}
+
+/** Mixes what was there with what became of it: `out` holds the latter. */
+function mixBack(out: Uint16Array, before: Uint16Array, shares: Uint16Array): void {
+  for (let i = 0, o = 0; o < out.length; i++) {
+    const share = shares[i];
+    if (share === ONE) {
+      o += 4;
+      continue;
+    }
+    const rest = ONE - share;
+    for (let c = 0; c < 4; c++, o++) out[o] = Math.min(ONE, mul16(out[o], share) + mul16(before[o], rest));
+  }
+}
+
+/** An adjustment: its filters on what is there. Those that look around see no further than the region. */
+function adjust(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
+  scoped(() => {
+    const before = take(out.length);
+    before.set(out);
+    filter(layer, out, region, scene);
+    if (layer.channels) keepChannels(layer.channels, out, before);
+    mixBack(out, before, sharesOf(layer, region, scene));
+  });
+}
+
+/** Puts the channels back that a layer must not change; alpha stays, or takes the grey of what was put over it. */
+function keepChannels(channels: NonNullable<Layer['channels']>, out: Uint16Array, before: Uint16Array): void {
+  const [red, green, blue] = (['red', 'green', 'blue'] as const).map((name) => channels.includes(name));
+  for (let i = 0; i < out.length; i += 4) {
+    const a = out[i + 3];
+    const was = before[i + 3];
+    const back = (c: number) => (was === 0 ? 0 : Math.min(a, Math.round((before[c] / was) * a)));
+    if (!red) out[i] = back(i);
+    if (!green) out[i + 1] = back(i + 1);
+    if (!blue) out[i + 2] = back(i + 2);
+  }
+}
+
+/** Alpha as a value of its own: it moves to the grey of `drawn` by that one's coverage; colour stays. */
+function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
+  for (let i = 0; i < out.length; i += 4) {
+    const share = drawn[i + 3];
+    if (share === 0) continue;
+    const was = out[i + 3];
+    const grey = Math.round((drawn[i] + drawn[i + 1] + drawn[i + 2]) / 3);
+    const a = Math.min(ONE, grey + mul16(was, ONE - share));
+    for (let c = i; c < i + 3; c++) out[c] = was === 0 ? 0 : Math.min(a, Math.round((out[c] / was) * a));
+    out[i + 3] = a;
+  }
+}
+
+/**
+ * Puts one node on what `out` holds.
+ * @param drawn the node's picture, if it is there already; see drawNode
+ */
+export function putNode(
+  node: LayerNode,
+  region: Region,
+  scene: Scene,
+  out: Uint16Array,
+  hooks?: Hooks,
+  drawn?: Uint16Array,
+): void {
+  const { layer } = node;
+  if (layer.kind === 'adjust') return adjust(layer, out, region, scene);
+  if (!hasPicture(node)) {
+    scoped(() => {
+      const whole = layer.opacity === 100 && layer.parts.length === 0 && (!layer.mask || layer.mask.off);
+      const before = whole ? null : take(out.length);
+      before?.set(out);
+      if (hooks) hooks.compose(node.inside, region, scene, out, false);
+      else composeNodes(node.inside, region, scene, out);
+      if (before) mixBack(out, before, sharesOf(layer, region, scene));
+    });
+    return;
+  }
+  scoped(() => {
+    const own = drawn ?? drawNode(node, region, scene, hooks);
+    const { channels } = layer;
+    if (!channels) return blendOver(out, own, layer.blend);
+    const before = take(out.length);
+    before.set(out);
+    if (channels.some((name) => name !== 'alpha')) {
+      blendOver(out, own, layer.blend, true);
+      keepChannels(channels, out, before);
+    }
+    if (channels.includes('alpha')) writeAlpha(out, own);
+  });
+}
+
+/** Puts nodes on what `out` holds, first on first. */
+export function composeNodes(nodes: readonly LayerNode[], region: Region, scene: Scene, out: Uint16Array): void {
+  for (const node of nodes) if (touches(node, region, scene)) putNode(node, region, scene, out);
 }
 
 /**
@@ -82,17 +233,25 @@ export function renderRegion(
   region: Region,
   sources: Sources,
 ): Uint16Array {
-  const env = envOf(livery, sources);
-  const out = new Uint16Array(region.width * region.height * 4);
-  for (const layer of layersOf(livery, sheet, map)) {
-    if (!touches(layer, sheet, region, env, sources)) continue;
-    blendOver(
-      out,
-      drawLayer(layer, region, env, () => sources.surface(sheet)),
-      layer.blend,
-    );
-  }
+  return scoped(() => inArena(livery, sheet, map, region, sources).slice());
+}
+
+function inArena(livery: Livery, sheet: string, map: string, region: Region, sources: Sources): Uint16Array {
+  const scene = sceneOf(livery, sheet, map, sources);
+  const out = take(region.width * region.height * 4);
+  composeNodes(treeOf(scene.layers), region, scene, out);
   return out;
+}
+
+/** The texels of a region as they are shown and delivered. */
+export function renderFinished(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  region: Region,
+  sources: Sources,
+): Uint8Array {
+  return scoped(() => finished(inArena(livery, sheet, map, region, sources), sheet, map, region, sources));
 }
 
 /**
@@ -111,7 +270,30 @@ export function finished(
   return out;
 }
 
-/** The topmost layer that shows at a texel: alpha of at least a twentieth. */
+/**
+ * One layer's own picture over a region, hidden or not: 16-bit premultiplied RGBA. Null when it does not reach there.
+ * @param how `as it is`; `full`: at full opacity; `bare`: without mask and parts as well
+ */
+export function drawAlone(
+  scene: Scene,
+  id: string,
+  region: Region,
+  how: 'as it is' | 'full' | 'bare',
+): Uint16Array | null {
+  const found = findNode(treeOf(scene.layers), id);
+  if (!found) return null;
+  const { opacity } = found.layer;
+  const layer = {
+    ...found.layer,
+    hidden: false,
+    opacity: how === 'as it is' ? opacity : 100,
+    ...(how === 'bare' && { parts: [], mask: undefined }),
+  };
+  const node = { ...found, layer };
+  return touches(node, region, scene) ? scoped(() => drawNode(node, region, scene).slice()) : null;
+}
+
+/** The topmost layer that shows at a texel: alpha of at least a twentieth. A layer in a group is named itself. */
 export function layerAt(
   livery: Livery,
   sheet: string,
@@ -120,12 +302,15 @@ export function layerAt(
   y: number,
   sources: Sources,
 ): Layer | null {
-  const env = envOf(livery, sources);
+  const scene = sceneOf(livery, sheet, map, sources);
   const region: Region = { x: Math.floor(x), y: Math.floor(y), width: 1, height: 1, step: 1 };
-  const found = layersOf(livery, sheet, map).findLast(
-    (layer) =>
-      touches(layer, sheet, region, env, sources) &&
-      drawLayer(layer, region, env, () => sources.surface(sheet))[3] > 3276,
-  );
-  return found ?? null;
+  const topmost = (nodes: readonly LayerNode[]): Layer | null => {
+    for (const node of nodes.toReversed()) {
+      if (node.layer.kind === 'adjust' || !touches(node, region, scene)) continue;
+      if (!scoped(() => drawNode(node, region, scene)[3] > 3276)) continue;
+      return topmost(node.clipped) ?? topmost(node.inside) ?? node.layer;
+    }
+    return null;
+  };
+  return topmost(treeOf(scene.layers));
 }

@@ -9,6 +9,8 @@ import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
 import { readFont, type LetterFont } from '../shapes/font.ts';
 import { boxOfParts, sheetSurface, type SheetSurface } from '../surface/surface.ts';
+import { unpackStroke, type StrokePatches } from '../paint/strokes.ts';
+import { strokesIn } from '../livery/strokes.ts';
 import type { Sources } from './renderTile.ts';
 
 /** Where bytes come from: a database, a bundle, or the server through HTTP. */
@@ -21,10 +23,17 @@ export interface Fetcher {
   unpackPixels(bytes: Uint8Array): Image8;
 }
 
+/** Bytes of unpacked strokes that are kept. */
+const PATCH_BUDGET = 64 * 1024 * 1024;
+
 /** Loads and keeps what a livery draws with. `load` must have been awaited for a livery before it is drawn. */
 export class SourceStore {
   private readonly pictures = new Map<string, Picture>();
   private readonly images = new Map<string, Image8>();
+  /** Strokes as they are stored: small; unpacked when they are drawn. */
+  private readonly strokes = new Map<string, Uint8Array>();
+  private readonly patches = new Map<string, StrokePatches>();
+  private patchBytes = 0;
   private readonly fonts = new Map<string, LetterFont>();
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfParts>>();
@@ -53,7 +62,43 @@ export class SourceStore {
         if (!this.pictures.has(key)) work.push(this.loadPicture(layer, livery, key));
       }
     }
+    const strokes = strokesIn(livery).filter(({ blob }) => !this.strokes.has(blob));
+    if (strokes.length > 0) work.push(this.loadStrokes(strokes.map(({ blob }) => blob)));
     await Promise.all(work);
+  }
+
+  /** Takes in a stroke that was made here. */
+  addStroke(blob: string, bytes: Uint8Array): void {
+    this.strokes.set(blob, bytes);
+  }
+
+  private async loadStrokes(blobs: readonly string[]): Promise<void> {
+    const all = [...new Set(blobs)];
+    // A few at a time: a livery can have thousands.
+    const next = async (): Promise<void> => {
+      for (let blob = all.pop(); blob !== undefined; blob = all.pop())
+        this.strokes.set(blob, await this.fetcher.blob(blob));
+    };
+    await Promise.all(Array.from({ length: 12 }, next));
+  }
+
+  private patchesOf(blob: string, tiles: number): StrokePatches {
+    const known = this.patches.get(blob);
+    if (known) {
+      this.patches.delete(blob);
+      this.patches.set(blob, known);
+      return known;
+    }
+    const made = unpackStroke(this.strokes.get(blob) ?? missing(blob), tiles);
+    const bytesOf = (of: StrokePatches) => of.patches.reduce((sum, { values }) => sum + values.byteLength, 0);
+    this.patches.set(blob, made);
+    this.patchBytes += bytesOf(made);
+    for (const [oldest, old] of this.patches) {
+      if (this.patchBytes <= PATCH_BUDGET || oldest === blob) break;
+      this.patches.delete(oldest);
+      this.patchBytes -= bytesOf(old);
+    }
+    return made;
   }
 
   sources(livery: Livery): Sources {
@@ -61,6 +106,7 @@ export class SourceStore {
       picture: (layer) => this.pictures.get(pictureKey(layer, livery)) ?? missing(layer.name),
       image: (blob) => this.images.get(blob) ?? missing(blob),
       font: (key) => this.fonts.get(key) ?? missing(key),
+      stroke: ({ blob, tiles }) => this.patchesOf(blob, tiles.length),
       surface: (sheet) => {
         const known = this.surfaces.get(sheet);
         if (known) return known;

@@ -1,27 +1,55 @@
-import { layersOf, type Livery } from '../livery/livery.ts';
-import { paintsOf, type Layer } from '../livery/layer.ts';
-import { colourOf, fillIn } from '../livery/livery.ts';
+import { marginOf } from '../filters/index.ts';
+import { putStroke } from '../layers/brush.ts';
 import type { Region } from '../layers/kind.ts';
+import { paintsOf, type Layer } from '../livery/layer.ts';
+import { colourOf, fillIn, type Livery } from '../livery/livery.ts';
+import type { Stroke } from '../livery/paint.ts';
+import { treeOf, type LayerNode } from '../livery/tree.ts';
+import { tilesReach } from '../paint/drawStrokes.ts';
+import { scoped, take, taken } from '../raster/arena.ts';
+import { blendOver } from '../raster/blend.ts';
 import { TILE } from '../raster/image.ts';
 import { halve16 } from '../raster/tile16.ts';
-import { blendOver } from './blend.ts';
-import { drawLayer, envOf, touches, type Sources } from './renderTile.ts';
+import {
+  drawNode,
+  hasPicture,
+  isSourceOver,
+  putNode,
+  sceneOf,
+  touches,
+  type Scene,
+  type Sources,
+} from './renderTile.ts';
+import { expanded } from './scene.ts';
+
+/** How a tile is asked for. */
+export interface TileLook {
+  /** The layer that is being worked on: what lies below it is kept, and so are the layers above it. */
+  hot?: string;
+  /** While things move: what lies above, as far as it is plain source-over, is put together once; the last of 16 bits may differ. */
+  live?: boolean;
+}
+
+/** Strokes that a cache must not keep: they grow while they are being painted. */
+export const LIVE_STROKE = 'live';
+
+/** Names of contents are numbers; when there are so many that they weigh, all is forgotten at once. */
+const MAX_NAMES = 400_000;
 
 /**
  * Draws tiles through a cache keyed by content: by what the layers that touch a tile say, colours and particulars filled in.
  * Nothing is ever invalidated; the least lately used tiles go when the byte budget is reached.
  */
 export class TileCache {
-  private readonly tiles = new Map<string, Uint16Array>();
+  private readonly tiles = new Map<number, Uint16Array>();
   private bytes = 0;
   private readonly names = new Map<string, number>();
-  private readonly ofLayer = new WeakMap<Layer, { for: string; name: number }>();
+  private ofLayer = new WeakMap<Layer, { for: string; name: number }>();
 
   constructor(private readonly budget: number) {}
 
   /**
    * A tile of the sheet as it is: at level 0 native, at level n the average of 2^n x 2^n texels of the true composite.
-   * @param hot the layer that is being worked on: the composite below it is kept as well
    */
   exact(
     livery: Livery,
@@ -32,34 +60,28 @@ export class TileCache {
     tx: number,
     ty: number,
     sources: Sources,
-    hot?: string,
+    look: TileLook = {},
   ): Uint16Array {
-    if (level === 0)
-      return this.composite(
-        livery,
-        sheet,
-        map,
-        { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 },
-        sources,
-        hot,
-      );
-    const children: (Uint16Array | null)[] = [];
+    const scene = sceneOf(livery, sheet, map, sources);
+    if (level === 0) return this.composite(scene, tileRegion(0, tx, ty), look);
+    const out = new Uint16Array(TILE * TILE * 4);
+    const half = TILE / 2;
     for (let k = 0; k < 4; k++) {
       const x = tx * 2 + (k & 1);
       const y = ty * 2 + (k >> 1);
       const scale = TILE << (level - 1);
-      const inSheet = x * scale < size.width && y * scale < size.height;
-      children.push(inSheet ? this.exact(livery, sheet, map, size, level - 1, x, y, sources, hot) : null);
+      if (x * scale >= size.width || y * scale >= size.height) continue;
+      const child = this.exact(livery, sheet, map, size, level - 1, x, y, sources, look);
+      scoped(() => {
+        const small = halve16(taken(child), TILE, TILE);
+        for (let row = 0; row < half; row++) {
+          out.set(
+            small.subarray(row * half * 4, (row + 1) * half * 4),
+            (((k >> 1) * half + row) * TILE + (k & 1) * half) * 4,
+          );
+        }
+      });
     }
-    const out = new Uint16Array(TILE * TILE * 4);
-    const half = TILE / 2;
-    children.forEach((child, k) => {
-      if (!child) return;
-      const small = halve16(child, TILE, TILE);
-      for (let y = 0; y < half; y++) {
-        out.set(small.subarray(y * half * 4, (y + 1) * half * 4), (((k >> 1) * half + y) * TILE + (k & 1) * half) * 4);
-      }
-    });
     return out;
   }
 
@@ -72,97 +94,153 @@ export class TileCache {
     tx: number,
     ty: number,
     sources: Sources,
-    hot?: string,
+    look: TileLook = {},
   ): Uint16Array {
-    const step = 1 << level;
-    return this.composite(
-      livery,
-      sheet,
-      map,
-      { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step },
-      sources,
-      hot,
-    );
+    return this.composite(sceneOf(livery, sheet, map, sources), tileRegion(level, tx, ty), look);
+  }
+
+  /**
+   * A rectangle of a tile, not kept: for a stroke that grows. What lies around the hot layer comes from the cache.
+   * @param rect in the tile's samples
+   */
+  rect(
+    livery: Livery,
+    sheet: string,
+    map: string,
+    level: number,
+    tx: number,
+    ty: number,
+    rect: { x: number; y: number; width: number; height: number },
+    sources: Sources,
+    hot: string,
+  ): Uint16Array {
+    const scene = sceneOf(livery, sheet, map, sources);
+    const tile = tileRegion(level, tx, ty);
+    return scoped(() => {
+      const out = take(rect.width * rect.height * 4);
+      new Composer(this, tile, rect, { hot, live: true }).compose(treeOf(scene.layers), scene, out, true);
+      return out.slice();
+    });
   }
 
   /** What the look of a tile depends on: equal text, equal texels. */
   keyOf(livery: Livery, sheet: string, map: string, level: number, tx: number, ty: number, sources: Sources): string {
-    const step = 1 << level;
-    const region: Region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
-    const env = envOf(livery, sources);
-    const layers = layersOf(livery, sheet, map).filter((layer) => touches(layer, sheet, region, env, sources));
+    const region = tileRegion(level, tx, ty);
+    const scene = sceneOf(livery, sheet, map, sources);
+    const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
     const boxes = map === 'colour' ? sources.boxes(sheet).map((box) => box.hex) : [];
-    return [livery.pins.template, sheet, map, boxes.join(), ...layers.map((layer) => this.nameOf(layer, livery))].join(
-      '/',
-    );
+    const names = nodes.map((node) => this.nameOf(node, region, scene));
+    return [livery.pins.template, sheet, map, boxes.join(), ...names].join('/');
   }
 
-  private composite(
-    livery: Livery,
-    sheet: string,
-    map: string,
-    region: Region,
-    sources: Sources,
-    hot?: string,
-  ): Uint16Array {
-    const env = envOf(livery, sources);
-    const layers = layersOf(livery, sheet, map).filter((layer) => touches(layer, sheet, region, env, sources));
-    const where = `${livery.pins.template}/${sheet}/${map}/${region.x},${region.y},${region.step}`;
-    const keys: string[] = [];
-    let key = where;
-    for (const layer of layers) keys.push((key = `${key}/${this.nameOf(layer, livery)}`));
+  private composite(scene: Scene, region: Region, look: TileLook): Uint16Array {
+    const nodes = treeOf(scene.layers);
+    const key = this.keyAt(nodes, region, scene, look.live === true && look.hot !== undefined);
     const done = this.get(key);
     if (done) return done;
-    const hotAt = layers.findIndex((layer) => layer.id === hot);
-    let start = 0;
-    let out: Uint16Array | null = null;
-    if (hotAt > 0) {
-      const below = this.get(keys[hotAt - 1]);
-      if (below) {
-        out = below.slice();
-        start = hotAt;
-      }
-    }
-    out ??= new Uint16Array(region.width * region.height * 4);
-    for (let i = start; i < layers.length; i++) {
-      if (i === hotAt && i > start) this.put(keys[i - 1], out.slice());
-      const layer = layers[i];
-      const draw = () => drawLayer(layer, region, env, () => sources.surface(sheet));
-      blendOver(
-        out,
-        hotAt >= 0 && i > hotAt ? this.keep(`${where}:${this.nameOf(layer, livery)}`, draw) : draw(),
-        layer.blend,
-      );
-    }
-    this.put(key, out);
-    return out;
+    return scoped(() => {
+      const out = take(region.width * region.height * 4);
+      const all = { x: 0, y: 0, width: region.width, height: region.height };
+      new Composer(this, region, all, look).compose(nodes, scene, out, true);
+      return this.put(key, out.slice());
+    });
   }
 
-  private keep(key: string, make: () => Uint16Array): Uint16Array {
-    const known = this.get(key);
-    if (known) return known;
-    const made = make();
-    this.put(key, made);
-    return made;
+  /** The name of a whole composite. */
+  private keyAt(nodes: readonly LayerNode[], region: Region, scene: Scene, live: boolean): number {
+    let key = this.chain(this.where(region, scene), live ? 'live' : '');
+    for (const node of nodes) if (touches(node, region, scene)) key = this.chain(key, this.nameOf(node, region, scene));
+    return key;
   }
 
-  /** A small number that stands for all that a layer's look depends on. */
-  private nameOf(layer: Layer, livery: Livery): number {
-    const colours = paintsOf(layer).map((paint) => colourOf(livery, paint).join());
+  where(region: Region, { livery, sheet, map }: Scene): number {
+    return this.intern(`${livery.pins.template}/${sheet}/${map}/${region.x},${region.y},${region.step}`);
+  }
+
+  intern(content: string): number {
+    const known = this.names.get(content);
+    if (known !== undefined) return known;
+    if (this.names.size >= MAX_NAMES) {
+      this.names.clear();
+      this.tiles.clear();
+      this.bytes = 0;
+      this.ofLayer = new WeakMap();
+      this.first += MAX_NAMES;
+    }
+    const name = this.first + this.names.size;
+    this.names.set(content, name);
+    return name;
+  }
+  /** Numbers are never used twice: a name from before all was forgotten must not be taken for another. */
+  private first = 0;
+
+  chain(base: number, next: number | string): number {
+    return this.intern(`${base}>${next}`);
+  }
+
+  /** A number that stands for all that a node's look over a region depends on. */
+  nameOf(node: LayerNode, region: Region, scene: Scene): number {
+    const { layer } = node;
+    let name = this.ownName(layer, scene);
+    const margin = layer.filters ? marginOf(layer.filters) : 0;
+    const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
+    if (layer.kind === 'brush') name = this.strokesName(name, layer.strokes, near, scene);
+    if (layer.mask && !layer.mask.off) {
+      // A mask that moved or is soft looks elsewhere too: all its strokes count.
+      const all = layer.mask.feather > 0 || layer.mask.linked !== null;
+      name = this.strokesName(this.chain(name, 'mask'), layer.mask.strokes, all ? null : near, scene);
+      const { from } = layer.mask;
+      const other = from.kind === 'layer' && scene.layers.find((l) => l.id === from.layer);
+      if (other && other !== layer)
+        name = this.chain(name, this.nameOf({ layer: other, inside: [], clipped: [] }, near, scene));
+    }
+    for (const child of node.inside)
+      if (touches(child, near, scene)) name = this.chain(name, this.nameOf(child, near, scene));
+    for (const child of node.clipped)
+      if (touches(child, region, scene))
+        name = this.chain(this.chain(name, 'clipped'), this.nameOf(child, region, scene));
+    return name;
+  }
+
+  strokesName(base: number, strokes: readonly Stroke[], region: Region | null, scene: Scene): number {
+    let name = base;
+    for (const stroke of strokes)
+      if (!region || tilesReach(stroke.tiles, region)) name = this.chain(name, strokeText(stroke, scene));
+    return name;
+  }
+
+  /** The layer by its own settings, without strokes. */
+  private ownName(layer: Layer, { livery }: Scene): number {
+    const plain = layer.kind === 'brush' ? paintsOf({ ...layer, strokes: [] }) : paintsOf(layer);
+    const colours = plain.map((paint) => colourOf(livery, paint).join());
     const text =
       layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
     const outside = `${colours.join(';')}|${text}`;
     const known = this.ofLayer.get(layer);
     if (known?.for === outside) return known.name;
-    const { id: _id, name: _name, phase: _phase, locked: _locked, ...looks } = layer;
-    const content = JSON.stringify(looks) + outside;
-    const name = this.names.get(content) ?? this.names.size;
-    this.names.set(content, name);
+    const { id: _id, name: _name, phase: _phase, locked: _locked, group: _group, ...looks } = layer;
+    const bare = {
+      ...looks,
+      ...('strokes' in looks && { strokes: [] }),
+      ...(looks.mask && { mask: { ...looks.mask, strokes: [] } }),
+    };
+    const name = this.intern(JSON.stringify(bare) + outside);
     this.ofLayer.set(layer, { for: outside, name });
     return name;
   }
 
-  private get(key: string): Uint16Array | undefined {
+  /** A cached picture, or one that is made in the arena and kept. */
+  keep(key: number, texels: number, make: (out: Uint16Array) => void): Uint16Array {
+    const known = this.get(key);
+    if (known) return known;
+    return scoped(() => {
+      const out = take(texels * 4);
+      make(out);
+      return this.put(key, out.slice());
+    });
+  }
+
+  get(key: number): Uint16Array | undefined {
     const tile = this.tiles.get(key);
     if (tile) {
       this.tiles.delete(key);
@@ -171,14 +249,144 @@ export class TileCache {
     return tile;
   }
 
-  private put(key: string, tile: Uint16Array): void {
-    if (this.tiles.has(key)) return;
+  put(key: number, tile: Uint16Array): Uint16Array {
+    if (this.tiles.has(key)) return tile;
     this.tiles.set(key, tile);
     this.bytes += tile.byteLength;
     for (const [oldest, old] of this.tiles) {
       if (this.bytes <= this.budget) break;
       this.tiles.delete(oldest);
       this.bytes -= old.byteLength;
+    }
+    return tile;
+  }
+}
+
+const tileRegion = (level: number, tx: number, ty: number): Region => {
+  const step = 1 << level;
+  return { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+};
+
+const strokeText = (stroke: Stroke, { livery }: Scene): string =>
+  `${stroke.blob} ${stroke.how} ${stroke.opacity} ${stroke.paint ? colourOf(livery, stroke.paint).join() : ''}`;
+
+const holds = (node: LayerNode, id: string | undefined): boolean =>
+  id !== undefined &&
+  (node.layer.id === id ||
+    node.inside.some((inner) => holds(inner, id)) ||
+    node.clipped.some((inner) => holds(inner, id)));
+
+/** Composes a tile, or a rectangle of it, from pictures of whole tiles that are kept; only what holds the hot layer is drawn anew. */
+class Composer {
+  private readonly region: Region;
+  private readonly whole: boolean;
+
+  constructor(
+    private readonly cache: TileCache,
+    private readonly tile: Region,
+    private readonly rect: { x: number; y: number; width: number; height: number },
+    private readonly look: TileLook,
+  ) {
+    this.whole = rect.width === tile.width && rect.height === tile.height;
+    this.region = this.whole
+      ? tile
+      : {
+          x: tile.x + rect.x * tile.step,
+          y: tile.y + rect.y * tile.step,
+          width: rect.width,
+          height: rect.height,
+          step: tile.step,
+        };
+  }
+
+  /** Puts nodes on what `out` holds. @param empty nothing is there yet */
+  compose(all: readonly LayerNode[], scene: Scene, out: Uint16Array, empty: boolean): void {
+    const { cache, tile, region, look } = this;
+    const nodes = all.filter((node) => touches(node, tile, scene));
+    const hotAt = nodes.findIndex((node) => holds(node, look.hot));
+    const hooks = {
+      compose: (inner: readonly LayerNode[], where: Region, of: Scene, into: Uint16Array, fresh: boolean) => {
+        // Regions that filters widened are not tiles: they are drawn as they are.
+        if (where === region) this.compose(inner, of, into, fresh);
+        else for (const node of inner) if (touches(node, where, of)) putNode(node, where, of, into);
+      },
+      draw: (layer: Layer, where: Region, of: Scene, into: Uint16Array) =>
+        layer.kind === 'brush' && where === region && this.drawBrush(layer, of, into),
+    };
+    if (hotAt < 0) {
+      for (const node of nodes) putNode(node, region, scene, out, hooks);
+      return;
+    }
+    const below = nodes.slice(0, hotAt);
+    if (below.length > 0 && empty) {
+      let key = cache.where(tile, scene);
+      for (const node of below) key = cache.chain(key, cache.nameOf(node, tile, scene));
+      this.copy(
+        cache.keep(key, tile.width * tile.height, (into) => {
+          for (const node of below) putNode(node, tile, scene, into);
+        }),
+        out,
+      );
+    } else for (const node of below) this.putKept([node], scene, out);
+    putNode(nodes[hotAt], region, scene, out, hooks);
+    for (let i = hotAt + 1; i < nodes.length;) {
+      let to = i + 1;
+      if (look.live && isSourceOver(nodes[i])) while (to < nodes.length && isSourceOver(nodes[to])) to++;
+      this.putKept(nodes.slice(i, to), scene, out);
+      i = to;
+    }
+  }
+
+  /** Puts one node on, or several that are plain source-over, by a picture that is kept. */
+  private putKept(nodes: readonly LayerNode[], scene: Scene, out: Uint16Array): void {
+    const { cache, tile, region } = this;
+    if (!hasPicture(nodes[0])) return putNode(nodes[0], region, scene, out);
+    let key = cache.chain(cache.where(tile, scene), 'alone');
+    for (const node of nodes) key = cache.chain(key, cache.nameOf(node, tile, scene));
+    const kept = cache.keep(key, tile.width * tile.height, (into) => {
+      if (nodes.length === 1) into.set(scoped(() => drawNode(nodes[0], tile, scene)));
+      else for (const node of nodes) putNode(node, tile, scene, into);
+    });
+    scoped(() => {
+      const drawn = take(out.length);
+      this.copy(kept, drawn);
+      if (nodes.length === 1) putNode(nodes[0], region, scene, out, undefined, drawn);
+      else blendOver(out, drawn, 'normal');
+    });
+  }
+
+  /** The strokes so far are kept as one picture; a new one goes on the picture of those before it. */
+  private drawBrush(layer: Extract<Layer, { kind: 'brush' }>, scene: Scene, out: Uint16Array): boolean {
+    const { cache, tile, region } = this;
+    const strokes = layer.strokes.filter((stroke) => tilesReach(stroke.tiles, tile));
+    const live = strokes.at(-1)?.id === LIVE_STROKE ? strokes.pop()! : null;
+    if (strokes.length > 0) {
+      const base = cache.chain(cache.where(tile, scene), 'strokes');
+      const before = cache.strokesName(base, strokes.slice(0, -1), null, scene);
+      const key = cache.chain(before, strokeText(strokes[strokes.length - 1], scene));
+      this.copy(
+        cache.keep(key, tile.width * tile.height, (into) => {
+          const known = cache.get(before);
+          if (known) into.set(known);
+          for (const stroke of known ? strokes.slice(-1) : strokes) putStroke(stroke, tile, scene.env, into);
+        }),
+        out,
+      );
+    }
+    if (live) putStroke(live, region, scene.env, out);
+    return true;
+  }
+
+  /** The rectangle of a whole tile's picture. */
+  private copy(kept: Uint16Array, out: Uint16Array): void {
+    if (this.whole) {
+      out.set(kept);
+      return;
+    }
+    const { x, y, width, height } = this.rect;
+    for (let row = 0; row < height; row++) {
+      const from = ((y + row) * this.tile.width + x) * 4;
+      out.set(kept.subarray(from, from + width * 4), row * width * 4);
     }
   }
 }

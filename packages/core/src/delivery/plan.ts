@@ -136,10 +136,12 @@ function signatureOf(livery: Livery, template: Template, sheet: string, file: Sp
   const layers = layersOf(livery, sheet, file.map)
     .filter((layer) => !layer.hidden)
     .map((layer) => {
-      const { id: _id, name: _name, phase: _phase, locked: _locked, ...looks } = layer;
+      const { id, name: _name, phase: _phase, locked: _locked, ...looks } = layer;
       const font =
         layer.kind === 'lettering' ? [fillIn(layer.text, livery.particulars), livery.pins.fonts[layer.font]] : [];
-      return [looks, paintsOf(layer).map((paint) => colourOf(livery, paint)), font];
+      // Others name a group by its id.
+      const own = layer.kind === 'group' ? { ...looks, id } : looks;
+      return [own, paintsOf(layer).map((paint) => colourOf(livery, paint)), font];
     });
   const boxes = file.map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
   return JSON.stringify([livery.pins.template, livery.pins.renderer, file, layers, ...(boxes.length ? [boxes] : [])]);

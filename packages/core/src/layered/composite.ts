@@ -2,7 +2,7 @@
  * The picture that a layered file makes. Groups and clipping follow W3C Compositing and Blending Level 1 (isolated groups, source-atop)
  * and the knockout-free transparency groups of ISO 32000-1, 11.4, on the renderer's own 16-bit premultiplied intermediate.
  */
-import { blendAtop, blendOver } from '../compose/blend.ts';
+import { blendOver } from '../raster/blend.ts';
 import { newImage, TILE, type Image8 } from '../raster/image.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
@@ -73,7 +73,7 @@ export function compositeNodes(nodes: readonly LayeredNode[], rect: Rect, out: U
     if (!own) continue;
     for (const node of clipped) {
       const over = contentOf(node, rect);
-      if (over) blendAtop(own, faded(over, node, rect), node.blend);
+      if (over) blendOver(own, faded(over, node, rect), node.blend, true);
     }
     blendOver(out, faded(own, base, rect), base.blend);
   }

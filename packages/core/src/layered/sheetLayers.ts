@@ -1,7 +1,9 @@
 /** A sheet of a livery as a layered file for another editor, and what came back from there. */
-import { drawLayer, envOf, touches, type Sources } from '../compose/renderTile.ts';
+import { drawAlone, sceneOf, type Sources } from '../compose/renderTile.ts';
 import type { LayerId } from '../livery/ids.ts';
-import { layersOf as layersOfSheet, type Livery } from '../livery/livery.ts';
+import type { Livery } from '../livery/livery.ts';
+import { groupsAround } from '../livery/tree.ts';
+import { isDrawn } from '../layers/index.ts';
 import { cropImage, newImage, TILE } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import type { LayeredFile } from './layered.ts';
@@ -20,7 +22,10 @@ export function numberOf(id: string): number {
   return (h >>> 1) | 1;
 }
 
-/** Every layer of a sheet drawn alone, first on first: its own opacity and mixing are told and not drawn. */
+/**
+ * Every layer of a sheet drawn alone, first on first: its own opacity and mixing are told and not drawn. Groups give theirs to the layers
+ * in them; adjustments have no picture and stay behind.
+ */
 export function drawnLayers(
   livery: Livery,
   sheet: string,
@@ -28,12 +33,12 @@ export function drawnLayers(
   sources: Sources,
   each?: (done: number) => void,
 ): DrawnLayer[] {
-  const env = envOf(livery, sources);
-  const all = layersOfSheet(livery, sheet);
+  const scene = sceneOf(livery, sheet, 'colour', sources);
+  const all = scene.layers.filter(isDrawn);
   return all.map((layer, n) => {
     const whole = newImage(size.width, size.height);
     const box = { left: size.width, top: size.height, right: 0, bottom: 0 };
-    const alone = { ...layer, hidden: false, opacity: 100 };
+    const groups = groupsAround(scene.layers, layer);
     for (let y = 0; y < size.height; y += TILE) {
       for (let x = 0; x < size.width; x += TILE) {
         const region = {
@@ -43,14 +48,9 @@ export function drawnLayers(
           height: Math.min(TILE, size.height - y),
           step: 1,
         };
-        if (!touches(alone, sheet, region, env, sources)) continue;
-        const tile = toStraight8(
-          drawLayer(alone, region, env, () => sources.surface(sheet)),
-          region.width,
-          region.height,
-          x,
-          y,
-        );
+        const drawn = drawAlone(scene, layer.id, region, 'full');
+        if (!drawn) continue;
+        const tile = toStraight8(drawn, region.width, region.height, x, y);
         for (let row = 0; row < region.height; row++) {
           for (let column = 0; column < region.width; column++) {
             if (tile[(row * region.width + column) * 4 + 3] === 0) continue;
@@ -65,7 +65,9 @@ export function drawnLayers(
       }
     }
     each?.((n + 1) / all.length);
-    const { name, hidden, opacity, blend, id } = layer;
+    const { name, blend, id } = layer;
+    const hidden = layer.hidden || groups.some((group) => group.hidden);
+    const opacity = groups.reduce((share, group) => (share * group.opacity) / 100, layer.opacity);
     const empty = box.right <= box.left;
     return {
       layer: id,

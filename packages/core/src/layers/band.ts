@@ -1,6 +1,6 @@
 import type { SrgbRgb } from '../colour/hex.ts';
 import { halfPlaneCoverage } from '../shapes/coverage.ts';
-import { turnOf } from '../shapes/turn.ts';
+import { turnOf } from '../raster/turn.ts';
 import { putOver, type Region } from './kind.ts';
 
 /** Where parallel bands lie across the sheet: the first begins `first` texels from the line through (x, y), each next one a pitch further. */

@@ -1,6 +1,6 @@
 import type { LayerOf } from '../livery/layer.ts';
 import { samplePicture } from '../raster/picture.ts';
-import { turnOf } from '../shapes/turn.ts';
+import { turnOf } from '../raster/turn.ts';
 import type { Kind } from './kind.ts';
 import { boxAround } from './place.ts';
 

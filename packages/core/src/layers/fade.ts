@@ -1,5 +1,5 @@
 import type { LayerOf } from '../livery/layer.ts';
-import { turnOf } from '../shapes/turn.ts';
+import { turnOf } from '../raster/turn.ts';
 import type { Kind } from './kind.ts';
 
 const STEPS = 4096;

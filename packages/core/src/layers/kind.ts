@@ -1,5 +1,7 @@
 import type { SrgbRgb } from '../colour/hex.ts';
 import type { Layer, LayerKind, LayerOf, Paint } from '../livery/layer.ts';
+import type { Stroke } from '../livery/paint.ts';
+import type { StrokePatches } from '../paint/strokes.ts';
 import type { Image8 } from '../raster/image.ts';
 import type { Picture } from '../raster/picture.ts';
 import type { LetterFont } from '../shapes/font.ts';
@@ -24,6 +26,7 @@ export interface LayerEnv {
   /** Pixels of a picture that lies texel for texel: straight RGBA8. */
   image(blob: string): Image8;
   font(key: string): LetterFont;
+  stroke(stroke: Pick<Stroke, 'blob' | 'tiles'>): StrokePatches;
 }
 
 /** Half-open box in texels. */
@@ -44,7 +47,8 @@ export interface Kind<L extends Layer> {
   draw(layer: L, region: Region, env: LayerEnv, out: Uint16Array): void;
 }
 
-export type Kinds = { [K in LayerKind]: Kind<LayerOf<K>> };
+export type DrawnKind = Exclude<LayerKind, 'group' | 'adjust'>;
+export type Kinds = { [K in DrawnKind]: Kind<LayerOf<K>> };
 
 /** Writes a colour through coverage (0..1) over what `out` holds at sample i. */
 export function putOver(out: Uint16Array, i: number, colour: SrgbRgb, coverage: number): void {

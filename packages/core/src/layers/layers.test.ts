@@ -8,7 +8,7 @@ import { halve16, toStraight8 } from '../raster/tile16.ts';
 import { picture, randomFrom } from '../testing/images.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { rasterSide } from './decal.ts';
-import { kindOf } from './index.ts';
+import { kindOf, type DrawnLayer } from './index.ts';
 
 const template = smallTemplate(128);
 const size = { width: 128, height: 128 };
@@ -80,12 +80,13 @@ describe('a decal of pixels', () => {
     for (let k = 0; k < 8; k++) {
       const layer = decal({ turn: random() * 360, x: 40 + random() * 50, y: 40 + random() * 50 });
       const { image, livery, sources } = await draw([layer], pixels);
-      const box = kindOf(layer as Layer).bounds(layer, {
+      const box = kindOf(layer as DrawnLayer).bounds(layer, {
         colour: () => [0, 0, 0],
         particulars: livery.particulars,
         picture: sources.picture,
         image: sources.image,
         font: sources.font,
+        stroke: sources.stroke,
       })!;
       for (let i = 0; i < 128 * 128; i++) {
         const [x, y] = [i % 128, i >> 7];
@@ -272,7 +273,7 @@ test('a region that bands do not reach is one in which they draw nothing, at any
             gap: random() * 9,
             count: 3,
           })
-    ) as Layer;
+    ) as DrawnLayer;
     const region = {
       x: Math.floor(random() * 100),
       y: Math.floor(random() * 100),
@@ -290,6 +291,7 @@ test('a region that bands do not reach is one in which they draw nothing, at any
         picture: () => null as never,
         image: () => null as never,
         font: () => null as never,
+        stroke: () => null as never,
       },
       out,
     );

@@ -1,7 +1,8 @@
 import type { LayerOf } from '../livery/layer.ts';
 import { fillIn } from '../livery/livery.ts';
-import { fillCoverage, strokeCoverage, type Contour } from '../shapes/coverage.ts';
-import { putOver, type Box, type Kind, type LayerEnv, type Region } from './kind.ts';
+import { fillCoverage, strokeCoverage } from '../shapes/coverage.ts';
+import { inWindow, putWindow, windowOf } from './coverageTo.ts';
+import type { Kind, LayerEnv } from './kind.ts';
 import { boxAround, contoursIn, type Placed } from './place.ts';
 
 /** The box of the capitals as placed: advance width by capital height. */
@@ -20,14 +21,10 @@ export const lettering: Kind<LayerOf<'lettering'>> = {
     const shapes = contoursIn(region, layer, centred, layer.size, layer.mirrored);
     const window = windowOf(shapes, region, (layer.outline?.width ?? 0) / region.step + 2);
     if (!window) return;
-    const local = shapes.map((shape) => shape.map((value, i) => value - (i % 2 ? window.top : window.left)));
+    const local = inWindow(shapes, window);
     const [w, h] = [window.right - window.left, window.bottom - window.top];
-    const put = (coverage: Float64Array, colour: ReturnType<LayerEnv['colour']>) => {
-      for (let y = 0, i = 0; y < h; y++) {
-        for (let x = 0; x < w; x++, i++)
-          putOver(out, (window.top + y) * region.width + window.left + x, colour, coverage[i]);
-      }
-    };
+    const put = (coverage: Float64Array, colour: ReturnType<LayerEnv['colour']>) =>
+      putWindow(out, region, window, coverage, colour);
     const fill = fillCoverage(local, w, h);
     if (layer.outline && layer.outline.width > 0) {
       const rim = strokeCoverage(local, layer.outline.width / region.step, w, h);
@@ -40,22 +37,4 @@ export const lettering: Kind<LayerOf<'lettering'>> = {
 
 function lineOf(layer: LayerOf<'lettering'>, env: Pick<LayerEnv, 'font' | 'particulars'>) {
   return env.font(layer.font).outline(fillIn(layer.text, env.particulars), layer.spacing, layer.slant);
-}
-
-/** The samples that the shapes can touch, or null when none of the region's are. */
-function windowOf(shapes: readonly Contour[], region: Region, margin: number): Box | null {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const shape of shapes) {
-    for (let i = 0; i < shape.length; i += 2) {
-      left = Math.min(left, shape[i]);
-      right = Math.max(right, shape[i]);
-      top = Math.min(top, shape[i + 1]);
-      bottom = Math.max(bottom, shape[i + 1]);
-    }
-  }
-  left = Math.max(0, Math.floor(left - margin));
-  top = Math.max(0, Math.floor(top - margin));
-  right = Math.min(region.width, Math.ceil(right + margin));
-  bottom = Math.min(region.height, Math.ceil(bottom + margin));
-  return left < right && top < bottom ? { left, top, right, bottom } : null;
 }

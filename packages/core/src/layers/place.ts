@@ -1,5 +1,5 @@
 import type { Contour } from '../shapes/coverage.ts';
-import { turnOf } from '../shapes/turn.ts';
+import { turnOf } from '../raster/turn.ts';
 import type { Box, Region } from './kind.ts';
 
 /** A box that is placed on the sheet by its middle and turned about it. Texels, degrees. */

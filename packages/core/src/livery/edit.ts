@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { ColourId, LayerId, Sha256 } from './ids.ts';
 import { Layer } from './layer.ts';
-import { Livery, LiverySheet, Reference, SchemeColour, findLayer } from './livery.ts';
+import { Livery, LiverySheet, Reference, SchemeColour, Selection, findLayer, type LayerPlace } from './livery.ts';
+import { Mask, Stroke } from './paint.ts';
 import { InputError } from '../errors.ts';
 
 /** What an edit aims at is no longer there: the edit is set aside and shown, never dropped. */
@@ -24,12 +25,35 @@ const MoveLayer = z.strictObject({
   ...mapPlace,
   index: z.number().int().min(0),
 });
-/** Only the named settings change, so two people can change different settings of one layer. */
+/** Only the named settings change, so two people can change different settings of one layer. Null takes a setting off that need not be. */
 const SetLayer = z.strictObject({
   do: z.literal('set-layer'),
   layer: LayerId,
   set: z.record(z.string(), z.json()).refine((set) => !('id' in set || 'kind' in set), 'id and kind stay as they are'),
 });
+/** Strokes are added one by one, so that those of two people on one layer both stay. `on`: the layer's picture, or its mask. */
+const AddStroke = z.strictObject({
+  do: z.literal('add-stroke'),
+  layer: LayerId,
+  on: z.enum(['layer', 'mask']),
+  stroke: Stroke,
+  /** Left out: last. */
+  index: z.number().int().min(0).optional(),
+});
+const RemoveStroke = z.strictObject({
+  do: z.literal('remove-stroke'),
+  layer: LayerId,
+  on: z.enum(['layer', 'mask']),
+  stroke: z.string(),
+});
+/** Changes a mask's settings and leaves what was painted on it. */
+const SetMask = z.strictObject({
+  do: z.literal('set-mask'),
+  layer: LayerId,
+  set: Mask.omit({ strokes: true }).partial(),
+});
+const AddSelection = z.strictObject({ do: z.literal('add-selection'), selection: Selection });
+const RemoveSelection = z.strictObject({ do: z.literal('remove-selection'), selection: z.string() });
 const AddColour = z.strictObject({ do: z.literal('add-colour'), colour: SchemeColour, index: z.number().int().min(0) });
 const RemoveColour = z.strictObject({ do: z.literal('remove-colour'), colour: ColourId });
 const SetColour = z.strictObject({
@@ -72,6 +96,11 @@ const SingleEdit = z.discriminatedUnion('do', [
   RemoveLayer,
   MoveLayer,
   SetLayer,
+  AddStroke,
+  RemoveStroke,
+  SetMask,
+  AddSelection,
+  RemoveSelection,
   AddColour,
   RemoveColour,
   SetColour,
@@ -139,11 +168,61 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
     case 'set-layer': {
       const at = place(livery, edit.layer);
       const before: Record<string, unknown> = at.layer;
-      const parsed = Layer.safeParse({ ...at.layer, ...edit.set });
+      const whole: Record<string, unknown> = { ...at.layer, ...edit.set };
+      for (const key of MAY_BE_LEFT_OUT) if (whole[key] === null) delete whole[key];
+      const parsed = Layer.safeParse(whole);
       if (!parsed.success) throw new InputError(sentenceOf(parsed.error, at.layer.name));
       const next = withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, parsed.data));
-      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key]])) as typeof edit.set;
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key] ?? null])) as typeof edit.set;
       return { livery: next, inverse: { do: 'set-layer', layer: edit.layer, set } };
+    }
+    case 'add-stroke': {
+      const at = place(livery, edit.layer);
+      const strokes = strokesOn(at.layer, edit.on);
+      if (strokes.some(({ id }) => id === edit.stroke.id)) throw new InputError('This stroke is there already.');
+      return {
+        livery: withStrokes(livery, at, edit.on, strokes.toSpliced(edit.index ?? strokes.length, 0, edit.stroke)),
+        inverse: { do: 'remove-stroke', layer: edit.layer, on: edit.on, stroke: edit.stroke.id },
+      };
+    }
+    case 'remove-stroke': {
+      const at = place(livery, edit.layer);
+      const strokes = strokesOn(at.layer, edit.on);
+      const index = strokes.findIndex(({ id }) => id === edit.stroke);
+      if (index < 0) throw new TargetGone('The stroke that this change is for is no longer there.');
+      return {
+        livery: withStrokes(livery, at, edit.on, strokes.toSpliced(index, 1)),
+        inverse: { do: 'add-stroke', layer: edit.layer, on: edit.on, stroke: strokes[index], index },
+      };
+    }
+    case 'set-mask': {
+      const at = place(livery, edit.layer);
+      const mask = at.layer.mask;
+      if (!mask) throw new TargetGone('The mask that this change is for is no longer there.');
+      const before: Record<string, unknown> = mask;
+      const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key]])) as typeof edit.set;
+      return {
+        livery: withLayer(livery, at, { ...at.layer, mask: { ...mask, ...edit.set } }),
+        inverse: { do: 'set-mask', layer: edit.layer, set },
+      };
+    }
+    case 'add-selection': {
+      const all = livery.selections ?? [];
+      if (all.some(({ id }) => id === edit.selection.id))
+        throw new InputError('A selection with this id is there already.');
+      return {
+        livery: { ...livery, selections: [...all, edit.selection] },
+        inverse: { do: 'remove-selection', selection: edit.selection.id },
+      };
+    }
+    case 'remove-selection': {
+      const all = livery.selections ?? [];
+      const found = all.find(({ id }) => id === edit.selection);
+      if (!found) throw new TargetGone('The selection that this change is for is no longer there.');
+      return {
+        livery: { ...livery, selections: all.filter((one) => one !== found) },
+        inverse: { do: 'add-selection', selection: found },
+      };
     }
     case 'add-colour': {
       if (livery.scheme.some((c) => c.id === edit.colour.id))
@@ -233,6 +312,27 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
     }
   }
 }
+
+/** Settings of a layer that it can be without. */
+const MAY_BE_LEFT_OUT = ['group', 'clipped', 'mask', 'filters', 'channels', 'across'];
+
+function strokesOn(layer: Layer, on: 'layer' | 'mask'): readonly Stroke[] {
+  const strokes = on === 'mask' ? layer.mask?.strokes : layer.kind === 'brush' ? layer.strokes : undefined;
+  if (!strokes) throw new TargetGone(`"${layer.name}" has nothing that can be painted on.`);
+  return strokes;
+}
+
+function withStrokes(livery: Livery, at: LayerPlace, on: 'layer' | 'mask', strokes: Stroke[]): Livery {
+  const { layer } = at;
+  return withLayer(
+    livery,
+    at,
+    on === 'mask' ? { ...layer, mask: { ...layer.mask!, strokes } } : ({ ...layer, strokes } as Layer),
+  );
+}
+
+const withLayer = (livery: Livery, at: LayerPlace, layer: Layer): Livery =>
+  withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, layer));
 
 function place(livery: Livery, id: LayerId) {
   const found = findLayer(livery, id);

@@ -1,54 +1,17 @@
 import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
-import { ColourId, LayerId, Sha256 } from './ids.ts';
+import { BLEND_MODES } from '../raster/modes.ts';
+import { LayerId, Sha256, type ColourId } from './ids.ts';
+import { degrees, Filter, length, Mask, Paint, percent, softness, Stroke, texels } from './paint.ts';
 
-/** The sixteen blend modes of W3C Compositing and Blending Level 1, by their published names. */
-export const W3C_MODES = [
-  'normal',
-  'multiply',
-  'screen',
-  'overlay',
-  'darken',
-  'lighten',
-  'color-dodge',
-  'color-burn',
-  'hard-light',
-  'soft-light',
-  'difference',
-  'exclusion',
-  'hue',
-  'saturation',
-  'color',
-  'luminosity',
-] as const;
+export { Paint } from './paint.ts';
 
-/** All blend modes: those of the W3C, and nine more that layered files of several programs share. */
-export const BLEND_MODES = [
-  ...W3C_MODES,
-  'linear-dodge',
-  'linear-burn',
-  'vivid-light',
-  'linear-light',
-  'pin-light',
-  'darker-color',
-  'lighter-color',
-  'divide',
-  'subtract',
-] as const;
-export type BlendMode = (typeof BLEND_MODES)[number];
+export { BLEND_MODES, W3C_MODES, type BlendMode } from '../raster/modes.ts';
 
 export const PHASES = ['Base', 'Pattern', 'Marks', 'Wear', 'Retouch'] as const;
 export type Phase = (typeof PHASES)[number];
 
-/** A colour by reference to the scheme, or one of its own. */
-export const Paint = z.union([z.strictObject({ scheme: ColourId }), z.strictObject({ hex: z.string().regex(HEX) })]);
-export type Paint = z.infer<typeof Paint>;
-
-/** Texels of the sheet at its native size, x to the right and y down. */
-const texels = z.number().min(-65536).max(65536);
-const length = z.number().min(0.25).max(32768);
-const degrees = z.number().min(-3600).max(3600);
-const softness = z.number().min(0).max(4096);
+export const CHANNELS = ['red', 'green', 'blue', 'alpha'] as const;
 
 const base = {
   id: LayerId,
@@ -56,13 +19,21 @@ const base = {
   phase: z.enum(PHASES),
   hidden: z.boolean(),
   locked: z.boolean(),
-  /** Percent. */
-  opacity: z.number().min(0).max(100),
+  opacity: percent,
   blend: z.enum(BLEND_MODES),
   /** Keys of the parts that the layer keeps to; empty: the whole sheet. */
   parts: z.array(z.string().max(60)).max(200),
   /** Layers of several sheets that say the same here are one layer that runs over all of them; see across.ts. */
   across: z.string().max(64).optional(),
+  /** The group that it belongs to, a layer of the same map; one that is gone counts as none. See tree.ts. */
+  group: LayerId.optional(),
+  /** It shows only where the next layer below it, in the same group, that is not clipped itself has paint. */
+  clipped: z.boolean().optional(),
+  mask: Mask.optional(),
+  /** Done to the layer's own picture, in this order. */
+  filters: z.array(Filter).max(12).optional(),
+  /** The only channels that it changes; left out: all. Of alpha it changes the value, by its grey. */
+  channels: z.array(z.enum(CHANNELS)).min(1).max(4).optional(),
 };
 
 export const SolidLayer = z.strictObject({ kind: z.literal('solid'), ...base, paint: Paint });
@@ -70,7 +41,7 @@ export const SolidLayer = z.strictObject({ kind: z.literal('solid'), ...base, pa
 export const FadeStop = z.strictObject({
   at: z.number().min(0).max(1),
   paint: Paint,
-  opacity: z.number().min(0).max(100),
+  opacity: percent,
 });
 export const FadeLayer = z.strictObject({
   kind: z.literal('fade'),
@@ -177,6 +148,89 @@ export const PictureLayer = z.strictObject({
   height: z.number().int().min(1).max(16384),
 });
 
+/** Holds other layers: those whose `group` names it. */
+export const GroupLayer = z.strictObject({
+  kind: z.literal('group'),
+  ...base,
+  /** Its layers blend with what is below the group, as if there were none. */
+  through: z.boolean(),
+});
+
+/** What was painted by hand, stroke by stroke. */
+export const BrushLayer = z.strictObject({
+  kind: z.literal('brush'),
+  ...base,
+  strokes: z.array(Stroke).max(20000),
+});
+
+/** Changes everything below it, by its filters. */
+export const AdjustLayer = z.strictObject({ kind: z.literal('adjust'), ...base });
+
+const Knot = z.strictObject({
+  x: texels,
+  y: texels,
+  /** Smooth: the curve goes through without a corner. */
+  smooth: z.boolean(),
+});
+export const ShapePath = z.strictObject({
+  knots: z.array(Knot).min(1).max(200),
+  closed: z.boolean(),
+  /** Adds to what the earlier paths cover, or cuts from it. */
+  how: z.enum(['add', 'cut']),
+});
+/** Filled outlines, or lines along paths whose width runs from one end to the other. */
+export const ShapeLayer = z.strictObject({
+  kind: z.literal('shape'),
+  ...base,
+  paint: Paint,
+  /** Moves all knots. */
+  x: texels,
+  y: texels,
+  paths: z.array(ShapePath).min(1).max(100),
+  /** Null: filled. Widths at both ends of a line in texels, and how many run side by side with what gap. */
+  line: z
+    .strictObject({
+      width: z.number().min(0).max(8192),
+      endWidth: z.number().min(0).max(8192),
+      count: z.number().int().min(1).max(40),
+      gap: z.number().min(0).max(8192),
+    })
+    .nullable(),
+});
+
+/** Slanting bars in a box. */
+export const HazardLayer = z.strictObject({
+  kind: z.literal('hazard'),
+  ...base,
+  paint: Paint,
+  /** Between the bars; null leaves it open. */
+  other: Paint.nullable(),
+  x: texels,
+  y: texels,
+  width: length,
+  height: length,
+  turn: degrees,
+  /** Width of a bar, across it. */
+  bar: z.number().min(1).max(8192),
+  /** Of the bars against the box's upright. */
+  slant: z.number().min(-80).max(80),
+});
+
+/** Dots that shrink along a line: a fade that stays two colours. */
+export const HalftoneLayer = z.strictObject({
+  kind: z.literal('halftone'),
+  ...base,
+  paint: Paint,
+  /** Where it is full. */
+  x: texels,
+  y: texels,
+  /** From full to nothing. */
+  length,
+  angle: degrees,
+  /** From dot to dot. */
+  pitch: z.number().min(2).max(1024),
+});
+
 export const Layer = z.discriminatedUnion('kind', [
   SolidLayer,
   FadeLayer,
@@ -186,6 +240,12 @@ export const Layer = z.discriminatedUnion('kind', [
   DecalLayer,
   LetteringLayer,
   PictureLayer,
+  GroupLayer,
+  BrushLayer,
+  AdjustLayer,
+  ShapeLayer,
+  HazardLayer,
+  HalftoneLayer,
 ]);
 export type Layer = z.infer<typeof Layer>;
 export type LayerKind = Layer['kind'];
@@ -193,21 +253,52 @@ export type LayerOf<K extends LayerKind> = Extract<Layer, { kind: K }>;
 
 /** All paints that a layer uses, in the order of its settings. */
 export function paintsOf(layer: Layer): Paint[] {
+  const filters = (layer.filters ?? []).flatMap((filter) =>
+    filter.kind === 'recolour' ? [filter.paint] : filter.kind === 'replace' ? [filter.to] : [],
+  );
+  const own = ownPaints(layer);
+  return filters.length > 0 ? [...own, ...filters] : own;
+}
+
+function ownPaints(layer: Layer): Paint[] {
   switch (layer.kind) {
     case 'solid':
     case 'stripe':
+    case 'shape':
+    case 'halftone':
       return [layer.paint];
     case 'fade':
       return layer.stops.map((stop) => stop.paint);
     case 'stripe-set':
       return layer.paints;
     case 'chequer':
+    case 'hazard':
       return layer.other ? [layer.paint, layer.other] : [layer.paint];
     case 'picture':
+    case 'group':
+    case 'adjust':
       return [];
+    case 'brush':
+      return layer.strokes.flatMap((stroke) => stroke.paint ?? []);
     case 'decal':
       return layer.recolour.map((r) => r.to);
     case 'lettering':
       return layer.outline ? [layer.paint, layer.outline.paint] : [layer.paint];
   }
+}
+
+/** The layer with every reference to one scheme colour replaced by another paint; the same object when there is none. */
+export function repainted(layer: Layer, from: ColourId, to: Paint): Layer {
+  const swap = (value: unknown): unknown => {
+    if (Array.isArray(value)) {
+      const next = value.map(swap);
+      return next.some((v, i) => v !== value[i]) ? next : value;
+    }
+    if (typeof value !== 'object' || value === null) return value;
+    if ('scheme' in value && value.scheme === from) return to;
+    const entries = Object.entries(value);
+    const next = entries.map(([key, v]) => [key, swap(v)] as const);
+    return next.some(([, v], i) => v !== entries[i][1]) ? Object.fromEntries(next) : value;
+  };
+  return swap(layer) as Layer;
 }

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { HEX, rgbOfHex, type SrgbRgb } from '../colour/hex.ts';
 import { ColourId, Sha256, type LayerId } from './ids.ts';
 import { Layer, type Paint } from './layer.ts';
+import { Stroke } from './paint.ts';
 
 export const SchemeColour = z.strictObject({
   id: ColourId,
@@ -55,12 +56,24 @@ export const Reference = z.strictObject({
 });
 export type Reference = z.infer<typeof Reference>;
 
+/** A region of a sheet that was given a name. */
+export const Selection = z.strictObject({
+  id: z.string().min(1).max(60),
+  name: z.string().min(1).max(80),
+  sheet: z.string().max(40),
+  /** Coverage of 8 bits by tiles; see paint/strokes.ts. */
+  blob: Sha256,
+  tiles: Stroke.shape.tiles,
+});
+export type Selection = z.infer<typeof Selection>;
+
 export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
   scheme: z.array(SchemeColour).max(64),
   sheets: z.array(LiverySheet).min(1).max(64),
   references: z.array(Reference).max(40).optional(),
+  selections: z.array(Selection).max(100).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
   pins: z.strictObject({
     template: Sha256,

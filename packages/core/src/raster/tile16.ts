@@ -2,6 +2,8 @@
  * The one intermediate of all rendering: 16-bit premultiplied RGBA, 0..65535 (an 8-bit value v is v * 257),
  * and its one dithered rounding to straight 8 bits.
  */
+import { inArena, kernelOf, STRAIGHT, take, THRESHOLDS } from './arena.ts';
+
 export const ONE = 65535;
 
 /** 8 x 8 ordered thresholds, (-0.5, 0.5) exclusive: a value that is exactly an 8-bit one is never changed by them. */
@@ -22,30 +24,44 @@ const DITHER = (() => {
 })();
 
 /**
- * Rounds a rectangle of 16-bit premultiplied RGBA to straight RGBA8.
+ * Rounds a rectangle of 16-bit premultiplied RGBA to straight RGBA8, in float32.
  * @param x0,y0 where the rectangle's first texel lies in the sheet: the dither pattern belongs to the sheet, not to the tile.
  */
 export function toStraight8(source: Uint16Array, width: number, height: number, x0: number, y0: number): Uint8Array {
   const out = new Uint8Array(width * height * 4);
+  if (inArena(source)) return straightByKernel(source, width, height, x0, y0, out);
+  const f = Math.fround;
   for (let y = 0, i = 0; y < height; y++) {
     const row = ((y0 + y) & 7) * 8;
     for (let x = 0; x < width; x++, i += 4) {
       const a = source[i + 3];
       if (a === 0) continue;
       const d = DITHER[row + ((x0 + x) & 7)] + 0.5;
-      if (a === ONE) {
-        out[i] = (source[i] / 257 + d) | 0;
-        out[i + 1] = (source[i + 1] / 257 + d) | 0;
-        out[i + 2] = (source[i + 2] / 257 + d) | 0;
-        out[i + 3] = 255;
-        continue;
+      for (let c = i; c < i + 3; c++) {
+        const value = f(f((source[c] * 255) / a) + d);
+        out[c] = value >= 255 ? 255 : value | 0;
       }
-      for (let c = 0; c < 3; c++) {
-        const value = (source[i + c] * 255) / a + d;
-        out[i + c] = value >= 255 ? 255 : value | 0;
-      }
-      out[i + 3] = (a / 257 + d) | 0;
+      out[i + 3] = f(f(a / 257) + d) | 0;
     }
+  }
+  return out;
+}
+
+function straightByKernel(
+  source: Uint16Array,
+  width: number,
+  height: number,
+  x0: number,
+  y0: number,
+  out: Uint8Array,
+): Uint8Array {
+  const kernel = kernelOf();
+  const thresholds = new Float32Array(kernel.memory.buffer, THRESHOLDS, 32);
+  const row = new Uint8Array(kernel.memory.buffer, STRAIGHT, width * 4);
+  for (let y = 0; y < height; y++) {
+    for (let i = 0; i < 32; i++) thresholds[i] = DITHER[((y0 + y) & 7) * 8 + (i >> 2)] + 0.5;
+    kernel.straightRow(source.byteOffset + y * width * 8, width, STRAIGHT, THRESHOLDS, x0);
+    out.set(row, y * width * 4);
   }
   return out;
 }
@@ -54,6 +70,14 @@ export function toStraight8(source: Uint16Array, width: number, height: number, 
 export function halve16(source: Uint16Array, width: number, height: number): Uint16Array {
   const w = width >> 1;
   const h = height >> 1;
+  if (inArena(source)) {
+    const small = take(w * h * 4);
+    for (let y = 0; y < h; y++) {
+      const from = source.byteOffset + y * 2 * width * 8;
+      kernelOf().halveRow(from, from + width * 8, small.byteOffset + y * w * 8, w);
+    }
+    return small;
+  }
   const out = new Uint16Array(w * h * 4);
   for (let y = 0, o = 0; y < h; y++) {
     for (let x = 0; x < w; x++) {

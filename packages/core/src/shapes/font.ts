@@ -1,7 +1,7 @@
 import { parse, type Font } from 'opentype.js/dist/opentype.mjs';
 import { InputError } from '../errors.ts';
 import type { Contour } from './coverage.ts';
-import { turnOf } from './turn.ts';
+import { turnOf } from '../raster/turn.ts';
 
 /** A font ready for lettering. Outlines are in units of the capital height: y = 0 on the baseline, -1 at the top of a capital. */
 export interface LetterFont {

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { fontBytes } from '../testing/scenes.ts';
 import { fillCoverage, halfPlaneCoverage, strokeCoverage } from './coverage.ts';
 import { readFont } from './font.ts';
-import { turnOf } from './turn.ts';
+import { turnOf } from '../raster/turn.ts';
 
 const sum = (values: Float64Array) => values.reduce((a, b) => a + b, 0);
 

@@ -5,7 +5,7 @@
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { writeTables, type Kernel } from '../texture/kernel.ts';
+import { writeTables, type Kernel } from '../kernels/kernel.ts';
 
 const SOURCE = path.resolve(import.meta.dirname, '../../kernels');
 const SIZE = 0xb00000;
@@ -83,6 +83,11 @@ const common = (kind: Lanes) => ({
     return make(kind, (i) => (i === lane ? v : x[i]));
   },
 });
+/** Products of 16-bit values without sign, four from one half. */
+const extmul = (from: number) => (a: V, b: V) => {
+  const [x, y] = [a.i16, b.i16];
+  return make('i32', (i) => Math.imul(x[from + i] & 0xffff, y[from + i] & 0xffff));
+};
 const bits = (kind: Lanes) => (a: V) => Array.from(a[kind]).reduce((n, v, i) => n | (v < 0 ? 1 << i : 0), 0);
 
 const vectors = {
@@ -118,6 +123,7 @@ const vectors = {
     shr_s: shift('i16', (a, by) => a >> by),
     all_true: (a: V) => a.i16.every((v) => v !== 0),
     narrow_i32x4_s: narrow('i32', 'i16', clamp(-32768, 32767)),
+    narrow_i32x4_u: narrow('i32', 'i16', clamp(0, 65535)),
     extend_low_i8x16_u: widen('u8', 'i16', false, same),
     extend_high_i8x16_u: widen('u8', 'i16', true, same),
     extend_low_i8x16_s: widen('i8', 'i16', false, same),
@@ -141,6 +147,8 @@ const vectors = {
     },
     extend_low_i16x8_s: widen('i16', 'i32', false, same),
     extend_high_i16x8_s: widen('i16', 'i32', true, same),
+    extmul_low_i16x8_u: extmul(0),
+    extmul_high_i16x8_u: extmul(4),
     extend_low_i16x8_u: widen('i16', 'i32', false, (v) => v & 0xffff),
     trunc_sat_f32x4_s: (a: V) => {
       const x = a.f32;
@@ -194,6 +202,9 @@ function access(view: DataView) {
     splat8: (v: number) => make('i8', () => v),
     splat16: (v: number) => make('i16', () => v),
     zeroI: (at: number) => make('i32', (i) => (i === 0 ? view.getInt32(at, true) : 0)),
+    texel16: (at: number) => make('i32', (i) => view.getUint16(at + i * 2, true)),
+    half16: (at: number, v: V) => new Uint8Array(view.buffer, at, 8).set(v.u8.subarray(0, 8)),
+    twice16: (at: number) => make('i16', (i) => view.getInt16(at + (i & 3) * 2, true)),
     four: (x: number, y: number, z: number) => make('f32', (i) => (i === 3 ? 0 : view.getFloat32([x, y, z][i], true))),
   };
 }

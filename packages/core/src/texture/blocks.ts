@@ -2,7 +2,7 @@
 import { InputError } from '../errors.ts';
 import type { Image8 } from '../raster/image.ts';
 import { settingsOf, type Encoding } from './encoding.ts';
-import { kernel, ROOM, SETTINGS } from './kernel.ts';
+import { kernel, ROOM, SETTINGS } from '../kernels/kernel.ts';
 
 /** Numbers by which the kernels know the formats. */
 const NUMBERS: Readonly<Record<string, number>> = {

@@ -1,7 +1,7 @@
 /** Mip levels: windowed sums in linear light or of plain values, made row by row in the kernels. */
 import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
 import type { Image8 } from '../raster/image.ts';
-import { kernel, type Kernel } from './kernel.ts';
+import { kernel, type Kernel } from '../kernels/kernel.ts';
 
 export type MipFilter = 'box' | 'kaiser';
 /**

@@ -1,17 +1,17 @@
 /** Draws tiles and small pictures away from the main thread, with the same core that draws deliveries. */
 import {
-  drawLayer,
+  drawAlone,
   envOf,
   finished,
   layerAt,
-  renderRegion,
-  touches,
+  renderFinished,
+  sceneOf,
   type Sources,
 } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
-import { kindOf } from '@wet-lacquer/core/layers/index.ts';
+import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -55,8 +55,8 @@ serve<Asks>({
     // An exact tile is as good as a draft of the same.
     if (known === key || known === exactKey) return { key: known, pixels: null };
     const tile = draft
-      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, hot)
-      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, hot);
+      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot })
+      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, { hot });
     const step = 1 << level;
     const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
     return { key, pixels: clamped(finished(tile, sheet, map, region, sources!)) };
@@ -76,12 +76,8 @@ serve<Asks>({
     if (!place) return null;
     const env = envOf(livery!, sources!);
     const size = sizeOf(place.sheet);
-    const box = kindOf(place.layer).bounds(place.layer, env) ?? {
-      left: 0,
-      top: 0,
-      right: size.width,
-      bottom: size.height,
-    };
+    const whole = { left: 0, top: 0, right: size.width, bottom: size.height };
+    const box = (isDrawn(place.layer) && kindOf(place.layer).bounds(place.layer, env)) || whole;
     const step = Math.max(1, Math.ceil(Math.max((box.right - box.left) / width, (box.bottom - box.top) / height)));
     const region = {
       x: Math.floor((box.left + box.right) / 2 - (width * step) / 2),
@@ -90,21 +86,8 @@ serve<Asks>({
       height,
       step,
     };
-    const shown = { ...place.layer, hidden: false, opacity: 100, parts: [] };
-    if (!touches(shown, place.sheet, region, env, sources!)) return null;
-    return {
-      width,
-      height,
-      pixels: clamped(
-        toStraight8(
-          drawLayer(shown, region, env, () => sources!.surface(place.sheet)),
-          width,
-          height,
-          0,
-          0,
-        ),
-      ),
-    };
+    const drawn = drawAlone(sceneOf(livery!, place.sheet, place.map, sources!), id, region, 'bare');
+    return drawn && { width, height, pixels: clamped(toStraight8(drawn, width, height, 0, 0)) };
   },
   async outlines({ sheet }) {
     await loaded;
@@ -117,8 +100,7 @@ serve<Asks>({
     const width = Math.ceil(size.width / step);
     const height = Math.ceil(size.height / step);
     const region = { x: 0, y: 0, width, height, step };
-    const picture = renderRegion(livery!, sheet, 'colour', region, sources!);
-    return { width, height, pixels: clamped(finished(picture, sheet, 'colour', region, sources!)) };
+    return { width, height, pixels: clamped(renderFinished(livery!, sheet, 'colour', region, sources!)) };
   },
 });
 

@@ -1,5 +1,5 @@
-import { kindOf } from '../../layers/index.ts';
-import { drawLayer, envOf, renderRegion, touches } from '../../compose/renderTile.ts';
+import { isDrawn, kindOf } from '../../layers/index.ts';
+import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
 import type { CheckInput } from '../finding.ts';
@@ -10,7 +10,7 @@ const STEP = 4;
 /** The samples of a sheet that checks look at: all of it, or where one layer can be. */
 export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer): Region {
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
-  const box = layer && kindOf(layer).bounds(layer, envOf(input.livery, input.sources));
+  const box = layer && isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(input.livery, input.sources)) : null;
   const low = (at: number) => Math.max(0, Math.floor(at / STEP));
   const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
   const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / STEP);
@@ -48,12 +48,17 @@ export function openShare(input: CheckInput, sheetKey: string, map: string): num
   return all > 0 ? open / all : 0;
 }
 
+/** A layer of the colour map alone; null when it is hidden or does not reach the region. */
+function aloneAt(input: CheckInput, sheetKey: string, layer: Layer, region: Region): Uint16Array | null {
+  if (layer.hidden) return null;
+  return drawAlone(sceneOf(input.livery, sheetKey, 'colour', input.sources), layer.id, region, 'as it is');
+}
+
 /** Where a layer paints: the middle of each sample in texels, its place in the region, and its alpha (0..1). */
 export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
   const region = regionOf(input, sheetKey, layer);
-  const env = envOf(input.livery, input.sources);
-  if (!touches(layer, sheetKey, region, env, input.sources)) return [];
-  const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));
+  const picture = aloneAt(input, sheetKey, layer, region);
+  if (!picture) return [];
   const out: { x: number; y: number; index: number; alpha: number }[] = [];
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
   for (let y = 0, index = 0; y < region.height; y++) {
@@ -71,9 +76,8 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
 /** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
 export function shareOnIslands(input: CheckInput, sheetKey: string, layer: Layer): number | null {
   const region = regionOf(input, sheetKey, layer);
-  const env = envOf(input.livery, input.sources);
-  if (!touches(layer, sheetKey, region, env, input.sources)) return layer.hidden ? null : 0;
-  const picture = drawLayer(layer, region, env, () => input.sources.surface(sheetKey));
+  const picture = aloneAt(input, sheetKey, layer, region);
+  if (!picture) return layer.hidden ? null : 0;
   let [on, all] = [0, 0];
   eachSample(input, sheetKey, region, (i, inside) => {
     const alpha = picture[i * 4 + 3];

@@ -1,6 +1,6 @@
 /** What an encoding does to a sheet that a painter should know, each with a place to look at and, where there is one, a remedy. */
 import { envOf, type Sources } from '../../compose/renderTile.ts';
-import { kindOf } from '../../layers/index.ts';
+import { isDrawn, kindOf } from '../../layers/index.ts';
 import type { Box } from '../../layers/kind.ts';
 import type { Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
@@ -52,7 +52,7 @@ export function layersAt<K extends Layer['kind']>(
 ): { layer: Extract<Layer, { kind: K }>; box: Box }[] {
   const env = envOf(livery, sources);
   return layersOf(livery, sheet, map).flatMap((layer) => {
-    if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind)) return [];
+    if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind) || !isDrawn(layer)) return [];
     const box = kindOf(layer).bounds(layer, env);
     const inside = {
       left: Math.max(0, Math.floor(box?.left ?? 0)),
@@ -61,7 +61,7 @@ export function layersAt<K extends Layer['kind']>(
       bottom: Math.min(painted.height, Math.ceil(box?.bottom ?? painted.height)),
     };
     return inside.left < inside.right && inside.top < inside.bottom
-      ? [{ layer: layer as Extract<Layer, { kind: K }>, box: inside }]
+      ? [{ layer: layer as Layer as Extract<Layer, { kind: K }>, box: inside }]
       : [];
   });
 }

@@ -1,5 +1,5 @@
 import { envOf, renderRegion, type Sources } from '../../compose/renderTile.ts';
-import { kindOf } from '../../layers/index.ts';
+import { isDrawn, kindOf } from '../../layers/index.ts';
 import { applyEdit, type Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
 import { findLayer, type Livery } from '../../livery/livery.ts';
@@ -28,6 +28,7 @@ export function nudgeToGrid(livery: Livery, id: LayerId, format: FormatKey, sour
   const place = findLayer(livery, id);
   if (!place || !('x' in place.layer)) return null;
   const { layer, sheet, map } = place;
+  if (!isDrawn(layer)) return null;
   const box = kindOf(layer).bounds(layer, envOf(livery, sources));
   if (!box) return null;
   // Whole blocks, with room for the steps.

@@ -10,6 +10,12 @@ const KINDS: Record<LayerKind, string> = {
   decal: 'Decal',
   lettering: 'Lettering',
   picture: 'Picture',
+  group: 'Group',
+  brush: 'Brushwork',
+  adjust: 'Adjustment',
+  shape: 'Shape',
+  hazard: 'Hazard stripes',
+  halftone: 'Half-tone',
 };
 
 /** "Decal on port side and roof". */

@@ -276,6 +276,12 @@ function numbersOf(layer: Extract<Layer, { x: number }>): string {
       return `${at} cell ${n(layer.cell)} ${n(layer.angle)}°`;
     case 'fade':
       return `${at} length ${n(layer.length)} ${n(layer.angle)}°`;
+    case 'shape':
+      return layer.line ? `${at} line ${n(layer.line.width)}` : at;
+    case 'hazard':
+      return `${at} w ${n(layer.width)} h ${n(layer.height)} ${n(layer.turn)}°`;
+    case 'halftone':
+      return `${at} length ${n(layer.length)} ${n(layer.angle)}°`;
     default:
       return `${at} width ${n(layer.width)} ${n(layer.angle)}°`;
   }

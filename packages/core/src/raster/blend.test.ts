@@ -1,8 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
+import { BLEND_MODES, type BlendMode } from './modes.ts';
 import { randomFrom } from '../testing/images.ts';
-import { mul16 } from '../raster/mul16.ts';
-import { blendAtop, blendOver } from './blend.ts';
+import { mul16 } from './mul16.ts';
+import { blendOver } from './blend.ts';
 
 /*
  * The formulas of W3C Compositing and Blending Level 1 (section 10), written down here once more on plain 0..1 numbers:
@@ -118,7 +118,7 @@ describe.each(BLEND_MODES)('%s', (mode) => {
       const [ab, as] = [Math.max(1 / 16, c()), Math.max(1 / 16, c())];
       const backdrop = Uint16Array.from(premultiplied(cb, ab));
       const alpha = backdrop[3];
-      blendAtop(backdrop, Uint16Array.from(premultiplied(cs, as)), mode);
+      blendOver(backdrop, Uint16Array.from(premultiplied(cs, as)), mode, true);
       expect(backdrop[3]).toBe(alpha);
       const mixed = FORMULAS[mode](cb, cs);
       mixed.forEach((v, k) =>

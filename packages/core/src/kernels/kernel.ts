@@ -1,4 +1,4 @@
-/** The WebAssembly kernels (packages/core/kernels) with their tables in place: one instance a thread, made when first needed. */
+/** The WebAssembly kernels (packages/core/kernels) with their tables in place. */
 import { ANCHOR_2, ANCHOR_3A, ANCHOR_3B, PARTITIONS_2, PARTITIONS_3, WEIGHTS as FACTORS } from '../published/bc7.ts';
 import { KERNELS } from './kernels.generated.ts';
 
@@ -12,6 +12,14 @@ export interface Kernel {
   acrossRow(source: number, windows: number, taps: number, out: number, count: number): void;
   addRow(sum: number, row: number, weight: number, count: number, first: number): void;
   byteRow(source: number, count: number, out: number, kind: number, alphaScale: number): void;
+  blend(mode: number, atop: number, backdrop: number, source: number, texels: number): void;
+  fadeAll(at: number, texels: number, share: number): void;
+  fadeEach(at: number, shares: number, texels: number): void;
+  tint(at: number, shares: number, colour: number, texels: number): void;
+  premultiply(source: number, texels: number, out: number): void;
+  straightRow(source: number, texels: number, out: number, thresholds: number, x0: number): void;
+  halveRow(upper: number, lower: number, out: number, width: number): void;
+  dabRow(coverage: number, dab: number, texels: number): void;
 }
 
 // Addresses as in kernels/memory.ts.
@@ -36,16 +44,20 @@ export const SETTINGS = 0xb980;
 export const ROOM = 0x20000;
 export const ROOM_END = 2031616;
 
+let module: WebAssembly.Module | null = null;
 let made: Kernel | null = null;
 
-/** This thread's kernels. */
+/** The kernels that encode and decode on this thread. */
 export function kernel(): Kernel {
-  if (made) return made;
-  const bytes = Uint8Array.from(atob(KERNELS), (c) => c.charCodeAt(0));
-  const instance = new WebAssembly.Instance(new WebAssembly.Module(bytes), {});
-  made = instance.exports as unknown as Kernel;
-  writeTables(made.memory.buffer);
-  return made;
+  return (made ??= newKernel());
+}
+
+/** Kernels with a memory of their own. */
+export function newKernel(): Kernel {
+  module ??= new WebAssembly.Module(Uint8Array.from(atob(KERNELS), (c) => c.charCodeAt(0)));
+  const kernel = new WebAssembly.Instance(module, {}).exports as unknown as Kernel;
+  writeTables(kernel.memory.buffer);
+  return kernel;
 }
 
 /** Puts the published tables where the kernels look for them. */

@@ -2,7 +2,7 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { makeTwin } from '../testing/twin.ts';
 import { randomFrom } from '../testing/images.ts';
-import { settingsOf, type Effort } from './encoding.ts';
+import { settingsOf, type Effort } from '../texture/encoding.ts';
 import { kernel, ROOM, SETTINGS, type Kernel } from './kernel.ts';
 
 const NUMBERS = { bc1: 1, bc1a: 1, bc2: 2, bc3: 3, bc4: 4, bc5: 5, bc7: 7 } as const;

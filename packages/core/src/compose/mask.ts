@@ -1,0 +1,93 @@
+import type { Region } from '../layers/kind.ts';
+import type { Layer } from '../livery/layer.ts';
+import type { Mask } from '../livery/paint.ts';
+import { gaussian, reachOf } from '../filters/blur.ts';
+import { spreadPatches } from '../paint/drawStrokes.ts';
+import { take } from '../raster/arena.ts';
+import { mul16 } from '../raster/mul16.ts';
+import { ONE } from '../raster/tile16.ts';
+import { turnOf } from '../raster/turn.ts';
+import { expanded, keepsTo, type Scene } from './scene.ts';
+
+/** Coverage of another layer over a region, 16 bits each; see renderTile.ts. */
+export type CoverageOf = (layer: Layer, region: Region) => Uint16Array;
+
+/**
+ * What a mask lets through over a region: shares of 65535, one a sample. Lies in the arena.
+ * @param coverageOf for masks that follow another layer
+ */
+export function maskShares(
+  layer: Layer,
+  mask: Mask,
+  region: Region,
+  scene: Scene,
+  coverageOf: CoverageOf,
+): Uint16Array {
+  const by = mask.linked && 'x' in layer ? { x: layer.x - mask.linked.x, y: layer.y - mask.linked.y } : { x: 0, y: 0 };
+  // Whole texels: a mask that moves along stays as sharp as it is.
+  const at = { ...region, x: region.x - Math.round(by.x), y: region.y - Math.round(by.y) };
+  if (mask.feather <= 0) return inverted(mask, painted(mask, at, scene, coverageOf));
+  const margin = Math.ceil(reachOf(mask.feather) / region.step);
+  const wide = expanded(at, margin);
+  const soft = painted(mask, wide, scene, coverageOf).slice();
+  gaussian(soft, wide.width, wide.height, 1, mask.feather / region.step);
+  const out = take(region.width * region.height);
+  for (let y = 0; y < region.height; y++) {
+    const from = (y + margin) * wide.width + margin;
+    out.set(soft.subarray(from, from + region.width), y * region.width);
+  }
+  return inverted(mask, out);
+}
+
+function inverted(mask: Mask, shares: Uint16Array): Uint16Array {
+  if (mask.inverted) for (let i = 0; i < shares.length; i++) shares[i] = ONE - shares[i];
+  return shares;
+}
+
+function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageOf): Uint16Array {
+  const shares = begun(mask.from, region, scene, coverageOf);
+  const stroke = take(shares.length);
+  for (const one of mask.strokes) {
+    stroke.fill(0);
+    if (!spreadPatches(scene.env.stroke(one), one.tiles, region, stroke)) continue;
+    const share = Math.round(one.opacity * 655.35);
+    for (let i = 0; i < shares.length; i++) {
+      const by = mul16(stroke[i], share);
+      if (by > 0) shares[i] = one.how === 'erase' ? mul16(shares[i], ONE - by) : shares[i] + mul16(ONE - shares[i], by);
+    }
+  }
+  return shares;
+}
+
+function begun(from: Mask['from'], region: Region, scene: Scene, coverageOf: CoverageOf): Uint16Array {
+  const out = take(region.width * region.height);
+  switch (from.kind) {
+    case 'all':
+      return out.fill(ONE);
+    case 'parts':
+      keepsTo(from.parts, region, scene, (i) => (out[i] = ONE));
+      return out;
+    case 'coverage':
+      spreadPatches(scene.env.stroke(from), from.tiles, region, out);
+      return out;
+    case 'layer': {
+      const other = scene.layers.find((layer) => layer.id === from.layer);
+      if (!other) return out.fill(ONE);
+      out.set(coverageOf(other, region));
+      return out;
+    }
+    case 'fade': {
+      const { cos, sin } = turnOf(from.angle);
+      for (let y = 0, i = 0; y < region.height; y++) {
+        const py = region.y + (y + 0.5) * region.step - from.y;
+        for (let x = 0; x < region.width; x++, i++) {
+          const px = region.x + (x + 0.5) * region.step - from.x;
+          const along = from.shape === 'linear' ? px * cos + py * sin : Math.sqrt(px * px + py * py);
+          const left = 1 - along / from.length;
+          out[i] = left <= 0 ? 0 : left >= 1 ? ONE : (left * ONE + 0.5) | 0;
+        }
+      }
+      return out;
+    }
+  }
+}

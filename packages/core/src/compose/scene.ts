@@ -1,0 +1,101 @@
+/** Everything that one map of one sheet is drawn from. */
+import { isDrawn, kindOf } from '../layers/index.ts';
+import type { Box, LayerEnv, Region } from '../layers/kind.ts';
+import { marginOf } from '../filters/index.ts';
+import type { Layer } from '../livery/layer.ts';
+import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
+import type { ParameterBox } from '../livery/template.ts';
+import type { LayerNode } from '../livery/tree.ts';
+import type { SheetSurface } from '../surface/surface.ts';
+
+/** Everything outside the document that drawing needs, decoded beforehand. */
+export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | 'stroke'> {
+  surface(sheet: string): SheetSurface;
+  /** Box of some parts with their gutter; see boxOfParts. */
+  partsBox(sheet: string, parts: readonly string[]): Box;
+  /** Parameter boxes of a sheet's colour map, with the livery's colours. */
+  boxes(sheet: string): readonly ParameterBox[];
+}
+
+export interface Scene {
+  livery: Livery;
+  sheet: string;
+  map: string;
+  layers: readonly Layer[];
+  env: LayerEnv;
+  sources: Sources;
+}
+
+export function envOf(livery: Livery, sources: Sources): LayerEnv {
+  return {
+    colour: (paint) => colourOf(livery, paint),
+    particulars: livery.particulars,
+    picture: sources.picture,
+    image: sources.image,
+    font: sources.font,
+    stroke: sources.stroke,
+  };
+}
+
+export function sceneOf(livery: Livery, sheet: string, map: string, sources: Sources): Scene {
+  return { livery, sheet, map, layers: layersOf(livery, sheet, map), env: envOf(livery, sources), sources };
+}
+
+/** A region with so many samples more on each side. */
+export const expanded = (region: Region, margin: number): Region => ({
+  x: region.x - margin * region.step,
+  y: region.y - margin * region.step,
+  width: region.width + 2 * margin,
+  height: region.height + 2 * margin,
+  step: region.step,
+});
+
+export const boxOfRegion = (region: Region, margin = 0): Box => ({
+  left: region.x - margin,
+  top: region.y - margin,
+  right: region.x + region.width * region.step + margin,
+  bottom: region.y + region.height * region.step + margin,
+});
+
+const meet = (a: Box | null, b: Box) =>
+  !a || (a.left < b.right && a.right > b.left && a.top < b.bottom && a.bottom > b.top);
+
+/** Whether a layer, with what it holds, can change any texel of a region. */
+export function touches({ layer, inside }: LayerNode, region: Region, scene: Scene): boolean {
+  if (layer.hidden || layer.opacity === 0) return false;
+  if (layer.parts.length > 0 && !meet(scene.sources.partsBox(scene.sheet, layer.parts), boxOfRegion(region)))
+    return false;
+  const margin = layer.filters ? marginOf(layer.filters) : 0;
+  const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
+  if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
+  if (layer.kind === 'adjust') return (layer.filters ?? []).length > 0;
+  return reaches(layer, near, scene.env);
+}
+
+function reaches(layer: Layer, region: Region, env: LayerEnv): boolean {
+  if (!isDrawn(layer)) return false;
+  const kind = kindOf(layer);
+  return meet(kind.bounds(layer, env), boxOfRegion(region)) && kind.reaches?.(layer, region) !== false;
+}
+
+/** Calls for each sample of a region that lies on one of some parts, or, with `outside`, on none of them. */
+export function keepsTo(
+  parts: readonly string[],
+  region: Region,
+  { sources, sheet }: Scene,
+  each: (i: number) => void,
+  outside = false,
+): void {
+  const surface = sources.surface(sheet);
+  const kept = new Uint8Array(surface.parts.length + 1);
+  surface.parts.forEach((part, i) => (kept[i + 1] = parts.includes(part.key) ? 1 : 0));
+  const half = region.step >> 1;
+  const clamp = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
+  for (let y = 0, i = 0; y < region.height; y++) {
+    const row = clamp(region.y + y * region.step + half, surface.height) * surface.width;
+    for (let x = 0; x < region.width; x++, i++) {
+      const inside = kept[surface.owner[row + clamp(region.x + x * region.step + half, surface.width)]] === 1;
+      if (inside !== outside) each(i);
+    }
+  }
+}

@@ -1,0 +1,44 @@
+import type { FilterOf } from '../livery/paint.ts';
+import type { FilterKind } from './kind.ts';
+import { noiseAt, roughAt } from './noise.ts';
+
+/** Lighter and darker specks, of one grey or coloured; alpha stays. */
+export const grain: FilterKind<FilterOf<'grain'>> = {
+  apply({ amount, size, coloured, seed }, texels, region, { origin }) {
+    const by = (amount / 100) * 65535;
+    for (let y = 0, i = 0; y < region.height; y++) {
+      const v = Math.floor(region.y + (y + 0.5) * region.step - origin.y) / size;
+      for (let x = 0; x < region.width; x++, i += 4) {
+        const a = texels[i + 3];
+        if (a === 0) continue;
+        const u = Math.floor(region.x + (x + 0.5) * region.step - origin.x) / size;
+        const grey = noiseAt(u, v, seed) - 0.5;
+        for (let c = 0; c < 3; c++) {
+          const change = (coloured ? noiseAt(u, v, seed + 101 * (c + 1)) - 0.5 : grey) * by;
+          const value = texels[i + c] + (change * a) / 65535;
+          texels[i + c] = value <= 0 ? 0 : value >= a ? a : (value + 0.5) | 0;
+        }
+      }
+    }
+  },
+};
+
+/** Broken coverage: where noise is below `amount` the surface shows through; what is left is faded. */
+export const worn: FilterKind<FilterOf<'worn'>> = {
+  apply({ amount, size, fade, seed }, texels, region, { origin }) {
+    const cut = amount / 100;
+    const left = 1 - fade / 100;
+    for (let y = 0, i = 0; y < region.height; y++) {
+      const v = (region.y + (y + 0.5) * region.step - origin.y) / size;
+      for (let x = 0; x < region.width; x++, i += 4) {
+        if (texels[i + 3] === 0) continue;
+        const u = (region.x + (x + 0.5) * region.step - origin.x) / size;
+        // Noise of three octaves lies mostly in the middle: stretched, so that `amount` is near the share that goes.
+        const n = (roughAt(u, v, seed) - 0.2) / 0.6;
+        const edge = (n - cut) / 0.08 + 0.5;
+        const share = amount === 0 ? left : (edge <= 0 ? 0 : edge >= 1 ? 1 : edge) * left;
+        for (let c = i; c < i + 4; c++) texels[c] = (texels[c] * share + 0.5) | 0;
+      }
+    }
+  },
+};

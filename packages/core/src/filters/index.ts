@@ -1,0 +1,25 @@
+import type { Filter } from '../livery/paint.ts';
+import { blur, sharpen } from './blur.ts';
+import { grain, worn } from './grain.ts';
+import { hcl } from './hcl.ts';
+import type { FilterEnv, FilterKind, FilterKinds, FilterRegion } from './kind.ts';
+import { levels } from './levels.ts';
+import { recolour } from './recolour.ts';
+import { replace } from './replace.ts';
+
+const KINDS: FilterKinds = { levels, hcl, replace, recolour, blur, sharpen, grain, worn };
+const kindOf = <F extends Filter>(filter: F) => KINDS[filter.kind] as unknown as FilterKind<F>;
+
+/** How far beyond a region filters look, texels. */
+export const marginOf = (filters: readonly Filter[]): number =>
+  filters.reduce((sum, filter) => sum + (kindOf(filter).margin?.(filter) ?? 0), 0);
+
+/** Applies filters in their order to 16-bit premultiplied RGBA of a region, in place. */
+export function applyFilters(
+  filters: readonly Filter[],
+  texels: Uint16Array,
+  region: FilterRegion,
+  env: FilterEnv,
+): void {
+  for (const filter of filters) kindOf(filter).apply(filter, texels, region, env);
+}

@@ -1,0 +1,47 @@
+import type { LayerOf } from '../livery/layer.ts';
+import type { Stroke } from '../livery/paint.ts';
+import { boxOfTiles, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
+import { scoped, take } from '../raster/arena.ts';
+import { blendOver, fadeAll, fadeEach, tint } from '../raster/blend.ts';
+import { ONE } from '../raster/tile16.ts';
+import type { Kind, LayerEnv, Region } from './kind.ts';
+
+/** What was painted by hand: stroke over stroke, rubbing out what is there so far. */
+export const brush: Kind<LayerOf<'brush'>> = {
+  bounds: ({ strokes }) => boxOfTiles(strokes),
+  reaches: ({ strokes }, region) => strokes.some(({ tiles }) => tilesReach(tiles, region)),
+  draw({ strokes }, region, env, out) {
+    for (const stroke of strokes) putStroke(stroke, region, env, out);
+  },
+};
+
+/** Puts one stroke on what `out` holds: 16-bit premultiplied RGBA of the region. */
+export function putStroke(
+  stroke: Stroke,
+  region: Region,
+  env: Pick<LayerEnv, 'stroke' | 'colour'>,
+  out: Uint16Array,
+): void {
+  if (!tilesReach(stroke.tiles, region)) return;
+  scoped(() => {
+    const patches = env.stroke(stroke);
+    const share = Math.round(stroke.opacity * 655.35);
+    const source = take(out.length);
+    if (patches.channels === 4) {
+      if (!spreadPatches(patches, stroke.tiles, region, source)) return;
+      fadeAll(source, share);
+      blendOver(out, source, 'normal');
+      return;
+    }
+    const coverage = take(out.length / 4);
+    if (!spreadPatches(patches, stroke.tiles, region, coverage)) return;
+    if (stroke.how === 'erase') {
+      for (let i = 0; i < coverage.length; i++) coverage[i] = ONE - Math.round((coverage[i] * share) / ONE);
+      fadeEach(out, coverage);
+      return;
+    }
+    tint(source, coverage, env.colour(stroke.paint ?? { hex: '#808080' }));
+    fadeAll(source, share);
+    blendOver(out, source, 'normal');
+  });
+}

@@ -1,0 +1,67 @@
+import type { LayerOf } from '../livery/layer.ts';
+import { fillCoverage, type Contour } from '../shapes/coverage.ts';
+import { turnOf } from '../raster/turn.ts';
+import { inWindow, putWindow, windowOf } from './coverageTo.ts';
+import type { Kind } from './kind.ts';
+import { boxAround, contoursIn } from './place.ts';
+
+/** Slanting bars in a box about (x, y): the outlines of bars, or of what is between them, about the box's middle. */
+function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>, odd: boolean): Contour[] {
+  const { cos, sin } = turnOf(slant);
+  // Across a bar measures `bar`; along the box's long edge that is more.
+  const pitch = bar / cos;
+  const shift = (height * sin) / cos;
+  const first = Math.floor((-width / 2 - Math.abs(shift)) / pitch) - 1;
+  const last = Math.ceil((width / 2 + Math.abs(shift)) / pitch) + 1;
+  const bars: Contour[] = [];
+  for (let k = first; k <= last; k++) {
+    if ((k & 1) === (odd ? 0 : 1)) continue;
+    const x = k * pitch;
+    const corners = [
+      [x + shift / 2, -height / 2],
+      [x + pitch + shift / 2, -height / 2],
+      [x + pitch - shift / 2, height / 2],
+      [x - shift / 2, height / 2],
+    ];
+    const cut = cutAt(cutAt(corners, -width / 2, 1), width / 2, -1);
+    if (cut.length > 2) bars.push(Float64Array.from(cut.flat()));
+  }
+  return bars;
+}
+
+/** The part of a convex outline on one side of an upright line (Sutherland and Hodgman, "Reentrant Polygon Clipping", 1974). */
+function cutAt(corners: readonly number[][], x: number, side: 1 | -1): number[][] {
+  const inside = (p: readonly number[]) => (p[0] - x) * side >= 0;
+  return corners.flatMap((p, i) => {
+    const q = corners[(i + 1) % corners.length];
+    const out: number[][] = inside(p) ? [[...p]] : [];
+    if (inside(p) !== inside(q)) out.push([x, p[1] + ((q[1] - p[1]) * (x - p[0])) / (q[0] - p[0])]);
+    return out;
+  });
+}
+
+export const hazard: Kind<LayerOf<'hazard'>> = {
+  bounds: (layer) => boxAround(layer, 1),
+  draw(layer, region, env, out) {
+    const box: Contour = Float64Array.of(
+      -layer.width / 2,
+      -layer.height / 2,
+      layer.width / 2,
+      -layer.height / 2,
+      layer.width / 2,
+      layer.height / 2,
+      -layer.width / 2,
+      layer.height / 2,
+    );
+    const window = windowOf(contoursIn(region, layer, [box], 1, false), region, 1);
+    if (!window) return;
+    const put = (outlines: readonly Contour[], paint: LayerOf<'hazard'>['paint']) => {
+      const local = inWindow(contoursIn(region, layer, outlines, 1, false), window);
+      const coverage = fillCoverage(local, window.right - window.left, window.bottom - window.top);
+      putWindow(out, region, window, coverage, env.colour(paint));
+    };
+    // The ground fills the whole box, so that no seam shows along the bars.
+    if (layer.other) put([box], layer.other);
+    put(barsOf(layer, true), layer.paint);
+  },
+};

@@ -1,0 +1,70 @@
+/** The layers of a map as a tree: groups hold the layers that name them, and layers that are clipped hang on their base. */
+import type { LayerId } from './ids.ts';
+import type { Layer } from './layer.ts';
+
+export interface LayerNode {
+  layer: Layer;
+  /** What a group holds, first on first; empty for others. */
+  inside: readonly LayerNode[];
+  /** Layers that show only where this one has paint, first on first. */
+  clipped: readonly LayerNode[];
+}
+
+const trees = new WeakMap<readonly Layer[], readonly LayerNode[]>();
+
+/** The tree of a map's layers. Every layer is in it once: one whose group is gone, or that would hold itself, stands outside. */
+export function treeOf(layers: readonly Layer[]): readonly LayerNode[] {
+  const known = trees.get(layers);
+  if (known) return known;
+  const made = build(layers);
+  trees.set(layers, made);
+  return made;
+}
+
+function build(layers: readonly Layer[]): LayerNode[] {
+  const byGroup = new Map<LayerId | null, Layer[]>();
+  for (const layer of layers) {
+    const home = groupOf(layers, layer)?.id ?? null;
+    byGroup.set(home, [...(byGroup.get(home) ?? []), layer]);
+  }
+  const list = (home: LayerId | null): LayerNode[] => {
+    const nodes: LayerNode[] = [];
+    let base: { clipped: LayerNode[] } | null = null;
+    for (const layer of byGroup.get(home) ?? []) {
+      const node = { layer, inside: layer.kind === 'group' ? list(layer.id) : [], clipped: [] as LayerNode[] };
+      if (layer.clipped && base) base.clipped.push(node);
+      else {
+        base = node;
+        nodes.push(node);
+      }
+    }
+    return nodes;
+  };
+  return list(null);
+}
+
+/** The group that holds a layer, or null. */
+export function groupOf(layers: readonly Layer[], layer: Layer): Layer | null {
+  if (layer.group === undefined) return null;
+  const find = (id: LayerId | undefined) => layers.find((l) => l.id === id && l.kind === 'group') ?? null;
+  const group = find(layer.group);
+  const seen = new Set<LayerId>([layer.id]);
+  for (let at = group; at; at = find(at.group)) {
+    if (seen.has(at.id)) return null;
+    seen.add(at.id);
+  }
+  return group;
+}
+
+/** The groups around a layer, innermost first. */
+export function groupsAround(layers: readonly Layer[], layer: Layer): Layer[] {
+  const all: Layer[] = [];
+  for (let at = groupOf(layers, layer); at; at = groupOf(layers, at)) all.push(at);
+  return all;
+}
+
+/** A group and everything in it, in the order of the build-up; any other layer alone. */
+export function withInside(layers: readonly Layer[], layer: Layer): Layer[] {
+  if (layer.kind !== 'group') return [layer];
+  return layers.filter((other) => other === layer || groupsAround(layers, other).includes(layer));
+}

@@ -1,0 +1,57 @@
+/**
+ * Working memory for compositing: tiles in the memory of kernels of this thread's own, apart from the encoders', so that vector
+ * instructions reach them. What lies elsewhere is composited by the TypeScript twins, to the same bit.
+ */
+import { newKernel, ROOM, type Kernel } from '../kernels/kernel.ts';
+import { TILE } from './image.ts';
+
+/** Tiles that can be in work at once: groups within groups, and what they are made from. */
+const SLOTS = 40;
+const SLOT_BYTES = TILE * TILE * 8;
+const FIRST = 0xb00000;
+const PAGE = 65536;
+
+/** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */
+export const COLOUR = ROOM;
+export const THRESHOLDS = ROOM + 64;
+/** Where a row of bytes is made. */
+export const STRAIGHT = ROOM + 1024;
+
+let made: Kernel | null = null;
+let used = 0;
+
+export function kernelOf(): Kernel {
+  if (made) return made;
+  made = newKernel();
+  made.memory.grow((SLOTS * SLOT_BYTES) / PAGE);
+  return made;
+}
+
+export const inArena = (buffer: Uint16Array | Uint8Array): boolean => buffer.buffer === made?.memory.buffer;
+
+/**
+ * Runs something with room of its own; all that it took is free again afterwards, so it must not keep any of it.
+ */
+export function scoped<T>(run: () => T): T {
+  const mark = used;
+  try {
+    return run();
+  } finally {
+    used = mark;
+  }
+}
+
+/** A copy in the kernels' memory, if there is room. */
+export function taken(values: Uint16Array): Uint16Array {
+  const copy = take(values.length);
+  copy.set(values);
+  return copy;
+}
+
+/** Zeroed 16-bit values: in the kernels' memory while a slot is free and they fit, else wherever. Free at the end of the scope. */
+export function take(length: number): Uint16Array {
+  const kernel = kernelOf();
+  if (length * 2 > SLOT_BYTES || used >= SLOTS) return new Uint16Array(length);
+  const values = new Uint16Array(kernel.memory.buffer, FIRST + used++ * SLOT_BYTES, length);
+  return values.fill(0);
+}

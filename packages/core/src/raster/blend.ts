@@ -1,0 +1,235 @@
+/**
+ * The blend modes of W3C Compositing and Blending Level 1 (sections 9 and 10), and nine more that layered files use, on 16-bit
+ * premultiplied RGBA. Colours are mixed in the sheet's own encoding.
+ *
+ * Thirteen modes need no division when their formula is multiplied out by both alphas: these are integers throughout, each product
+ * rounded once (mul16), and this file is the definition that the kernels are held to bit by bit. The others divide out alpha, use the
+ * published formula on 0..1 doubles (only + - * / and sqrt, which every engine rounds alike), and round half up once.
+ */
+import type { BlendMode } from './modes.ts';
+import { mul16 } from './mul16.ts';
+import { ONE } from './tile16.ts';
+import { COLOUR, inArena, kernelOf } from './arena.ts';
+
+/** By their number in kernels/compose.ts. */
+export const INTEGER_MODES = [
+  'normal',
+  'multiply',
+  'screen',
+  'overlay',
+  'darken',
+  'lighten',
+  'hard-light',
+  'difference',
+  'exclusion',
+  'linear-dodge',
+  'linear-burn',
+  'linear-light',
+  'pin-light',
+] as const satisfies readonly BlendMode[];
+
+/** What a mode makes of backdrop and source, times both alphas, from premultiplied values. */
+type Mixed = (s: number, b: number, sa: number, ba: number) => number;
+
+const light = (s: number, b: number, sa: number, ba: number) => Math.max(0, mul16(sa, ba) - 2 * mul16(ba - b, sa - s));
+
+// The formulas of the four linear ones and pin-light are common practice, no source; an independent reader of layered files agrees
+// (layered.test.ts).
+const MIXED: Record<(typeof INTEGER_MODES)[number], Mixed> = {
+  normal: (s, _b, _sa, ba) => mul16(s, ba),
+  multiply: (s, b) => mul16(s, b),
+  screen: (s, b, sa, ba) => Math.max(0, mul16(s, ba) + mul16(b, sa) - mul16(s, b)),
+  overlay: (s, b, sa, ba) => (2 * b <= ba ? 2 * mul16(s, b) : light(s, b, sa, ba)),
+  darken: (s, b, sa, ba) => Math.min(mul16(s, ba), mul16(b, sa)),
+  lighten: (s, b, sa, ba) => Math.max(mul16(s, ba), mul16(b, sa)),
+  'hard-light': (s, b, sa, ba) => (2 * s <= sa ? 2 * mul16(s, b) : light(s, b, sa, ba)),
+  difference: (s, b, sa, ba) => Math.abs(mul16(s, ba) - mul16(b, sa)),
+  exclusion: (s, b, sa, ba) => Math.max(0, mul16(s, ba) + mul16(b, sa) - 2 * mul16(s, b)),
+  'linear-dodge': (s, b, sa, ba) => Math.min(mul16(s, ba) + mul16(b, sa), mul16(sa, ba)),
+  'linear-burn': (s, b, sa, ba) => Math.max(0, mul16(s, ba) + mul16(b, sa) - mul16(sa, ba)),
+  'linear-light': (s, b, sa, ba) => {
+    const both = mul16(sa, ba);
+    return Math.max(0, Math.min(both, mul16(b, sa) + 2 * mul16(s, ba) - both));
+  },
+  'pin-light': (s, b, sa, ba) => {
+    const twice = 2 * mul16(s, ba);
+    return 2 * s <= sa ? Math.min(mul16(b, sa), twice) : Math.max(mul16(b, sa), twice - mul16(sa, ba));
+  },
+};
+
+type Separable = (backdrop: number, source: number) => number;
+type Rgb = [number, number, number];
+
+function dodge(b: number, s: number): number {
+  return b === 0 ? 0 : s >= 1 ? 1 : Math.min(1, b / (1 - s));
+}
+
+function burn(b: number, s: number): number {
+  return b >= 1 ? 1 : s <= 0 ? 0 : 1 - Math.min(1, (1 - b) / s);
+}
+
+const SEPARABLE: Partial<Record<BlendMode, Separable>> = {
+  'color-dodge': dodge,
+  'color-burn': burn,
+  'soft-light': (b, s) => {
+    if (s <= 0.5) return b - (1 - 2 * s) * b * (1 - b);
+    const d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b);
+    return b + (2 * s - 1) * (d - b);
+  },
+  // Common practice, no source, like the linear ones above.
+  'vivid-light': (b, s) => (s <= 0.5 ? burn(b, 2 * s) : dodge(b, 2 * s - 1)),
+  divide: (b, s) => (b === 0 ? 0 : s <= b ? 1 : b / s),
+  subtract: (b, s) => (b > s ? b - s : 0),
+};
+
+const lum = (c: Rgb) => 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
+const sat = (c: Rgb) => Math.max(c[0], c[1], c[2]) - Math.min(c[0], c[1], c[2]);
+
+function clipColour(c: Rgb): Rgb {
+  const l = lum(c);
+  const n = Math.min(c[0], c[1], c[2]);
+  const x = Math.max(c[0], c[1], c[2]);
+  let out = c;
+  if (n < 0) out = out.map((v) => l + ((v - l) * l) / (l - n)) as Rgb;
+  if (x > 1) out = out.map((v) => l + ((v - l) * (1 - l)) / (x - l)) as Rgb;
+  return out;
+}
+
+function setLum(c: Rgb, l: number): Rgb {
+  const d = l - lum(c);
+  return clipColour([c[0] + d, c[1] + d, c[2] + d]);
+}
+
+function setSat(c: Rgb, s: number): Rgb {
+  const low = Math.min(c[0], c[1], c[2]);
+  const range = sat(c);
+  return range > 0 ? [((c[0] - low) * s) / range, ((c[1] - low) * s) / range, ((c[2] - low) * s) / range] : [0, 0, 0];
+}
+
+const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
+  hue: (b, s) => setLum(setSat(s, sat(b)), lum(b)),
+  saturation: (b, s) => setLum(setSat(b, sat(s)), lum(b)),
+  color: (b, s) => setLum(s, lum(b)),
+  luminosity: (b, s) => setLum(b, lum(s)),
+  'darker-color': (b, s) => (lum(s) < lum(b) ? s : b),
+  'lighter-color': (b, s) => (lum(s) > lum(b) ? s : b),
+};
+
+/**
+ * Composites `source` over `backdrop` in place; both 16-bit premultiplied RGBA of one length.
+ * @param atop only where `backdrop` has paint, whose alpha stays (source-atop, W3C Compositing and Blending Level 1, 9.1.8): what a layer
+ * clipped to the one below it does
+ */
+export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode, atop = false): void {
+  const number = (INTEGER_MODES as readonly BlendMode[]).indexOf(mode);
+  if (number >= 0) {
+    if (inArena(backdrop) && inArena(source))
+      kernelOf().blend(number, atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
+    else blendIntegers(backdrop, source, MIXED[mode as keyof typeof MIXED], atop);
+    return;
+  }
+  const separable = SEPARABLE[mode];
+  if (separable) blendSeparable(backdrop, source, separable, atop);
+  else blendWhole(backdrop, source, WHOLE[mode]!, atop);
+}
+
+function blendIntegers(backdrop: Uint16Array, source: Uint16Array, mixed: Mixed, atop: boolean): void {
+  const plain = mixed === MIXED.normal && !atop;
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    const rest = ONE - sa;
+    if (plain) {
+      for (let c = i; c < i + 4; c++) backdrop[c] = source[c] + mul16(backdrop[c], rest);
+      continue;
+    }
+    const alpha = atop ? ba : sa + mul16(ba, rest);
+    for (let c = i; c < i + 3; c++) {
+      const own = atop ? 0 : mul16(source[c], ONE - ba);
+      const value = own + mul16(backdrop[c], rest) + mixed(source[c], backdrop[c], sa, ba);
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}
+
+function blendSeparable(backdrop: Uint16Array, source: Uint16Array, mix: Separable, atop: boolean): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    const ba = backdrop[i + 3];
+    if (sa === 0 || (atop && ba === 0)) continue;
+    const both = (sa * ba) / ONE;
+    const onlySource = atop ? 0 : (ONE - ba) / ONE;
+    const onlyBackdrop = (ONE - sa) / ONE;
+    const alpha = atop ? ba : (sa + ba - both + 0.5) | 0;
+    for (let c = i; c < i + 3; c++) {
+      const s = source[c];
+      const b = backdrop[c];
+      const value = (s * onlySource + b * onlyBackdrop + (ba === 0 ? 0 : both * mix(b / ba, s / sa)) + 0.5) | 0;
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}
+
+function blendWhole(backdrop: Uint16Array, source: Uint16Array, mix: (b: Rgb, s: Rgb) => Rgb, atop: boolean): void {
+  const b: Rgb = [0, 0, 0];
+  const s: Rgb = [0, 0, 0];
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    const ba = backdrop[i + 3];
+    if (sa === 0 || (atop && ba === 0)) continue;
+    for (let c = 0; c < 3; c++) {
+      b[c] = ba ? backdrop[i + c] / ba : 0;
+      s[c] = source[i + c] / sa;
+    }
+    const mixed = mix(b, s);
+    const both = (sa * ba) / ONE;
+    const onlySource = atop ? 0 : (ONE - ba) / ONE;
+    const onlyBackdrop = (ONE - sa) / ONE;
+    const alpha = atop ? ba : (sa + ba - both + 0.5) | 0;
+    for (let c = 0; c < 3; c++) {
+      const value = (source[i + c] * onlySource + backdrop[i + c] * onlyBackdrop + both * mixed[c] + 0.5) | 0;
+      backdrop[i + c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}
+
+/** Every value of 16-bit premultiplied RGBA times one share of 65535. */
+export function fadeAll(texels: Uint16Array, share: number): void {
+  if (share >= ONE) return;
+  if (inArena(texels)) kernelOf().fadeAll(texels.byteOffset, texels.length >> 2, share);
+  else for (let i = 0; i < texels.length; i++) texels[i] = mul16(texels[i], share);
+}
+
+/** Every texel of 16-bit premultiplied RGBA times its own share of 65535. */
+export function fadeEach(texels: Uint16Array, shares: Uint16Array): void {
+  if (inArena(texels) && inArena(shares)) {
+    kernelOf().fadeEach(texels.byteOffset, shares.byteOffset, texels.length >> 2);
+    return;
+  }
+  for (let i = 0, o = 0; o < texels.length; i++) {
+    const share = shares[i];
+    for (let c = 0; c < 4; c++, o++) texels[o] = mul16(texels[o], share);
+  }
+}
+
+/** Fills with one opaque colour (8-bit sRGB) through coverage of 16 bits. */
+export function tint(texels: Uint16Array, shares: Uint16Array, colour: readonly [number, number, number]): void {
+  const [r, g, b] = colour.map((v) => v * 257);
+  if (inArena(texels) && inArena(shares)) {
+    const kernel = kernelOf();
+    new Uint16Array(kernel.memory.buffer, COLOUR, 4).set([r, g, b, ONE]);
+    kernel.tint(texels.byteOffset, shares.byteOffset, COLOUR, texels.length >> 2);
+    return;
+  }
+  for (let i = 0, o = 0; o < texels.length; i++, o += 4) {
+    const share = shares[i];
+    texels[o] = mul16(r, share);
+    texels[o + 1] = mul16(g, share);
+    texels[o + 2] = mul16(b, share);
+    texels[o + 3] = share;
+  }
+}
