@@ -12,7 +12,7 @@ const coreMayImport = {
   livery: ['colour', 'raster'],
   layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
-  paint: ['raster', 'livery'],
+  paint: ['colour', 'raster', 'livery'],
   compose: ['layers', 'filters', 'paint', 'kernels', 'shapes', 'surface', 'colour', 'raster', 'livery'],
   published: [],
   texture: ['published', 'kernels', 'colour', 'raster'],

@@ -178,28 +178,31 @@ test('particulars of one’s own reach lettering; a scheme colour that nothing w
   await saved(page);
 });
 
-test('the model’s light is chosen, and it turns by keys; the surround of the sheet is switched', async ({ page }) => {
-  await page.goto('/');
-  await page
-    .getByRole('link', { name: /Ebbline/ })
-    .first()
-    .click();
-  const model = page.getByRole('application', { name: /^The model/ });
-  await expect(model).toBeVisible();
-  await page.waitForTimeout(1500);
-  const look = () => model.screenshot();
-  const first = await look();
-  await page.getByRole('button', { name: 'Overcast' }).click();
-  await page.getByRole('menuitem', { name: 'Unlit' }).click();
-  await expect(page.getByRole('button', { name: 'Unlit' })).toBeVisible();
-  await expect.poll(async () => Buffer.compare(await look(), first)).not.toBe(0);
-  const unlit = await look();
-  await model.focus();
-  for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowRight');
-  await expect.poll(async () => Buffer.compare(await look(), unlit)).not.toBe(0);
-  await page.getByRole('button', { name: 'Surround' }).click();
-  await page.getByRole('menuitem', { name: 'White' }).click();
-  await shows(page, 0.01, 0.5, [255, 255, 255]);
+test.describe('with the model drawn', () => {
+  test.use({ model: true });
+  test('the model’s light is chosen, and it turns by keys; the surround of the sheet is switched', async ({ page }) => {
+    await page.goto('/');
+    await page
+      .getByRole('link', { name: /Ebbline/ })
+      .first()
+      .click();
+    const model = page.getByRole('application', { name: /^The model/ });
+    await expect(model).toBeVisible();
+    await page.waitForTimeout(1500);
+    const look = () => model.screenshot();
+    const first = await look();
+    await page.getByRole('button', { name: 'Overcast' }).click();
+    await page.getByRole('menuitem', { name: 'Unlit' }).click();
+    await expect(page.getByRole('button', { name: 'Unlit' })).toBeVisible();
+    await expect.poll(async () => Buffer.compare(await look(), first)).not.toBe(0);
+    const unlit = await look();
+    await model.focus();
+    for (let k = 0; k < 4; k++) await page.keyboard.press('ArrowRight');
+    await expect.poll(async () => Buffer.compare(await look(), unlit)).not.toBe(0);
+    await page.getByRole('button', { name: 'Surround' }).click();
+    await page.getByRole('menuitem', { name: 'White' }).click();
+    await shows(page, 0.01, 0.5, [255, 255, 255]);
+  });
 });
 
 test('a running delivery is cancelled, nothing is written, and it can be started again', async ({ page, server }) => {

@@ -2,7 +2,9 @@
 import { test as base, expect, type Page } from '@playwright/test';
 import { startServer, type TestServer } from '../packages/server/src/testing/server.ts';
 
-export const test = base.extend<{ errors: string[] }, { server: TestServer }>({
+export const test = base.extend<{ errors: string[]; model: boolean }, { server: TestServer }>({
+  /** Whether the model is drawn: in software that takes most of the machine, so only where a test looks at it. */
+  model: [false, { option: true }],
   server: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads the names of fixtures from the pattern
     async ({}, use) => {
@@ -15,7 +17,8 @@ export const test = base.extend<{ errors: string[] }, { server: TestServer }>({
   baseURL: async ({ server }, use) => use(server.url),
   /** What the page complained of; every test ends with none. */
   errors: [
-    async ({ page }, use) => {
+    async ({ context, page, model }, use) => {
+      if (!model) await context.addInitScript(() => localStorage.setItem('wet-lacquer/model-rests', 'yes'));
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       await use(errors);

@@ -73,32 +73,35 @@ test('axe-core finds no serious or critical problem on any screen', async ({ pag
   expect(Object.fromEntries(Object.entries(looked).filter(([, problems]) => problems.length > 0))).toEqual({});
 });
 
-test('what is under the pointer on the sheet lights up on the model, and the other way round; a click on the model chooses', async ({
-  page,
-}) => {
-  await open(page, /Tern & Tide/);
-  const flat = (await page.getByTestId('art').boundingBox())!;
-  const model = page.getByRole('application', { name: /^The model/ });
-  await expect(model).toBeVisible();
-  // The middle of the transom.
-  await page.mouse.move(flat.x + flat.width * 0.2, flat.y + flat.height * 0.55);
-  await expect(page.getByRole('status', { name: 'Part' })).toHaveText('transom');
-  const box = (await model.boundingBox())!;
-  // The starboard side faces the camera; somewhere along the middle row is its paint.
-  let at = 0;
-  for (const share of [0.4, 0.45, 0.5, 0.35, 0.55]) {
-    at = share;
-    await page.mouse.move(box.x + box.width * share, box.y + box.height * 0.6);
-    await page.waitForTimeout(150);
-    if (await page.getByTestId('model-spot').isVisible()) break;
-  }
-  await expect(page.getByTestId('model-spot')).toBeVisible();
-  await expect(page.getByRole('status', { name: 'Part' })).toHaveText('starboard side');
-  await page.getByRole('button', { name: 'Sheet deck' }).click();
-  await page.mouse.click(box.x + box.width * at, box.y + box.height * 0.6);
-  await expect(page.getByRole('button', { name: 'Sheet hull' })).toHaveAttribute('aria-current', 'true');
-  await expect(page.getByRole('treeitem', { selected: true })).toHaveCount(1);
-  await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue(/starboard|Cream|roundel|Quillback/);
+test.describe('with the model drawn', () => {
+  test.use({ model: true });
+  test('what is under the pointer on the sheet lights up on the model, and the other way round; a click on the model chooses', async ({
+    page,
+  }) => {
+    await open(page, /Tern & Tide/);
+    const flat = (await page.getByTestId('art').boundingBox())!;
+    const model = page.getByRole('application', { name: /^The model/ });
+    await expect(model).toBeVisible();
+    // The middle of the transom.
+    await page.mouse.move(flat.x + flat.width * 0.2, flat.y + flat.height * 0.55);
+    await expect(page.getByRole('status', { name: 'Part' })).toHaveText('transom');
+    const box = (await model.boundingBox())!;
+    // The starboard side faces the camera; somewhere along the middle row is its paint.
+    let at = 0;
+    for (const share of [0.4, 0.45, 0.5, 0.35, 0.55]) {
+      at = share;
+      await page.mouse.move(box.x + box.width * share, box.y + box.height * 0.6);
+      await page.waitForTimeout(150);
+      if (await page.getByTestId('model-spot').isVisible()) break;
+    }
+    await expect(page.getByTestId('model-spot')).toBeVisible();
+    await expect(page.getByRole('status', { name: 'Part' })).toHaveText('starboard side');
+    await page.getByRole('button', { name: 'Sheet deck' }).click();
+    await page.mouse.click(box.x + box.width * at, box.y + box.height * 0.6);
+    await expect(page.getByRole('button', { name: 'Sheet hull' })).toHaveAttribute('aria-current', 'true');
+    await expect(page.getByRole('treeitem', { selected: true })).toHaveCount(1);
+    await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue(/starboard|Cream|roundel|Quillback/);
+  });
 });
 
 test('a click on the art chooses the topmost layer there; the keyboard zooms and fits', async ({ page }) => {

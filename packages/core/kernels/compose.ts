@@ -1,10 +1,10 @@
 /**
- * Compositing of 16-bit premultiplied RGBA, eight bytes a texel, in this memory. src/compose/blend.ts and src/raster/tile16.ts define
+ * Compositing of 16-bit premultiplied RGBA, eight bytes a texel, in this memory. src/raster/blend.ts and src/raster/tile16.ts define
  * every function here in plain TypeScript, and say where the formulas come from; results are equal to the bit.
  */
-import { getB, getI, getV, putI, putV, texel16, twice16, half16 } from './memory';
+import { getB, getI, getV, half16, putI, putV, splatF, texel16, toF, toI, twice16, within } from './memory';
 
-/** The blend modes that integers do, in the order of INTEGER_MODES (src/compose/blend.ts). */
+/** The blend modes in the order of KERNEL_MODES (src/raster/blend.ts). */
 const NORMAL: i32 = 0;
 const MULTIPLY: i32 = 1;
 const SCREEN: i32 = 2;
@@ -18,6 +18,12 @@ const LINEAR_DODGE: i32 = 9;
 const LINEAR_BURN: i32 = 10;
 const LINEAR_LIGHT: i32 = 11;
 const PIN_LIGHT: i32 = 12;
+const SUBTRACT: i32 = 13;
+const SOFT_LIGHT: i32 = 14;
+const COLOR_DODGE: i32 = 15;
+const COLOR_BURN: i32 = 16;
+const VIVID_LIGHT: i32 = 17;
+const DIVIDE: i32 = 18;
 
 // @ts-ignore: decorator
 @inline
@@ -80,6 +86,7 @@ function mixed(mode: i32, s: v128, b: v128, sa: v128, ba: v128): v128 {
   if (mode == EXCLUSION) return i32x4.max_s(i32x4.sub(i32x4.add(sb, bs), i32x4.shl(mul(s, b), 1)), zero);
   const both = mul(sa, ba);
   if (mode == LINEAR_DODGE) return i32x4.min_s(i32x4.add(sb, bs), both);
+  if (mode == SUBTRACT) return i32x4.max_s(i32x4.sub(bs, sb), zero);
   if (mode == LINEAR_BURN) return i32x4.max_s(i32x4.sub(i32x4.add(sb, bs), both), zero);
   const twice = i32x4.shl(sb, 1);
   if (mode == LINEAR_LIGHT)
@@ -96,11 +103,127 @@ function mixed(mode: i32, s: v128, b: v128, sa: v128, ba: v128): v128 {
   return v128.bitselect(light, dark, i32x4.gt_s(i32x4.shl(b, 1), ba));
 }
 
+/** Two texels on opaque ones: the same values as mixed and each give, in lanes of 16 bits. */
+// @ts-ignore: decorator
+@inline
+function pair(mode: i32, s: v128, b: v128, sa: v128): v128 {
+  const full = i16x8.splat(-1);
+  const kept = mul8(b, v128.xor(sa, full));
+  if (mode == MULTIPLY) return i16x8.add_sat_u(kept, mul8(s, b));
+  if (mode == OVERLAY || mode == HARD_LIGHT) {
+    const dark = i16x8.shl(mul8(s, b), 1);
+    const light = i16x8.sub_sat_u(sa, i16x8.shl(mul8(v128.xor(b, full), i16x8.sub(sa, s)), 1));
+    const bright = mode == OVERLAY ? i16x8.shr_s(b, 15) : i16x8.gt_u(s, i16x8.sub(sa, s));
+    return i16x8.add_sat_u(kept, v128.bitselect(light, dark, bright));
+  }
+  const bs = mul8(b, sa);
+  if (mode == DARKEN) return i16x8.add_sat_u(kept, i16x8.min_u(s, bs));
+  if (mode == LIGHTEN) return i16x8.add_sat_u(kept, i16x8.max_u(s, bs));
+  if (mode == DIFFERENCE) return i16x8.add_sat_u(kept, i16x8.sub(i16x8.max_u(s, bs), i16x8.min_u(s, bs)));
+  if (mode == LINEAR_DODGE) return i16x8.add_sat_u(kept, i16x8.min_u(i16x8.add_sat_u(s, bs), sa));
+  if (mode == LINEAR_BURN) return i16x8.add_sat_u(kept, i16x8.sub_sat_u(bs, i16x8.sub(sa, s)));
+  if (mode == SUBTRACT) return i16x8.add_sat_u(kept, i16x8.sub_sat_u(bs, s));
+  const both = mul8(s, b);
+  if (mode == SCREEN) return i16x8.add_sat_u(kept, i16x8.add_sat_u(i16x8.sub(s, both), bs));
+  return i16x8.add_sat_u(kept, i16x8.add_sat_u(i16x8.sub(s, both), i16x8.sub_sat_u(bs, both)));
+}
+
 // @ts-ignore: decorator
 @inline
 function each(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
-  const one = i32x4.splat(65535);
   const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
+  const both = v128.or(i16x8.replace_lane(i16x8.splat(0), 3, -1), i16x8.replace_lane(i16x8.splat(0), 7, -1));
+  const full = i16x8.splat(-1);
+  const end = source + n * 8;
+  let at = backdrop;
+  let from = source;
+  if ((n & 1) == 0 && mode != NORMAL && mode != LINEAR_LIGHT && mode != PIN_LIGHT) {
+    for (; from < end; from += 16) {
+      const s = getV(from);
+      if (v128.any_true(s)) {
+        const b = getV(at);
+        if (i16x8.all_true(i16x8.eq(alphas(b), full))) putV(at, v128.or(pair(mode, s, b, alphas(s)), both));
+        else {
+          one(mode, atop, at, from, last);
+          one(mode, atop, at + 8, from + 8, last);
+        }
+      }
+      at += 16;
+    }
+    return;
+  }
+  for (; from < end; from += 8) {
+    one(mode, atop, at, from, last);
+    at += 8;
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function one(mode: i32, atop: i32, at: i32, from: i32, last: v128): void {
+  const s = texel16(from);
+  if (!v128.any_true(s)) return;
+  const top = i32x4.splat(65535);
+  const b = texel16(at);
+  const sa = alpha4(s);
+  const ba = alpha4(b);
+  const rest = i32x4.sub(top, sa);
+  let value = i32x4.add(mul(b, rest), mixed(mode, s, b, sa, ba));
+  let alpha = ba;
+  if (atop == 0) {
+    alpha = i32x4.add(sa, mul(ba, rest));
+    value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
+  }
+  value = v128.bitselect(alpha, i32x4.min_s(value, alpha), last);
+  half16(at, i16x8.narrow_i32x4_u(value, value));
+}
+
+// @ts-ignore: decorator
+@inline
+function choose(yes: v128, no: v128, when: v128): v128 {
+  return v128.bitselect(yes, no, when);
+}
+// @ts-ignore: decorator
+@inline
+function dodge(b: v128, s: v128, one: v128, zero: v128): v128 {
+  const open = choose(one, f32x4.min(one, f32x4.div(b, f32x4.sub(one, s))), f32x4.ge(s, one));
+  return choose(zero, open, f32x4.eq(b, zero));
+}
+// @ts-ignore: decorator
+@inline
+function burn(b: v128, s: v128, one: v128, zero: v128): v128 {
+  const shut = f32x4.sub(one, f32x4.min(one, f32x4.div(f32x4.sub(one, b), s)));
+  return choose(one, choose(zero, shut, f32x4.le(s, zero)), f32x4.ge(b, one));
+}
+
+/** The published formulas that divide, in float32. */
+// @ts-ignore: decorator
+@inline
+function formula(mode: i32, b: v128, s: v128): v128 {
+  const one = f32x4.splat(1);
+  const zero = f32x4.splat(0);
+  const half = f32x4.splat(0.5);
+  if (mode == COLOR_DODGE) return dodge(b, s, one, zero);
+  if (mode == COLOR_BURN) return burn(b, s, one, zero);
+  const twice = f32x4.add(s, s);
+  if (mode == VIVID_LIGHT)
+    return choose(burn(b, twice, one, zero), dodge(b, f32x4.sub(twice, one), one, zero), f32x4.le(s, half));
+  if (mode == DIVIDE) {
+    const quotient = choose(one, f32x4.div(b, s), f32x4.le(s, b));
+    return choose(zero, quotient, f32x4.eq(b, zero));
+  }
+  const low = f32x4.mul(f32x4.add(f32x4.mul(f32x4.sub(f32x4.mul(f32x4.splat(16), b), f32x4.splat(12)), b), f32x4.splat(4)), b);
+  const d = choose(low, f32x4.sqrt(b), f32x4.le(b, f32x4.splat(0.25)));
+  const dark = f32x4.sub(b, f32x4.mul(f32x4.mul(f32x4.sub(one, twice), b), f32x4.sub(one, b)));
+  const light = f32x4.add(b, f32x4.mul(f32x4.sub(twice, one), f32x4.sub(d, b)));
+  return choose(dark, light, f32x4.le(s, half));
+}
+
+// @ts-ignore: decorator
+@inline
+function eachByFormula(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
+  const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
+  const top = i32x4.splat(65535);
   const end = source + n * 8;
   let at = backdrop;
   for (let from = source; from < end; from += 8) {
@@ -109,15 +232,23 @@ function each(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
       const b = texel16(at);
       const sa = alpha4(s);
       const ba = alpha4(b);
-      const rest = i32x4.sub(one, sa);
-      const kept = mul(b, rest);
-      let value = i32x4.add(kept, mixed(mode, s, b, sa, ba));
+      const rest = i32x4.sub(top, sa);
+      let value = mul(b, rest);
       let alpha = ba;
       if (atop == 0) {
         alpha = i32x4.add(sa, mul(ba, rest));
-        value = i32x4.add(value, mul(s, i32x4.sub(one, ba)));
+        value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
       }
-      value = v128.bitselect(alpha, i32x4.min_s(value, alpha), last);
+      if (v128.any_true(ba)) {
+        const cs = f32x4.div(f32x4.convert_i32x4_s(s), f32x4.convert_i32x4_s(sa));
+        let cb = f32x4.mul(f32x4.convert_i32x4_s(b), splatF(1 / 65535));
+        if (i32x4.extract_lane(ba, 0) != 65535) cb = f32x4.div(f32x4.convert_i32x4_s(b), f32x4.convert_i32x4_s(ba));
+        const both = f32x4.convert_i32x4_s(mul(sa, ba));
+        // Adding 2^23 leaves the nearest whole number in the last bits.
+        const mix = f32x4.add(f32x4.mul(formula(mode, cb, cs), both), f32x4.splat(8388608));
+        value = i32x4.add(value, v128.and(mix, i32x4.splat(0xffff)));
+      }
+      value = choose(alpha, i32x4.min_s(value, alpha), last);
       half16(at, i16x8.narrow_i32x4_u(value, value));
     }
     at += 8;
@@ -141,6 +272,12 @@ export function blend(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32):
   else if (mode == LINEAR_BURN) each(LINEAR_BURN, atop, backdrop, source, n);
   else if (mode == LINEAR_LIGHT) each(LINEAR_LIGHT, atop, backdrop, source, n);
   else if (mode == PIN_LIGHT) each(PIN_LIGHT, atop, backdrop, source, n);
+  else if (mode == SUBTRACT) each(SUBTRACT, atop, backdrop, source, n);
+  else if (mode == SOFT_LIGHT) eachByFormula(SOFT_LIGHT, atop, backdrop, source, n);
+  else if (mode == COLOR_DODGE) eachByFormula(COLOR_DODGE, atop, backdrop, source, n);
+  else if (mode == COLOR_BURN) eachByFormula(COLOR_BURN, atop, backdrop, source, n);
+  else if (mode == VIVID_LIGHT) eachByFormula(VIVID_LIGHT, atop, backdrop, source, n);
+  else if (mode == DIVIDE) eachByFormula(DIVIDE, atop, backdrop, source, n);
 }
 
 /** Every value times one share of 65535. @param n texels, an even number */
@@ -206,18 +343,22 @@ export function premultiply(source: i32, n: i32, out: i32): void {
  * @param x0 column of the first texel
  */
 export function straightRow(source: i32, n: i32, out: i32, thresholds: i32, x0: i32): void {
+  const share = splatF(1 / 257);
+  const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
   for (let x = 0; x < n; x++) {
     const t = texel16(source + x * 8);
-    const a = alpha4(t);
-    if (!v128.any_true(a)) {
+    const a = i32x4.extract_lane(t, 3);
+    if (a == 0) {
       putI(out + x * 4, 0);
       continue;
     }
     const d = getV(thresholds + ((x0 + x) & 7) * 16);
     const v = f32x4.convert_i32x4_s(t);
-    const alpha = f32x4.add(f32x4.div(v, f32x4.splat(257)), d);
-    let f = f32x4.add(f32x4.div(f32x4.mul(v, f32x4.splat(255)), f32x4.convert_i32x4_s(a)), d);
-    f = v128.bitselect(alpha, f, i32x4.replace_lane(i32x4.splat(0), 3, -1));
+    let f = f32x4.add(f32x4.mul(v, share), d);
+    if (a != 65535) {
+      const free = f32x4.div(f32x4.mul(v, f32x4.splat(255)), f32x4.convert_i32x4_s(i32x4.splat(a)));
+      f = v128.bitselect(f, f32x4.add(free, d), last);
+    }
     const wide = i32x4.trunc_sat_f32x4_s(f);
     const short = i16x8.narrow_i32x4_s(wide, wide);
     putI(out + x * 4, i32x4.extract_lane(i8x16.narrow_i16x8_u(short, short), 0));
@@ -234,20 +375,25 @@ export function halveRow(upper: i32, lower: i32, out: i32, width: i32): void {
   }
 }
 
-/**
- * Coverage that builds up: each texel of a row of 16-bit coverage moves towards full by its share of a dab.
- * @param dab shares of 65535, two bytes each; both rows hold `n` texels, a multiple of 8
- */
-export function dabRow(coverage: i32, dab: i32, n: i32): void {
-  const full = i16x8.splat(-1);
-  const end = coverage + n * 2;
-  let d = dab;
-  for (let c = coverage; c < end; c += 16) {
-    const by = getV(d);
-    if (v128.any_true(by)) {
-      const has = getV(c);
-      putV(c, i16x8.add(has, mul8(v128.xor(has, full), by)));
-    }
-    d += 16;
+/** A row through a fade: texel x takes entry `from + x * slope` of the ramp. @param ramp `steps` + 1 texels */
+export function rampRow(out: i32, n: i32, ramp: i32, steps: i32, from: f64, slope: f64): void {
+  const most = toF(steps);
+  for (let x = 0; x < n; x++)
+    half16(out + x * 8, twice16(ramp + toI(within(from + toF(x) * slope, most)) * 8));
+}
+
+/** The same by the distance from a point: `px + x * step` to the right, and `py2` the square of how far below. */
+export function radialRow(out: i32, n: i32, ramp: i32, steps: i32, px: f64, step: f64, py2: f64, scale: f64): void {
+  const most = toF(steps);
+  for (let x = 0; x < n; x++) {
+    const dx = px + toF(x) * step;
+    half16(out + x * 8, twice16(ramp + toI(within(Math.sqrt(dx * dx + py2) * scale + 0.5, most)) * 8));
   }
+}
+
+/** The same texel everywhere. @param n texels, an even number */
+export function fill(at: i32, colour: i32, n: i32): void {
+  const paint = twice16(colour);
+  const end = at + n * 8;
+  for (let k = at; k < end; k += 16) putV(k, paint);
 }

@@ -163,3 +163,9 @@ export function half16(at: i32, value: v128): void {
 export function twice16(at: i32): v128 {
   return v128.load64_splat(at);
 }
+/** 0 to `most`. */
+// @ts-ignore: decorator
+@inline
+export function within(value: f64, most: f64): f64 {
+  return min<f64>(max<f64>(value, 0), most);
+}

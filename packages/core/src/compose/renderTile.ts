@@ -5,6 +5,8 @@ import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
+import { NORMAL_MAP } from '../livery/template.ts';
+import { normalise } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
 import { scoped, take } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach } from '../raster/blend.ts';
@@ -128,6 +130,11 @@ export function findNode(nodes: readonly LayerNode[], id: string): LayerNode | n
   return null;
 }
 
+/** On a map of directions: where something was put on only partly, their mixture is brought back to length one. */
+function normaliseSoft(out: Uint16Array, own: Uint16Array): void {
+  for (let i = 3; i < own.length; i += 4) if (own[i] > 0 && own[i] < ONE) normalise(out.subarray(i - 3, i + 1));
+}
+
 /** Mixes what was there with what became of it: `out` holds the latter. */
 function mixBack(out: Uint16Array, before: Uint16Array, shares: Uint16Array): void {
   for (let i = 0, o = 0; o < out.length; i++) {
@@ -206,7 +213,11 @@ export function putNode(
   scoped(() => {
     const own = drawn ?? drawNode(node, region, scene, hooks);
     const { channels } = layer;
-    if (!channels) return blendOver(out, own, layer.blend);
+    if (!channels) {
+      blendOver(out, own, layer.blend);
+      if (scene.map === NORMAL_MAP) normaliseSoft(out, own);
+      return;
+    }
     const before = take(out.length);
     before.set(out);
     if (channels.some((name) => name !== 'alpha')) {
@@ -265,7 +276,7 @@ export function finished(
   region: Region,
   sources: Sources,
 ): Uint8Array {
-  const out = toStraight8(picture, region.width, region.height, region.x, region.y);
+  const out = toStraight8(picture, region.width, region.height, region.x / region.step, region.y / region.step);
   if (map === 'colour') stampBoxes(out, region, sources.boxes(sheet));
   return out;
 }
@@ -291,6 +302,13 @@ export function drawAlone(
   };
   const node = { ...found, layer };
   return touches(node, region, scene) ? scoped(() => drawNode(node, region, scene).slice()) : null;
+}
+
+/** What a layer's mask lets through over a region, shares of 65535; null when it has none. */
+export function maskAlone(scene: Scene, id: string, region: Region): Uint16Array | null {
+  const layer = scene.layers.find((one) => one.id === id);
+  if (!layer?.mask) return null;
+  return scoped(() => maskShares(layer, layer.mask!, region, scene, coverage(scene)).slice());
 }
 
 /** The topmost layer that shows at a texel: alpha of at least a twentieth. A layer in a group is named itself. */

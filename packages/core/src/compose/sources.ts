@@ -23,6 +23,8 @@ export interface Fetcher {
   unpackPixels(bytes: Uint8Array): Image8;
 }
 
+/** Strokes that are kept before all are let go; those of the livery at hand are fetched again. */
+const MAX_STROKES = 40_000;
 /** Bytes of unpacked strokes that are kept. */
 const PATCH_BUDGET = 64 * 1024 * 1024;
 
@@ -62,6 +64,7 @@ export class SourceStore {
         if (!this.pictures.has(key)) work.push(this.loadPicture(layer, livery, key));
       }
     }
+    if (this.strokes.size > MAX_STROKES) this.strokes.clear();
     const strokes = strokesIn(livery).filter(({ blob }) => !this.strokes.has(blob));
     if (strokes.length > 0) work.push(this.loadStrokes(strokes.map(({ blob }) => blob)));
     await Promise.all(work);

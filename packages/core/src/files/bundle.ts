@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
 import { layersIn, Livery } from '../livery/livery.ts';
+import { strokesIn } from '../livery/strokes.ts';
 import { Template } from '../livery/template.ts';
 
 const Borrowed = z.strictObject({ blob: Sha256, name: z.string(), origin: z.string(), licence: z.string() });
@@ -88,6 +89,8 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     if (layer.kind === 'lettering' && !bundle.fonts.has(layer.font))
       throw new InputError(`The font "${layer.font}" is missing from this bundle.`);
   }
+  if (strokesIn(bundle.livery).some(({ blob }) => !bundle.blobs.has(blob)))
+    throw new InputError('Brushwork is missing from this bundle.');
   for (const { name, blob } of bundle.livery.references ?? [])
     if (!bundle.blobs.has(blob)) throw new InputError(`The pinned picture "${name}" is missing from this bundle.`);
   return bundle;

@@ -1,6 +1,6 @@
 import type { FilterOf } from '../livery/paint.ts';
 import type { FilterKind } from './kind.ts';
-import { noiseAt, roughAt } from './noise.ts';
+import { noiseAt, roughAt } from '../raster/noise.ts';
 
 /** Lighter and darker specks, of one grey or coloured; alpha stays. */
 export const grain: FilterKind<FilterOf<'grain'>> = {

@@ -19,7 +19,18 @@ export interface Kernel {
   premultiply(source: number, texels: number, out: number): void;
   straightRow(source: number, texels: number, out: number, thresholds: number, x0: number): void;
   halveRow(upper: number, lower: number, out: number, width: number): void;
-  dabRow(coverage: number, dab: number, texels: number): void;
+  fill(at: number, colour: number, texels: number): void;
+  rampRow(out: number, texels: number, ramp: number, steps: number, from: number, slope: number): void;
+  radialRow(
+    out: number,
+    texels: number,
+    ramp: number,
+    steps: number,
+    px: number,
+    step: number,
+    py2: number,
+    scale: number,
+  ): void;
 }
 
 // Addresses as in kernels/memory.ts.

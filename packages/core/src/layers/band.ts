@@ -48,25 +48,51 @@ export function drawBands(bands: Bands, region: Region, out: Uint16Array): void 
   const b = sin < 0 ? -sin : sin;
   const soft = softness > step;
   const reach = reachOf(softness, step);
-  const last = first + (count - 1) * pitch + width + reach;
-  for (let y = 0, i = 0; y < region.height; y++) {
-    const py = region.y + (y + 0.5) * step - bands.y;
-    for (let x = 0; x < region.width; x++, i++) {
-      const px = region.x + (x + 0.5) * step - bands.x;
-      const distance = py * cos - px * sin;
-      if (distance < first - reach || distance > last) continue;
-      let k = Math.floor((distance - first - width - reach) / pitch) + 1;
-      if (k < 0) k = 0;
-      for (; k < count; k++) {
-        const into = distance - first - k * pitch;
-        if (into < -reach) break;
+  const left = region.x + 0.5 * step - bands.x;
+  for (let y = 0; y < region.height; y++) {
+    const across = (region.y + (y + 0.5) * step - bands.y) * cos;
+    for (let k = 0; k < count; k++) {
+      const begins = first + k * pitch;
+      const [x0, x1] = stretch(across, sin, left, step, region.width, begins - reach, begins + width + reach);
+      if (x0 >= x1) continue;
+      const colour = colours[k % colours.length];
+      const [r, g, bl] = [colour[0] * 257, colour[1] * 257, colour[2] * 257];
+      for (let x = x0, i = y * region.width + x0; x < x1; x++, i++) {
+        const into = across - (left + x * step) * sin - begins;
+        if (into >= reach && into <= width - reach) {
+          const o = i * 4;
+          out[o] = r;
+          out[o + 1] = g;
+          out[o + 2] = bl;
+          out[o + 3] = 65535;
+          continue;
+        }
+        if (into < -reach || into >= width + reach) continue;
         const coverage = soft
           ? ramp(into / softness) - ramp((into - width) / softness)
           : halfPlaneCoverage(into / step, a, b) - halfPlaneCoverage((into - width) / step, a, b);
-        putOver(out, i, colours[k % colours.length], coverage > 1 - 1e-9 ? 1 : coverage < 1e-9 ? 0 : coverage);
+        putOver(out, i, colour, coverage > 1 - 1e-9 ? 1 : coverage < 1e-9 ? 0 : coverage);
       }
     }
   }
+}
+
+/** The samples of a row whose distance from the line can lie between two bounds, one more at each end. */
+function stretch(
+  across: number,
+  sin: number,
+  left: number,
+  step: number,
+  width: number,
+  low: number,
+  high: number,
+): [from: number, to: number] {
+  if (sin > -1e-9 && sin < 1e-9) return across < low - 1e-3 || across > high + 1e-3 ? [0, 0] : [0, width];
+  const a = ((across - low) / sin - left) / step;
+  const b = ((across - high) / sin - left) / step;
+  const from = Math.floor(a < b ? a : b) - 1;
+  const to = Math.ceil(a < b ? b : a) + 2;
+  return [from < 0 ? 0 : from, to > width ? width : to];
 }
 
 /** 0 to 1 over -1/2 to 1/2, smooth at both ends. */

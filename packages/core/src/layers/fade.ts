@@ -1,8 +1,10 @@
 import type { LayerOf } from '../livery/layer.ts';
+import { inArena, kernelOf, RAMP } from '../raster/arena.ts';
 import { turnOf } from '../raster/turn.ts';
 import type { Kind } from './kind.ts';
 
-const STEPS = 4096;
+/** Entries of a fade: so many that two of them differ by at most four of 65535, which no eight bits show. */
+const STEPS = 16384;
 
 /** A fade along a line or from a centre, through any number of stops, mixed in the sheet's own encoding. */
 export const fade: Kind<LayerOf<'fade'>> = {
@@ -11,31 +13,54 @@ export const fade: Kind<LayerOf<'fade'>> = {
     const ramp = rampOf(layer, env.colour);
     const { cos, sin } = turnOf(layer.angle);
     const scale = STEPS / layer.length;
-    for (let y = 0, o = 0; y < region.height; y++) {
+    const px = region.x + 0.5 * region.step - layer.x;
+    const arena = inArena(out);
+    if (arena) new Uint16Array(kernelOf().memory.buffer, RAMP, ramp.length).set(ramp);
+    for (let y = 0; y < region.height; y++) {
       const py = region.y + (y + 0.5) * region.step - layer.y;
-      for (let x = 0; x < region.width; x++, o += 4) {
-        const px = region.x + (x + 0.5) * region.step - layer.x;
-        const along = layer.shape === 'linear' ? px * cos + py * sin : Math.sqrt(px * px + py * py);
-        const at = along * scale;
-        const clamped = at <= 0 ? 0 : at >= STEPS ? STEPS : at;
-        const low = clamped | 0;
-        const part = clamped - low;
-        for (let c = 0, i = low * 4; c < 4; c++, i++) out[o + c] = (ramp[i] + (ramp[i + 4] - ramp[i]) * part + 0.5) | 0;
+      const row = y * region.width * 4;
+      const at = out.byteOffset + row * 2;
+      if (layer.shape === 'linear') {
+        const from = (px * cos + py * sin) * scale + 0.5;
+        const slope = region.step * cos * scale;
+        if (arena) kernelOf().rampRow(at, region.width, RAMP, STEPS, from, slope);
+        else for (let x = 0; x < region.width; x++) rampTo(out, row + x * 4, ramp, from + x * slope);
+      } else if (arena) kernelOf().radialRow(at, region.width, RAMP, STEPS, px, region.step, py * py, scale);
+      else {
+        for (let x = 0; x < region.width; x++) {
+          const dx = px + x * region.step;
+          rampTo(out, row + x * 4, ramp, Math.sqrt(dx * dx + py * py) * scale + 0.5);
+        }
       }
     }
   },
 };
 
-/** Premultiplied 16-bit RGBA along the fade, STEPS + 2 entries. */
-function rampOf(
-  layer: LayerOf<'fade'>,
-  colour: (paint: LayerOf<'fade'>['stops'][number]['paint']) => readonly number[],
-): Float64Array {
-  const stops = layer.stops
+/** What kernels/compose.ts does. */
+function rampTo(out: Uint16Array, o: number, ramp: Uint16Array, at: number): void {
+  const entry = (Math.min(Math.max(at, 0), STEPS) | 0) * 4;
+  for (let c = 0; c < 4; c++) out[o + c] = ramp[entry + c];
+}
+
+type Colour = (paint: LayerOf<'fade'>['stops'][number]['paint']) => readonly number[];
+const ramps = new WeakMap<LayerOf<'fade'>['stops'], { of: string; ramp: Uint16Array }>();
+
+/** Premultiplied 16-bit RGBA along the fade, STEPS + 1 entries. */
+function rampOf({ stops }: LayerOf<'fade'>, colour: Colour): Uint16Array {
+  const of = stops.map((stop) => colour(stop.paint).join()).join(';');
+  const known = ramps.get(stops);
+  if (known?.of === of) return known.ramp;
+  const ramp = makeRamp(stops, colour);
+  ramps.set(stops, { of, ramp });
+  return ramp;
+}
+
+function makeRamp(given: LayerOf<'fade'>['stops'], colour: Colour): Uint16Array {
+  const stops = given
     .toSorted((a, b) => a.at - b.at)
     .map((s) => ({ at: s.at, rgb: colour(s.paint), alpha: s.opacity / 100 }));
-  const ramp = new Float64Array((STEPS + 2) * 4);
-  for (let i = 0; i <= STEPS + 1; i++) {
+  const ramp = new Uint16Array((STEPS + 1) * 4);
+  for (let i = 0; i <= STEPS; i++) {
     const at = Math.min(1, i / STEPS);
     let k = stops.findIndex((stop) => stop.at >= at);
     if (k < 0) k = stops.length - 1;
@@ -45,9 +70,9 @@ function rampOf(
     const alpha = from.alpha + (to.alpha - from.alpha) * part;
     for (let c = 0; c < 3; c++) {
       // Straight colours are mixed, then premultiplied: a stop of no opacity still lends its hue.
-      ramp[i * 4 + c] = (from.rgb[c] + (to.rgb[c] - from.rgb[c]) * part) * 257 * alpha;
+      ramp[i * 4 + c] = Math.round((from.rgb[c] + (to.rgb[c] - from.rgb[c]) * part) * 257 * alpha);
     }
-    ramp[i * 4 + 3] = alpha * 65535;
+    ramp[i * 4 + 3] = Math.round(alpha * 65535);
   }
   return ramp;
 }

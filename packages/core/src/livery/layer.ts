@@ -228,7 +228,7 @@ export const HalftoneLayer = z.strictObject({
   length,
   angle: degrees,
   /** From dot to dot. */
-  pitch: z.number().min(2).max(1024),
+  pitch: z.number().min(4).max(1024),
 });
 
 export const Layer = z.discriminatedUnion('kind', [

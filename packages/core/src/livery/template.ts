@@ -153,6 +153,9 @@ export type Template = z.infer<typeof Template>;
 /** What the analysis of a model's layout needs of a template. */
 export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;
 
+/** The key of a map that holds directions: what is painted on it stays of length one. */
+export const NORMAL_MAP = 'normal';
+
 /** The maps of a sheet, colour first. */
 export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [
   { key: 'colour', name: 'Colour', alpha: sheet.alpha },

@@ -54,6 +54,13 @@ export function packStroke({ channels, patches }: StrokePatches): Uint8Array {
   return out;
 }
 
+/** How many tiles the bytes say that they hold. */
+export const tilesDeclared = (bytes: Uint8Array): number =>
+  bytes.length < HEAD ? 0 : new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength).getUint32(8, true);
+
+/** Values that one stroke can hold: a sheet of 16384 x 16384 in coverage. */
+const MOST = 16384 * 16384;
+
 /** @throws InputError when the bytes are not a stroke of so many tiles, or hold more or less than they declare */
 export function unpackStroke(bytes: Uint8Array, tiles: number): StrokePatches {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -69,6 +76,8 @@ export function unpackStroke(bytes: Uint8Array, tiles: number): StrokePatches {
     return { left, top, width, height };
   });
   const total = boxes.reduce((sum, box) => sum + box.width * box.height * channels, 0);
+  if (total > MOST || bytes.length < HEAD + count * BOX + total / 2048)
+    throw new InputError('A stored stroke says that it holds more than it can.');
   // One byte more than there may be: what does not fit is too much.
   const body = unzlibSync(bytes.subarray(HEAD + count * BOX), { out: new Uint8Array(total * 2 + 1) });
   if (body.length !== total * 2) throw new InputError('A stored stroke is cut off.');

@@ -14,6 +14,8 @@ const PAGE = 65536;
 /** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */
 export const COLOUR = ROOM;
 export const THRESHOLDS = ROOM + 64;
+/** Where the steps of a fade lie, 16 bytes each. */
+export const RAMP = ROOM + 0x80000;
 /** Where a row of bytes is made. */
 export const STRAIGHT = ROOM + 1024;
 

@@ -2,17 +2,17 @@
  * The blend modes of W3C Compositing and Blending Level 1 (sections 9 and 10), and nine more that layered files use, on 16-bit
  * premultiplied RGBA. Colours are mixed in the sheet's own encoding.
  *
- * Thirteen modes need no division when their formula is multiplied out by both alphas: these are integers throughout, each product
- * rounded once (mul16), and this file is the definition that the kernels are held to bit by bit. The others divide out alpha, use the
- * published formula on 0..1 doubles (only + - * / and sqrt, which every engine rounds alike), and round half up once.
+ * Fourteen modes need no division when their formula is multiplied out by both alphas: these are integers throughout, each product
+ * rounded once (mul16). Five divide, in float32; the six that look at a whole colour do so in doubles (only + - * / and sqrt, which every
+ * engine rounds alike). This file defines them; the kernels are held to it bit by bit (kernels/compose.test.ts).
  */
 import type { BlendMode } from './modes.ts';
 import { mul16 } from './mul16.ts';
 import { ONE } from './tile16.ts';
 import { COLOUR, inArena, kernelOf } from './arena.ts';
 
-/** By their number in kernels/compose.ts. */
-export const INTEGER_MODES = [
+/** The modes that the kernels do, by their number in kernels/compose.ts. */
+const KERNEL_MODES: readonly BlendMode[] = [
   'normal',
   'multiply',
   'screen',
@@ -26,7 +26,13 @@ export const INTEGER_MODES = [
   'linear-burn',
   'linear-light',
   'pin-light',
-] as const satisfies readonly BlendMode[];
+  'subtract',
+  'soft-light',
+  'color-dodge',
+  'color-burn',
+  'vivid-light',
+  'divide',
+];
 
 /** What a mode makes of backdrop and source, times both alphas, from premultiplied values. */
 type Mixed = (s: number, b: number, sa: number, ba: number) => number;
@@ -35,7 +41,7 @@ const light = (s: number, b: number, sa: number, ba: number) => Math.max(0, mul1
 
 // The formulas of the four linear ones and pin-light are common practice, no source; an independent reader of layered files agrees
 // (layered.test.ts).
-const MIXED: Record<(typeof INTEGER_MODES)[number], Mixed> = {
+const MIXED: Partial<Record<BlendMode, Mixed>> = {
   normal: (s, _b, _sa, ba) => mul16(s, ba),
   multiply: (s, b) => mul16(s, b),
   screen: (s, b, sa, ba) => Math.max(0, mul16(s, ba) + mul16(b, sa) - mul16(s, b)),
@@ -51,35 +57,35 @@ const MIXED: Record<(typeof INTEGER_MODES)[number], Mixed> = {
     const both = mul16(sa, ba);
     return Math.max(0, Math.min(both, mul16(b, sa) + 2 * mul16(s, ba) - both));
   },
+  subtract: (s, b, sa, ba) => Math.max(0, mul16(b, sa) - mul16(s, ba)),
   'pin-light': (s, b, sa, ba) => {
     const twice = 2 * mul16(s, ba);
     return 2 * s <= sa ? Math.min(mul16(b, sa), twice) : Math.max(mul16(b, sa), twice - mul16(sa, ba));
   },
 };
 
-type Separable = (backdrop: number, source: number) => number;
 type Rgb = [number, number, number];
 
-function dodge(b: number, s: number): number {
-  return b === 0 ? 0 : s >= 1 ? 1 : Math.min(1, b / (1 - s));
-}
+const f = Math.fround;
+const WHOLE_SHARE = f(1 / 65535);
+/** A formula on 0..1 in float32. */
+type Separable = (backdrop: number, source: number) => number;
 
-function burn(b: number, s: number): number {
-  return b >= 1 ? 1 : s <= 0 ? 0 : 1 - Math.min(1, (1 - b) / s);
-}
+const dodge: Separable = (b, s) => (b === 0 ? 0 : s >= 1 ? 1 : Math.min(1, f(b / f(1 - s))));
+const burn: Separable = (b, s) => (b >= 1 ? 1 : s <= 0 ? 0 : f(1 - Math.min(1, f(f(1 - b) / s))));
 
 const SEPARABLE: Partial<Record<BlendMode, Separable>> = {
   'color-dodge': dodge,
   'color-burn': burn,
   'soft-light': (b, s) => {
-    if (s <= 0.5) return b - (1 - 2 * s) * b * (1 - b);
-    const d = b <= 0.25 ? ((16 * b - 12) * b + 4) * b : Math.sqrt(b);
-    return b + (2 * s - 1) * (d - b);
+    const twice = f(s + s);
+    if (s <= 0.5) return f(b - f(f(f(1 - twice) * b) * f(1 - b)));
+    const d = b <= 0.25 ? f(f(f(f(f(16 * b) - 12) * b) + 4) * b) : f(Math.sqrt(b));
+    return f(b + f(f(twice - 1) * f(d - b)));
   },
   // Common practice, no source, like the linear ones above.
-  'vivid-light': (b, s) => (s <= 0.5 ? burn(b, 2 * s) : dodge(b, 2 * s - 1)),
-  divide: (b, s) => (b === 0 ? 0 : s <= b ? 1 : b / s),
-  subtract: (b, s) => (b > s ? b - s : 0),
+  'vivid-light': (b, s) => (s <= 0.5 ? burn(b, f(s + s)) : dodge(b, f(f(s + s) - 1))),
+  divide: (b, s) => (b === 0 ? 0 : s <= b ? 1 : f(b / s)),
 };
 
 const lum = (c: Rgb) => 0.3 * c[0] + 0.59 * c[1] + 0.11 * c[2];
@@ -121,15 +127,14 @@ const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
  * clipped to the one below it does
  */
 export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode, atop = false): void {
-  const number = (INTEGER_MODES as readonly BlendMode[]).indexOf(mode);
-  if (number >= 0) {
-    if (inArena(backdrop) && inArena(source))
-      kernelOf().blend(number, atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
-    else blendIntegers(backdrop, source, MIXED[mode as keyof typeof MIXED], atop);
+  const number = KERNEL_MODES.indexOf(mode);
+  if (number >= 0 && inArena(backdrop) && inArena(source)) {
+    kernelOf().blend(number, atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
     return;
   }
-  const separable = SEPARABLE[mode];
-  if (separable) blendSeparable(backdrop, source, separable, atop);
+  const [mixed, separable] = [MIXED[mode], SEPARABLE[mode]];
+  if (mixed) blendIntegers(backdrop, source, mixed, atop);
+  else if (separable) blendSeparable(backdrop, source, separable, atop);
   else blendWhole(backdrop, source, WHOLE[mode]!, atop);
 }
 
@@ -157,16 +162,18 @@ function blendIntegers(backdrop: Uint16Array, source: Uint16Array, mixed: Mixed,
 function blendSeparable(backdrop: Uint16Array, source: Uint16Array, mix: Separable, atop: boolean): void {
   for (let i = 0; i < source.length; i += 4) {
     const sa = source[i + 3];
+    if (sa === 0) continue;
     const ba = backdrop[i + 3];
-    if (sa === 0 || (atop && ba === 0)) continue;
-    const both = (sa * ba) / ONE;
-    const onlySource = atop ? 0 : (ONE - ba) / ONE;
-    const onlyBackdrop = (ONE - sa) / ONE;
-    const alpha = atop ? ba : (sa + ba - both + 0.5) | 0;
+    const rest = ONE - sa;
+    const both = mul16(sa, ba);
+    const alpha = atop ? ba : sa + mul16(ba, rest);
     for (let c = i; c < i + 3; c++) {
-      const s = source[c];
-      const b = backdrop[c];
-      const value = (s * onlySource + b * onlyBackdrop + (ba === 0 ? 0 : both * mix(b / ba, s / sa)) + 0.5) | 0;
+      const [s, b] = [source[c], backdrop[c]];
+      const own = atop ? 0 : mul16(s, ONE - ba);
+      const straight = ba === ONE ? f(b * WHOLE_SHARE) : f(b / ba);
+      // Adding 2^23 in float32 rounds to the nearest whole number.
+      const mixed = ba === 0 ? 0 : f(f(mix(straight, f(s / sa)) * both) + 8388608) - 8388608;
+      const value = mul16(b, rest) + own + mixed;
       backdrop[c] = value > alpha ? alpha : value;
     }
     backdrop[i + 3] = alpha;
@@ -214,6 +221,16 @@ export function fadeEach(texels: Uint16Array, shares: Uint16Array): void {
     const share = shares[i];
     for (let c = 0; c < 4; c++, o++) texels[o] = mul16(texels[o], share);
   }
+}
+
+/** Fills with one opaque colour (8-bit sRGB). */
+export function fill(texels: Uint16Array, colour: readonly [number, number, number]): void {
+  const texel = [colour[0] * 257, colour[1] * 257, colour[2] * 257, ONE];
+  if (inArena(texels)) {
+    const kernel = kernelOf();
+    new Uint16Array(kernel.memory.buffer, COLOUR, 4).set(texel);
+    kernel.fill(texels.byteOffset, COLOUR, texels.length >> 2);
+  } else for (let i = 0; i < texels.length; i++) texels[i] = texel[i & 3];
 }
 
 /** Fills with one opaque colour (8-bit sRGB) through coverage of 16 bits. */

@@ -6,6 +6,8 @@ import { inArena, kernelOf, STRAIGHT, take, THRESHOLDS } from './arena.ts';
 
 export const ONE = 65535;
 
+const SHARE = Math.fround(1 / 257);
+
 /** 8 x 8 ordered thresholds, (-0.5, 0.5) exclusive: a value that is exactly an 8-bit one is never changed by them. */
 const DITHER = (() => {
   const order = new Float64Array(64);
@@ -38,10 +40,10 @@ export function toStraight8(source: Uint16Array, width: number, height: number, 
       if (a === 0) continue;
       const d = DITHER[row + ((x0 + x) & 7)] + 0.5;
       for (let c = i; c < i + 3; c++) {
-        const value = f(f((source[c] * 255) / a) + d);
+        const value = f(f(a === ONE ? source[c] * SHARE : (source[c] * 255) / a) + d);
         out[c] = value >= 255 ? 255 : value | 0;
       }
-      out[i + 3] = f(f(a / 257) + d) | 0;
+      out[i + 3] = f(f(a * SHARE) + d) | 0;
     }
   }
   return out;

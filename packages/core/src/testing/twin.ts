@@ -22,6 +22,9 @@ class V {
   get i16() {
     return new Int16Array(this.buffer);
   }
+  get u16() {
+    return new Uint16Array(this.buffer);
+  }
   get i8() {
     return new Int8Array(this.buffer);
   }
@@ -30,11 +33,11 @@ class V {
   }
 }
 
-type Lanes = 'i32' | 'f32' | 'i16' | 'i8' | 'u8';
+type Lanes = 'i32' | 'f32' | 'i16' | 'u16' | 'i8' | 'u8';
 type Unary = (a: number) => number;
 type Binary = (a: number, b: number) => number;
 
-const COUNT: Record<Lanes, number> = { i32: 4, f32: 4, i16: 8, i8: 16, u8: 16 };
+const COUNT: Record<Lanes, number> = { i32: 4, f32: 4, i16: 8, u16: 8, i8: 16, u8: 16 };
 const make = (kind: Lanes, lane: (i: number) => number): V => {
   const out = new V();
   const lanes = out[kind];
@@ -52,7 +55,7 @@ const two = (kind: Lanes, f: Binary) => (a: V, b: V) => {
 /** Comparisons give all ones or zeros. */
 const mask = (kind: Lanes, f: (a: number, b: number) => boolean) => (a: V, b: V) => {
   const [x, y] = [a[kind], b[kind]];
-  const into = kind === 'f32' ? 'i32' : kind === 'u8' ? 'i8' : kind;
+  const into = kind === 'f32' ? 'i32' : kind === 'u8' ? 'i8' : kind === 'u16' ? 'i16' : kind;
   return make(into, (i) => (f(x[i], y[i]) ? -1 : 0));
 };
 const shift = (kind: Lanes, f: Binary) => (a: V, by: number) => one(kind, (x) => f(x, by))(a);
@@ -113,6 +116,11 @@ const vectors = {
     extract_lane_s: (a: V, lane: number) => a.i16[lane],
     add: two('i16', (a, b) => a + b),
     sub: two('i16', (a, b) => a - b),
+    add_sat_u: two('u16', (a, b) => Math.min(65535, a + b)),
+    sub_sat_u: two('u16', (a, b) => Math.max(0, a - b)),
+    min_u: two('u16', Math.min),
+    max_u: two('u16', Math.max),
+    gt_u: mask('u16', (a, b) => a > b),
     mul: two('i16', (a, b) => a * b),
     min_s: two('i16', Math.min),
     max_s: two('i16', Math.max),
@@ -166,6 +174,8 @@ const vectors = {
     abs: one('f32', Math.abs),
     sqrt: one('f32', Math.sqrt),
     lt: mask('f32', (a, b) => a < b),
+    le: mask('f32', (a, b) => a <= b),
+    ge: mask('f32', (a, b) => a >= b),
     gt: mask('f32', (a, b) => a > b),
     eq: mask('f32', (a, b) => a === b),
     convert_i32x4_s: (a: V) => {
@@ -205,6 +215,7 @@ function access(view: DataView) {
     texel16: (at: number) => make('i32', (i) => view.getUint16(at + i * 2, true)),
     half16: (at: number, v: V) => new Uint8Array(view.buffer, at, 8).set(v.u8.subarray(0, 8)),
     twice16: (at: number) => make('i16', (i) => view.getInt16(at + (i & 3) * 2, true)),
+    within: (v: number, most: number) => Math.min(Math.max(v, 0), most),
     four: (x: number, y: number, z: number) => make('f32', (i) => (i === 3 ? 0 : view.getFloat32([x, y, z][i], true))),
   };
 }

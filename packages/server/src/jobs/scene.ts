@@ -3,12 +3,13 @@ import { getBlobs } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import { getTemplate } from '../store/templates.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Scene } from '../threads/tasks.ts';
 
 /** A livery with its template and the bytes of its decals, ready for a thread. */
 export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
-  const hashes = [...layersIn(livery), ...(livery.references ?? [])].flatMap((one) =>
+  const hashes = [...layersIn(livery), ...(livery.references ?? []), ...strokesIn(livery)].flatMap((one) =>
     'blob' in one ? [one.blob] : [],
   );
   const [template, blobs] = await Promise.all([getTemplate(tx, livery.pins.template), getBlobs(tx, hashes)]);

@@ -34,6 +34,13 @@ export function sources({ db, threads }: Services): Router {
     sendForEver(res, 'png', await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 2048 }));
   });
 
+  /** Takes in a stroke as the brush made it; what a livery then names is known to be one. */
+  router.post('/strokes', express.raw({ type: () => true, limit: '128mb' }), async (req, res) => {
+    const bytes = bytesOf(req.body);
+    await threads.run('checkStroke', { bytes, tiles: null }, AbortSignal.timeout(30_000));
+    res.status(201).json({ blob: await putBlob(db, bytes) });
+  });
+
   /** Takes in a picture to look at: PNG, JPEG or WebP in the body. */
   router.post('/pictures', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
     const picture = await threads.run('importPicture', { bytes: bytesOf(req.body) }, AbortSignal.timeout(30_000));

@@ -59,3 +59,15 @@ export async function getBlobs(tx: Tx, hashes: Iterable<string>): Promise<Map<st
   }
   return found;
 }
+
+/** Which of some blobs are stored; those that are count as touched. */
+export async function knownBlobs(tx: Tx, hashes: Iterable<string>): Promise<Set<string>> {
+  const wanted = [...new Set(hashes)];
+  if (wanted.length === 0) return new Set();
+  const rows = await tx
+    .update(blob)
+    .set({ touchedAt: sql`now()` })
+    .where(inArray(blob.hash, wanted))
+    .returning({ hash: blob.hash });
+  return new Set(rows.map(({ hash }) => hash));
+}

@@ -3,6 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fontsOf, sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
@@ -43,8 +44,13 @@ export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Prom
   const decals: { imported: ImportedDecal; blob: Sha256 }[] = [];
   const decalBlobs = new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])));
   const rest: Uint8Array[] = [];
+  const strokes = new Map(strokesIn(livery).map(({ blob, tiles }) => [blob, tiles.length]));
   for (const [blob, content] of blobs) {
-    if (!decalBlobs.has(blob)) {
+    const tiles = strokes.get(blob);
+    if (tiles !== undefined) {
+      await threads.run('checkStroke', { bytes: content, tiles });
+      rest.push(content);
+    } else if (!decalBlobs.has(blob)) {
       await threads.run('checkPixels', { bytes: content });
       rest.push(content);
     } else

@@ -3,6 +3,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { NotFound } from '../host/errors.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
+import { knownBlobs } from './blobs.ts';
 import type { Db, Tx } from './db.ts';
 import { edit, livery, snapshot } from './schema.ts';
 
@@ -96,7 +98,10 @@ export async function postEntries(db: Db, id: string, base: number, entries: rea
     }
     let document = fresh.length > 0 ? (await getLivery(tx, id)).livery : null;
     let revision = head.revision;
+    const lacking = await lackingStrokes(tx, fresh);
     for (const entry of fresh) {
+      if (lacking.has(entry.id))
+        return { state: 'refused', entry: entry.id, why: 'The pixels of this stroke have not arrived here.' };
       let applied;
       try {
         applied = applyEntry(document!, entry);
@@ -118,6 +123,16 @@ export async function postEntries(db: Db, id: string, base: number, entries: rea
     }
     return { state: 'saved', revision, entries: await entriesAfter(tx, id, base) };
   });
+}
+
+/** The entries whose strokes are not stored here. */
+async function lackingStrokes(tx: Tx, entries: readonly Entry[]): Promise<Set<string>> {
+  const named = entries.map((entry) => ({ id: entry.id, blobs: storedIn(entry.edit) }));
+  const known = await knownBlobs(
+    tx,
+    named.flatMap(({ blobs }) => blobs),
+  );
+  return new Set(named.filter(({ blobs }) => blobs.some((blob) => !known.has(blob))).map(({ id }) => id));
 }
 
 type EditRow = typeof edit.$inferSelect;

@@ -11,6 +11,7 @@ import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import { followed, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -293,6 +294,11 @@ export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedD
   if (task.bytes[0] === 0x3c) return importDecal(task);
   const image = unpackPixels(task.bytes);
   return { source: 'pixels', bytes: task.bytes, ratio: image.width / image.height, colours: [] };
+}
+
+/** Whether bytes are a stroke. @param tiles how many tiles it must hold; null: as many as it says */
+export function checkStroke(task: { bytes: Uint8Array; tiles: number | null }): void {
+  unpackStroke(task.bytes, task.tiles ?? tilesDeclared(task.bytes));
 }
 
 /** Looks whether bytes are stored pixels. @throws InputError when they are not */

@@ -14,6 +14,7 @@ import { FindDialog } from './FindDialog.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column } from './inspector/Column.tsx';
 import { NewerTemplate } from './NewerTemplate.tsx';
+import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
 import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
@@ -27,6 +28,7 @@ export function Workspace() {
   const livery = useLivery();
   const template = useTemplate();
   const id = doc.use((s) => s.id);
+  const resting = useRest((s) => s.resting);
   const said = useSession((s) => s.said);
   const [finding, setFinding] = useState(false);
   const name = fillIn(livery.particulars.name ?? '', livery.particulars);
@@ -77,9 +79,13 @@ export function Workspace() {
                 style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
               />
               <Panel id="turntable" defaultSize="38%" minSize="0%">
-                <Suspense fallback={null}>
-                  <Turntable />
-                </Suspense>
+                {resting ? (
+                  <Resting />
+                ) : (
+                  <Suspense fallback={null}>
+                    <Turntable />
+                  </Suspense>
+                )}
               </Panel>
             </Group>
           </div>

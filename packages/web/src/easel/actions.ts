@@ -1,7 +1,8 @@
 /** What painters do to layers, each as one step with a name. */
 import { Layer, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { findLayer, layersOf, type LayerPlace } from '@wet-lacquer/core/livery/livery.ts';
+import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { get } from '../lib/api.ts';
@@ -65,16 +66,37 @@ export function removeLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
   if (place.layer.locked) return say(`${place.layer.name} is locked`);
-  doc.commit({ do: 'remove-layer', layer: place.layer.id }, `Delete ${place.layer.name}`);
+  // A group goes with all that it holds, groups in it last.
+  const gone = withInside(layersOf(doc.use.getState().livery, place.sheet, place.map), place.layer);
+  const edits = gone.map((one): SingleEdit => ({ do: 'remove-layer', layer: one.id }));
+  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Delete ${place.layer.name}`);
   const left = layersOf(doc.use.getState().livery, place.sheet, place.map);
   choose(left[Math.max(0, place.index - 1)]?.id ?? null);
   say(`${place.layer.name} deleted`);
+}
+
+/** A group with everything in it, under new names for all of them. */
+function duplicateGroup(doc: EaselDocument, { sheet, map, layer }: LayerPlace): void {
+  const layers = layersOf(doc.use.getState().livery, sheet, map);
+  const all = withInside(layers, layer);
+  const ids = new Map(all.map(({ id }) => [id, newLayerId()]));
+  const index = Math.max(...all.map((one) => layers.indexOf(one))) + 1;
+  const edits = all.map((one, n): SingleEdit => {
+    const group = one.group && (ids.get(one.group) ?? one.group);
+    const name = one === layer ? `${one.name.slice(0, 74)} copy` : one.name;
+    const copy = { ...one, id: ids.get(one.id)!, name, locked: false, ...(group && { group }) };
+    return { do: 'add-layer', sheet, map, layer: copy, index: index + n };
+  });
+  doc.commit({ do: 'together', edits }, `Duplicate ${layer.name}`);
+  choose(ids.get(layer.id)!);
+  say(`${layer.name} copy added`);
 }
 
 export function duplicateLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
   const offset = 'x' in place.layer ? { x: place.layer.x + 24, y: place.layer.y + 24 } : {};
+  if (place.layer.kind === 'group') return duplicateGroup(doc, place);
   const copy = Layer.parse({
     ...place.layer,
     ...offset,
@@ -90,19 +112,81 @@ export function duplicateLayer(doc: EaselDocument, id: string): void {
   say(`${copy.name} added`);
 }
 
-/** Moves a layer to another place in the build-up of its sheet. */
-export function moveLayer(doc: EaselDocument, id: string, index: number): void {
+/** Puts layers into a new group, where the last of them was. */
+export function groupLayers(doc: EaselDocument, ids: readonly string[]): void {
+  const { sheet, map } = useSession.getState();
+  const layers = layersOf(doc.use.getState().livery, sheet, map);
+  const members = layers.filter(({ id }) => ids.includes(id));
+  if (members.length === 0) return;
+  const names = new Set(layers.map(({ name }) => name));
+  let name = 'Group';
+  for (let n = 2; names.has(name); n++) name = `Group ${n}`;
+  const last = members[members.length - 1];
+  const group = Layer.parse({
+    kind: 'group',
+    id: newLayerId(),
+    name,
+    phase: last.phase,
+    hidden: false,
+    locked: false,
+    opacity: 100,
+    blend: 'normal',
+    parts: [],
+    through: false,
+    ...(last.group !== undefined && { group: last.group }),
+  });
+  doc.commit(
+    {
+      do: 'together',
+      edits: [
+        { do: 'add-layer', sheet, map, layer: group, index: layers.indexOf(last) + 1 },
+        ...members.map(({ id }): SingleEdit => ({ do: 'set-layer', layer: id, set: { group: group.id } })),
+      ],
+    },
+    `Group ${members.length === 1 ? members[0].name : `${members.length} layers`}`,
+  );
+  choose(group.id);
+  say(`${name} holds ${members.length} ${members.length === 1 ? 'layer' : 'layers'}`);
+}
+
+/** Takes a group away and leaves its layers where it was. */
+export function ungroup(doc: EaselDocument, id: string): void {
+  const place = findLayer(doc.use.getState().livery, id as LayerId);
+  if (!place || place.layer.kind !== 'group') return;
+  const { layer } = place;
+  const members = layersOf(doc.use.getState().livery, place.sheet, place.map).filter((one) => one.group === layer.id);
+  doc.commit(
+    {
+      do: 'together',
+      edits: [
+        ...members.map((one): SingleEdit => ({ do: 'set-layer', layer: one.id, set: { group: layer.group ?? null } })),
+        { do: 'remove-layer', layer: layer.id },
+      ],
+    },
+    `Take ${layer.name} apart`,
+  );
+  choose(members.at(-1)?.id ?? null);
+  say(`${layer.name} taken apart`);
+}
+
+/**
+ * Moves a layer to another place in the build-up of its sheet.
+ * @param group the group that it then belongs to; null: none; left out: as before
+ */
+export function moveLayer(doc: EaselDocument, id: string, index: number, group?: LayerId | null): void {
   const livery = doc.use.getState().livery;
   const place = findLayer(livery, id as LayerId);
   if (!place) return;
-  const count = layersOf(livery, place.sheet, place.map).length;
-  const to = Math.max(0, Math.min(count - 1, index));
-  if (to === place.index) return;
-  doc.commit(
+  const layers = layersOf(livery, place.sheet, place.map);
+  const to = Math.max(0, Math.min(layers.length - 1, index));
+  const regroups = group !== undefined && (group ?? undefined) !== place.layer.group;
+  if (to === place.index && !regroups) return;
+  const edits: SingleEdit[] = [
     { do: 'move-layer', layer: place.layer.id, sheet: place.sheet, map: place.map, index: to },
-    `Move ${place.layer.name}`,
-  );
-  say(`${place.layer.name} is now ${to + 1} of ${count}`);
+    ...(regroups ? [{ do: 'set-layer' as const, layer: place.layer.id, set: { group } }] : []),
+  ];
+  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Move ${place.layer.name}`);
+  say(`${place.layer.name} is now ${to + 1} of ${layers.length}`);
 }
 
 export function toggle(doc: EaselDocument, id: string, what: 'hidden' | 'locked'): void {

@@ -20,6 +20,8 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { ApiError, get, send } from '../lib/api.ts';
 import type { OpenLivery } from '../lib/types.ts';
+import { sendPixels } from './pixels.ts';
+import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { forgetSent, keepUnsent, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
 
@@ -168,6 +170,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
         redoes,
         label,
       }));
+      // Pixels first: an entry never names what the server cannot draw.
+      await sendPixels(batch.flatMap(({ edit }) => storedIn(edit)));
       const answer = await send<SaveAnswer>('POST', `${url}/entries`, { base: revision, entries }).catch(
         (error: unknown) => {
           // 409: somebody was faster; 422: one entry cannot be. Both come with what is to be done.

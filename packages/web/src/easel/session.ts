@@ -40,6 +40,14 @@ export interface SessionState {
   /** What shows through where the art does not cover: a checker, or a colour. */
   under: 'checker' | `#${string}`;
   chosen: string | null;
+  /** Other layers that are chosen with it. */
+  also: ReadonlySet<string>;
+  /** Groups whose layers are not shown on the shelf. */
+  closed: ReadonlySet<string>;
+  /** The chosen layer alone is shown on the sheet. */
+  solo: boolean;
+  /** The mask of the chosen layer is shown instead of the art. */
+  maskAlone: boolean;
   hover: Hover | null;
   guides: ReadonlySet<GuideKey>;
   surround: Surround;
@@ -59,6 +67,10 @@ export const useSession = create<SessionState>(() => ({
   ghost: { strength: 0.5, below: false },
   under: 'checker',
   chosen: null,
+  also: new Set<string>(),
+  closed: new Set<string>(),
+  solo: false,
+  maskAlone: false,
   hover: null,
   guides: new Set<GuideKey>(['seams', 'parts', 'axis']),
   surround: 'grey',
@@ -71,8 +83,26 @@ export const useSession = create<SessionState>(() => ({
 export const choose = (chosen: string | null, sheet?: string, map?: string) =>
   useSession.setState((s) => ({
     chosen,
+    also: new Set<string>(),
+    maskAlone: s.maskAlone && chosen === s.chosen,
     sheet: sheet ?? s.sheet,
     map: map ?? (sheet === undefined || sheet === s.sheet ? s.map : 'colour'),
     column: 'chosen',
   }));
 export const say = (said: string) => useSession.setState({ said });
+
+/** Chooses one more layer, or lets it go. */
+export const chooseAlso = (id: string) =>
+  useSession.setState((s) => {
+    if (s.chosen === null || s.chosen === id) return { chosen: id };
+    const also = new Set(s.also);
+    if (!also.delete(id)) also.add(id);
+    return { also };
+  });
+/** Opens or closes a group on the shelf. */
+export const toggleClosed = (id: string) =>
+  useSession.setState((s) => {
+    const closed = new Set(s.closed);
+    if (!closed.delete(id)) closed.add(id);
+    return { closed };
+  });

@@ -1,5 +1,5 @@
 import { InputBase } from '@mui/material';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import { INK, MONO } from '../theme.ts';
 import { FIELD, FIELD_NAME } from './field.ts';
 
@@ -12,6 +12,8 @@ interface Props {
   step?: number;
   digits?: number;
   disabled?: boolean;
+  /** Between the name and the number. */
+  middle?: ReactNode;
   onCommit(value: number): void;
 }
 
@@ -25,6 +27,7 @@ export function NumberField({
   step = 1,
   digits = 1,
   disabled,
+  middle,
   onCommit,
 }: Props) {
   const id = useId();
@@ -42,6 +45,7 @@ export function NumberField({
   return (
     <label htmlFor={id} style={{ ...FIELD, opacity: disabled ? 0.55 : 1 }}>
       <span style={FIELD_NAME}>{label}</span>
+      {middle}
       <InputBase
         id={id}
         value={draft}
@@ -70,7 +74,7 @@ export function NumberField({
           autoComplete: 'off',
           style: { textAlign: 'right', padding: '3px 4px', fontFamily: MONO, fontSize: 12 },
         }}
-        sx={{ flex: 1, minWidth: 0 }}
+        sx={middle ? { flex: 'none', width: 46 } : { flex: 1, minWidth: 0 }}
       />
       <span
         aria-hidden

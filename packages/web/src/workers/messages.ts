@@ -1,4 +1,8 @@
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
+import type { Brush } from '@wet-lacquer/core/paint/brush.ts';
+import type { PointerPoint, StrokeRules, TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import type { Paint, Stroke } from '@wet-lacquer/core/livery/paint.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 
@@ -12,6 +16,10 @@ export interface TileAsk {
   level: number;
   tx: number;
   ty: number;
+  /** The layer that is worked on is being changed: what is above it may be put together once. */
+  live?: boolean;
+  /** The mask of this layer alone, as grey. */
+  maskOf?: string | null;
   /** Drawn at the coarse step at once, or averaged from the true composite. */
   draft: boolean;
   /** What the page has already; the answer is empty when it would be the same. */
@@ -30,6 +38,75 @@ export interface ThumbAnswer {
   pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
+/** A stroke that begins. */
+export interface PaintAsk {
+  sheet: string;
+  map: string;
+  layer: string;
+  on: 'layer' | 'mask';
+  how: 'paint' | 'erase';
+  paint: Paint;
+  brush: Brush;
+  symmetry: StrokeRules['symmetry'];
+  wrap: TexelBox | null;
+  /** Texels of the composite go from where they are by so much; of another map when that is named. */
+  clone: { dx: number; dy: number; map?: string } | null;
+  seed: number;
+}
+
+export interface PaintMove {
+  points: PointerPoint[];
+  straight: boolean;
+  /** The tiles that are in view. */
+  level: number;
+  tiles: { tx: number; ty: number }[];
+}
+
+/** Straight RGBA8 of a rectangle of a tile. */
+export interface PaintPatch {
+  level: number;
+  tx: number;
+  ty: number;
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  pixels: Uint8ClampedArray<ArrayBuffer>;
+}
+
+type Making = { how: SelectHow } & (
+  | { kind: 'outline'; points: { x: number; y: number }[] }
+  | { kind: 'ellipse'; x: number; y: number; rx: number; ry: number }
+  /** What lies at a place. */
+  | { kind: 'island' | 'part'; x: number; y: number }
+  | { kind: 'parts'; parts: string[] }
+  | { kind: 'layer'; layer: string }
+  | { kind: 'stored'; blob: Stroke['blob']; tiles: number[] }
+  /** Like the colour at a place; the tolerance is the OKLab distance times 100. */
+  | { kind: 'colour'; x: number; y: number; tolerance: number; connected: boolean }
+);
+export type SelectAsk =
+  Making | { kind: 'none' } | { kind: 'invert' } | { kind: 'grow'; by: number } | { kind: 'feather'; sigma: number };
+
+/** What is selected, to be drawn over the sheet. */
+export interface SelectionShown {
+  box: TexelBox;
+  /** Texels a sample. */
+  step: number;
+  width: number;
+  height: number;
+  alpha: Uint8Array;
+}
+
+/** How light and how strong a layer's own picture is, before its changes. */
+export interface LayerTones {
+  /** How often each 8-bit value comes up. */
+  histogram: Record<'all' | 'red' | 'green' | 'blue', Uint32Array>;
+  /** OKLab L: the middle, and where the darkest and the lightest twentieth end. */
+  middle: number;
+  range: [number, number];
+}
+
 /** What the page asks of a render worker, by name: the question and its answer. */
 export type Asks = {
   template: { ask: { template: Template }; answer: null };
@@ -43,5 +120,23 @@ export type Asks = {
   layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
   /** How a sheet's art lies to its frames and colliders. */
   outlines: { ask: { sheet: string }; answer: OutlineCover };
+  /** Begins a stroke; the one before is let go. */
+  paintBegin: { ask: PaintAsk; answer: null };
+  paintMove: { ask: PaintMove; answer: PaintPatch[] };
+  /** The stroke as it is kept, or null when it is let go or touched nothing. */
+  paintEnd: {
+    ask: { keep: boolean; last: PointerPoint | null };
+    answer: { stroke: Omit<Stroke, 'id'>; bytes: Uint8Array } | null;
+  };
+  /** A stroke's bytes, so that they need not be fetched. */
+  stroke: { ask: { blob: string; bytes: Uint8Array }; answer: null };
+  select: { ask: { sheet: string; map: string; what: SelectAsk }; answer: SelectionShown | null };
+  selection: { ask: null; answer: { bytes: Uint8Array; tiles: number[] } | null };
+  tones: { ask: { layer: string }; answer: LayerTones | null };
+  /** Straight 8-bit sRGB of the composite; null where nothing is painted. */
+  colourAt: {
+    ask: { sheet: string; map: string; x: number; y: number };
+    answer: { rgb: [number, number, number] | null };
+  };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
 };

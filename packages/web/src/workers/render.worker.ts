@@ -4,6 +4,7 @@ import {
   envOf,
   finished,
   layerAt,
+  maskAlone,
   renderFinished,
   sceneOf,
   type Sources,
@@ -15,11 +16,14 @@ import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { NORMAL_MAP, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
 import { DRAFT, type Asks, type ThumbAnswer } from './messages.ts';
+import { colourUnder, Painting } from './painting.ts';
+import { Selecting } from './selecting.ts';
+import { tonesOf } from './tones.ts';
 import { serve } from './workerClient.ts';
 
 const BUDGET = 384 * 1024 * 1024;
@@ -29,6 +33,8 @@ let store: SourceStore | null = null;
 let livery: Livery | null = null;
 let hot: string | undefined;
 let sources: Sources | null = null;
+let painting: Painting | null = null;
+const selecting = new Selecting();
 /** The livery whose pictures and fonts are all here. */
 let loaded: Promise<void> = Promise.resolve();
 
@@ -47,16 +53,17 @@ serve<Asks>({
     });
     return loaded.then(() => null);
   },
-  async tile({ sheet, map, level, tx, ty, draft, known }) {
+  async tile({ sheet, map, level, tx, ty, draft, known, live, maskOf }) {
     await loaded;
+    if (maskOf) return maskTile(maskOf, sheet, map, level, tx, ty);
     const size = sizeOf(sheet);
     const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
-    const key = draft && level > 0 ? exactKey + DRAFT : exactKey;
+    const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;
     // An exact tile is as good as a draft of the same.
     if (known === key || known === exactKey) return { key: known, pixels: null };
     const tile = draft
-      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot })
-      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, { hot });
+      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live })
+      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, { hot, live });
     const step = 1 << level;
     const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
     return { key, pixels: clamped(finished(tile, sheet, map, region, sources!)) };
@@ -89,6 +96,52 @@ serve<Asks>({
     const drawn = drawAlone(sceneOf(livery!, place.sheet, place.map, sources!), id, region, 'bare');
     return drawn && { width, height, pixels: clamped(toStraight8(drawn, width, height, 0, 0)) };
   },
+  async paintBegin(ask) {
+    await loaded;
+    painting = new Painting(ask, {
+      livery: livery!,
+      sources: sources!,
+      cache,
+      size: sizeOf(ask.sheet),
+      limit: selecting.limitOf(ask.sheet),
+      normals: ask.map === NORMAL_MAP,
+    });
+    return null;
+  },
+  async paintMove(ask) {
+    await loaded;
+    return painting?.move(ask) ?? [];
+  },
+  async paintEnd({ keep, last }) {
+    await loaded;
+    const mine = painting;
+    painting = null;
+    const done = keep ? await mine?.end(last) : null;
+    if (done) store!.addStroke(done.stroke.blob, done.bytes.slice());
+    return done ?? null;
+  },
+  stroke({ blob, bytes }) {
+    store!.addStroke(blob, bytes);
+    return null;
+  },
+  async select({ sheet, map, what }) {
+    await loaded;
+    return selecting.select(sheet, what, { livery: livery!, map, sources: sources!, size: sizeOf(sheet) });
+  },
+  selection: () => selecting.stored(),
+  async tones({ layer: id }) {
+    await loaded;
+    const place = findLayer(livery!, id as LayerId);
+    if (!place) return null;
+    const size = sizeOf(place.sheet);
+    const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / 512));
+    const region = { x: 0, y: 0, width: Math.ceil(size.width / step), height: Math.ceil(size.height / step), step };
+    return tonesOf(sceneOf(livery!, place.sheet, place.map, sources!), id, region);
+  },
+  async colourAt({ sheet, map, x, y }) {
+    await loaded;
+    return { rgb: colourUnder(livery!, sheet, map, x, y, sources!, cache) };
+  },
   async outlines({ sheet }) {
     await loaded;
     return outlineCover(livery!, template!, sheet, sources!);
@@ -103,6 +156,16 @@ serve<Asks>({
     return { width, height, pixels: clamped(renderFinished(livery!, sheet, 'colour', region, sources!)) };
   },
 });
+
+/** What a layer's mask lets through, as opaque grey. */
+function maskTile(id: string, sheet: string, map: string, level: number, tx: number, ty: number) {
+  const step = 1 << level;
+  const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+  const shares = maskAlone(sceneOf(livery!, sheet, map, sources!), id, region);
+  const pixels = new Uint8ClampedArray(TILE * TILE * 4).fill(255);
+  if (shares) for (let i = 0; i < shares.length; i++) pixels.fill(shares[i] >> 8, i * 4, i * 4 + 3);
+  return { key: '', pixels };
+}
 
 function sizeOf(key: string) {
   return template!.sheets.find((sheet) => sheet.key === key)!;

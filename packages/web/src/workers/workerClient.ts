@@ -56,7 +56,11 @@ export function serve<A extends AsksShape>(answers: Answers<A>): void {
     const reply = (message: AnswerMessage, transfer: Transferable[] = []) => self.postMessage(message, { transfer });
     try {
       const answer = await answers[data.name as keyof A](data.ask);
-      const parts = answer && typeof answer === 'object' ? Object.values(answer) : [];
+      const parts = Array.isArray(answer)
+        ? answer.flatMap((one) => Object.values(one as object))
+        : answer && typeof answer === 'object'
+          ? Object.values(answer)
+          : [];
       reply(
         { n: data.n, answer },
         parts.filter((part) => ArrayBuffer.isView(part)).map((part) => part.buffer as ArrayBuffer),

@@ -4,9 +4,11 @@ import { InputBase } from '@mui/material';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { INK } from '../../theme.ts';
-import { duplicateLayer, moveLayer, removeLayer, toggle } from '../actions.ts';
+import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
+import { duplicateLayer, groupLayers, moveLayer, removeLayer, toggle } from '../actions.ts';
 import { useEasel, useShown } from '../context.ts';
-import { choose, useSession } from '../session.ts';
+import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
+import { shelfRows } from './shelfRows.ts';
 import { ShelfHead } from './ShelfHead.tsx';
 import { Spine } from './Spine.tsx';
 
@@ -14,39 +16,47 @@ import { Spine } from './Spine.tsx';
 export function Shelf() {
   const { doc } = useEasel();
   const shown = useShown();
-  const { sheet, map, chosen, listOpen } = useSession();
+  const { sheet, map, chosen, also, closed, listOpen } = useSession();
   const [search, setSearch] = useState('');
   const layers = layersOf(shown, sheet, map);
+  const rows = shelfRows(layers, closed);
   const wanted = search.trim().toLowerCase();
-  const listed = listOpen && wanted ? layers.filter((layer) => layer.name.toLowerCase().includes(wanted)) : layers;
+  const listed =
+    listOpen && wanted
+      ? shelfRows(layers, new Set()).filter(({ layer }) => layer.name.toLowerCase().includes(wanted))
+      : rows;
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
   const tree = useRef<HTMLUListElement>(null);
 
   const drop = ({ active, over }: DragEndEvent) => {
     if (!over || active.id === over.id) return;
-    moveLayer(
-      doc,
-      String(active.id),
-      layers.findIndex((layer) => layer.id === over.id),
-    );
+    const target = layers.find((layer) => layer.id === over.id);
+    const moved = layers.find((layer) => layer.id === active.id);
+    // It goes where the other is, into its group; a group cannot go into itself.
+    if (!target || !moved || withInside(layers, moved).includes(target)) return;
+    moveLayer(doc, moved.id, layers.indexOf(target), groupOf(layers, target)?.id ?? null);
   };
   const focusLayer = (id: string) =>
     requestAnimationFrame(() => tree.current?.querySelector<HTMLElement>(`[data-layer="${CSS.escape(id)}"]`)?.focus());
   const key = (event: KeyboardEvent) => {
-    const at = layers.findIndex((layer) => layer.id === chosen);
-    const layer = layers[at];
+    const at = rows.findIndex(({ layer }) => layer.id === chosen);
+    const layer = rows[at]?.layer;
     const step: Record<string, number> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -1, ArrowDown: 1 };
     const by = step[event.key];
     const handled = (() => {
-      if (by !== undefined && event.altKey && layer) moveLayer(doc, layer.id, at + by);
+      if (by !== undefined && event.altKey && layer) moveLayer(doc, layer.id, layers.indexOf(layer) + by);
       else if (by !== undefined) {
-        const next = layers[Math.max(0, Math.min(layers.length - 1, at + by))];
+        const next = rows[Math.max(0, Math.min(rows.length - 1, at + by))]?.layer;
         if (next) {
-          choose(next.id);
+          if (event.shiftKey && chosen) chooseAlso(next.id);
+          else choose(next.id);
           focusLayer(next.id);
         }
-      } else if (event.key === 'Home' && layers[0]) choose(layers[0].id);
-      else if (event.key === 'End' && layers.length > 0) choose(layers[layers.length - 1].id);
+      } else if (event.key === 'Home' && rows[0]) choose(rows[0].layer.id);
+      else if (event.key === 'End' && rows.length > 0) choose(rows[rows.length - 1].layer.id);
+      else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'g' && layer)
+        groupLayers(doc, [layer.id, ...also]);
+      else if (event.key === ' ' && layer?.kind === 'group') toggleClosed(layer.id);
       else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
       else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'd' && layer)
         duplicateLayer(doc, layer.id);
@@ -64,13 +74,17 @@ export function Shelf() {
     tree.current?.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [chosen]);
 
-  const items = listed.map((layer, i) => (
+  const items = listed.map(({ layer, depth, begins, ends, clipped }, i) => (
     <Spine
       key={layer.id}
       layer={layer}
       livery={shown}
-      first={i === 0}
+      depth={depth}
+      begins={begins}
+      ends={ends}
+      clipped={clipped}
       chosen={layer.id === chosen}
+      also={also.has(layer.id)}
       tabbable={layer.id === chosen || (i === 0 && !layers.some((l) => l.id === chosen))}
       list={listOpen}
     />
@@ -120,7 +134,7 @@ export function Shelf() {
           accessibility={{ screenReaderInstructions: { draggable: 'Alt with the arrow keys moves the layer.' } }}
         >
           <SortableContext
-            items={listed.map((layer) => layer.id)}
+            items={listed.map(({ layer }) => layer.id)}
             strategy={listOpen ? rectSortingStrategy : horizontalListSortingStrategy}
           >
             <ul

@@ -1,4 +1,7 @@
 import Add from '@mui/icons-material/Add';
+import CenterFocusStrong from '@mui/icons-material/CenterFocusStrongOutlined';
+import LayersIcon from '@mui/icons-material/LayersOutlined';
+import LayersClear from '@mui/icons-material/LayersClearOutlined';
 import ContentCopy from '@mui/icons-material/ContentCopy';
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import East from '@mui/icons-material/East';
@@ -21,24 +24,25 @@ import {
   Tooltip,
 } from '@mui/material';
 import { useState, type ReactNode } from 'react';
-import type { Layer, Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { PHASES, type Layer, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import type { DecalCard } from '../../lib/types.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
-import { addLayer, duplicateLayer, moveLayer, removeLayer, toggle } from '../actions.ts';
+import { addLayer, duplicateLayer, groupLayers, moveLayer, removeLayer, toggle, ungroup } from '../actions.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { useView } from '../flat/view.ts';
+import { take } from '../hand.ts';
 import { useSession } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { decalLayer, MAKERS, type Place } from './makers.ts';
 
-const PHASES = [...new Set(MAKERS.map((maker) => maker.phase))];
+const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === phase));
 
 /** The shelf's head: what each phase can make, and what can be done with the chosen layer. */
 export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search: ReactNode }) {
   const { doc } = useEasel();
   const template = useTemplate();
-  const { sheet: sheetKey, chosen, listOpen } = useSession();
+  const { sheet: sheetKey, chosen, also, solo, listOpen } = useSession();
   const [menu, setMenu] = useState<{ phase: Phase; at: HTMLElement } | null>(null);
   const [picking, setPicking] = useState(false);
   const [baking, setBaking] = useState(false);
@@ -59,7 +63,7 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 10, height: 34, flex: 'none', padding: '0 12px' }}>
       <h2 style={{ fontSize: 13, margin: 0, fontWeight: 600 }}>Build-up</h2>
-      {PHASES.map((phase) => (
+      {HEADS.map((phase) => (
         <Button
           key={phase}
           size="small"
@@ -86,6 +90,25 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
             >
               <PushPin fontSize="small" />
             </Act>
+            <Act
+              label={solo ? 'Show all layers again' : 'Show this layer alone'}
+              pressed={solo}
+              onClick={() => useSession.setState({ solo: !solo })}
+            >
+              <CenterFocusStrong fontSize="small" />
+            </Act>
+            {layer.kind === 'group' && also.size === 0 ? (
+              <Act label="Take the group apart" onClick={() => ungroup(doc, layer.id)}>
+                <LayersClear fontSize="small" />
+              </Act>
+            ) : (
+              <Act
+                label={also.size > 0 ? `Group these ${also.size + 1}` : 'Group'}
+                onClick={() => groupLayers(doc, [layer.id, ...also])}
+              >
+                <LayersIcon fontSize="small" />
+              </Act>
+            )}
             <Act label="Put on earlier" disabled={at === 0} onClick={() => moveLayer(doc, layer.id, at - 1)}>
               <West fontSize="small" />
             </Act>
@@ -121,6 +144,7 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
             onClick={() => {
               setMenu(null);
               void addLayer(doc, maker.make(placeOf()), maker.phase);
+              if (maker.key === 'brushwork') take('paint');
             }}
           >
             <ListItemText

@@ -1,20 +1,26 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
+import type { MouseEvent } from 'react';
+import Layers from '@mui/icons-material/LayersOutlined';
 import PushPin from '@mui/icons-material/PushPinOutlined';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { paintsOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
-import { colourOf, layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { colourOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { CONDENSED, INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
-import { choose, useSession } from '../session.ts';
+import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
 import { LayerThumb } from './LayerThumb.tsx';
 import { describe } from './words.ts';
 
 interface SpineProps {
   layer: Layer;
   livery: Livery;
-  first: boolean;
+  depth: number;
+  begins: boolean;
+  ends: boolean;
+  clipped: boolean;
   chosen: boolean;
+  also: boolean;
   tabbable: boolean;
   list: boolean;
 }
@@ -23,9 +29,9 @@ interface SpineProps {
 const HATCH = 'repeating-linear-gradient(135deg, #9a9a9a 0 2px, #2a2a2a 2px 4px)';
 
 /** One layer: a narrow spine, a card when it is chosen, a row in the list. */
-export function Spine({ layer, livery, first, chosen, tabbable, list }: SpineProps) {
+export function Spine({ layer, livery, depth, begins, ends, clipped, chosen, also, tabbable, list }: SpineProps) {
   const template = useTemplate();
-  const { sheet, map } = useSession();
+  const closed = useSession((s) => s.closed.has(layer.id));
   const {
     attributes: _attributes,
     listeners,
@@ -34,25 +40,33 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
     transition,
     isDragging,
   } = useSortable({ id: layer.id });
-  const layers = layersOf(livery, sheet, map);
-  const at = layers.findIndex((l) => l.id === layer.id);
-  const begins = first || layers[at - 1]?.phase !== layer.phase;
-  const ends = at === layers.length - 1 || layers[at + 1].phase !== layer.phase;
   const strip = paintsOf(layer)
     .slice(0, 3)
     .map((paint) => hexOfRgb(colourOf(livery, paint)));
-  const says = [layer.name, describe(layer, template), layer.hidden && 'hidden', layer.locked && 'locked']
+  const says = [
+    layer.name,
+    describe(layer, template),
+    clipped && 'clipped',
+    layer.hidden && 'hidden',
+    layer.locked && 'locked',
+  ]
     .filter(Boolean)
     .join(', ');
   const common = {
     ref: setNodeRef,
     role: 'treeitem',
-    'aria-selected': chosen,
+    'aria-selected': chosen || also,
+    'aria-level': depth + 1,
+    ...(layer.kind === 'group' && { 'aria-expanded': !closed }),
     'aria-label': says,
     title: says,
     tabIndex: tabbable ? 0 : -1,
     'data-layer': layer.id,
-    onClick: () => choose(layer.id),
+    onClick: (event: MouseEvent) => {
+      if (event.ctrlKey || event.metaKey || event.shiftKey) chooseAlso(layer.id);
+      else if (chosen && layer.kind === 'group') toggleClosed(layer.id);
+      else choose(layer.id);
+    },
     ...listeners,
   } as const;
   const moved = {
@@ -61,7 +75,7 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
     opacity: isDragging ? 0.6 : 1,
     zIndex: isDragging ? 2 : undefined,
   };
-  const edge = chosen ? INK.accent : layer.parts.length > 0 ? INK.edge : INK.line;
+  const edge = chosen || also ? INK.accent : layer.parts.length > 0 ? INK.edge : INK.line;
   const top = (
     <span
       aria-hidden
@@ -73,9 +87,11 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
         opacity: layer.hidden ? 0.25 : 1,
       }}
     >
-      {(strip.length > 0 ? strip : ['#6a6a6a']).map((hex, i) => (
-        <span key={i} style={{ flex: 1, background: hex }} />
-      ))}
+      {layer.kind === 'group' ? (
+        <Layers sx={{ fontSize: 14, m: 'auto', color: INK.quiet }} />
+      ) : (
+        (strip.length > 0 ? strip : ['#6a6a6a']).map((hex, i) => <span key={i} style={{ flex: 1, background: hex }} />)
+      )}
     </span>
   );
   if (list) {
@@ -89,9 +105,9 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
           alignItems: 'center',
           gap: 8,
           minHeight: 26,
-          padding: '0 6px',
+          padding: `0 6px 0 ${6 + depth * 14 + (clipped ? 8 : 0)}px`,
           marginBottom: 2,
-          border: `1px solid ${chosen ? INK.accent : 'transparent'}`,
+          border: `1px solid ${chosen || also ? INK.accent : 'transparent'}`,
           borderRadius: 2,
           background: chosen ? INK.raised : 'transparent',
           cursor: 'pointer',
@@ -120,7 +136,10 @@ export function Spine({ layer, livery, first, chosen, tabbable, list }: SpinePro
       style={{
         ...moved,
         flex: 'none',
-        width: chosen ? 136 : begins && ends ? 42 : 27,
+        width: chosen ? 136 : begins && ends ? 42 : layer.kind === 'group' ? 34 : 27,
+        // Layers in a group hang from its bar, one lower for each group around them.
+        paddingTop: depth * 5 + (clipped ? 10 : 0),
+        boxShadow: depth > 0 ? `inset 0 ${5 * depth - 3}px 0 ${INK.edge}` : undefined,
         display: 'flex',
         flexDirection: 'column',
         paddingRight: !ends ? 2 : begins && !chosen ? 17 : 8,

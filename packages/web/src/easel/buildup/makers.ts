@@ -133,6 +133,110 @@ export const MAKERS: readonly Maker[] = [
       }),
   },
   {
+    key: 'hazard',
+    phase: 'Pattern',
+    name: 'Hazard stripes',
+    what: 'slanting bars in a box',
+    make: ({ x, y, sheet, livery }) =>
+      layer('hazard', 'Hazard stripes', 'Pattern', {
+        paint: paint(livery, 1),
+        other: paint(livery, 2),
+        x,
+        y,
+        width: Math.round(sheet.width / 4),
+        height: Math.round(sheet.height / 24),
+        turn: 0,
+        bar: Math.round(sheet.height / 40),
+        slant: 40,
+      }),
+  },
+  {
+    key: 'line',
+    phase: 'Pattern',
+    name: 'Curved line',
+    what: 'through points, wide or narrow at either end',
+    make: ({ x, y, sheet, livery }) => {
+      const side = Math.round(sheet.width / 6);
+      const width = Math.round(sheet.height / 30);
+      return layer('shape', 'Curved line', 'Pattern', {
+        paint: paint(livery, 2),
+        x,
+        y,
+        paths: [
+          {
+            knots: [
+              { x: -side, y: side / 3, smooth: true },
+              { x: 0, y: -side / 3, smooth: true },
+              { x: side, y: side / 3, smooth: true },
+            ],
+            closed: false,
+            how: 'add',
+          },
+        ],
+        line: { width, endWidth: Math.round(width / 4), count: 1, gap: Math.round(width / 2) },
+      });
+    },
+  },
+  {
+    key: 'shape',
+    phase: 'Pattern',
+    name: 'Shape',
+    what: 'an outline of corners or curves, filled',
+    make: ({ x, y, sheet, livery }) => {
+      const side = Math.round(sheet.width / 10);
+      return layer('shape', 'Shape', 'Pattern', {
+        paint: paint(livery, 2),
+        x,
+        y,
+        paths: [
+          {
+            knots: [
+              { x: -side, y: -side / 2, smooth: false },
+              { x: side, y: -side / 2, smooth: false },
+              { x: side / 2, y: side / 2, smooth: false },
+              { x: -side, y: side / 2, smooth: false },
+            ],
+            closed: true,
+            how: 'add',
+          },
+        ],
+        line: null,
+      });
+    },
+  },
+  {
+    key: 'halftone',
+    phase: 'Pattern',
+    name: 'Half-tone',
+    what: 'dots that shrink: a fade of two colours',
+    make: ({ x, y, sheet, livery }) =>
+      layer('halftone', 'Half-tone', 'Pattern', {
+        paint: paint(livery, 1),
+        x,
+        y,
+        length: Math.round(sheet.width / 4),
+        angle: 0,
+        pitch: Math.max(4, Math.round(sheet.width / 100)),
+      }),
+  },
+  {
+    key: 'brushwork',
+    phase: 'Retouch',
+    name: 'Brushwork',
+    what: 'painted, rubbed out and cloned by hand',
+    make: () => layer('brush', 'Brushwork', 'Retouch', { strokes: [] }),
+  },
+  {
+    key: 'adjust',
+    phase: 'Retouch',
+    name: 'Adjustment',
+    what: 'levels, hue, recolour and more for all that is below',
+    make: () =>
+      layer('adjust', 'Adjustment', 'Retouch', {
+        filters: [{ kind: 'levels', channel: 'all', black: 0, white: 255, gamma: 1, outBlack: 0, outWhite: 255 }],
+      }),
+  },
+  {
     key: 'lettering',
     phase: 'Marks',
     name: 'Lettering',

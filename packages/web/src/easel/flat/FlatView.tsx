@@ -1,5 +1,6 @@
 import useSWR from 'swr';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { sentenceOf } from '../../lib/api.ts';
@@ -9,9 +10,14 @@ import { INK } from '../../theme.ts';
 import { addLayer, removeLayer, setLayer } from '../actions.ts';
 import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
+import { isPainting, paintWith, setBrush, take, useHand } from '../hand.ts';
+import { alone } from '../solo.ts';
 import { choose, useSession } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
-import { MapTabs } from './MapTabs.tsx';
+import { HAND_KEYS, HandBar } from './HandBar.tsx';
+import { BrushRing, moveRing } from './BrushRing.tsx';
+import { isPalm, startStroke } from './strokes.ts';
+import { startTape, TapedOff } from './tape.tsx';
 import { PinnedPictures } from './PinnedPictures.tsx';
 import { useGuidePictures } from './guidePictures.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -27,11 +33,24 @@ const CLICK_PX = 4;
 
 /** The sheet, upright, with its guides and the chosen layer's handles. */
 export function FlatView() {
-  const { doc, flat } = useEasel();
+  const { doc, flat, model } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
   const shown = useShown();
-  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, ghost, hover } = useSession();
+  const {
+    sheet: sheetKey,
+    map,
+    run,
+    chosen,
+    guides,
+    surround,
+    channel,
+    under,
+    ghost,
+    hover,
+    maskAlone,
+    solo,
+  } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
   const pinned = useMemo(
@@ -39,6 +58,7 @@ export function FlatView() {
     [livery.references, sheetKey],
   );
   const view = useView();
+  const hand = useHand((h) => h.hand);
   const box = useRef<HTMLDivElement>(null);
   const art = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
@@ -47,6 +67,8 @@ export function FlatView() {
   const [trouble, setTrouble] = useState<string | null>(null);
   const [panning, setPanning] = useState(false);
   const [lettersReady, setLettersReady] = useState(false);
+  /** The space bar is down: a press moves the view, whatever is in hand. */
+  const spaceHeld = useRef(false);
   const hash = livery.pins.template;
   const pictures = useGuidePictures(template, hash, sheetKey, guides);
   const { data: layout } = useSWR<TemplateLayout>(guides.has('locator') ? `/templates/${hash}/layout` : null, {
@@ -76,13 +98,14 @@ export function FlatView() {
     fitted.current = looked;
     useView.setState(fit(useView.getState(), around(pieces, pinned)));
   }, [sheetKey, run, pieces, pinned, view.width]);
-  useEffect(() => painter.current?.show(shown, chosen), [shown, chosen]);
+  useEffect(() => painter.current?.show(solo && chosen ? alone(shown, chosen) : shown, chosen), [shown, chosen, solo]);
   useEffect(() => {
     painter.current?.look(view, pieces, {
       map,
       channel,
       under,
       surround,
+      maskOf: maskAlone && chosen ? chosen : null,
       ghosts: guides.has('ghost') && ghost.below ? { of: pictures.ghosts, strength: ghost.strength } : null,
     });
     const canvas = over.current!;
@@ -97,7 +120,22 @@ export function FlatView() {
         layout,
         strength: ghost.below ? 0 : ghost.strength,
       });
-  }, [view, pieces, map, channel, under, surround, ghost, template, guides, lettersReady, pictures, layout]);
+  }, [
+    view,
+    pieces,
+    map,
+    channel,
+    under,
+    surround,
+    maskAlone,
+    chosen,
+    ghost,
+    template,
+    guides,
+    lettersReady,
+    pictures,
+    layout,
+  ]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.
     const element = box.current!;
@@ -123,13 +161,22 @@ export function FlatView() {
   };
 
   const press = (down: PointerEvent<HTMLDivElement>) => {
-    if (down.button > 1) return;
+    if ((down.button > 1 && down.button !== 5) || isPalm(down.nativeEvent)) return;
     down.currentTarget.focus({ preventScroll: true });
     down.currentTarget.setPointerCapture(down.pointerId);
     const from = texelOf(down);
+    const pans = down.button === 1 || spaceHeld.current;
+    if (!pans && isPainting(hand)) {
+      if (down.altKey) void pickAt(from);
+      else if (pieces.length === 1)
+        startStroke(down, { doc, flat, model, painter: painter.current!, sheet, onTrouble: setTrouble });
+      else setTrouble('Brushes work on one sheet at a time: leave the surface first.');
+      return;
+    }
+    if (!pans && hand === 'tape') return startTape(down, { flat, sheet, map, texelOf, onTrouble: setTrouble });
     const started = useView.getState();
     const frame = layer && onThisSheet && !layer.hidden ? frameOf(layer, letteringWidth) : null;
-    const moves = down.button === 0 && layer && !layer.locked && frame && holds(frame, from);
+    const moves = !pans && down.button === 0 && layer && !layer.locked && frame && holds(frame, from);
     let far = false;
     const element = down.currentTarget;
     const move = (event: globalThis.PointerEvent) => {
@@ -156,6 +203,15 @@ export function FlatView() {
     element.addEventListener('pointermove', move);
     element.addEventListener('pointerup', up);
     element.addEventListener('pointercancel', up);
+  };
+  /** A colour from the art, or the place that clone takes from. */
+  const pickAt = async (p: Point) => {
+    if (hand === 'clone') {
+      useHand.setState({ cloneFrom: { sheet: sheetKey, x: Math.floor(p.x), y: Math.floor(p.y) }, cloneOffset: null });
+      return;
+    }
+    const { rgb } = await flat.ask('colourAt', { sheet: sheetKey, map, x: p.x, y: p.y }).catch(() => ({ rgb: null }));
+    if (rgb) paintWith(livery, hexOfRgb(rgb));
   };
   const chooseAt = async (p: Point) => {
     const at = pieceAt(pieces, p.x, p.y);
@@ -189,7 +245,17 @@ export function FlatView() {
     };
     const arrow = arrows[event.key];
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    if (arrow) {
+    const wanted = HAND_KEYS[event.key.toLowerCase()];
+    if (wanted) take(wanted);
+    else if (event.key === ' ') {
+      event.preventDefault();
+      spaceHeld.current = true;
+    } else if (event.key === ',' || event.key === '.') {
+      const { brush } = useHand.getState();
+      const size =
+        event.key === '.' ? Math.max(brush.size + 1, brush.size * 1.15) : Math.min(brush.size - 1, brush.size / 1.15);
+      setBrush({ size: Math.max(1, Math.min(2000, Math.round(size))) });
+    } else if (arrow) {
       event.preventDefault();
       const [dx, dy] = arrow;
       if (layer && onThisSheet && 'x' in layer && !layer.locked)
@@ -201,6 +267,7 @@ export function FlatView() {
     else if (event.key === '0') useView.setState(fit(view, around(pieces, pinned)));
     else if (event.key === '1') useView.setState(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
     else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
+    else if (event.key === 'Escape' && hand !== 'place') take('place');
     else if (event.key === 'Escape') choose(null);
   };
 
@@ -214,19 +281,26 @@ export function FlatView() {
         aria-label={`Sheet ${sheet.name}. Arrow keys move the chosen layer, plus and minus zoom, 0 shows all, 1 shows texels as they are.`}
         onPointerDown={press}
         onPointerMove={(event) => {
+          moveRing(event.currentTarget, event);
           const p = texelOf(event);
           const at = pieceAt(pieces, p.x, p.y);
           useSession.setState({ hover: at && { from: 'flat', sheet: at.piece.sheet.key, x: at.x, y: at.y } });
         }}
         onPointerLeave={() => useSession.setState({ hover: null })}
         onKeyDown={key}
+        onKeyUp={(event) => {
+          if (event.key === ' ') spaceHeld.current = false;
+        }}
+        onBlur={() => {
+          spaceHeld.current = false;
+        }}
         onDragOver={(event) => event.preventDefault()}
         onDrop={(event) => void drop(event)}
         style={{
           position: 'absolute',
           inset: 0,
           touchAction: 'none',
-          cursor: panning ? 'grabbing' : 'default',
+          cursor: panning ? 'grabbing' : isPainting(hand) || hand === 'tape' ? 'crosshair' : 'default',
           outlineOffset: -2,
         }}
       >
@@ -236,8 +310,10 @@ export function FlatView() {
           data-testid="guides"
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
         />
+        <TapedOff sheet={sheet} />
         <PinnedPictures />
-        <Handles />
+        {hand === 'place' && <Handles />}
+        <BrushRing sheet={sheetKey} />
         {marker && (
           <svg
             aria-hidden
@@ -252,11 +328,11 @@ export function FlatView() {
         )}
       </div>
       {trouble && (
-        <div style={{ position: 'absolute', left: 8, right: 8, top: 8 }}>
+        <div style={{ position: 'absolute', left: 8, right: 8, top: 40 }}>
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
-      <MapTabs sheet={sheet} />
+      <HandBar sheet={sheet} />
       <FlatBar sheet={sheet} layer={onThisSheet ? layer : null} />
     </section>
   );

@@ -6,6 +6,7 @@ import { INK } from '../../theme.ts';
 import { useEasel, useShown } from '../context.ts';
 import { useSession } from '../session.ts';
 import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
+import { KnotHandles } from './KnotHandles.tsx';
 import { toScreen, toTexel, useView } from './view.ts';
 
 type Change = (to: Point, snap: boolean) => Record<string, number>;
@@ -79,6 +80,8 @@ export function Handles() {
       {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
         <LineHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />
       )}
+      {layer.kind === 'halftone' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
+      {layer.kind === 'shape' && <KnotHandles layer={layer} at={at} />}
       {layer.kind === 'fade' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
     </svg>
   );
@@ -92,7 +95,7 @@ interface Parts<L extends Layer> {
 }
 
 /** A line that shows on any paint: a dark casing under a light core. */
-function Cased({ d, dashed }: { d: string; dashed?: boolean }) {
+export function Cased({ d, dashed }: { d: string; dashed?: boolean }) {
   return (
     <>
       <path d={d} fill="none" stroke="#101010" strokeWidth={3.5} strokeOpacity={0.75} />
@@ -167,7 +170,7 @@ function LineHandles({ layer, at, grip, zoom }: Parts<Extract<Layer, { kind: 'st
   );
 }
 
-function FadeHandles({ layer, at, grip }: Parts<Extract<Layer, { kind: 'fade' }>>) {
+function FadeHandles({ layer, at, grip }: Parts<Extract<Layer, { kind: 'fade' | 'halftone' }>>) {
   const end = outward({ x: layer.x, y: layer.y, turn: layer.angle }, layer.length, 0);
   return (
     <>

@@ -4,7 +4,7 @@ import { useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 
 const tab = (on: boolean) => ({
-  minHeight: 26,
+  minHeight: 24,
   padding: '0 10px',
   border: `1px solid ${on ? INK.accent : INK.edge}`,
   background: on ? INK.accentDeep : INK.panel,
@@ -21,7 +21,7 @@ export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
   const runs = (template.runs ?? []).filter(({ pieces }) => pieces.some((piece) => piece.sheet === sheet.key));
   if (maps.length < 2 && runs.length === 0) return null;
   return (
-    <div style={{ position: 'absolute', left: 8, top: 8, display: 'flex', gap: 8 }}>
+    <div style={{ display: 'flex', gap: 8 }}>
       {maps.length > 1 && (
         <div role="radiogroup" aria-label={`Maps of ${sheet.name}`} style={{ display: 'flex' }}>
           {maps.map(({ key, name }) => (

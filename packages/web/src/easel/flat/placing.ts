@@ -34,6 +34,7 @@ function inward(origin: Point, turn: number, p: Point): { along: number; across:
 export function frameOf(layer: Layer, letteringWidth: number | null): Frame | null {
   switch (layer.kind) {
     case 'decal':
+    case 'hazard':
       return { x: layer.x, y: layer.y, width: layer.width, height: layer.height, turn: layer.turn };
     case 'lettering':
       return letteringWidth === null
@@ -75,7 +76,7 @@ export function scaled(layer: Layer, frame: Frame, corner: Point, to: Point): Se
   const { along, across } = inward(anchor, frame.turn, to);
   let width = Math.max(2, along * corner.x);
   let height = Math.max(2, across * corner.y);
-  if (layer.kind !== 'decal' || layer.keepRatio) {
+  if (layer.kind !== 'hazard' && (layer.kind !== 'decal' || layer.keepRatio)) {
     const factor = Math.max(width / frame.width, height / frame.height);
     width = frame.width * factor;
     height = frame.height * factor;
@@ -84,6 +85,7 @@ export function scaled(layer: Layer, frame: Frame, corner: Point, to: Point): Se
   const place = { x: round(middle.x), y: round(middle.y) };
   if (layer.kind === 'decal')
     return { ...place, width: round(width), height: round(layer.keepRatio ? width / layer.ratio : height, 3) };
+  if (layer.kind === 'hazard') return { ...place, width: round(width), height: round(height) };
   if (layer.kind === 'lettering') return { ...place, size: round(height) };
   if (layer.kind === 'chequer') return { ...place, cell: round(width / layer.columns) };
   return {};

@@ -1,6 +1,6 @@
 /** Keeps a canvas showing the visible tiles of a sheet: asks the worker for what is missing or stale, nearest to the middle first. */
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { DRAFT } from '../../workers/messages.ts';
+import { DRAFT, type PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import type { Channel, SessionState, Surround } from '../session.ts';
 import { toScreen, toTexel, type View } from './view.ts';
@@ -29,6 +29,8 @@ interface Shown {
 
 /** How the sheets are shown. */
 interface Looks extends Pick<SessionState, 'map' | 'channel' | 'under' | 'surround'> {
+  /** The mask of a layer instead of the art. */
+  maskOf?: string | null;
   /** Originals under the art, by sheet; strength 0..1. */
   ghosts?: { of: ReadonlyMap<string, ImageBitmap>; strength: number } | null;
 }
@@ -59,6 +61,7 @@ export class TilePainter {
   private pieces: readonly Shown[] = [];
   private map = 'colour';
   private channel: Channel = 'all';
+  private maskOf: string | null = null;
   private under: SessionState['under'] = 'checker';
   private ghosts: Looks['ghosts'] = null;
   private livery: Livery | null = null;
@@ -80,7 +83,11 @@ export class TilePainter {
     this.ctx = canvas.getContext('2d', { alpha: false })!;
   }
 
-  look(view: View, pieces: readonly Shown[], { map, channel, under, surround, ghosts = null }: Looks): void {
+  look(
+    view: View,
+    pieces: readonly Shown[],
+    { map, channel, under, surround, ghosts = null, maskOf = null }: Looks,
+  ): void {
     this.view = view;
     this.pieces = pieces;
     this.map = map;
@@ -88,6 +95,7 @@ export class TilePainter {
     this.under = under;
     this.surround = surround;
     this.ghosts = ghosts;
+    this.maskOf = maskOf;
     const ratio = devicePixelRatio;
     const [width, height] = [Math.round(view.width * ratio), Math.round(view.height * ratio)];
     if (this.canvas.width !== width || this.canvas.height !== height) {
@@ -112,6 +120,46 @@ export class TilePainter {
     this.pump();
   }
 
+  /** The tiles of a sheet that are in view: what a stroke has to show. */
+  looking(sheet: string): { level: number; tiles: { tx: number; ty: number }[] } {
+    const { level } = this;
+    const tiles = this.visible(level).filter(({ piece }) => piece.sheet.key === sheet);
+    return { level, tiles: tiles.map(({ tx, ty }) => ({ tx, ty })) };
+  }
+
+  /** Shows what a stroke changed, at once. */
+  patch(sheet: string, map: string, patches: readonly PaintPatch[]): void {
+    if (map !== this.map || !this.view || this.closed) return;
+    const ratio = devicePixelRatio;
+    for (const { level, tx, ty, x, y, width, height, pixels } of patches) {
+      const tile = this.tiles.get(this.idOf(sheet, level, tx, ty));
+      const piece = this.pieces.find((one) => one.sheet.key === sheet);
+      if (!tile || !piece) continue;
+      showChannel(pixels, this.channel);
+      tile.canvas.getContext('2d')!.putImageData(new ImageData(pixels, width, height), x, y);
+      tile.key = null;
+      tile.version = -1;
+      const step = 1 << level;
+      const from = toScreen(this.view, piece.left + (tx * TILE + x - 1) * step, piece.top + (ty * TILE + y - 1) * step);
+      const to = toScreen(
+        this.view,
+        piece.left + (tx * TILE + x + width + 1) * step,
+        piece.top + (ty * TILE + y + height + 1) * step,
+      );
+      this.paint({
+        left: Math.floor(from.x * ratio) - 1,
+        top: Math.floor(from.y * ratio) - 1,
+        right: Math.ceil(to.x * ratio) + 1,
+        bottom: Math.ceil(to.y * ratio) + 1,
+      });
+    }
+  }
+
+  /** Asks again for what a stroke that was let go had changed. */
+  stale(): void {
+    this.pump();
+  }
+
   close(): void {
     this.closed = true;
     clearTimeout(this.settle);
@@ -124,7 +172,7 @@ export class TilePainter {
   }
 
   private idOf(sheet: string, level: number, tx: number, ty: number): string {
-    return `${sheet}/${this.map}/${this.channel}/${level}/${tx}/${ty}`;
+    return `${sheet}/${this.map}/${this.channel}/${this.maskOf ?? ''}/${level}/${tx}/${ty}`;
   }
 
   /** The tiles of a level that are in view, nearest to the middle first. */
@@ -160,7 +208,7 @@ export class TilePainter {
     const { level } = this;
     const visible = this.visible(level);
     // First a draft of everything that is missing or stale, then, when all is still, each tile exactly.
-    for (const exact of level === 0 ? [true] : this.still ? [false, true] : [false]) {
+    for (const exact of !this.still ? [false] : level === 0 ? [true] : [false, true]) {
       for (const wanted of visible) {
         if (this.asked.size >= IN_FLIGHT) return;
         const tile = this.tiles.get(wanted.id);
@@ -188,7 +236,17 @@ export class TilePainter {
     const { version, channel } = this;
     this.asked.add(id);
     this.client
-      .ask('tile', { sheet: piece.sheet.key, map: this.map, level, tx, ty, draft: !exact, known: tile?.key ?? null })
+      .ask('tile', {
+        sheet: piece.sheet.key,
+        map: this.map,
+        level,
+        tx,
+        ty,
+        draft: !exact,
+        live: !exact && this.hot !== null,
+        maskOf: this.maskOf,
+        known: tile?.key ?? null,
+      })
       .then(({ key, pixels }) => {
         const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, exact: false };
         if (pixels) {
@@ -224,12 +282,19 @@ export class TilePainter {
     });
   }
 
-  private paint(): void {
+  /** @param only a rectangle of the canvas; all of it when left out */
+  private paint(only?: { left: number; top: number; right: number; bottom: number }): void {
     const { ctx, view, level } = this;
     if (!view || this.closed) return;
     const ratio = devicePixelRatio;
     const edge = (texel: number, axis: 'x' | 'y') => Math.round(toScreen(view, texel, texel)[axis] * ratio);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
+    ctx.save();
+    if (only) {
+      ctx.beginPath();
+      ctx.rect(only.left, only.top, only.right - only.left, only.bottom - only.top);
+      ctx.clip();
+    }
     ctx.fillStyle = SURROUND[this.surround];
     ctx.fillRect(0, 0, this.canvas.width, this.canvas.height);
     const visible = this.visible(level);
@@ -259,12 +324,14 @@ export class TilePainter {
         const span = TILE << level;
         const [x, y] = [edge(piece.left + tx * span, 'x'), edge(piece.top + ty * span, 'y')];
         const [w, h] = [edge(piece.left + (tx + 1) * span, 'x') - x, edge(piece.top + (ty + 1) * span, 'y') - y];
+        if (only && (x >= only.right || y >= only.bottom || x + w <= only.left || y + h <= only.top)) continue;
         const tile = this.tiles.get(id);
         if (tile) ctx.drawImage(tile.canvas, x, y, w, h);
         else this.paintCoarser(piece.sheet.key, level, tx, ty, x, y, w, h);
       }
       ctx.restore();
     }
+    ctx.restore();
   }
 
   /** What shows through where the art does not cover. */

@@ -12,6 +12,9 @@ export interface View {
   height: number;
 }
 
+/** Screen pixels that what is in hand takes at the top. */
+const HAND_BAR = 30;
+
 export const MIN_ZOOM = 1 / 32;
 export const MAX_ZOOM = 64;
 
@@ -43,6 +46,6 @@ export function fit(
   view: View,
   { left = 0, top = 0, width, height }: { left?: number; top?: number; width: number; height: number },
 ): View {
-  const zoom = clampZoom(Math.min((view.width - 32) / width, (view.height - 88) / height));
-  return { ...view, zoom, x: left + width / 2, y: top + height / 2 + 18 / zoom };
+  const zoom = clampZoom(Math.min((view.width - 32) / width, (view.height - HAND_BAR - 74) / height));
+  return { ...view, zoom, x: left + width / 2, y: top + height / 2 + (37 - HAND_BAR / 2 - 12) / zoom };
 }

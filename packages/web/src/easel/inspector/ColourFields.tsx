@@ -13,6 +13,8 @@ export function ColourFields({ layer, disabled, set }: FieldsProps<Layer>) {
   switch (layer.kind) {
     case 'solid':
     case 'stripe':
+    case 'shape':
+    case 'halftone':
       return (
         <PaintPicker
           label="paint"
@@ -31,6 +33,7 @@ export function ColourFields({ layer, disabled, set }: FieldsProps<Layer>) {
         />
       );
     case 'chequer':
+    case 'hazard':
       return (
         <>
           <PaintPicker
@@ -41,14 +44,14 @@ export function ColourFields({ layer, disabled, set }: FieldsProps<Layer>) {
           />
           {layer.other && (
             <PaintPicker
-              label="other cells"
+              label={layer.kind === 'hazard' ? 'between' : 'other cells'}
               paint={layer.other}
               disabled={disabled}
               onChange={(other) => set({ other }, `Paint ${layer.name}`)}
             />
           )}
           <Tick
-            label="Paint the other cells too"
+            label={layer.kind === 'hazard' ? 'Paint between the bars' : 'Paint the other cells too'}
             checked={layer.other !== null}
             disabled={disabled}
             onChange={(on) => set({ other: on ? { hex: '#ffffff' } : null }, `Other cells of ${layer.name}`)}

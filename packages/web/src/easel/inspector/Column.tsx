@@ -3,10 +3,13 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { INK } from '../../theme.ts';
 import { useLivery, useShown } from '../context.ts';
 import { useSession, type Column as Which } from '../session.ts';
+import { isPainting, useHand } from '../hand.ts';
+import { BrushPanel } from './BrushPanel.tsx';
 import { LayerPanel } from './LayerPanel.tsx';
 import { ParticularsPanel } from './ParticularsPanel.tsx';
 import { SchemePanel } from './SchemePanel.tsx';
 import { SheetPanel } from './SheetPanel.tsx';
+import { TapePanel } from './TapePanel.tsx';
 
 const HEADS: readonly { key: Which; label: string }[] = [
   { key: 'chosen', label: 'Chosen' },
@@ -17,6 +20,7 @@ const HEADS: readonly { key: Which; label: string }[] = [
 /** The right column: what is chosen, the scheme, or the particulars. */
 export function Column() {
   const { column, chosen, sheet, map } = useSession();
+  const hand = useHand((h) => h.hand);
   const livery = useLivery();
   const shown = useShown();
   const place = chosen ? findLayer(livery, chosen as LayerId) : null;
@@ -75,10 +79,19 @@ export function Column() {
           <SchemePanel />
         ) : column === 'particulars' ? (
           <ParticularsPanel />
-        ) : layer && live ? (
-          <LayerPanel key={layer.id} layer={layer} live={live} />
         ) : (
-          <SheetPanel />
+          <>
+            {isPainting(hand) && <BrushPanel />}
+            {hand === 'tape' && <TapePanel />}
+            {hand !== 'place' && layer && (
+              <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
+            )}
+            {layer && live ? (
+              <LayerPanel key={layer.id} layer={layer} live={live} />
+            ) : (
+              hand === 'place' && <SheetPanel />
+            )}
+          </>
         )}
       </div>
     </aside>

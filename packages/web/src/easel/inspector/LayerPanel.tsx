@@ -1,14 +1,16 @@
-import { Checkbox, ListItemText, MenuItem, Select, Slider } from '@mui/material';
+import { Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
-import { BLEND_MODES, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
-import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
+import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { groupOf, groupsAround } from '@wet-lacquer/core/livery/tree.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { FontCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { FIELD, FIELD_NAME, FIELD_SELECT } from '../../parts/field.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { Slide } from '../../parts/Slide.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { setFont, setLayer } from '../actions.ts';
@@ -16,8 +18,13 @@ import { describe } from '../buildup/words.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
 import { ColourFields } from './ColourFields.tsx';
+import { FilterFields } from './FilterFields.tsx';
+import { MaskFields } from './MaskFields.tsx';
 import { PlaceFields, Tick, type FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
+
+/** Kinds without colours of their own to choose. */
+const BARE: readonly Layer['kind'][] = ['picture', 'group', 'adjust', 'brush'];
 
 const title = (mode: string) => mode[0].toUpperCase() + mode.slice(1).replace('-', ' ');
 
@@ -69,7 +76,7 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
         {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
-      {layer.kind !== 'picture' && (
+      {!BARE.includes(layer.kind) && (
         <Section title="Colours">
           <ColourFields layer={layer} disabled={disabled} set={set} />
         </Section>
@@ -83,7 +90,10 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
           options={BLEND_MODES.map((value) => ({ value, label: title(value) }))}
           onChange={(blend) => set({ blend }, `Blend ${layer.name} as ${blend}`)}
         />
+        <Relations layer={layer} disabled={disabled} set={set} />
       </Section>
+      <MaskFields layer={layer} disabled={disabled} set={set} />
+      <FilterFields layer={layer} disabled={disabled} set={set} />
     </>
   );
 }
@@ -138,6 +148,73 @@ function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'letterin
         onChange={(mirrored) => set({ mirrored }, `Mirror ${layer.name}`)}
       />
     </Section>
+  );
+}
+
+/** How it stands to the layers about it: its group, what it is clipped to, and which channels it changes. */
+function Relations({ layer, disabled, set }: FieldsProps<Layer>) {
+  const livery = useLivery();
+  const { sheet, map } = useSession();
+  const layers = layersOf(livery, sheet, map);
+  const groups = layers.filter(
+    (other) => other.kind === 'group' && other.id !== layer.id && !groupsAround(layers, other).includes(layer),
+  );
+  return (
+    <>
+      {layer.kind === 'group' && (
+        <Tick
+          label="Its layers mix with what is below"
+          checked={layer.through}
+          disabled={disabled}
+          onChange={(through) => set({ through }, `Let ${layer.name} through`)}
+        />
+      )}
+      {groups.length > 0 && (
+        <Choice
+          label="group"
+          value={groupOf(layers, layer)?.id ?? 'none'}
+          disabled={disabled}
+          options={[
+            { value: 'none', label: 'none' },
+            ...groups.map(({ id, name }) => ({ value: id as string, label: name })),
+          ]}
+          onChange={(group) => set({ group: group === 'none' ? null : group }, `Group of ${layer.name}`)}
+        />
+      )}
+      <Tick
+        label="Only where the layer below has paint"
+        checked={layer.clipped ?? false}
+        disabled={disabled}
+        onChange={(on) => set({ clipped: on ? true : null }, `Clip ${layer.name}`)}
+      />
+      <div style={FIELD}>
+        <span id="channels" style={FIELD_NAME}>
+          changes
+        </span>
+        <Select
+          multiple
+          displayEmpty
+          variant="standard"
+          disableUnderline
+          disabled={disabled}
+          value={layer.channels ?? []}
+          labelId="channels"
+          renderValue={(names) => (names.length === 0 ? 'all channels' : names.join(', '))}
+          onChange={(event) => {
+            const names = event.target.value as string[];
+            set({ channels: names.length > 0 ? names : null }, `Channels of ${layer.name}`);
+          }}
+          sx={FIELD_SELECT}
+        >
+          {CHANNELS.map((name) => (
+            <MenuItem key={name} value={name} dense>
+              <Checkbox size="small" checked={layer.channels?.includes(name) ?? false} tabIndex={-1} sx={{ py: 0 }} />
+              <ListItemText primary={name} />
+            </MenuItem>
+          ))}
+        </Select>
+      </div>
+    </>
   );
 }
 
@@ -206,35 +283,16 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
 
 function Opacity({ layer, disabled, set }: FieldsProps<Layer>) {
   const { doc } = useEasel();
-  const [sliding, setSliding] = useState<number | null>(null);
-  const value = sliding ?? layer.opacity;
   return (
-    <>
-      <NumberField
-        label="opacity"
-        unit="%"
-        value={value}
-        min={0}
-        max={100}
-        disabled={disabled}
-        onCommit={(opacity) => set({ opacity }, `Opacity of ${layer.name}`)}
-      />
-      <Slider
-        aria-label="Opacity"
-        size="small"
-        value={value}
-        disabled={disabled}
-        onChange={(_event, next) => {
-          setSliding(next);
-          doc.show({ do: 'set-layer', layer: layer.id, set: { opacity: next } });
-        }}
-        onChangeCommitted={(_event, next) => {
-          setSliding(null);
-          if (next === layer.opacity) doc.show(null);
-          else set({ opacity: next }, `Opacity of ${layer.name}`);
-        }}
-        sx={{ mx: '6px', width: 'auto' }}
-      />
-    </>
+    <Slide
+      label="opacity"
+      unit="%"
+      value={layer.opacity}
+      min={0}
+      max={100}
+      disabled={disabled}
+      onShow={(opacity) => doc.show(opacity === null ? null : { do: 'set-layer', layer: layer.id, set: { opacity } })}
+      onCommit={(opacity) => set({ opacity }, `Opacity of ${layer.name}`)}
+    />
   );
 }

@@ -110,6 +110,29 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
           {layer.shape === 'linear' ? turn('angle', layer.angle) : <span />}
         </Pair>
       )}
+      {layer.kind === 'hazard' && (
+        <>
+          <Pair>
+            {number('width', 'width', layer.width, { min: 1, max: 32768 })}
+            {number('height', 'height', layer.height, { min: 1, max: 32768 })}
+          </Pair>
+          <Pair>
+            {number('bar', 'bar', layer.bar, { min: 1, max: 8192 })}
+            {number('slant', 'slant', layer.slant, { unit: '°', min: -80, max: 80 })}
+          </Pair>
+          {turn('turn', layer.turn)}
+        </>
+      )}
+      {layer.kind === 'halftone' && (
+        <>
+          <Pair>
+            {number('length', 'length', layer.length, { min: 1, max: 32768 })}
+            {turn('angle', layer.angle)}
+          </Pair>
+          {number('pitch', 'dot to dot', layer.pitch, { min: 4, max: 1024 })}
+        </>
+      )}
+      {layer.kind === 'shape' && <ShapeFields layer={layer} disabled={disabled} set={set} />}
       {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
         <>
           <Pair>
@@ -129,6 +152,79 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
           Centre on the axis
         </Button>
       )}
+    </>
+  );
+}
+
+/** A shape is filled, or a line whose width runs from one end to the other. */
+function ShapeFields({ layer, disabled, set }: FieldsProps<Extract<Layer, { kind: 'shape' }>>) {
+  const { line } = layer;
+  const number = (key: 'width' | 'endWidth' | 'count' | 'gap', label: string, min: number, max: number) =>
+    line && (
+      <NumberField
+        label={label}
+        value={line[key]}
+        unit={key === 'count' ? '' : 'px'}
+        digits={key === 'count' ? 0 : 1}
+        min={min}
+        max={max}
+        disabled={disabled}
+        onCommit={(value) =>
+          set({ line: { ...line, [key]: key === 'count' ? Math.round(value) : value } }, `Line of ${layer.name}`)
+        }
+      />
+    );
+  const smooth = layer.paths.every(({ knots }) => knots.every((knot) => knot.smooth));
+  const closed = layer.paths.every((path) => path.closed);
+  const all = (change: object, label: string) =>
+    set({ paths: layer.paths.map((path) => ({ ...path, ...change })) }, label);
+  return (
+    <>
+      <Tick
+        label="A line, not filled"
+        checked={line !== null}
+        disabled={disabled}
+        onChange={(on) =>
+          set({ line: on ? { width: 24, endWidth: 24, count: 1, gap: 12 } : null }, `Line of ${layer.name}`)
+        }
+      />
+      {line && (
+        <>
+          <Pair>
+            {number('width', 'begins', 0, 8192)}
+            {number('endWidth', 'ends', 0, 8192)}
+          </Pair>
+          <Pair>
+            {number('count', 'lines', 1, 40)}
+            {number('gap', 'gap', 0, 8192)}
+          </Pair>
+        </>
+      )}
+      <Tick
+        label="Curved through its points"
+        checked={smooth}
+        disabled={disabled}
+        onChange={(on) =>
+          set(
+            {
+              paths: layer.paths.map((path) => ({
+                ...path,
+                knots: path.knots.map((knot) => ({ ...knot, smooth: on })),
+              })),
+            },
+            `Curve ${layer.name}`,
+          )
+        }
+      />
+      <Tick
+        label="Closed"
+        checked={closed}
+        disabled={disabled}
+        onChange={(on) => all({ closed: on }, `Close ${layer.name}`)}
+      />
+      <p style={{ margin: 0, color: '#b5b5b5', fontSize: 12 }}>
+        Drag a point on the sheet; press on the outline between two for another, or Alt on one to take it out.
+      </p>
     </>
   );
 }

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import { spotOfTexel } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
+import { rest } from './rest.tsx';
 import { useEasel, useShown, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
@@ -149,6 +150,13 @@ export function Turntable() {
           onClick={() => setSpinning(!spinning)}
         >
           Spin
+        </Button>
+        <Button
+          sx={{ background: INK.panel, minHeight: 26, py: '1px', px: 1, minWidth: 0, pointerEvents: 'auto' }}
+          title="The model is not drawn: more of the machine is left for the sheet"
+          onClick={() => rest(true)}
+        >
+          Rest
         </Button>
         {part && (
           <output

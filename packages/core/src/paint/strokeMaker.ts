@@ -1,0 +1,302 @@
+/** Turns the way of a pointer into coverage, dab by dab, 16 bits a texel. */
+import { pow } from '../colour/steady.ts';
+import { TILE } from '../raster/image.ts';
+import { mul16 } from '../raster/mul16.ts';
+import { noiseAt } from '../raster/noise.ts';
+import { turnOf } from '../raster/turn.ts';
+import type { Brush } from './brush.ts';
+import { tileNumber } from './strokes.ts';
+
+/** One report of a pointer. */
+export interface PointerPoint {
+  /** Texels. */
+  x: number;
+  y: number;
+  /** 0..1. */
+  pressure: number;
+  /** Degrees from upright, towards the right and towards the painter. */
+  tiltX: number;
+  tiltY: number;
+}
+
+/** What a stroke does beside following the hand. */
+export interface StrokeRules {
+  width: number;
+  height: number;
+  /** Where else each dab goes. */
+  symmetry?:
+    | { kind: 'axis'; /** The line, texels. */ at: number; across: 'x' | 'y' }
+    | { kind: 'radial'; x: number; y: number; count: number }
+    | null;
+  /** An atlas cell that the brush leaves on one side and enters on the other. */
+  wrap?: TexelBox | null;
+  /** 16-bit shares of a tile that the selection lets through; null: none of it. Left out: everything. */
+  limit?: (tile: number) => Uint16Array | null;
+  seed: number;
+}
+
+export interface TexelBox {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+}
+
+interface Stamp {
+  /** Texels each way; the middle texel holds the brush's point. */
+  reach: number;
+  side: number;
+  values: Uint16Array;
+}
+
+const ONE = 65535;
+const MAX_STAMPS = 48;
+
+/** A dab's shares of 65535. @param sx,sy where the point lies in the middle texel, -0.5..0.5 */
+function makeStamp(brush: Brush, radius: number, sx: number, sy: number, turn: number): Stamp {
+  const reach = Math.ceil(radius + 1);
+  const side = 2 * reach + 1;
+  const values = new Uint16Array(side * side);
+  const { cos, sin } = turnOf(turn);
+  const ratio = brush.tip === 'flat' ? 0.28 : 1;
+  const hard = brush.hardness / 100;
+  for (let y = -reach; y <= reach; y++) {
+    for (let x = -reach; x <= reach; x++) {
+      const [dx, dy] = [x - sx, y - sy];
+      const u = dx * cos + dy * sin;
+      const v = (dy * cos - dx * sin) / ratio;
+      const d = Math.sqrt(u * u + v * v);
+      let share: number;
+      if (brush.pixel) share = d <= Math.max(radius, 0.5) - 0.01 || (x === 0 && y === 0) ? 1 : 0;
+      else {
+        // The edge is antialiased over one texel; within it the profile is full up to the hardness, then smooth.
+        const edge = (radius - d) * (ratio < 1 ? 0.5 + ratio : 1) + 0.5;
+        const inner = radius * hard;
+        const t = d <= inner || hard >= 1 ? 0 : (d - inner) / (radius - inner);
+        const profile = t >= 1 ? (hard >= 0.99 ? 1 : 0) : (1 - t) * (1 - t) * (1 + 2 * t);
+        share = Math.min(profile, edge <= 0 ? 0 : edge >= 1 ? 1 : edge);
+      }
+      if (share > 0 && brush.tip === 'bristle') {
+        const n = noiseAt((u / radius) * 9 + 50, (v / radius) * 9 + 50, 5);
+        share *= n < 0.45 ? 0 : n > 0.6 ? 1 : (n - 0.45) / 0.15;
+      }
+      values[(y + reach) * side + x + reach] = Math.round(share * ONE);
+    }
+  }
+  return { reach, side, values };
+}
+
+export class StrokeMaker {
+  /** What is covered so far, by tile number: what the selection lets through. */
+  readonly tiles = new Map<number, Uint16Array>();
+  /** The same before the selection; the same map when there is none. */
+  private readonly raw: Map<number, Uint16Array>;
+  private readonly stamps = new Map<string, Stamp>();
+  private last: PointerPoint | null = null;
+  private smooth: PointerPoint | null = null;
+  /** Way since the last dab, texels. */
+  private gone = 0;
+  private dabs = 0;
+  private dirty: TexelBox[] = [];
+
+  constructor(
+    private readonly brush: Brush,
+    private readonly rules: StrokeRules,
+  ) {
+    this.raw = rules.limit ? new Map() : this.tiles;
+  }
+
+  /** Goes on to a point. */
+  to(point: PointerPoint): void {
+    const lag = this.brush.smoothing / 100;
+    const keep = lag * 0.85;
+    const from = this.smooth;
+    const next = from
+      ? {
+          ...point,
+          x: from.x * keep + point.x * (1 - keep),
+          y: from.y * keep + point.y * (1 - keep),
+          pressure: from.pressure * 0.5 + point.pressure * 0.5,
+        }
+      : point;
+    this.smooth = next;
+    this.lineTo(next);
+  }
+
+  /** Ends where the hand is, not where the smoothed line got to. */
+  end(point: PointerPoint | null): void {
+    if (point && this.smooth) this.lineTo(point);
+  }
+
+  /** A straight line to a point, whatever the smoothing. */
+  straightTo(point: PointerPoint): void {
+    this.smooth = point;
+    this.lineTo(point);
+  }
+
+  /** The boxes that changed since this was asked last, in texels of the sheet. */
+  changed(): TexelBox[] {
+    const boxes = this.dirty;
+    this.dirty = [];
+    if (this.rules.limit) for (const box of boxes) this.limitTo(box);
+    return boxes;
+  }
+
+  private lineTo(point: PointerPoint): void {
+    const from = this.last;
+    if (!from) {
+      this.last = point;
+      this.dab(point);
+      return;
+    }
+    const [dx, dy] = [point.x - from.x, point.y - from.y];
+    const length = Math.sqrt(dx * dx + dy * dy);
+    if (length === 0) return;
+    let at = 0;
+    for (;;) {
+      const spacing = this.spacingAt(from, point, at / length);
+      const need = spacing - this.gone;
+      if (at + need > length) break;
+      at += need;
+      this.gone = 0;
+      const t = at / length;
+      this.dab({
+        x: from.x + dx * t,
+        y: from.y + dy * t,
+        pressure: from.pressure + (point.pressure - from.pressure) * t,
+        tiltX: point.tiltX,
+        tiltY: point.tiltY,
+      });
+    }
+    this.gone += length - at;
+    this.last = point;
+  }
+
+  private pressed(pressure: number): number {
+    const p = pressure <= 0 ? 0 : pressure >= 1 ? 1 : pressure;
+    return this.brush.curve === 1 ? p : pow(p, this.brush.curve);
+  }
+
+  private sizeAt(pressure: number): number {
+    const { size, pressureSize } = this.brush;
+    return Math.max(1, size * (1 - (pressureSize / 100) * (1 - this.pressed(pressure))));
+  }
+
+  private spacingAt(from: PointerPoint, to: PointerPoint, t: number): number {
+    if (this.brush.pixel) return 0.5;
+    const size = this.sizeAt(from.pressure + (to.pressure - from.pressure) * t);
+    return Math.max(0.5, (size * this.brush.spacing) / 100);
+  }
+
+  private dab(point: PointerPoint): void {
+    const { brush, rules } = this;
+    const n = this.dabs++;
+    const astray = (k: number) => (noiseAt(n * 1.7 + 0.5, k * 3.1 + 0.5, rules.seed) - 0.5) * 2 * (brush.jitter / 100);
+    const size = this.sizeAt(point.pressure) * (1 + astray(3) * 0.5);
+    const flow = (brush.flow / 100) * (1 - (brush.pressureFlow / 100) * (1 - this.pressed(point.pressure)));
+    const turn = brush.angle + (brush.tip === 'flat' ? point.tiltX - point.tiltY : 0);
+    const at = { x: point.x + astray(1) * size, y: point.y + astray(2) * size };
+    for (const place of this.places(at.x, at.y, turn)) this.put(place.x, place.y, size / 2, place.turn, flow);
+  }
+
+  /** Where a dab goes: its place and its likenesses. */
+  private places(x: number, y: number, turn: number): { x: number; y: number; turn: number }[] {
+    const { symmetry, wrap } = this.rules;
+    let all = [{ x, y, turn }];
+    if (symmetry?.kind === 'axis') {
+      const mirrored =
+        symmetry.across === 'x'
+          ? { x: 2 * symmetry.at - x, y, turn: -turn }
+          : { x, y: 2 * symmetry.at - y, turn: -turn };
+      all = [...all, mirrored];
+    } else if (symmetry?.kind === 'radial') {
+      all = Array.from({ length: symmetry.count }, (_, k) => {
+        const angle = (360 * k) / symmetry.count;
+        const { cos, sin } = turnOf(angle);
+        const [dx, dy] = [x - symmetry.x, y - symmetry.y];
+        return { x: symmetry.x + dx * cos - dy * sin, y: symmetry.y + dx * sin + dy * cos, turn: turn + angle };
+      });
+    }
+    if (wrap) {
+      const [w, h] = [wrap.right - wrap.left, wrap.bottom - wrap.top];
+      all = all.flatMap((p) =>
+        [-w, 0, w].flatMap((dx) => [-h, 0, h].map((dy) => ({ ...p, x: p.x + dx, y: p.y + dy }))),
+      );
+    }
+    return all;
+  }
+
+  private put(x: number, y: number, radius: number, turn: number, flow: number): void {
+    const { brush, rules } = this;
+    // Places and radii in quarters of a texel while they can be seen; large dabs in whole ones.
+    const fine = brush.pixel ? 1 : radius < 24 ? 4 : radius < 100 ? 2 : 1;
+    const r = brush.pixel ? radius : Math.round(radius * fine) / fine;
+    const [px, py] = [Math.floor(x), Math.floor(y)];
+    const part = (v: number) => (brush.pixel ? 0 : Math.round(v * fine) / fine - 0.5);
+    const [sx, sy] = [part(x - px), part(y - py)];
+    const key = `${r} ${sx} ${sy} ${Math.round(turn)}`;
+    let stamp = this.stamps.get(key);
+    if (!stamp) {
+      if (this.stamps.size >= MAX_STAMPS) this.stamps.clear();
+      stamp = makeStamp(brush, Math.max(0.5, r), sx, sy, Math.round(turn));
+      this.stamps.set(key, stamp);
+    }
+    const wrap = rules.wrap;
+    const box = {
+      left: Math.max(0, wrap?.left ?? 0, px - stamp.reach),
+      top: Math.max(0, wrap?.top ?? 0, py - stamp.reach),
+      right: Math.min(rules.width, wrap?.right ?? rules.width, px + stamp.reach + 1),
+      bottom: Math.min(rules.height, wrap?.bottom ?? rules.height, py + stamp.reach + 1),
+    };
+    if (box.left >= box.right || box.top >= box.bottom) return;
+    this.dirty.push(box);
+    const share = Math.round(flow * ONE);
+    for (let ty = Math.floor(box.top / TILE); ty * TILE < box.bottom; ty++)
+      for (let tx = Math.floor(box.left / TILE); tx * TILE < box.right; tx++)
+        this.putOn(tx, ty, box, stamp, px - stamp.reach, py - stamp.reach, share);
+  }
+
+  private putOn(tx: number, ty: number, box: TexelBox, stamp: Stamp, left: number, top: number, share: number): void {
+    const number = tileNumber(tx, ty);
+    let tile = this.raw.get(number);
+    if (!tile) this.raw.set(number, (tile = new Uint16Array(TILE * TILE)));
+    const [x0, x1] = [Math.max(box.left, tx * TILE), Math.min(box.right, (tx + 1) * TILE)];
+    const [y0, y1] = [Math.max(box.top, ty * TILE), Math.min(box.bottom, (ty + 1) * TILE)];
+    const chalk = this.brush.tip === 'chalk';
+    const { values, side } = stamp;
+    for (let y = y0; y < y1; y++) {
+      let from = (y - top) * side + x0 - left;
+      let to = (y - ty * TILE) * TILE + x0 - tx * TILE;
+      for (let x = x0; x < x1; x++, from++, to++) {
+        let by = values[from];
+        if (by === 0) continue;
+        if (chalk) {
+          // The grain belongs to the surface: it stays where it is, however often the brush passes.
+          const n = noiseAt(x / 3, y / 3, 77) * 0.6 + noiseAt(x / 9, y / 9, 78) * 0.4;
+          if (n < 0.42) continue;
+          by = n > 0.55 ? by : Math.round((by * (n - 0.42)) / 0.13);
+        }
+        if (share < ONE) by = mul16(by, share);
+        const has = tile[to];
+        tile[to] = has + mul16(ONE - has, by);
+      }
+    }
+  }
+
+  private limitTo(box: TexelBox): void {
+    for (let ty = Math.floor(box.top / TILE); ty * TILE < box.bottom; ty++) {
+      for (let tx = Math.floor(box.left / TILE); tx * TILE < box.right; tx++) {
+        const number = tileNumber(tx, ty);
+        const raw = this.raw.get(number);
+        const shares = raw && this.rules.limit!(number);
+        if (!raw || !shares) continue;
+        let tile = this.tiles.get(number);
+        if (!tile) this.tiles.set(number, (tile = new Uint16Array(TILE * TILE)));
+        const [x0, x1] = [Math.max(0, box.left - tx * TILE), Math.min(TILE, box.right - tx * TILE)];
+        const [y0, y1] = [Math.max(0, box.top - ty * TILE), Math.min(TILE, box.bottom - ty * TILE)];
+        for (let y = y0; y < y1; y++)
+          for (let i = y * TILE + x0; i < y * TILE + x1; i++) tile[i] = mul16(raw[i], shares[i]);
+      }
+    }
+  }
+}

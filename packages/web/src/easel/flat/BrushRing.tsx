@@ -1,0 +1,52 @@
+import { useEffect, useRef } from 'react';
+import { INK } from '../../theme.ts';
+import { isPainting, useHand } from '../hand.ts';
+import { useView } from './view.ts';
+
+/** Where the pointer was last, in screen pixels of the view; the ring follows it without the page being drawn anew. */
+let at = { x: -1e4, y: -1e4 };
+let ring: SVGGElement | null = null;
+const place = () => ring?.setAttribute('transform', `translate(${at.x} ${at.y})`);
+
+export function moveRing(view: HTMLElement, event: { clientX: number; clientY: number }): void {
+  const { left, top } = view.getBoundingClientRect();
+  at = { x: event.clientX - left, y: event.clientY - top };
+  place();
+}
+
+/** The brush's outline under the pointer, and the place that clone takes from. */
+export function BrushRing({ sheet }: { sheet: string }) {
+  const { hand, brush, cloneFrom } = useHand();
+  const view = useView();
+  const group = useRef<SVGGElement>(null);
+  useEffect(() => {
+    ring = group.current;
+    place();
+  });
+  if (!isPainting(hand)) return null;
+  const radius = Math.max(2, (brush.size / 2) * view.zoom);
+  const from = hand === 'clone' && cloneFrom?.sheet === sheet ? cloneFrom : null;
+  const spot = from && {
+    x: (from.x - view.x) * view.zoom + view.width / 2,
+    y: (from.y - view.y) * view.zoom + view.height / 2,
+  };
+  return (
+    <svg
+      aria-hidden
+      width={view.width}
+      height={view.height}
+      style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
+    >
+      <g ref={group}>
+        <circle r={radius} fill="none" stroke="#101010" strokeWidth={2.5} strokeOpacity={0.7} />
+        <circle r={radius} fill="none" stroke="#ffffff" strokeWidth={1} />
+      </g>
+      {spot && (
+        <g transform={`translate(${spot.x} ${spot.y})`}>
+          <path d="M-9 0H9M0 -9V9" stroke="#101010" strokeWidth={4} />
+          <path d="M-9 0H9M0 -9V9" stroke={INK.accent} strokeWidth={2} />
+        </g>
+      )}
+    </svg>
+  );
+}

@@ -1,0 +1,95 @@
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { INK } from '../../theme.ts';
+import { useLivery } from '../context.ts';
+import { isPainting, take, useHand, type Hand } from '../hand.ts';
+import { useSession } from '../session.ts';
+import { MapTabs } from './MapTabs.tsx';
+
+const HANDS: readonly { hand: Hand; name: string; key: string; what: string }[] = [
+  { hand: 'place', name: 'Place', key: 'A', what: 'choose layers and move them' },
+  { hand: 'paint', name: 'Paint', key: 'P', what: 'with a brush' },
+  { hand: 'rub', name: 'Rub out', key: 'R', what: 'what the chosen layer has painted' },
+  { hand: 'clone', name: 'Clone', key: 'N', what: 'copy from elsewhere on the sheet; Alt and a press says from where' },
+  { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
+];
+
+export const HAND_KEYS: Readonly<Record<string, Hand>> = Object.fromEntries(
+  HANDS.map(({ key, hand }) => [key.toLowerCase(), hand]),
+);
+
+/** What is in hand, always in the same place at the top of the sheet, with the layer that it works on. */
+export function HandBar({ sheet }: { sheet: TemplateSheet }) {
+  const { hand, onMask, selection } = useHand();
+  const chosen = useSession((s) => s.chosen);
+  const livery = useLivery();
+  const layer = chosen ? findLayer(livery, chosen as LayerId)?.layer : undefined;
+  const takes = layer && !layer.locked && !layer.hidden && (layer.kind === 'brush' || (onMask && layer.mask));
+  const on = !isPainting(hand)
+    ? hand === 'tape'
+      ? selection?.sheet === sheet.key
+        ? 'Work keeps to what is not hatched'
+        : 'Nothing is taped off'
+      : null
+    : takes
+      ? `On ${onMask && layer.mask ? 'the mask of ' : ''}${layer.name}`
+      : 'On new brushwork above';
+  return (
+    <div
+      style={{
+        position: 'absolute',
+        left: 0,
+        right: 0,
+        top: 0,
+        minHeight: 30,
+        display: 'flex',
+        flexWrap: 'wrap',
+        alignItems: 'center',
+        gap: 8,
+        padding: '2px 8px',
+        background: INK.panel,
+        borderBottom: `1px solid ${INK.line}`,
+      }}
+    >
+      <div role="radiogroup" aria-label="In hand" style={{ display: 'flex', gap: 2 }}>
+        {HANDS.map((one) => (
+          <button
+            key={one.hand}
+            type="button"
+            role="radio"
+            aria-checked={hand === one.hand}
+            title={`${one.name}: ${one.what} (${one.key})`}
+            onClick={() => take(one.hand)}
+            style={{
+              minHeight: 24,
+              padding: '0 8px',
+              border: 0,
+              borderBottom: `2px solid ${hand === one.hand ? INK.accent : 'transparent'}`,
+              background: hand === one.hand ? INK.raised : 'transparent',
+              color: hand === one.hand ? INK.text : INK.quiet,
+              font: 'inherit',
+              cursor: 'pointer',
+            }}
+          >
+            {one.name}
+          </button>
+        ))}
+      </div>
+      {on && (
+        <span
+          data-testid="paints-on"
+          style={{
+            color: takes || hand === 'tape' ? INK.text : INK.amber,
+            overflow: 'hidden',
+            textOverflow: 'ellipsis',
+          }}
+        >
+          {on}
+        </span>
+      )}
+      <span style={{ marginLeft: 'auto' }} />
+      <MapTabs sheet={sheet} />
+    </div>
+  );
+}

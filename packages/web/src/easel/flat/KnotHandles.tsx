@@ -1,0 +1,142 @@
+import type { PointerEvent } from 'react';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { pathPoints } from '@wet-lacquer/core/shapes/curve.ts';
+import { useEasel } from '../context.ts';
+import { Cased } from './Handles.tsx';
+import type { Point } from './placing.ts';
+import { toTexel, useView } from './view.ts';
+
+type Shape = Extract<Layer, { kind: 'shape' }>;
+type Paths = Shape['paths'];
+
+/** The points of a shape: dragged, added by a press on the outline, taken out with Alt; the whole shape moves by its middle. */
+export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }) {
+  const { doc } = useEasel();
+  const place = (p: Point) => at({ x: p.x + layer.x, y: p.y + layer.y });
+  const set = (values: Partial<Pick<Shape, 'paths' | 'x' | 'y'>>) => ({
+    do: 'set-layer' as const,
+    layer: layer.id,
+    set: values as never,
+  });
+  const drag = (down: PointerEvent<SVGElement>, change: (to: Point) => Partial<Pick<Shape, 'paths' | 'x' | 'y'>>) => {
+    if (down.button !== 0) return;
+    down.stopPropagation();
+    down.preventDefault();
+    const box = down.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    let last: ReturnType<typeof set> | null = null;
+    const move = (event: globalThis.PointerEvent) => {
+      const to = toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top);
+      last = set(change({ x: Math.round(to.x * 10) / 10, y: Math.round(to.y * 10) / 10 }));
+      doc.show(last);
+    };
+    const end = (keep: boolean) => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', up);
+      window.removeEventListener('keydown', key, true);
+      if (keep && last) doc.commit(last, `Shape ${layer.name}`);
+      else doc.show(null);
+    };
+    const up = () => end(true);
+    const key = (event: KeyboardEvent) => {
+      if (event.key !== 'Escape') return;
+      event.stopPropagation();
+      end(false);
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', up);
+    window.addEventListener('keydown', key, true);
+  };
+  const withKnot = (p: number, k: number, to: Point): Paths =>
+    layer.paths.map((path, i) =>
+      i === p
+        ? {
+            ...path,
+            knots: path.knots.map((knot, j) => (j === k ? { ...knot, x: to.x - layer.x, y: to.y - layer.y } : knot)),
+          }
+        : path,
+    );
+  const takeOut = (p: number, k: number) => {
+    const path = layer.paths[p];
+    if (path.knots.length <= 2) return;
+    const paths = layer.paths.with(p, { ...path, knots: path.knots.toSpliced(k, 1) });
+    doc.commit(set({ paths }), `Take a point out of ${layer.name}`);
+  };
+  const insert = (down: PointerEvent<SVGElement>, p: number) => {
+    if (down.button !== 0 || layer.locked) return;
+    down.stopPropagation();
+    const box = down.currentTarget.ownerSVGElement!.getBoundingClientRect();
+    const to = toTexel(useView.getState(), down.clientX - box.left, down.clientY - box.top);
+    const path = layer.paths[p];
+    const local = { x: Math.round((to.x - layer.x) * 10) / 10, y: Math.round((to.y - layer.y) * 10) / 10 };
+    // Between the two neighbours whose way through the new point is the shortest detour.
+    const pairs = path.knots.map((knot, k) => [knot, path.knots[(k + 1) % path.knots.length]] as const);
+    const detour = ([a, b]: (typeof pairs)[number]) =>
+      Math.hypot(a.x - local.x, a.y - local.y) +
+      Math.hypot(b.x - local.x, b.y - local.y) -
+      Math.hypot(a.x - b.x, a.y - b.y);
+    const usable = path.closed ? pairs : pairs.slice(0, -1);
+    const after = usable.reduce((best, pair, k) => (detour(pair) < detour(usable[best]) ? k : best), 0);
+    const knots = path.knots.toSpliced(after + 1, 0, { ...local, smooth: path.knots[after].smooth });
+    doc.commit(set({ paths: layer.paths.with(p, { ...path, knots }) }), `Add a point to ${layer.name}`);
+  };
+  const middle = place({ x: 0, y: 0 });
+  return (
+    <>
+      {layer.paths.map((path, p) => {
+        const points = pathPoints(path.knots, path.closed);
+        const d = `M${Array.from({ length: points.length / 2 }, (_, i) => {
+          const { x, y } = place({ x: points[2 * i], y: points[2 * i + 1] });
+          return `${x.toFixed(1)} ${y.toFixed(1)}`;
+        }).join('L')}${path.closed ? 'Z' : ''}`;
+        return (
+          <g key={p}>
+            <Cased d={d} dashed />
+            <path
+              d={d}
+              fill="none"
+              stroke="transparent"
+              strokeWidth={12}
+              style={{ pointerEvents: 'stroke', cursor: 'copy' }}
+              onPointerDown={(down) => insert(down, p)}
+            />
+            {!layer.locked &&
+              path.knots.map((knot, k) => {
+                const { x, y } = place(knot);
+                const shape = {
+                  fill: '#ffffff',
+                  stroke: '#101010',
+                  strokeWidth: 1.5,
+                  style: { pointerEvents: 'all' as const, cursor: 'move' },
+                  onPointerDown: (down: PointerEvent<SVGElement>) => {
+                    if (down.altKey) {
+                      down.stopPropagation();
+                      takeOut(p, k);
+                    } else drag(down, (to) => ({ paths: withKnot(p, k, to) }));
+                  },
+                };
+                return knot.smooth ? (
+                  <circle key={k} cx={x} cy={y} r={6} {...shape} />
+                ) : (
+                  <rect key={k} x={x - 5} y={y - 5} width={10} height={10} {...shape} />
+                );
+              })}
+          </g>
+        );
+      })}
+      {!layer.locked && (
+        <rect
+          x={middle.x - 6}
+          y={middle.y - 6}
+          width={12}
+          height={12}
+          transform={`rotate(45 ${middle.x} ${middle.y})`}
+          fill="#ffffff"
+          stroke="#101010"
+          strokeWidth={1.5}
+          style={{ pointerEvents: 'all', cursor: 'move' }}
+          onPointerDown={(down) => drag(down, (to) => ({ x: to.x, y: to.y }))}
+        />
+      )}
+    </>
+  );
+}

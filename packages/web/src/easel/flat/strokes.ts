@@ -1,0 +1,236 @@
+/** From a pointer that is pressed on the sheet to a stroke in the livery. */
+import type { PointerEvent } from 'react';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
+import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import type { RenderClient } from '../../workers/renderClient.ts';
+import type { EaselDocument } from '../document.ts';
+import { useHand } from '../hand.ts';
+import { keepPixels } from '../pixels.ts';
+import { choose, say, useSession } from '../session.ts';
+import type { TilePainter } from './tilePainter.ts';
+import { toTexel, useView } from './view.ts';
+
+interface Bench {
+  doc: EaselDocument;
+  flat: RenderClient;
+  model: RenderClient;
+  painter: TilePainter;
+  sheet: TemplateSheet;
+  onTrouble(why: string): void;
+}
+
+/** A pen that was near lately: the hand that holds it may rest on the sheet. */
+let penSeen = -Infinity;
+const PALM_MS = 800;
+/** Bit of `buttons` for a pen's eraser end (W3C Pointer Events Level 3, 5.1.1.3). */
+const ERASER = 32;
+/** The stroke before has come into the livery. */
+let settled: Promise<void> = Promise.resolve();
+/** Where the last stroke ended, for straight lines. */
+let ended: { sheet: string; map: string; point: PointerPoint } | null = null;
+
+/** Whether a press is a palm that rests beside a pen. */
+export function isPalm(event: { pointerType: string; timeStamp: number }): boolean {
+  if (event.pointerType === 'pen') penSeen = event.timeStamp;
+  return event.pointerType === 'touch' && event.timeStamp - penSeen < PALM_MS;
+}
+
+/** The layer that takes the next stroke, and whether on its picture or its mask; null: a new one has to be made. */
+export function paintTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } | null {
+  const { chosen, sheet, map } = useSession.getState();
+  const place = chosen ? findLayer(doc.use.getState().livery, chosen as LayerId) : null;
+  if (!place || place.sheet !== sheet || place.map !== map || place.layer.locked || place.layer.hidden) return null;
+  if (useHand.getState().onMask && place.layer.mask) return { layer: place.layer, on: 'mask' };
+  return place.layer.kind === 'brush' ? { layer: place.layer, on: 'layer' } : null;
+}
+
+/** A new retouch layer directly above the chosen one. */
+function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
+  const { chosen, sheet, map } = useSession.getState();
+  const { livery } = doc.use.getState();
+  const layers = layersOf(livery, sheet, map);
+  const at = layers.findIndex((layer) => layer.id === chosen);
+  const names = new Set(layers.map(({ name }) => name));
+  let name = 'Brushwork';
+  for (let n = 2; names.has(name); n++) name = `Brushwork ${n}`;
+  const layer = Layer.parse({
+    kind: 'brush',
+    id: newLayerId(),
+    name,
+    phase: 'Retouch',
+    hidden: false,
+    locked: false,
+    opacity: 100,
+    blend: 'normal',
+    parts: [],
+    strokes: [],
+    ...(at >= 0 && layers[at].group !== undefined && { group: layers[at].group }),
+  });
+  doc.commit({ do: 'add-layer', sheet, map, layer, index: at >= 0 ? at + 1 : layers.length }, `Add ${name}`);
+  choose(layer.id);
+  say(`${at >= 0 ? `${layers[at].name} cannot take paint: ` : ''}${name} was put on above`);
+  return { layer, on: 'layer' };
+}
+
+const pointOf = (event: globalThis.PointerEvent, box: DOMRect): PointerPoint => ({
+  ...toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top),
+  // A mouse has no pressure of its own; the standard gives it one half.
+  pressure: event.pointerType === 'mouse' ? 1 : event.pressure,
+  tiltX: event.tiltX || 0,
+  tiltY: event.tiltY || 0,
+});
+
+/** Paints, rubs out or clones until the pointer is lifted. Escape lets the stroke go. */
+export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void {
+  const { doc, flat, model, painter, sheet, onTrouble } = bench;
+  const hand = useHand.getState();
+  const { map } = useSession.getState();
+  const element = down.currentTarget;
+  const box = element.getBoundingClientRect();
+  const target = paintTarget(doc) ?? newTarget(doc);
+  const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
+  const first = pointOf(down.nativeEvent, box);
+  const clone = hand.hand === 'clone' && !erases ? cloneOffset(first) : null;
+  if (hand.hand === 'clone' && !erases && !clone) {
+    onTrouble('Clone takes from somewhere: hold Alt and press on what is to be copied first.');
+    return;
+  }
+  const { livery, template } = doc.use.getState();
+  const axis = template.sheets.find(({ key }) => key === sheet.key)?.axis;
+  const symmetry =
+    hand.symmetry === 'axis' && axis
+      ? { kind: 'axis' as const, at: axis.at, across: axis.kind === 'vertical' ? ('x' as const) : ('y' as const) }
+      : hand.symmetry === 'radial'
+        ? { kind: 'radial' as const, x: sheet.width / 2, y: sheet.height / 2, count: hand.copies }
+        : null;
+  const cell = hand.wrap ? cellAt(sheet, first) : null;
+  const paint = hand.paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
+  const trouble = (error: unknown) => onTrouble(sentenceOf(error));
+  const begin = async () => {
+    // The stroke before must be in the livery, and the renderer must know of it and of a new layer.
+    await settled;
+    await flat.ask('livery', { livery: doc.use.getState().livery, hot: target.layer.id });
+    await flat.ask('paintBegin', {
+      sheet: sheet.key,
+      map,
+      layer: target.layer.id,
+      on: target.on,
+      how: erases ? 'erase' : 'paint',
+      paint,
+      brush: hand.brush,
+      symmetry,
+      wrap: cell,
+      clone,
+      seed: Math.floor(Math.random() * 1e6),
+    });
+  };
+  let waiting: PointerPoint[] = [];
+  let straight = false;
+  let busy = true;
+  let over = false;
+  let last = first;
+  const send = () => {
+    if (busy || waiting.length === 0) return;
+    busy = true;
+    const points = waiting;
+    waiting = [];
+    flat
+      .ask('paintMove', { points, straight, ...painter.looking(sheet.key) })
+      .then((patches) => over || painter.patch(sheet.key, map, patches))
+      .catch(trouble)
+      .finally(() => {
+        busy = false;
+        send();
+      });
+  };
+  const constrained = (point: PointerPoint, event: { shiftKey: boolean }): PointerPoint => {
+    if (!event.shiftKey) return point;
+    // Straight along the nearer of both axes from where it began.
+    return Math.abs(point.x - first.x) > Math.abs(point.y - first.y)
+      ? { ...point, y: first.y }
+      : { ...point, x: first.x };
+  };
+  const move = (event: globalThis.PointerEvent) => {
+    if (event.pointerId !== down.pointerId) return;
+    const all = event.getCoalescedEvents?.() ?? [];
+    for (const one of all.length > 0 ? all : [event]) {
+      last = constrained(pointOf(one, box), event);
+      waiting.push(last);
+    }
+    send();
+  };
+  const end = (keep: boolean) => {
+    element.removeEventListener('pointermove', move);
+    element.removeEventListener('pointerup', up);
+    element.removeEventListener('pointercancel', cancel);
+    window.removeEventListener('keydown', key, true);
+    over = !keep;
+    settled = begun
+      .then(() =>
+        waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, ...painter.looking(sheet.key) }) : [],
+      )
+      .then(() => flat.ask('paintEnd', { keep, last }))
+      .then(async (done) => {
+        if (!done) return painter.stale();
+        ended = { sheet: sheet.key, map, point: last };
+        const { stroke, bytes } = done;
+        void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
+        await keepPixels(stroke.blob, bytes);
+        const verb = stroke.how === 'pixels' ? 'Clone on' : stroke.how === 'erase' ? 'Rub out on' : 'Paint on';
+        const where = target.on === 'mask' ? `the mask of ${target.layer.name}` : target.layer.name;
+        doc.commit(
+          { do: 'add-stroke', layer: target.layer.id, on: target.on, stroke: { ...stroke, id: crypto.randomUUID() } },
+          `${verb} ${where}`,
+        );
+      })
+      .catch(trouble);
+  };
+  const up = (event: globalThis.PointerEvent) => event.pointerId === down.pointerId && end(true);
+  const cancel = () => end(false);
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== 'Escape') return;
+    event.stopPropagation();
+    end(false);
+  };
+  const begun = begin();
+  begun.then(() => {
+    busy = false;
+    send();
+  }, trouble);
+  element.addEventListener('pointermove', move);
+  element.addEventListener('pointerup', up);
+  element.addEventListener('pointercancel', cancel);
+  window.addEventListener('keydown', key, true);
+  if (down.shiftKey && ended?.sheet === sheet.key && ended.map === map) {
+    // A straight line from where the last stroke ended.
+    straight = true;
+    waiting.push(ended.point, first);
+  } else waiting.push(first);
+}
+
+function cellAt(sheet: TemplateSheet, { x, y }: PointerPoint) {
+  if (!sheet.cells || x < 0 || y < 0 || x >= sheet.width || y >= sheet.height) return null;
+  const [w, h] = [sheet.width / sheet.cells.columns, sheet.height / sheet.cells.rows];
+  const [column, row] = [Math.floor(x / w), Math.floor(y / h)];
+  return {
+    left: Math.round(column * w),
+    top: Math.round(row * h),
+    right: Math.round((column + 1) * w),
+    bottom: Math.round((row + 1) * h),
+  };
+}
+
+/** From where clone takes to where it goes; an aligned one keeps its way from stroke to stroke. */
+function cloneOffset(first: PointerPoint): { dx: number; dy: number } | null {
+  const { cloneFrom, cloneOffset: kept, aligned } = useHand.getState();
+  if (aligned && kept) return kept;
+  if (!cloneFrom) return null;
+  const made = { dx: Math.round(first.x - cloneFrom.x), dy: Math.round(first.y - cloneFrom.y) };
+  useHand.setState({ cloneOffset: made });
+  return made;
+}

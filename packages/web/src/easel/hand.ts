@@ -1,0 +1,94 @@
+/** What the painter has in hand, and how it is set. Nothing of it is saved with the livery; brushes are kept in this browser. */
+import { create } from 'zustand';
+import { z } from 'zod';
+import { Brush, BRUSHES } from '@wet-lacquer/core/paint/brush.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Paint } from '@wet-lacquer/core/livery/paint.ts';
+import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import type { SelectionShown } from '../workers/messages.ts';
+
+/** Nothing: layers are chosen and moved. */
+export type Hand = 'place' | 'paint' | 'rub' | 'clone' | 'tape';
+export type TapeKind = 'box' | 'ellipse' | 'lasso' | 'corners' | 'colour' | 'island' | 'part';
+export type Symmetry = 'none' | 'axis' | 'radial';
+
+export interface HandState {
+  hand: Hand;
+  brush: Brush;
+  /** Brushes of the painter's own. */
+  own: readonly Brush[];
+  /** What is painted with; null: the first colour of the scheme. */
+  paint: Paint | null;
+  /** Colours lately painted with that are not in the scheme. */
+  lately: readonly string[];
+  /** On the chosen layer's mask instead of its picture. */
+  onMask: boolean;
+  symmetry: Symmetry;
+  /** Copies of a radial stroke. */
+  copies: number;
+  /** The brush leaves an atlas cell on one side and enters on the other. */
+  wrap: boolean;
+  /** Where clone takes from, texels; null until it is set. */
+  cloneFrom: { sheet: string; x: number; y: number } | null;
+  /** The offset stays from stroke to stroke. */
+  aligned: boolean;
+  cloneOffset: { dx: number; dy: number } | null;
+  tape: TapeKind;
+  how: SelectHow;
+  /** OKLab distance times 100. */
+  tolerance: number;
+  connected: boolean;
+  selection: (SelectionShown & { sheet: string }) | null;
+}
+
+const KEPT = 'wet-lacquer/brushes';
+const Kept = z.object({ brush: Brush, own: z.array(Brush).max(100) });
+
+function kept(): Pick<HandState, 'brush' | 'own'> {
+  try {
+    return Kept.parse(JSON.parse(localStorage.getItem(KEPT) ?? ''));
+  } catch {
+    return { brush: BRUSHES[0], own: [] };
+  }
+}
+
+export const useHand = create<HandState>(() => ({
+  hand: 'place',
+  ...kept(),
+  paint: null,
+  lately: [],
+  onMask: false,
+  symmetry: 'none',
+  copies: 6,
+  wrap: false,
+  cloneFrom: null,
+  aligned: true,
+  cloneOffset: null,
+  tape: 'box',
+  how: 'new',
+  tolerance: 6,
+  connected: true,
+  selection: null,
+}));
+
+useHand.subscribe(({ brush, own }, before) => {
+  if (brush === before.brush && own === before.own) return;
+  try {
+    localStorage.setItem(KEPT, JSON.stringify({ brush, own }));
+  } catch {
+    // The browser's store is full: the brushes last as long as this window.
+  }
+});
+
+/** Paints with a colour from now on: the scheme's own when it has it. */
+export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {
+  const own = livery.scheme.find((colour) => colour.hex === hex);
+  useHand.setState(({ lately }) => ({
+    paint: own ? { scheme: own.id } : { hex },
+    lately: own ? lately : [hex, ...lately.filter((one) => one !== hex)].slice(0, 12),
+  }));
+}
+
+export const take = (hand: Hand) => useHand.setState({ hand });
+export const setBrush = (set: Partial<Brush>) => useHand.setState(({ brush }) => ({ brush: { ...brush, ...set } }));
+export const isPainting = (hand: Hand): boolean => hand === 'paint' || hand === 'rub' || hand === 'clone';

@@ -1,0 +1,214 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { Mask, MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { Slide } from '../../parts/Slide.tsx';
+import { INK } from '../../theme.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { take, useHand } from '../hand.ts';
+import { keepPixels } from '../pixels.ts';
+import { useSession } from '../session.ts';
+import { Tick, type FieldsProps } from './PlaceFields.tsx';
+import { hashOf } from './TapePanel.tsx';
+import { Pair, Section } from './Section.tsx';
+
+type Start = 'none' | 'all' | 'region' | 'parts' | 'fade' | 'layer';
+
+const WORDS: Record<MaskFrom['kind'], string> = {
+  all: 'everything',
+  parts: 'parts',
+  fade: 'a fade',
+  layer: 'another layer',
+  coverage: 'a region',
+};
+
+/** Where the layer shows: a mask, what it begins with, and what is done with it. */
+export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
+  const { doc, flat } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const { sheet: sheetKey, map, maskAlone } = useSession();
+  const { onMask, selection } = useHand();
+  const [problem, setProblem] = useState<string | null>(null);
+  const { mask } = layer;
+  const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
+  const others = layersOf(livery, sheetKey, map).filter((one) => one.id !== layer.id);
+  const parts = template.parts.filter((part) => part.sheet === sheetKey);
+
+  const begin = async (start: Start): Promise<MaskFrom | null> => {
+    switch (start) {
+      case 'all':
+        return { kind: 'all' };
+      case 'parts':
+        return { kind: 'parts', parts: [parts[0].key] };
+      case 'fade':
+        return {
+          kind: 'fade',
+          shape: 'linear',
+          x: sheet.width / 3,
+          y: sheet.height / 2,
+          length: sheet.width / 3,
+          angle: 0,
+        };
+      case 'layer':
+        return { kind: 'layer', layer: others[0].id };
+      case 'region': {
+        const stored = await flat.ask('selection', null);
+        if (!stored) return null;
+        const blob = await hashOf(stored.bytes);
+        await keepPixels(blob, stored.bytes);
+        return { kind: 'coverage', blob, tiles: stored.tiles };
+      }
+      case 'none':
+        return null;
+    }
+  };
+  const add = (start: Start) =>
+    void begin(start)
+      .then((from) => {
+        if (from)
+          set(
+            { mask: { from, strokes: [], inverted: false, feather: 0, off: false, linked: null } satisfies Mask },
+            `Mask ${layer.name}`,
+          );
+      })
+      .catch((error) => setProblem(sentenceOf(error)));
+  const setMask = (values: Partial<Omit<Mask, 'strokes'>>, label: string) =>
+    doc.commit({ do: 'set-mask', layer: layer.id, set: values }, label);
+
+  if (!mask)
+    return (
+      <Section title="Mask">
+        <Choice<Start>
+          label="shows"
+          value="none"
+          disabled={disabled}
+          options={[
+            { value: 'none', label: 'everywhere' },
+            { value: 'all', label: 'where it is not rubbed out' },
+            ...(selection?.sheet === sheetKey ? [{ value: 'region' as const, label: 'in the taped-off region' }] : []),
+            ...(parts.length > 0 ? [{ value: 'parts' as const, label: 'on some parts' }] : []),
+            { value: 'fade', label: 'along a fade' },
+            ...(others.length > 0 ? [{ value: 'layer' as const, label: 'where another layer is' }] : []),
+          ]}
+          onChange={add}
+        />
+        {problem && <Notice level="error">{problem}</Notice>}
+      </Section>
+    );
+  const { from } = mask;
+  return (
+    <Section title="Mask">
+      <p style={{ margin: 0, color: INK.quiet }}>
+        Shows by {WORDS[from.kind]}
+        {mask.strokes.length > 0 && `, painted on ${mask.strokes.length} times`}
+        {mask.off && '; switched off'}
+      </p>
+      {from.kind === 'parts' && (
+        <Choice
+          label="part"
+          value={from.parts[0]}
+          disabled={disabled}
+          options={parts.map(({ key, name }) => ({ value: key, label: name }))}
+          onChange={(part) => setMask({ from: { kind: 'parts', parts: [part] } }, `Mask ${layer.name} by a part`)}
+        />
+      )}
+      {from.kind === 'layer' && (
+        <Choice
+          label="layer"
+          value={others.some(({ id }) => id === from.layer) ? from.layer : ''}
+          disabled={disabled}
+          options={others.map(({ id, name }) => ({ value: id as string, label: name }))}
+          onChange={(id) =>
+            setMask({ from: { kind: 'layer', layer: id as typeof from.layer } }, `Mask ${layer.name} by a layer`)
+          }
+        />
+      )}
+      {from.kind === 'fade' && (
+        <>
+          {(['x', 'y', 'length', 'angle'] as const).map((key) => (
+            <Slide
+              key={key}
+              label={key === 'angle' || key === 'length' ? key : `begins at ${key}`}
+              value={from[key]}
+              min={key === 'angle' ? -180 : key === 'length' ? 1 : 0}
+              max={key === 'angle' ? 180 : Math.max(sheet.width, sheet.height)}
+              unit={key === 'angle' ? '°' : 'px'}
+              disabled={disabled}
+              onShow={(value) =>
+                doc.show(
+                  value === null ? null : { do: 'set-mask', layer: layer.id, set: { from: { ...from, [key]: value } } },
+                )
+              }
+              onCommit={(value) => setMask({ from: { ...from, [key]: value } }, `Mask of ${layer.name}`)}
+            />
+          ))}
+        </>
+      )}
+      <Slide
+        label="soften"
+        unit="px"
+        value={mask.feather}
+        min={0}
+        max={128}
+        disabled={disabled}
+        onShow={(value) =>
+          doc.show(value === null ? null : { do: 'set-mask', layer: layer.id, set: { feather: value } })
+        }
+        onCommit={(feather) => setMask({ feather }, `Soften the mask of ${layer.name}`)}
+      />
+      <Tick
+        label="Turned round"
+        checked={mask.inverted}
+        disabled={disabled}
+        onChange={(inverted) => setMask({ inverted }, `Turn the mask of ${layer.name} round`)}
+      />
+      {'x' in layer && (
+        <Tick
+          label="Moves with the layer"
+          checked={mask.linked !== null}
+          disabled={disabled}
+          onChange={(on) =>
+            setMask({ linked: on ? { x: layer.x, y: layer.y } : null }, `Link the mask of ${layer.name}`)
+          }
+        />
+      )}
+      <Tick
+        label="Switched off"
+        checked={mask.off}
+        disabled={disabled}
+        onChange={(off) => setMask({ off }, `Switch the mask of ${layer.name}`)}
+      />
+      <Tick label="Seen alone" checked={maskAlone} onChange={(on) => useSession.setState({ maskAlone: on })} />
+      <Pair>
+        <Button
+          size="small"
+          disabled={disabled}
+          aria-pressed={onMask}
+          onClick={() => {
+            useHand.setState({ onMask: !onMask });
+            if (!onMask) take('rub');
+          }}
+        >
+          {onMask ? 'Paint the layer' : 'Paint the mask'}
+        </Button>
+        <Button
+          size="small"
+          disabled={disabled}
+          onClick={() => {
+            useHand.setState({ onMask: false });
+            useSession.setState({ maskAlone: false });
+            set({ mask: null }, `Take the mask off ${layer.name}`);
+          }}
+        >
+          Take it off
+        </Button>
+      </Pair>
+      {problem && <Notice level="error">{problem}</Notice>}
+    </Section>
+  );
+}

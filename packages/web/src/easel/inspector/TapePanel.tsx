@@ -1,0 +1,143 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { Slide } from '../../parts/Slide.tsx';
+import { INK } from '../../theme.ts';
+import type { SelectAsk } from '../../workers/messages.ts';
+import { useEasel, useLivery } from '../context.ts';
+import { tapeOff } from '../flat/tape.tsx';
+import { useHand, type TapeKind } from '../hand.ts';
+import { keepPixels } from '../pixels.ts';
+import { useSession } from '../session.ts';
+import { Tick } from './PlaceFields.tsx';
+import { Pair, Section } from './Section.tsx';
+
+const KINDS: readonly { value: TapeKind; label: string; note: string }[] = [
+  { value: 'box', label: 'box', note: 'drag' },
+  { value: 'ellipse', label: 'ellipse', note: 'drag' },
+  { value: 'lasso', label: 'freehand', note: 'drag' },
+  { value: 'corners', label: 'corners', note: 'press for each, twice to close' },
+  { value: 'colour', label: 'like a colour', note: 'press on it' },
+  { value: 'island', label: 'an island', note: 'press on it' },
+  { value: 'part', label: 'a part', note: 'press on it' },
+];
+const HOW: readonly { value: SelectHow; label: string }[] = [
+  { value: 'new', label: 'anew' },
+  { value: 'add', label: 'added' },
+  { value: 'take away', label: 'taken away' },
+  { value: 'intersect', label: 'only where both are' },
+];
+
+/** The tape in hand: what a press makes, and what can be done with the region. */
+export function TapePanel() {
+  const { doc, flat } = useEasel();
+  const livery = useLivery();
+  const { sheet, map, chosen } = useSession();
+  const { tape, how, tolerance, connected, selection } = useHand();
+  const [by, setBy] = useState(4);
+  const [problem, setProblem] = useState<string | null>(null);
+  const there = selection?.sheet === sheet ? selection : null;
+  const off = (what: SelectAsk) => {
+    setProblem(null);
+    void tapeOff(flat, sheet, map, what).catch((error) => setProblem(sentenceOf(error)));
+  };
+  const keep = async () => {
+    const stored = await flat.ask('selection', null);
+    if (!stored) return;
+    const blob = await hashOf(stored.bytes);
+    await keepPixels(blob, stored.bytes);
+    const count = (livery.selections ?? []).length + 1;
+    doc.commit(
+      {
+        do: 'add-selection',
+        selection: { id: crypto.randomUUID(), name: `Region ${count}`, sheet, blob, tiles: stored.tiles },
+      },
+      `Keep Region ${count}`,
+    );
+  };
+  const named = (livery.selections ?? []).filter((one) => one.sheet === sheet);
+  return (
+    <Section title="Tape off">
+      <Choice label="by" value={tape} options={KINDS} onChange={(next) => useHand.setState({ tape: next })} />
+      <Choice label="goes" value={how} options={HOW} onChange={(next) => useHand.setState({ how: next })} />
+      {tape === 'colour' && (
+        <>
+          <Slide
+            label="tolerance"
+            value={tolerance}
+            min={0}
+            max={60}
+            onCommit={(next) => useHand.setState({ tolerance: next })}
+          />
+          <Tick
+            label="Only what hangs together"
+            checked={connected}
+            onChange={(on) => useHand.setState({ connected: on })}
+          />
+        </>
+      )}
+      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+        {there
+          ? `${there.box.right - there.box.left} x ${there.box.bottom - there.box.top} texels are open; the rest is hatched.`
+          : 'Nothing is taped off: everything can be worked on.'}{' '}
+        Shift adds, Alt takes away.
+      </p>
+      <Pair>
+        <Button size="small" onClick={() => off({ kind: 'invert' })}>
+          Turn round
+        </Button>
+        <Button size="small" disabled={!there} onClick={() => off({ kind: 'none' })}>
+          Take the tape off
+        </Button>
+        <NumberField label="by" unit="px" value={by} min={0.5} max={256} onCommit={setBy} />
+        <Button size="small" disabled={!there} onClick={() => off({ kind: 'feather', sigma: by })}>
+          Soften
+        </Button>
+        <Button size="small" disabled={!there} onClick={() => off({ kind: 'grow', by })}>
+          Grow
+        </Button>
+        <Button size="small" disabled={!there} onClick={() => off({ kind: 'grow', by: -by })}>
+          Shrink
+        </Button>
+      </Pair>
+      {chosen && (
+        <Button size="small" onClick={() => off({ kind: 'layer', how, layer: chosen })}>
+          Open where the chosen layer is
+        </Button>
+      )}
+      <Button size="small" disabled={!there} onClick={() => void keep().catch((e) => setProblem(sentenceOf(e)))}>
+        Keep this region
+      </Button>
+      {named.map(({ id, name, blob, tiles }) => (
+        <div key={id} style={{ display: 'flex', gap: 4, alignItems: 'center' }}>
+          <Button
+            size="small"
+            sx={{ flex: 1, justifyContent: 'start' }}
+            onClick={() => off({ kind: 'stored', how, blob, tiles })}
+          >
+            {name}
+          </Button>
+          <Button
+            size="small"
+            aria-label={`Let ${name} go`}
+            onClick={() => doc.commit({ do: 'remove-selection', selection: id }, `Let ${name} go`)}
+          >
+            Let go
+          </Button>
+        </div>
+      ))}
+      {problem && <Notice level="error">{problem}</Notice>}
+    </Section>
+  );
+}
+
+/** SHA-256 as the store names blobs. */
+export async function hashOf(bytes: Uint8Array): Promise<Sha256> {
+  const digest = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
+  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('') as Sha256;
+}

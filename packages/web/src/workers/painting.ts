@@ -1,0 +1,180 @@
+/** A stroke while it is being painted: it lies on the livery as one more stroke whose coverage grows. */
+import { finished, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
+import { LIVE_STROKE, type TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
+import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Stroke } from '@wet-lacquer/core/livery/paint.ts';
+import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
+import { StrokeMaker, type TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
+import { TILE } from '@wet-lacquer/core/raster/image.ts';
+import type { PaintAsk, PaintMove, PaintPatch } from './messages.ts';
+
+const LIVE_BLOB = '0'.repeat(64) as Sha256;
+
+interface Around {
+  livery: Livery;
+  sources: Sources;
+  cache: TileCache;
+  size: { width: number; height: number };
+  /** Shares that a selection lets through, by tile; null: there is no selection. */
+  limit: ((tile: number) => Uint16Array | null) | null;
+  /** Directions, not colours: what is cloned keeps length one. */
+  normals: boolean;
+}
+
+export class Painting {
+  private readonly maker: StrokeMaker;
+  /** Four channels, for strokes that bring pixels of their own. */
+  private readonly pixels = new Map<number, Uint16Array>();
+  private readonly shifted = new Map<number, Uint16Array>();
+  private live: Livery;
+  private tiles: number[] = [];
+  private readonly sources: Sources;
+
+  constructor(
+    readonly ask: PaintAsk,
+    private readonly around: Around,
+  ) {
+    const { brush, symmetry, wrap, seed } = ask;
+    this.maker = new StrokeMaker(brush, {
+      ...around.size,
+      symmetry,
+      wrap,
+      seed,
+      ...(around.limit && { limit: around.limit }),
+    });
+    this.live = around.livery;
+    this.sources = {
+      ...around.sources,
+      stroke: (stroke) => (stroke.blob === LIVE_BLOB ? this.patches() : around.sources.stroke(stroke)),
+    };
+  }
+
+  /** Follows the pointer. @returns what changed of the tiles that are in view */
+  move({ points, straight, level, tiles }: PaintMove): PaintPatch[] {
+    for (const point of points)
+      if (straight) this.maker.straightTo(point);
+      else this.maker.to(point);
+    return this.drawn(level, tiles);
+  }
+
+  private drawn(level: number, tiles: PaintMove['tiles']): PaintPatch[] {
+    const boxes = this.maker.changed();
+    if (boxes.length === 0) return [];
+    if (this.ask.clone) for (const box of boxes) this.bring(box);
+    this.put();
+    const step = 1 << level;
+    const span = TILE * step;
+    const { sheet, map, layer } = this.ask;
+    return tiles.flatMap(({ tx, ty }) => {
+      let [left, top, right, bottom] = [TILE, TILE, 0, 0];
+      for (const box of boxes) {
+        const x0 = Math.max(0, Math.floor((box.left - tx * span) / step));
+        const x1 = Math.min(TILE, Math.ceil((box.right - tx * span) / step));
+        const y0 = Math.max(0, Math.floor((box.top - ty * span) / step));
+        const y1 = Math.min(TILE, Math.ceil((box.bottom - ty * span) / step));
+        if (x0 >= x1 || y0 >= y1) continue;
+        left = Math.min(left, x0);
+        right = Math.max(right, x1);
+        top = Math.min(top, y0);
+        bottom = Math.max(bottom, y1);
+      }
+      if (left >= right || top >= bottom) return [];
+      const rect = { x: left, y: top, width: right - left, height: bottom - top };
+      const picture = this.around.cache.rect(this.live, sheet, map, level, tx, ty, rect, this.sources, layer);
+      const region = { ...rect, x: tx * span + left * step, y: ty * span + top * step, step };
+      const bytes = finished(picture, sheet, map, region, this.sources);
+      return [{ level, tx, ty, ...rect, pixels: new Uint8ClampedArray(bytes.buffer as ArrayBuffer) }];
+    });
+  }
+
+  /** The stroke as it is kept; null when it touched nothing. @param last where the hand was when it was lifted */
+  async end(
+    last: PaintMove['points'][number] | null,
+  ): Promise<{ stroke: Omit<Stroke, 'id'>; bytes: Uint8Array } | null> {
+    this.maker.end(last);
+    const boxes = this.maker.changed();
+    if (this.ask.clone) for (const box of boxes) this.bring(box);
+    const packed = packTiles(this.ask.clone ? this.pixels : this.maker.tiles, this.ask.clone ? 4 : 1);
+    if (!packed) return null;
+    const digest = await crypto.subtle.digest('SHA-256', packed.bytes as Uint8Array<ArrayBuffer>);
+    const blob = [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('') as Sha256;
+    return { stroke: { ...this.looks(), blob, tiles: packed.tiles }, bytes: packed.bytes };
+  }
+
+  private looks() {
+    const { clone, how, paint, brush } = this.ask;
+    return clone
+      ? { how: 'pixels' as const, opacity: brush.opacity }
+      : { how, opacity: brush.opacity, ...(how === 'paint' && { paint }) };
+  }
+
+  private patches(): StrokePatches {
+    const channels = this.ask.clone ? 4 : 1;
+    const from = channels === 4 ? this.pixels : this.maker.tiles;
+    const whole = { left: 0, top: 0, width: TILE, height: TILE };
+    return { channels, patches: this.tiles.map((tile) => ({ ...whole, values: from.get(tile)! })) };
+  }
+
+  /** Puts the stroke on the livery anew when it has reached another tile. */
+  private put(): void {
+    const tiles = [...(this.ask.clone ? this.pixels : this.maker.tiles).keys()];
+    if (tiles.length === this.tiles.length) return;
+    this.tiles = tiles;
+    const { layer, on } = this.ask;
+    const stroke = { id: LIVE_STROKE, blob: LIVE_BLOB, tiles, ...this.looks() };
+    this.live = applyEdit(this.around.livery, { do: 'add-stroke', layer: layer as LayerId, on, stroke }).livery;
+  }
+
+  /** Cloned texels of a box, through what is covered by now. */
+  private bring(box: TexelBox): void {
+    const { sheet, map, clone } = this.ask;
+    const { cache, livery, sources, size, normals } = this.around;
+    const source = (tx: number, ty: number) => {
+      if (tx < 0 || ty < 0 || tx * TILE >= size.width || ty * TILE >= size.height) return null;
+      return cache.exact(livery, sheet, clone!.map ?? map, size, 0, tx, ty, sources);
+    };
+    for (const [number, coverage] of this.maker.tiles) {
+      const tx = number % TILE_COLUMNS;
+      const ty = Math.floor(number / TILE_COLUMNS);
+      const within = {
+        left: Math.max(0, box.left - tx * TILE),
+        top: Math.max(0, box.top - ty * TILE),
+        right: Math.min(TILE, box.right - tx * TILE),
+        bottom: Math.min(TILE, box.bottom - ty * TILE),
+      };
+      if (within.left >= within.right || within.top >= within.bottom) continue;
+      let moved = this.shifted.get(number);
+      if (!moved) {
+        moved = shiftedTile(number, clone!.dx, clone!.dy, source);
+        if (normals) normalise(moved);
+        this.shifted.set(number, moved);
+      }
+      let out = this.pixels.get(number);
+      if (!out) this.pixels.set(number, (out = new Uint16Array(TILE * TILE * 4)));
+      throughCoverage(moved, coverage, out, within);
+    }
+  }
+}
+
+/** The composite of a map under a texel as straight 8-bit sRGB; null where nothing is painted. */
+export function colourUnder(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  x: number,
+  y: number,
+  sources: Sources,
+  cache: TileCache,
+): [number, number, number] | null {
+  const scene = sceneOf(livery, sheet, map, sources);
+  const size = { width: TILE, height: TILE };
+  const tile = cache.exact(scene.livery, sheet, map, size, 0, Math.floor(x / TILE), Math.floor(y / TILE), sources);
+  const i = ((Math.floor(y) % TILE) * TILE + (Math.floor(x) % TILE)) * 4;
+  const a = tile[i + 3];
+  if (a === 0) return null;
+  const value = (c: number) => Math.round((tile[i + c] / a) * 255);
+  return [value(0), value(1), value(2)];
+}
