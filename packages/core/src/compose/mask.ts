@@ -49,7 +49,9 @@ function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageO
   const stroke = take(shares.length);
   for (const one of mask.strokes) {
     stroke.fill(0);
-    if (!spreadPatches(scene.env.stroke(one), one.tiles, region, stroke)) continue;
+    const patches = scene.env.stroke(one);
+    // A mask has no colours: a stroke that brings some leaves it as it is.
+    if (patches.channels !== 1 || !spreadPatches(patches, one.tiles, region, stroke)) continue;
     const share = Math.round(one.opacity * 655.35);
     for (let i = 0; i < shares.length; i++) {
       const by = mul16(stroke[i], share);

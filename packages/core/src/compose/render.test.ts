@@ -16,6 +16,9 @@ const at = (image: { width: number; data: Uint8Array }, x: number, y: number) =>
   ...image.data.subarray((y * image.width + x) * 4, (y * image.width + x) * 4 + 4),
 ];
 
+/** Large pictures compared quickly. */
+const same = (a: Uint16Array, b: Uint16Array) => a.length === b.length && a.every((v, i) => v === b[i]);
+
 describe('layers on a small sheet', () => {
   test('a solid with half opacity over another mixes in the sheet’s own encoding', async () => {
     const livery = smallLivery([
@@ -251,9 +254,9 @@ describe('the demo’s hull', () => {
         sources,
       );
       for (const look of [{}, { hot }])
-        expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, look)).toEqual(direct);
+        expect(same(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, look), direct)).toBe(true);
       // A second time it comes from what was kept.
-      expect(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, { hot })).toEqual(direct);
+      expect(same(cache.exact(livery, 'hull', 'colour', hull, 0, tx, ty, sources, { hot }), direct)).toBe(true);
     }
   });
 
@@ -272,7 +275,8 @@ describe('the demo’s hull', () => {
         { x: 4 * TILE, y: TILE, width: TILE, height: TILE, step: 1 },
         sources,
       );
-      expect(cache.exact(moved, 'hull', 'colour', hull, 0, 4, 1, sources, { hot: layer.id })).toEqual(direct);
+      const kept = cache.exact(moved, 'hull', 'colour', hull, 0, 4, 1, sources, { hot: layer.id });
+      expect(same(kept, direct)).toBe(true);
     }
   });
 

@@ -70,6 +70,7 @@ export function NumberField({
           }
         }}
         inputProps={{
+          'aria-label': label,
           inputMode: 'decimal',
           autoComplete: 'off',
           style: { textAlign: 'right', padding: '3px 4px', fontFamily: MONO, fontSize: 12 },

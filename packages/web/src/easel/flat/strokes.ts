@@ -95,8 +95,9 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const target = paintTarget(doc) ?? newTarget(doc);
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, box);
-  const clone = hand.hand === 'clone' && !erases ? cloneOffset(first) : null;
-  if (hand.hand === 'clone' && !erases && !clone) {
+  const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
+  const clone = clones ? cloneOffset(first) : null;
+  if (clones && !clone) {
     onTrouble('Clone takes from somewhere: hold Alt and press on what is to be copied first.');
     return;
   }

@@ -1,0 +1,146 @@
+/** Compositing by kernel, by its TypeScript definition and by the kernel's own source without WebAssembly: the same bits. */
+import { beforeAll, describe, expect, test } from 'vitest';
+import { makeTwin } from '../testing/twin.ts';
+import { randomFrom } from '../testing/images.ts';
+import { inArena, kernelOf, scoped, take, taken } from '../raster/arena.ts';
+import { blendOver, fadeAll, fadeEach, fill, tint } from '../raster/blend.ts';
+import { BLEND_MODES } from '../raster/modes.ts';
+import { halve16, toStraight8 } from '../raster/tile16.ts';
+import { kernel as newOne, ROOM, type Kernel } from './kernel.ts';
+
+const COUNT = 256;
+let twin: Kernel;
+beforeAll(async () => {
+  twin = await makeTwin();
+});
+
+/** Premultiplied texels: clear, opaque, soft, at the ends of the range, and runs of each. */
+function texels(seed: number, count = COUNT): Uint16Array {
+  const random = randomFrom(seed);
+  const out = new Uint16Array(count * 4);
+  for (let i = 0; i < count; i++) {
+    const kind = (i >> 2) % 5;
+    const a = kind === 0 ? 0 : kind < 3 ? 65535 : random() < 0.1 ? 1 : Math.floor(random() * 65536);
+    for (let c = 0; c < 3; c++) {
+      const share = random() < 0.15 ? 0 : random() < 0.15 ? 1 : random();
+      out[i * 4 + c] = Math.round(a * share);
+    }
+    out[i * 4 + 3] = a;
+  }
+  return out;
+}
+
+/** Runs something on plain memory and in the arena, and expects the same. @returns the outcome */
+function alike(run: (a: Uint16Array, b: Uint16Array) => void, a: Uint16Array, b: Uint16Array): Uint16Array {
+  const plain = a.slice();
+  run(plain, b.slice());
+  const quick = scoped(() => {
+    const [x, y] = [taken(a), taken(b)];
+    expect(inArena(x)).toBe(true);
+    run(x, y);
+    return x.slice();
+  });
+  expect(quick).toEqual(plain);
+  return plain;
+}
+
+describe.each([...BLEND_MODES])('%s', (mode) => {
+  test('over and atop are the same in both', () => {
+    for (let seed = 1; seed < 12; seed++) {
+      const [b, s] = [texels(seed), texels(seed + 100)];
+      alike((x, y) => blendOver(x, y, mode), b, s);
+      alike((x, y) => blendOver(x, y, mode, true), b, s);
+    }
+  });
+
+  test('never leaves what premultiplied colour can be', () => {
+    for (let seed = 30; seed < 36; seed++) {
+      const out = alike((x, y) => blendOver(x, y, mode), texels(seed), texels(seed + 100));
+      expect(out.every((v, i) => v <= out[i | 3])).toBe(true);
+    }
+  });
+});
+
+test('fading, tinting and filling are the same in both', () => {
+  const shares = Uint16Array.from({ length: COUNT }, (_, i) => (i % 3 === 0 ? 65535 : i % 3 === 1 ? 0 : i * 255));
+  for (const share of [0, 1, 32768, 65534, 65535]) alike((x) => fadeAll(x, share), texels(3), texels(4));
+  const each = alike(
+    (x, y) => fadeEach(x, y.subarray(0, COUNT)),
+    texels(5),
+    Uint16Array.from({ length: COUNT * 4 }, (_, i) => shares[i] ?? 0),
+  );
+  expect(each[7]).toBe(0);
+  alike(
+    (x, y) => tint(x, y.subarray(0, COUNT), [200, 100, 7]),
+    texels(6),
+    Uint16Array.from({ length: COUNT * 4 }, (_, i) => shares[i] ?? 0),
+  );
+  expect([...alike((x) => fill(x, [1, 2, 255]), texels(7), texels(8)).subarray(0, 4)]).toEqual([
+    257, 514, 65535, 65535,
+  ]);
+});
+
+test('rounding to straight 8 bits is the same in both, wherever the rectangle lies', () => {
+  const random = randomFrom(2);
+  for (let k = 0; k < 30; k++) {
+    const [x, y] = [Math.floor(random() * 300), Math.floor(random() * 300)];
+    const source = texels(k, 24 * 8);
+    const plain = toStraight8(source, 24, 8, x, y);
+    expect(scoped(() => toStraight8(taken(source), 24, 8, x, y))).toEqual(plain);
+  }
+});
+
+test('a value that is exactly an 8-bit one stays, at every place of the pattern and every alpha that is opaque', () => {
+  for (let v = 0; v < 256; v++) {
+    const source = Uint16Array.from({ length: 64 * 4 }, (_, i) => (i % 4 === 3 ? 65535 : v * 257));
+    const out = scoped(() => toStraight8(taken(source), 8, 8, 0, 0));
+    for (let i = 0; i < 64; i++) expect(out[i * 4]).toBe(v);
+  }
+});
+
+test('halving is the same in both', () => {
+  const source = texels(9, 64 * 64);
+  expect(scoped(() => halve16(taken(source), 64, 64).slice())).toEqual(halve16(source, 64, 64));
+});
+
+test('the kernels’ own source, run without vectors, gives the same bytes', () => {
+  const real = newOne();
+  for (let mode = 0; mode < 19; mode++) {
+    for (const atop of [0, 1]) {
+      const [b, s] = [texels(mode + 50, 64), texels(mode + 90, 64)];
+      const outcome = [real, twin].map((k) => {
+        const values = new Uint16Array(k.memory.buffer);
+        values.set(b, ROOM / 2);
+        values.set(s, ROOM / 2 + 1024);
+        k.blend(mode, atop, ROOM, ROOM + 2048, 64);
+        return values.slice(ROOM / 2, ROOM / 2 + 256);
+      });
+      expect(outcome[1]).toEqual(outcome[0]);
+    }
+  }
+  const rest = [real, twin].map((k) => {
+    const values = new Uint16Array(k.memory.buffer);
+    const bytes = new Uint8Array(k.memory.buffer);
+    values.set(texels(77, 64), ROOM / 2);
+    new Float32Array(k.memory.buffer, ROOM + 4096, 32).fill(0.25);
+    k.straightRow(ROOM, 64, ROOM + 8192, ROOM + 4096, 3);
+    for (let i = 0; i < 256; i++) bytes[ROOM + 16384 + i] = (i * 37) & 255;
+    k.premultiply(ROOM + 16384, 64, ROOM + 20480);
+    k.rampRow(ROOM + 24576, 32, ROOM, 63, 2.5, 1.7);
+    k.radialRow(ROOM + 28672, 32, ROOM, 63, -8, 1, 30, 2);
+    k.fadeAll(ROOM, 64, 12345);
+    return bytes.slice(ROOM, ROOM + 30000);
+  });
+  expect(rest[1]).toEqual(rest[0]);
+});
+
+test('room is free again after a scope, and what does not fit is taken elsewhere', () => {
+  const places = [0, 1].map(() => scoped(() => take(16).byteOffset));
+  expect(places[0]).toBe(places[1]);
+  scoped(() => {
+    const all = Array.from({ length: 60 }, () => take(64));
+    expect(all.some((one) => !inArena(one))).toBe(true);
+    expect(new Set(all.filter(inArena).map((one) => one.byteOffset)).size).toBe(all.filter(inArena).length);
+    expect(inArena(take(kernelOf().memory.buffer.byteLength))).toBe(false);
+  });
+});
