@@ -6,7 +6,7 @@ import { startPostgres } from './postgres.mjs';
 import { build, data, debian, packages, root } from './steps.mjs';
 
 const which = process.argv[2];
-const known = ['easel', 'delivery', 'size', 'texture', 'layered', 'bake'];
+const known = ['easel', 'painting', 'delivery', 'size', 'texture', 'layered', 'bake'];
 if (which && !known.includes(which)) {
   console.error(`npm run bench -- ${known.join('|')}`);
   process.exit(2);

@@ -162,7 +162,7 @@ describe('stored strokes', () => {
       try {
         unpackStroke(damaged, 3);
       } catch (error) {
-        expect((error as Error).message).toMatch(/stored stroke|stored|zlib|data|invalid|unexpected|block/i);
+        expect((error as Error).message).toMatch(/stored stroke/);
       }
     }
     const huge = new Uint8Array(12 + 8 * 4096);

@@ -79,7 +79,12 @@ export function unpackStroke(bytes: Uint8Array, tiles: number): StrokePatches {
   if (total > MOST || bytes.length < HEAD + count * BOX + total / 2048)
     throw new InputError('A stored stroke says that it holds more than it can.');
   // One byte more than there may be: what does not fit is too much.
-  const body = unzlibSync(bytes.subarray(HEAD + count * BOX), { out: new Uint8Array(total * 2 + 1) });
+  let body: Uint8Array;
+  try {
+    body = unzlibSync(bytes.subarray(HEAD + count * BOX), { out: new Uint8Array(total * 2 + 1) });
+  } catch {
+    throw new InputError('A stored stroke is damaged.');
+  }
   if (body.length !== total * 2) throw new InputError('A stored stroke is cut off.');
   const values = joined(body);
   let at = 0;

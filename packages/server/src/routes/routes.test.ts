@@ -4,7 +4,9 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import { demoBytes } from '@wet-lacquer/core/testing/scenes.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { packTiles } from '@wet-lacquer/core/paint/strokes.ts';
+import { demoBytes, layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 
 interface Card {
@@ -252,6 +254,47 @@ describe('delivering', () => {
       120_000,
     );
     expect(readdirSync(path.join(folder(), 'tern-tide')).sort()).toEqual(done.files.map((file) => file.name).sort());
+  });
+});
+
+describe('strokes', () => {
+  const stroke = (value: number) => packTiles(new Map([[0, new Uint16Array(256 * 256).fill(value)]]), 1)!;
+  const card = async () => (await server.get<{ livery: Livery; revision: number }>(`/liveries/${cards[0].id}`))!;
+  const layer = layerOf('brush', { strokes: [] });
+
+  test('pixels come first: an entry that names some which are not here is refused, and taken when they are', async () => {
+    const { bytes, tiles } = stroke(40_000);
+    const blob = createHash('sha256').update(bytes).digest('hex');
+    const { revision } = await card();
+    await edit(cards[0].id, revision, { do: 'add-layer', sheet: 'hull', map: 'colour', layer, index: 99 });
+    const change = {
+      do: 'add-stroke',
+      layer: layer.id,
+      on: 'layer',
+      stroke: { id: 's1', how: 'paint', paint: { hex: '#ff0000' }, opacity: 100, blob, tiles },
+    };
+    const early = await edit(cards[0].id, revision + 1, change);
+    expect(early.body).toMatchObject({ state: 'refused', why: expect.stringContaining('have not arrived') });
+    expect((await (await upload('/strokes', bytes)).json()) as object).toEqual({ blob });
+    expect((await edit(cards[0].id, revision + 1, change)).body).toMatchObject({ state: 'saved' });
+    // Somebody else's stroke on the same tile goes on top; both are there.
+    const other = stroke(9_000);
+    await upload('/strokes', other.bytes);
+    const second = { ...change.stroke, id: 's2', blob: createHash('sha256').update(other.bytes).digest('hex') };
+    await edit(cards[0].id, revision + 2, { ...change, stroke: second });
+    const painted = (await card()).livery.sheets[0].maps[0].layers.find(({ id }) => id === layer.id)!;
+    expect(painted.kind === 'brush' && painted.strokes.map(({ id }) => id)).toEqual(['s1', 's2']);
+    const bundle = new Uint8Array(await (await raw(`/liveries/${cards[0].id}/bundle`)).arrayBuffer());
+    expect(Buffer.compare(unzipSync(bundle)[`blobs/${blob}`], bytes)).toBe(0);
+  });
+
+  test.each([
+    ['a text', new TextEncoder().encode('hello')],
+    ['a stroke that is cut off', stroke(1).bytes.slice(0, 40)],
+  ])('%s is refused in a sentence', async (_what, body) => {
+    const response = await upload('/strokes', body);
+    expect(response.status).toBe(400);
+    expect(((await response.json()) as { error: string }).error).toMatch(/\.$/);
   });
 });
 

@@ -9,6 +9,9 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 /** What the key of a coarsely drawn tile ends in. */
 export const DRAFT = ' draft';
 
+/** The key of a tile that holds a stroke which is still being painted. */
+export const PAINTED = `painted${DRAFT}`;
+
 export interface TileAsk {
   sheet: string;
   map: string;

@@ -60,6 +60,16 @@ export class Painting {
     return this.drawn(level, tiles);
   }
 
+  /** A whole tile with the stroke on it. */
+  tile(level: number, tx: number, ty: number): Uint8Array {
+    const { sheet, map, layer } = this.ask;
+    const rect = { x: 0, y: 0, width: TILE, height: TILE };
+    const picture = this.around.cache.rect(this.live, sheet, map, level, tx, ty, rect, this.sources, layer);
+    const step = 1 << level;
+    const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+    return finished(picture, sheet, map, region, this.sources);
+  }
+
   private drawn(level: number, tiles: PaintMove['tiles']): PaintPatch[] {
     const boxes = this.maker.changed();
     if (boxes.length === 0) return [];

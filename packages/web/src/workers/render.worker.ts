@@ -20,7 +20,7 @@ import { NORMAL_MAP, type Template } from '@wet-lacquer/core/livery/template.ts'
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
-import { DRAFT, type Asks, type ThumbAnswer } from './messages.ts';
+import { DRAFT, PAINTED, type Asks, type ThumbAnswer } from './messages.ts';
 import { colourUnder, Painting } from './painting.ts';
 import { Selecting } from './selecting.ts';
 import { tonesOf } from './tones.ts';
@@ -56,6 +56,9 @@ serve<Asks>({
   async tile({ sheet, map, level, tx, ty, draft, known, live, maskOf }) {
     await loaded;
     if (maskOf) return maskTile(maskOf, sheet, map, level, tx, ty);
+    // A tile that comes while a stroke is painted has the stroke on it, and is asked for again when the stroke is over.
+    if (painting?.ask.sheet === sheet && painting.ask.map === map)
+      return { key: PAINTED, pixels: clamped(painting.tile(level, tx, ty)) };
     const size = sizeOf(sheet);
     const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
     const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;

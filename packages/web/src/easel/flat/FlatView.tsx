@@ -282,6 +282,8 @@ export function FlatView() {
         onPointerDown={press}
         onPointerMove={(event) => {
           moveRing(event.currentTarget, event);
+          // While a stroke is painted all of the page's time is the stroke's.
+          if (event.buttons !== 0 && isPainting(hand)) return;
           const p = texelOf(event);
           const at = pieceAt(pieces, p.x, p.y);
           useSession.setState({ hover: at && { from: 'flat', sheet: at.piece.sheet.key, x: at.x, y: at.y } });

@@ -112,6 +112,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const cell = hand.wrap ? cellAt(sheet, first) : null;
   const paint = hand.paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
+  painter.stroke(true);
   const begin = async () => {
     // The stroke before must be in the livery, and the renderer must know of it and of a new layer.
     await settled;
@@ -177,7 +178,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       )
       .then(() => flat.ask('paintEnd', { keep, last }))
       .then(async (done) => {
-        if (!done) return painter.stale();
+        if (!done) return;
         ended = { sheet: sheet.key, map, point: last };
         const { stroke, bytes } = done;
         void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
@@ -189,7 +190,8 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
           `${verb} ${where}`,
         );
       })
-      .catch(trouble);
+      .catch(trouble)
+      .finally(() => painter.stroke(false));
   };
   const up = (event: globalThis.PointerEvent) => event.pointerId === down.pointerId && end(true);
   const cancel = () => end(false);

@@ -59,7 +59,15 @@ beforeEach(() => {
   vi.stubGlobal('cancelAnimationFrame', clearTimeout);
   const ctx = new Proxy(
     {},
-    { get: (_t, name) => (name === 'drawImage' ? () => drawn++ : () => undefined), set: () => true },
+    {
+      get: (_t, name) =>
+        name === 'drawImage'
+          ? () => drawn++
+          : name === 'createPattern'
+            ? () => ({ setTransform() {} })
+            : () => undefined,
+      set: () => true,
+    },
   );
   vi.stubGlobal(
     'OffscreenCanvas',

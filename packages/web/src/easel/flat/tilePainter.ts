@@ -74,6 +74,8 @@ export class TilePainter {
   private settle: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
   private closed = false;
+  /** A stroke is on the tiles that is not in the livery yet. */
+  private painting = false;
 
   constructor(
     private readonly canvas: HTMLCanvasElement,
@@ -131,6 +133,7 @@ export class TilePainter {
   patch(sheet: string, map: string, patches: readonly PaintPatch[]): void {
     if (map !== this.map || !this.view || this.closed) return;
     const ratio = devicePixelRatio;
+    const only = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
     for (const { level, tx, ty, x, y, width, height, pixels } of patches) {
       const tile = this.tiles.get(this.idOf(sheet, level, tx, ty));
       const piece = this.pieces.find((one) => one.sheet.key === sheet);
@@ -138,25 +141,24 @@ export class TilePainter {
       showChannel(pixels, this.channel);
       tile.canvas.getContext('2d')!.putImageData(new ImageData(pixels, width, height), x, y);
       tile.key = null;
-      tile.version = -1;
+      tile.exact = false;
       const step = 1 << level;
-      const from = toScreen(this.view, piece.left + (tx * TILE + x - 1) * step, piece.top + (ty * TILE + y - 1) * step);
-      const to = toScreen(
-        this.view,
-        piece.left + (tx * TILE + x + width + 1) * step,
-        piece.top + (ty * TILE + y + height + 1) * step,
-      );
-      this.paint({
-        left: Math.floor(from.x * ratio) - 1,
-        top: Math.floor(from.y * ratio) - 1,
-        right: Math.ceil(to.x * ratio) + 1,
-        bottom: Math.ceil(to.y * ratio) + 1,
-      });
+      const at = (px: number, py: number) =>
+        toScreen(this.view!, piece.left + (tx * TILE + px) * step, piece.top + (ty * TILE + py) * step);
+      const [from, to] = [at(x - 1, y - 1), at(x + width + 1, y + height + 1)];
+      only.left = Math.min(only.left, Math.floor(from.x * ratio) - 1);
+      only.top = Math.min(only.top, Math.floor(from.y * ratio) - 1);
+      only.right = Math.max(only.right, Math.ceil(to.x * ratio) + 1);
+      only.bottom = Math.max(only.bottom, Math.ceil(to.y * ratio) + 1);
     }
+    if (only.right > only.left) this.paint(only);
   }
 
-  /** Asks again for what a stroke that was let go had changed. */
-  stale(): void {
+  /** Begins or ends a stroke; what was shown of it is asked for again when it is over. */
+  stroke(painting: boolean): void {
+    this.painting = painting;
+    if (painting) return;
+    for (const tile of this.tiles.values()) if (!tile.exact) tile.version = -1;
     this.pump();
   }
 
@@ -208,7 +210,7 @@ export class TilePainter {
     const { level } = this;
     const visible = this.visible(level);
     // First a draft of everything that is missing or stale, then, when all is still, each tile exactly.
-    for (const exact of !this.still ? [false] : level === 0 ? [true] : [false, true]) {
+    for (const exact of !this.still || this.painting ? [false] : level === 0 ? [true] : [false, true]) {
       for (const wanted of visible) {
         if (this.asked.size >= IN_FLIGHT) return;
         const tile = this.tiles.get(wanted.id);
@@ -242,7 +244,7 @@ export class TilePainter {
         level,
         tx,
         ty,
-        draft: !exact,
+        draft: !exact && level > 0,
         live: !exact && this.hot !== null,
         maskOf: this.maskOf,
         known: tile?.key ?? null,
@@ -337,16 +339,25 @@ export class TilePainter {
   /** What shows through where the art does not cover. */
   private paintGround(left: number, top: number, ratio: number): void {
     const { ctx, canvas, under } = this;
-    ctx.fillStyle = under === 'checker' ? '#808080' : under;
+    ctx.fillStyle = under === 'checker' ? this.checker(left, top, ratio) : under;
     ctx.fillRect(0, 0, canvas.width, canvas.height);
-    if (under !== 'checker') return;
-    ctx.fillStyle = '#747474';
-    const cell = 8 * ratio;
-    for (let y = Math.max(0, top); y < canvas.height; y += cell) {
-      const row = Math.floor((y - top) / cell);
-      for (let x = Math.max(0, left) + (row % 2) * cell; x < canvas.width; x += cell * 2)
-        ctx.fillRect(x, y, cell, cell);
+  }
+
+  private pattern: { ratio: number; made: CanvasPattern } | null = null;
+  private checker(left: number, top: number, ratio: number): CanvasPattern {
+    if (this.pattern?.ratio !== ratio) {
+      const cell = Math.round(8 * ratio);
+      const tile = new OffscreenCanvas(cell * 2, cell * 2);
+      const c = tile.getContext('2d')!;
+      c.fillStyle = '#808080';
+      c.fillRect(0, 0, cell * 2, cell * 2);
+      c.fillStyle = '#747474';
+      c.fillRect(0, 0, cell, cell);
+      c.fillRect(cell, cell, cell, cell);
+      this.pattern = { ratio, made: this.ctx.createPattern(tile, 'repeat')! };
     }
+    this.pattern.made.setTransform({ e: left, f: top });
+    return this.pattern.made;
   }
 
   /** Until a tile is there, the part of a coarser one that covers it. */

@@ -25,6 +25,10 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
     'hex' in paint
       ? paint.hex
       : (livery.scheme.find((colour) => colour.id === paint.scheme)?.name ?? 'a colour that is gone');
+  const takeOwn = () => {
+    onChange({ hex: own.toLowerCase() });
+    setAt(null);
+  };
   return (
     <>
       <button
@@ -106,6 +110,12 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
             onChange={setOwn}
             prefixed
             aria-label="Hex value"
+            onKeyDown={(event) => {
+              if (event.key !== 'Enter') return;
+              // Otherwise it goes on to the button that opened this, and opens it again.
+              event.preventDefault();
+              takeOwn();
+            }}
             style={{
               flex: 1,
               minWidth: 0,
@@ -118,13 +128,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
               fontSize: 12,
             }}
           />
-          <Button
-            size="small"
-            onClick={() => {
-              onChange({ hex: own.toLowerCase() });
-              setAt(null);
-            }}
-          >
+          <Button size="small" onClick={takeOwn}>
             Use it
           </Button>
         </div>

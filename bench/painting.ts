@@ -1,0 +1,207 @@
+/**
+ * A brush on a sheet of 4096 x 4096 with forty layers of all kinds, the painted one in the middle: from the pointer's event to the painted
+ * pixels in the page's canvas. And the whole sheet composited at native size on one thread, beside sharp on forty flat pictures.
+ */
+import sharp from 'sharp';
+import { chromium } from 'playwright-core';
+import config from '../playwright.config.ts';
+import { renderSheet } from '../packages/core/src/compose/renderSheet.ts';
+import { writeTemplatePackage } from '../packages/core/src/files/templatePackage.ts';
+import { newEditId } from '../packages/core/src/livery/ids.ts';
+import { Layer } from '../packages/core/src/livery/layer.ts';
+import { Template } from '../packages/core/src/livery/template.ts';
+import { smallLivery, smallTemplate, sourcesFor } from '../packages/core/src/testing/scenes.ts';
+import { startServer } from '../packages/server/src/testing/server.ts';
+import { spread } from './median.ts';
+
+const SIDE = 4096;
+const MODES = ['multiply', 'screen', 'overlay', 'soft-light'] as const;
+
+const layers = Array.from({ length: 40 }, (_, i): Layer => {
+  const base = {
+    id: `l${i}`,
+    name: `Layer ${i}`,
+    phase: 'Base',
+    hidden: false,
+    locked: false,
+    opacity: i > 0 && i % 4 === 3 ? 80 : 100,
+    blend: i % 4 === 2 ? MODES[(i >> 2) % 4] : 'normal',
+    parts: [],
+  };
+  const paint = { hex: ['#d9573f', '#2f5d62', '#e8e4da', '#20282b'][i % 4] };
+  const stops = [
+    { at: 0, paint, opacity: 60 },
+    { at: 1, paint: { hex: '#e8e4da' }, opacity: 0 },
+  ];
+  const at = { x: 2048, y: 100 * i };
+  if (i === 0) return Layer.parse({ ...base, kind: 'solid', paint: { hex: '#e8e4da' } });
+  if (i === 20) return Layer.parse({ ...base, kind: 'brush', strokes: [] });
+  switch (i % 8) {
+    case 0:
+    case 2:
+      return Layer.parse({
+        ...base,
+        kind: 'fade',
+        shape: 'linear',
+        x: 100 * i,
+        y: 0,
+        length: 3000,
+        angle: i * 9,
+        stops,
+      });
+    case 4:
+      return Layer.parse({ ...base, kind: 'solid', paint, opacity: 20 });
+    case 6:
+      return Layer.parse({
+        ...base,
+        kind: 'stripe-set',
+        paints: [paint],
+        ...at,
+        angle: 12,
+        width: 80,
+        gap: 80,
+        count: 25,
+        softness: 0,
+      });
+    case 1:
+      return Layer.parse({ ...base, kind: 'stripe', paint, ...at, angle: i * 4, width: 80, softness: i % 2 ? 0 : 12 });
+    case 3:
+      return Layer.parse({
+        ...base,
+        kind: 'chequer',
+        paint,
+        other: null,
+        ...at,
+        angle: 0,
+        cell: 60,
+        columns: 20,
+        rows: 5,
+      });
+    case 5:
+      return Layer.parse({
+        ...base,
+        kind: 'hazard',
+        paint,
+        other: null,
+        ...at,
+        width: 2000,
+        height: 200,
+        turn: 3,
+        bar: 60,
+        slant: 40,
+      });
+    default:
+      return Layer.parse({ ...base, kind: 'halftone', paint, x: 500, y: 500, length: 600, angle: 30, pitch: 24 });
+  }
+});
+
+const template = Template.parse(smallTemplate(SIDE));
+const livery = smallLivery(layers, template);
+const sources = await sourcesFor(livery, template);
+for (const pass of ['cold', 'warm']) {
+  const began = performance.now();
+  renderSheet(livery, 'face', 'colour', { width: SIDE, height: SIDE }, sources);
+  console.log(`whole sheet, forty layers, one thread, ${pass}: ${((performance.now() - began) / 1000).toFixed(2)} s`);
+}
+const flat = await sharp({
+  create: { width: SIDE, height: SIDE, channels: 4, background: { r: 90, g: 120, b: 60, alpha: 0.4 } },
+})
+  .raw()
+  .toBuffer();
+const began = performance.now();
+await sharp(flat, { raw: { width: SIDE, height: SIDE, channels: 4 } })
+  .composite(
+    layers.slice(1).map(({ blend }) => ({
+      input: flat,
+      raw: { width: SIDE, height: SIDE, channels: 4 },
+      blend: (blend === 'normal' ? 'over' : blend) as 'over',
+    })),
+  )
+  .raw()
+  .toBuffer();
+console.log(
+  `the same number of flat pictures by sharp, all threads: ${((performance.now() - began) / 1000).toFixed(2)} s`,
+);
+
+const server = await startServer({ demo: false });
+const sent = await fetch(`${server.url}/api/templates/packages`, {
+  method: 'POST',
+  headers: { 'Content-Type': 'application/octet-stream' },
+  body: new Blob([
+    (await writeTemplatePackage(template, new Map(), async () => new Uint8Array())) as Uint8Array<ArrayBuffer>,
+  ]),
+});
+const { hash } = (await sent.json()) as { hash: string };
+const { body } = await server.post<{ id: string }>('/liveries', { template: hash, name: 'Bench' });
+const opened = await server.get<{ livery: { sheets: { key: string }[] } }>(`/liveries/${body.id}`);
+const sheet = opened.livery.sheets[0].key;
+await server.post(`/liveries/${body.id}/entries`, {
+  base: 0,
+  entries: layers.map((layer, index) => ({
+    id: newEditId(),
+    person: 'bench',
+    edit: { do: 'add-layer', sheet, map: 'colour', layer, index },
+    undoes: null,
+    redoes: null,
+    label: 'add',
+  })),
+});
+const browser = await chromium.launch(config.use!.launchOptions);
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await page.addInitScript('globalThis.__name = (f) => f; localStorage.setItem("wet-lacquer/model-rests", "yes")');
+await page.goto(`${server.url}/liveries/${body.id}?sheet=${sheet}&layer=l20`);
+await page.getByTestId('art').waitFor();
+await page.waitForTimeout(15_000);
+const box = (await page.getByTestId('art').boundingBox())!;
+await page.getByRole('radio', { name: 'Paint' }).click();
+for (const [size, zoom, what] of [
+  [60, '0', 'fit'],
+  [60, '1', '1:1'],
+  [600, '1', '1:1'],
+] as const) {
+  const field = page.getByRole('textbox', { name: 'size', exact: true });
+  await field.fill(String(size));
+  await field.press('Enter');
+  await page.getByRole('application', { name: /^Sheet / }).focus();
+  await page.keyboard.press(zoom);
+  await page.waitForTimeout(6000);
+  await page.mouse.move(box.x + 120, box.y + 300);
+  await page.mouse.down();
+  await page.waitForTimeout(1500);
+  // Each report of the pointer, and the moment at which the canvas has been painted for it.
+  await page.evaluate(() => {
+    const art = document.querySelector<HTMLCanvasElement>('[data-testid="art"]')!;
+    const ctx = art.getContext('2d')!;
+    const times: number[] = [];
+    let waiting: number | null = null;
+    document.querySelector('[role="application"]')!.addEventListener('pointermove', (event) => {
+      waiting ??= event.timeStamp;
+    });
+    const draw = ctx.drawImage.bind(ctx) as (...args: unknown[]) => void;
+    ctx.drawImage = ((...args: unknown[]) => {
+      draw(...args);
+      if (waiting !== null) times.push(performance.now() - waiting);
+      waiting = null;
+    }) as typeof ctx.drawImage;
+    Object.assign(window, { benchTimes: times });
+  });
+  // Every report is far enough from the last for another dab.
+  const stride = what === 'fit' ? 2.5 : size / 10 + 2;
+  for (let k = 0; k < 100; k++) {
+    const along = (k * stride) % 700;
+    await page.mouse.move(box.x + 110 + (along < 350 ? along : 700 - along), box.y + 300 + 40 * Math.sin(k / 9));
+    await page.waitForTimeout(12);
+  }
+  const times = await page.evaluate(() => (window as unknown as { benchTimes: number[] }).benchTimes);
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  const { median, p95 } = spread(times);
+  console.log(
+    `brush of ${size} px at ${what}: event to painted canvas, median ${median.toFixed(1)} ms, 95th percentile ${p95.toFixed(1)} ms (${times.length} reports)`,
+  );
+  await page.reload();
+  await page.waitForTimeout(12_000);
+  await page.getByRole('radio', { name: 'Paint' }).click();
+}
+await browser.close();
+await server.stop();

@@ -1,0 +1,209 @@
+/** Brush, rub out, clone, tape, masks, groups and changes, with a real pointer on the real sheet. */
+import type { Page } from '@playwright/test';
+import { add, colourAt, expect, layerNames, layers, saved, shows, startLivery, test, type } from './fixture.ts';
+
+type Spot = readonly [x: number, y: number];
+
+/** Presses at one share of the sheet's view, goes along others, and lets go. */
+async function stroke(page: Page, ...spots: Spot[]): Promise<void> {
+  const box = (await page.getByTestId('art').boundingBox())!;
+  const at = ([x, y]: Spot) => [box.x + box.width * x, box.y + box.height * y] as const;
+  await page.mouse.move(...at(spots[0]));
+  await page.mouse.down();
+  for (const spot of spots.slice(1)) await page.mouse.move(...at(spot), { steps: 12 });
+  await page.mouse.up();
+}
+const hand = (page: Page, name: string) => page.getByRole('radio', { name, exact: true }).click();
+const panel = (page: Page) => page.getByRole('complementary', { name: 'Details' });
+
+/** Puts a plain ground on and waits for it. @returns its colour */
+async function ground(page: Page, x = 0.5, y = 0.5): Promise<number[]> {
+  const before = (await colourAt(page, x, y)).slice(0, 3);
+  await add(page, 'Base', 'Solid');
+  await expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).not.toEqual(before);
+  return (await colourAt(page, x, y)).slice(0, 3);
+}
+
+const rgb = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));
+
+/** Gives the brush a colour of its own. */
+async function wear(page: Page, hex: string): Promise<void> {
+  await panel(page)
+    .getByRole('button', { name: /^paint: / })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('textbox').fill(hex);
+  await dialog.getByRole('textbox').press('Enter');
+  await expect(dialog).toBeHidden();
+  // What it lay on catches presses until it has faded.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+}
+
+test('a stroke goes on brushwork of its own, follows the hand, is rubbed out, taken back, and there again after a reload', async ({
+  page,
+}) => {
+  await startLivery(page, 'Brushed');
+  const base = await ground(page);
+  await hand(page, 'Paint');
+  await expect(page.getByTestId('paints-on')).toHaveText('On new brushwork above');
+  await type(page, 'size', '160');
+  await wear(page, '#2050c0');
+  await stroke(page, [0.3, 0.5], [0.7, 0.5]);
+  await shows(page, 0.5, 0.5, rgb('#2050c0'));
+  await shows(page, 0.5, 0.7, base);
+  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork']);
+  await expect(page.getByTestId('paints-on')).toHaveText('On Brushwork');
+
+  await hand(page, 'Rub out');
+  await stroke(page, [0.5, 0.4], [0.5, 0.6]);
+  await shows(page, 0.5, 0.5, base);
+  await shows(page, 0.35, 0.5, rgb('#2050c0'));
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await shows(page, 0.5, 0.5, rgb('#2050c0'));
+  await saved(page);
+  await page.reload();
+  await shows(page, 0.5, 0.5, rgb('#2050c0'));
+  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork']);
+});
+
+test('Escape lets a stroke go; what is locked is not painted on; a brush keeps its way with the scheme', async ({
+  page,
+}) => {
+  await startLivery(page, 'Careful');
+  const base = await ground(page);
+  await hand(page, 'Paint');
+  await type(page, 'size', '160');
+  const box = (await page.getByTestId('art').boundingBox())!;
+  await wear(page, '#c02020');
+  await page.mouse.move(box.x + box.width * 0.3, box.y + box.height * 0.5);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width * 0.7, box.y + box.height * 0.5, { steps: 8 });
+  await shows(page, 0.5, 0.5, rgb('#c02020'));
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await shows(page, 0.5, 0.5, base);
+
+  await stroke(page, [0.3, 0.3], [0.4, 0.3]);
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Brushwork']);
+  await page.getByRole('button', { name: 'Lock' }).click();
+  await stroke(page, [0.6, 0.3], [0.7, 0.3]);
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Brushwork', 'Brushwork 2']);
+});
+
+test('clone copies from where it was told to, whole texels away', async ({ page }) => {
+  await startLivery(page, 'Cloned');
+  const base = await ground(page);
+  await hand(page, 'Paint');
+  await type(page, 'size', '200');
+  await wear(page, '#d0a020');
+  await stroke(page, [0.3, 0.4], [0.34, 0.4]);
+  await shows(page, 0.32, 0.4, rgb('#d0a020'));
+  await hand(page, 'Clone');
+  await stroke(page, [0.6, 0.6], [0.64, 0.6]);
+  await expect(page.getByRole('alert')).toContainText('hold Alt');
+  await page.keyboard.down('Alt');
+  await stroke(page, [0.3, 0.4]);
+  await page.keyboard.up('Alt');
+  await expect(panel(page)).toContainText('Takes from');
+  await shows(page, 0.62, 0.6, base);
+  await stroke(page, [0.6, 0.6], [0.64, 0.6]);
+  await shows(page, 0.62, 0.6, rgb('#d0a020'));
+});
+
+test('taped off, work keeps to the region; the region masks a layer, which is painted on, grouped and recoloured', async ({
+  page,
+}) => {
+  await startLivery(page, 'Taped');
+  const base = await ground(page);
+  await hand(page, 'Tape off');
+  await stroke(page, [0.3, 0.3], [0.5, 0.7]);
+  await expect(panel(page)).toContainText('texels are open');
+  await hand(page, 'Paint');
+  await type(page, 'size', '160');
+  await wear(page, '#208040');
+  await stroke(page, [0.4, 0.5], [0.7, 0.5]);
+  await shows(page, 0.45, 0.5, rgb('#208040'));
+  await shows(page, 0.6, 0.5, base);
+
+  // The same region as the mask of another layer.
+  await hand(page, 'Place');
+  await add(page, 'Base', 'Solid');
+  await panel(page)
+    .getByRole('button', { name: /^paint: / })
+    .click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('textbox').fill('#808080');
+  await dialog.getByRole('textbox').press('Enter');
+  await shows(page, 0.6, 0.5, rgb('#808080'));
+  await panel(page).getByLabel('shows').click();
+  await page.getByRole('option', { name: 'in the taped-off region' }).click();
+  await shows(page, 0.6, 0.5, base);
+  await shows(page, 0.45, 0.5, rgb('#808080'));
+  await panel(page).getByRole('checkbox', { name: 'Turned round' }).click();
+  await shows(page, 0.6, 0.5, rgb('#808080'));
+  await shows(page, 0.45, 0.5, rgb('#208040'));
+  await panel(page).getByRole('checkbox', { name: 'Turned round' }).click();
+  await shows(page, 0.6, 0.5, base);
+
+  // Painted on the mask: rubbed out there, the layer opens.
+  await hand(page, 'Tape off');
+  await panel(page).getByRole('button', { name: 'Take the tape off' }).click();
+  await panel(page).getByRole('button', { name: 'Paint the mask' }).click();
+  await expect(page.getByTestId('paints-on')).toContainText('On the mask of Solid');
+  await stroke(page, [0.33, 0.5], [0.5, 0.5]);
+  await shows(page, 0.45, 0.5, rgb('#208040'));
+  await shows(page, 0.45, 0.65, rgb('#808080'));
+
+  // Recoloured: the middle lightness becomes the colour.
+  await hand(page, 'Place');
+  await panel(page).getByRole('button', { name: 'Add a change' }).click();
+  await page.getByRole('menuitem', { name: /^Recolour/ }).click();
+  await expect(panel(page)).toContainText('Lightness');
+  await expect.poll(async () => (await colourAt(page, 0.45, 0.65)).slice(0, 3)).not.toEqual(rgb('#808080'));
+  await page.getByRole('button', { name: 'Group', exact: true }).click();
+  await expect(layers(page).filter({ hasText: 'Group' }).first()).toBeVisible();
+  expect((await layerNames(page)).filter((name) => name === 'Group')).toHaveLength(1);
+  await type(page, 'opacity', '0');
+  await shows(page, 0.45, 0.65, base);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Take the group apart' }).click();
+  expect(await layerNames(page)).not.toContain('Group');
+});
+
+test('two windows paint on one tile, and both strokes stay; a stroke made while the server was away arrives', async ({
+  page,
+  context,
+}) => {
+  const id = await startLivery(page, 'Shared');
+  await ground(page);
+  await hand(page, 'Paint');
+  await type(page, 'size', '120');
+  await wear(page, '#101060');
+  await stroke(page, [0.45, 0.5], [0.55, 0.5]);
+  await shows(page, 0.5, 0.5, rgb('#101060'));
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Brushwork']);
+  await saved(page);
+  const other = await context.newPage();
+  await other.goto(page.url().split('?')[0]);
+  await shows(other, 0.5, 0.5, rgb('#101060'));
+  await other.getByRole('treeitem', { name: /^Brushwork/ }).click();
+  await hand(other, 'Paint');
+  await wear(other, '#e0e020');
+  await page.bringToFront();
+  await context.setOffline(true);
+  await stroke(page, [0.45, 0.56], [0.55, 0.56]);
+  await shows(page, 0.5, 0.56, rgb('#101060'));
+  await context.setOffline(false);
+  await other.bringToFront();
+  await stroke(other, [0.45, 0.44], [0.55, 0.44]);
+  for (const one of [page, other]) {
+    await one.bringToFront();
+    await shows(one, 0.5, 0.56, rgb('#101060'));
+    await shows(one, 0.5, 0.44, rgb('#e0e020'));
+    await saved(one);
+  }
+  const livery = await page.request.get(`/api/liveries/${id}`).then((res) => res.json());
+  const hull = livery.livery.sheets[0].maps[0].layers;
+  expect(hull.find((layer: { kind: string }) => layer.kind === 'brush').strokes).toHaveLength(3);
+});
