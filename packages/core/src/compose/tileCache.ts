@@ -12,6 +12,7 @@ import { TILE } from '../raster/image.ts';
 import { halve16 } from '../raster/tile16.ts';
 import {
   drawNode,
+  findNode,
   hasPicture,
   isSourceOver,
   putNode,
@@ -43,6 +44,8 @@ const MAX_NAMES = 400_000;
 export class TileCache {
   private readonly tiles = new Map<number, Uint16Array>();
   private bytes = 0;
+  /** Layers whose masks are being named: masks can go round in a circle. */
+  private readonly naming = new Set<string>();
   private readonly names = new Map<string, number>();
   private ofLayer = new WeakMap<Layer, { for: string; name: number }>();
 
@@ -182,6 +185,7 @@ export class TileCache {
   nameOf(node: LayerNode, region: Region, scene: Scene): number {
     const { layer } = node;
     let name = this.ownName(layer, scene);
+    if (this.naming.has(layer.id)) return name;
     const margin = layer.filters ? marginOf(layer.filters) : 0;
     const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
     if (layer.kind === 'brush') name = this.strokesName(name, layer.strokes, near, scene);
@@ -190,9 +194,10 @@ export class TileCache {
       const all = layer.mask.feather > 0 || layer.mask.linked !== null;
       name = this.strokesName(this.chain(name, 'mask'), layer.mask.strokes, all ? null : near, scene);
       const { from } = layer.mask;
-      const other = from.kind === 'layer' && scene.layers.find((l) => l.id === from.layer);
-      if (other && other !== layer)
-        name = this.chain(name, this.nameOf({ layer: other, inside: [], clipped: [] }, near, scene));
+      const other = from.kind === 'layer' ? findNode(treeOf(scene.layers), from.layer) : null;
+      this.naming.add(layer.id);
+      if (other) name = this.chain(name, this.nameOf(other, near, scene));
+      this.naming.delete(layer.id);
     }
     for (const child of node.inside)
       if (touches(child, near, scene)) name = this.chain(name, this.nameOf(child, near, scene));

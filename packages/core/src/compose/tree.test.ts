@@ -317,6 +317,39 @@ describe('the cache', () => {
     },
   );
 
+  test('masks that go round in a circle are drawn, and named, and change with either layer', async () => {
+    const by = (layer: Layer, other: Layer): Layer => ({
+      ...layer,
+      mask: {
+        from: { kind: 'layer', layer: other.id },
+        strokes: [],
+        inverted: false,
+        feather: 0,
+        off: false,
+        linked: null,
+      },
+    });
+    const stripe = layerOf('stripe', { paint: { hex: '#ff0000' }, x: 0, y: 100, angle: 0, width: 50, softness: 0 });
+    const full = solid('#00ff00');
+    const template = smallTemplate(512);
+    const livery = smallLivery([by(stripe, full), by(full, stripe)], template);
+    const sources = await sourcesFor(livery, template);
+    const cache = new TileCache(64 * 1024 * 1024);
+    const region = { x: 0, y: 0, width: 256, height: 256, step: 1 };
+    const exact = cache.exact(livery, 'face', 'colour', { width: 512, height: 512 }, 0, 0, 0, sources, {
+      hot: full.id,
+    });
+    expect(apart(exact, renderRegion(livery, 'face', 'colour', region, sources))).toBe(0);
+    // A layer masked by the group that holds it.
+    const group = layerOf('group', { through: false });
+    const held = smallLivery([by({ ...full, group: group.id }, group), group], template);
+    const tile = cache.exact(held, 'face', 'colour', { width: 512, height: 512 }, 0, 0, 0, sources, { hot: full.id });
+    expect(apart(tile, renderRegion(held, 'face', 'colour', region, sources))).toBe(0);
+    const moved = applyEdit(livery, { do: 'set-layer', layer: stripe.id, set: { y: 130 } }).livery;
+    const key = (of: Livery) => cache.keyOf(of, 'face', 'colour', 0, 0, 0, sources);
+    expect(key(moved)).not.toBe(key(livery));
+  });
+
   test('a stroke changes the names of the tiles that it touches, and of no other', async () => {
     const { livery, sources } = await busyScene(3);
     const cache = new TileCache(1024);
