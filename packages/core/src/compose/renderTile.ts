@@ -1,5 +1,5 @@
 /** The picture of a map: layers, groups, masks, clipping and filters on 16-bit premultiplied RGBA. */
-import { applyFilters, marginOf } from '../filters/index.ts';
+import { applyFilters, looksAtOne, marginOf } from '../filters/index.ts';
 import { isDrawn, kindOf } from '../layers/index.ts';
 import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
@@ -148,12 +148,12 @@ function mixBack(out: Uint16Array, before: Uint16Array, shares: Uint16Array): vo
   }
 }
 
-/** An adjustment: its filters on what is there. Those that look around see no further than the region. */
+/** An adjustment: its filters on what is there, but for those that would have to look beyond the region. */
 function adjust(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
   scoped(() => {
     const before = take(out.length);
     before.set(out);
-    filter(layer, out, region, scene);
+    filter({ ...layer, filters: layer.filters?.filter(looksAtOne) }, out, region, scene);
     if (layer.channels) keepChannels(layer.channels, out, before);
     mixBack(out, before, sharesOf(layer, region, scene));
   });

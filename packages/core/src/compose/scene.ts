@@ -1,7 +1,7 @@
 /** Everything that one map of one sheet is drawn from. */
 import { isDrawn, kindOf } from '../layers/index.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
-import { marginOf } from '../filters/index.ts';
+import { looksAtOne, marginOf } from '../filters/index.ts';
 import type { Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
 import type { ParameterBox } from '../livery/template.ts';
@@ -68,7 +68,7 @@ export function touches({ layer, inside }: LayerNode, region: Region, scene: Sce
   const margin = layer.filters ? marginOf(layer.filters) : 0;
   const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
   if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
-  if (layer.kind === 'adjust') return (layer.filters ?? []).length > 0;
+  if (layer.kind === 'adjust') return (layer.filters ?? []).some(looksAtOne);
   return reaches(layer, near, scene.env);
 }
 

@@ -137,12 +137,14 @@ describe('channels and adjustments', () => {
     const above = solid('#ff0000', { parts: ['right'] });
     close(await drawn([solid('#400000'), invert, above], { ...one, y: 32 }), [0.5, 0.5, 0.5, 1]);
     close(await drawn([solid('#400000'), invert, above], { ...one, x: 40, y: 32 }), [1, 0, 0, 1]);
+    const blurred = { ...invert, filters: [{ kind: 'blur' as const, radius: 9 }] };
+    close(await drawn([solid('#400000'), blurred]), await drawn([solid('#400000')]));
   });
 
   test('a click finds the layer in a group, and passes adjustments by', async () => {
     const group = layerOf('group', { through: false });
     const inside = solid('#ff0000', { group: group.id });
-    const adjust = layerOf('adjust', { filters: [{ kind: 'blur', radius: 2 }] });
+    const adjust = layerOf('adjust', { filters: [{ kind: 'hcl', hue: 9, chroma: 0, lightness: 0 }] });
     const template = smallTemplate(64);
     const livery = smallLivery([solid('#000000'), inside, group, adjust], template);
     expect(layerAt(livery, 'face', 'colour', 5, 5, await sourcesFor(livery, template))?.id).toBe(inside.id);

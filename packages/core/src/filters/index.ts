@@ -14,6 +14,9 @@ const kindOf = <F extends Filter>(filter: F) => KINDS[filter.kind] as unknown as
 export const marginOf = (filters: readonly Filter[]): number =>
   filters.reduce((sum, filter) => sum + (kindOf(filter).margin?.(filter) ?? 0), 0);
 
+/** Whether a filter looks at each texel alone: only those can change what is below a layer, which is there for one region only. */
+export const looksAtOne = (filter: Filter): boolean => !kindOf(filter).margin;
+
 /** Applies filters in their order to 16-bit premultiplied RGBA of a region, in place. */
 export function applyFilters(
   filters: readonly Filter[],

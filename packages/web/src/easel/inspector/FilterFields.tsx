@@ -82,6 +82,8 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
     };
   }, [flat, layer, needsTones]);
   const first = livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' };
+  // What is below an adjustment is there a tile at a time: it cannot be put out of focus.
+  const fits = (kind: Kind) => layer.kind !== 'adjust' || !['blur', 'sharpen', 'worn'].includes(kind);
   const put = (next: Filter[], label: string) => set({ filters: next.length > 0 ? next : null }, label);
   const change = (i: number, values: Partial<Filter>) =>
     put(filters.with(i, { ...filters[i], ...values } as Filter), `${NAMES[filters[i].kind].name} of ${layer.name}`);
@@ -131,7 +133,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
         Add a change
       </Button>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        {(Object.keys(NAMES) as Kind[]).map((kind) => (
+        {(Object.keys(NAMES) as Kind[]).filter(fits).map((kind) => (
           <MenuItem
             key={kind}
             onClick={() => {
