@@ -1,5 +1,6 @@
 /** Builds the pages (Vite), and the server, its threads and the command line (esbuild; packages stay outside). */
 import { build as bundle } from 'esbuild';
+import { rmSync } from 'node:fs';
 import path from 'node:path';
 import { build as pages } from 'vite';
 import { kernels } from './kernels.mjs';
@@ -26,10 +27,13 @@ await bundle({
   entryNames: '[name]',
   outdir: from('server/dist'),
 });
+// In pieces, so that a verb loads no more than it needs; those of earlier builds go.
+rmSync(from('cli/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
   entryPoints: [from('cli/src/lacquer.ts'), from('server/src/threads/thread.ts')],
   entryNames: '[name]',
+  splitting: true,
   outdir: from('cli/dist'),
 });
 if (!process.argv.includes('--server')) await pages({ root: from('web'), logLevel: 'warn' });

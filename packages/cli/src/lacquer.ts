@@ -3,29 +3,34 @@ import os from 'node:os';
 import { parseArgs } from 'node:util';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { UsageError, type Verb } from './verb.ts';
-import { bay } from './verbs/bay.ts';
-import { check } from './verbs/check.ts';
-import { compare } from './verbs/compare.ts';
-import { decode } from './verbs/decode.ts';
-import { deliver } from './verbs/deliver.ts';
-import { encode } from './verbs/encode.ts';
-import { flatten } from './verbs/flatten.ts';
-import { inspect } from './verbs/inspect.ts';
-import { put, search, take } from './verbs/container.ts';
-import { uv } from './verbs/uv.ts';
+/** Each verb comes with what it needs when it is asked for: a short answer should not wait for a reader of layered files. */
+const VERBS: readonly [name: string, load: () => Promise<Verb>][] = [
+  ['inspect', async () => (await import('./verbs/inspect.ts')).inspect],
+  ['encode', async () => (await import('./verbs/encode.ts')).encode],
+  ['decode', async () => (await import('./verbs/decode.ts')).decode],
+  ['compare', async () => (await import('./verbs/compare.ts')).compare],
+  ['flatten', async () => (await import('./verbs/flatten.ts')).flatten],
+  ['uv', async () => (await import('./verbs/uv.ts')).uv],
+  ['search', async () => (await import('./verbs/container.ts')).search],
+  ['take', async () => (await import('./verbs/container.ts')).take],
+  ['put', async () => (await import('./verbs/container.ts')).put],
+  ['check', async () => (await import('./verbs/check.ts')).check],
+  ['deliver', async () => (await import('./verbs/deliver.ts')).deliver],
+  ['bay', async () => (await import('./verbs/bay.ts')).bay],
+];
 
-const VERBS: readonly Verb[] = [inspect, encode, decode, compare, flatten, uv, search, take, put, check, deliver, bay];
-
-const usage = () =>
+const usage = async () =>
   [
     'lacquer VERB ...   (every verb takes --json)',
-    ...VERBS.map((v) => `  lacquer ${v.name} ${v.usage}\n      ${v.what}`),
+    ...(await Promise.all(VERBS.map(([, load]) => load()))).map(
+      (v) => `  lacquer ${v.name} ${v.usage}\n      ${v.what}`,
+    ),
   ].join(os.EOL);
 
 async function main(argv: string[]): Promise<number> {
-  const verb = VERBS.find((v) => v.name === argv[0]);
+  const verb = await VERBS.find(([name]) => name === argv[0])?.[1]();
   if (!verb) {
-    (argv[0] === '--help' || argv[0] === 'help' ? console.log : console.error)(usage());
+    (argv[0] === '--help' || argv[0] === 'help' ? console.log : console.error)(await usage());
     return argv[0] === '--help' || argv[0] === 'help' ? 0 : 2;
   }
   try {
