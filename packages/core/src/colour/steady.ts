@@ -1,6 +1,6 @@
 /**
  * Roots and powers from + - * / and sqrt alone, which IEEE 754 rounds the same on every engine. Errors stay below 1e-13, far under what
- * 16 bits can show; steady.test.ts holds them against Math.
+ * 16 bits can show; oklab.test.ts holds them against Math.
  */
 
 const bits = new DataView(new ArrayBuffer(8));

@@ -1,19 +1,19 @@
 /** The picture of a map: layers, groups, masks, clipping and filters on 16-bit premultiplied RGBA. */
-import { applyFilters, looksAtOne, marginOf } from '../filters/index.ts';
+import { applyFilters, looksAtOne } from '../filters/index.ts';
 import { isDrawn, kindOf } from '../layers/index.ts';
 import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { NORMAL_MAP } from '../livery/template.ts';
-import { normalise } from '../paint/clone.ts';
+import { normaliseAt } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
 import { scoped, take } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
-import { expanded, keepsTo, sceneOf, touches, type Scene, type Sources } from './scene.ts';
+import { expanded, keepsTo, marginIn, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
 export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
@@ -41,7 +41,7 @@ export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: 
   const { layer } = node;
   const out = take(region.width * region.height * 4);
   scoped(() => {
-    const margin = layer.filters ? Math.ceil(marginOf(layer.filters) / region.step) : 0;
+    const margin = marginIn(layer, region);
     if (margin === 0) {
       content(node, region, scene, out, hooks);
       filter(layer, out, region, scene);
@@ -132,7 +132,7 @@ export function findNode(nodes: readonly LayerNode[], id: string): LayerNode | n
 
 /** On a map of directions: where something was put on only partly, their mixture is brought back to length one. */
 function normaliseSoft(out: Uint16Array, own: Uint16Array): void {
-  for (let i = 3; i < own.length; i += 4) if (own[i] > 0 && own[i] < ONE) normalise(out.subarray(i - 3, i + 1));
+  for (let i = 3; i < own.length; i += 4) if (own[i] > 0 && own[i] < ONE) normaliseAt(out, i - 3);
 }
 
 /** Mixes what was there with what became of it: `out` holds the latter. */

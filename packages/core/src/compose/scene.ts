@@ -50,11 +50,21 @@ export const expanded = (region: Region, margin: number): Region => ({
   step: region.step,
 });
 
-export const boxOfRegion = (region: Region, margin = 0): Box => ({
-  left: region.x - margin,
-  top: region.y - margin,
-  right: region.x + region.width * region.step + margin,
-  bottom: region.y + region.height * region.step + margin,
+/** How many samples beyond a region a layer's filters look. */
+export const marginIn = ({ filters }: Layer, { step }: Region): number =>
+  filters ? Math.ceil(marginOf(filters) / step) : 0;
+
+/** What a layer's filters look at for a region: the region itself when they look at each texel alone. */
+export function seenBy(layer: Layer, region: Region): Region {
+  const margin = marginIn(layer, region);
+  return margin > 0 ? expanded(region, margin) : region;
+}
+
+const boxOfRegion = (region: Region): Box => ({
+  left: region.x,
+  top: region.y,
+  right: region.x + region.width * region.step,
+  bottom: region.y + region.height * region.step,
 });
 
 const meet = (a: Box | null, b: Box) =>
@@ -65,8 +75,7 @@ export function touches({ layer, inside }: LayerNode, region: Region, scene: Sce
   if (layer.hidden || layer.opacity === 0) return false;
   if (layer.parts.length > 0 && !meet(scene.sources.partsBox(scene.sheet, layer.parts), boxOfRegion(region)))
     return false;
-  const margin = layer.filters ? marginOf(layer.filters) : 0;
-  const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
+  const near = seenBy(layer, region);
   if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
   if (layer.kind === 'adjust') return (layer.filters ?? []).some(looksAtOne);
   return reaches(layer, near, scene.env);

@@ -1,4 +1,3 @@
-import { marginOf } from '../filters/index.ts';
 import { putStroke } from '../layers/brush.ts';
 import type { Region } from '../layers/kind.ts';
 import { paintsOf, type Layer } from '../livery/layer.ts';
@@ -21,7 +20,7 @@ import {
   type Scene,
   type Sources,
 } from './renderTile.ts';
-import { expanded } from './scene.ts';
+import { seenBy } from './scene.ts';
 
 /** How a tile is asked for. */
 export interface TileLook {
@@ -186,8 +185,7 @@ export class TileCache {
     const { layer } = node;
     let name = this.ownName(layer, scene);
     if (this.naming.has(layer.id)) return name;
-    const margin = layer.filters ? marginOf(layer.filters) : 0;
-    const near = margin > 0 ? expanded(region, Math.ceil(margin / region.step)) : region;
+    const near = seenBy(layer, region);
     if (layer.kind === 'brush') name = this.strokesName(name, layer.strokes, near, scene);
     if (layer.mask && !layer.mask.off) {
       // A mask that moved or is soft looks elsewhere too: all its strokes count.

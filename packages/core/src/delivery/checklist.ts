@@ -1,5 +1,5 @@
 import type { Livery } from '../livery/livery.ts';
-import { sha256 } from '../files/bundle.ts';
+import { sha256 } from '../files/sha256.ts';
 import { isBare, type DeliveryPlan } from './plan.ts';
 
 /** The SHA-256 of what each sheet's file depends on, by the file's name: equal signatures, equal bytes. */

@@ -3,6 +3,7 @@ import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
+import { sha256 } from './sha256.ts';
 import { layersIn, Livery } from '../livery/livery.ts';
 import { strokesIn } from '../livery/strokes.ts';
 import { Template } from '../livery/template.ts';
@@ -94,9 +95,4 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
   for (const { name, blob } of bundle.livery.references ?? [])
     if (!bundle.blobs.has(blob)) throw new InputError(`The pinned picture "${name}" is missing from this bundle.`);
   return bundle;
-}
-
-export async function sha256(bytes: Uint8Array): Promise<Sha256> {
-  const digest = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
-  return Sha256.parse([...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join(''));
 }

@@ -19,7 +19,7 @@ import { islandsOf } from '../surface/islands.ts';
 import { examineLayout } from '../surface/layout.ts';
 import { PNG } from 'pngjs';
 import { readGlb, readObj, subjectOf } from './mesh.ts';
-import { sha256 } from './bundle.ts';
+import { sha256 } from './sha256.ts';
 import { packPixels } from './pixels.ts';
 import { readTemplatePackage, writeTemplatePackage } from './templatePackage.ts';
 import { readSvg } from './svg.ts';

@@ -4,7 +4,8 @@ import { InputError } from '../errors.ts';
 import type { Sha256 } from '../livery/ids.ts';
 import { Template } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
-import { sha256, ZIP_TIME } from './bundle.ts';
+import { ZIP_TIME } from './bundle.ts';
+import { sha256 } from './sha256.ts';
 import { packPixels, unpackPixels } from './pixels.ts';
 import { writeGlb } from './writeMesh.ts';
 

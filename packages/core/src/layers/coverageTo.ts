@@ -2,21 +2,27 @@ import type { SrgbRgb } from '../colour/hex.ts';
 import type { Contour } from '../shapes/coverage.ts';
 import { putOver, type Box, type Region } from './kind.ts';
 
-/** The samples that outlines can touch, `margin` wider all round; null when none of the region's are. */
-export function windowOf(shapes: readonly Contour[], region: Region, margin: number): Box | null {
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const shape of shapes) {
-    for (let i = 0; i < shape.length; i += 2) {
-      left = Math.min(left, shape[i]);
-      right = Math.max(right, shape[i]);
-      top = Math.min(top, shape[i + 1]);
-      bottom = Math.max(bottom, shape[i + 1]);
+/** The box around outlines; of none, one that nothing lies in. */
+export function boxOfOutlines(outlines: readonly Contour[]): Box {
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const outline of outlines) {
+    for (let i = 0; i < outline.length; i += 2) {
+      box.left = Math.min(box.left, outline[i]);
+      box.right = Math.max(box.right, outline[i]);
+      box.top = Math.min(box.top, outline[i + 1]);
+      box.bottom = Math.max(box.bottom, outline[i + 1]);
     }
   }
-  left = Math.max(0, Math.floor(left - margin));
-  top = Math.max(0, Math.floor(top - margin));
-  right = Math.min(region.width, Math.ceil(right + margin));
-  bottom = Math.min(region.height, Math.ceil(bottom + margin));
+  return box;
+}
+
+/** The samples that outlines can touch, `margin` wider all round; null when none of the region's are. */
+export function windowOf(shapes: readonly Contour[], region: Region, margin: number): Box | null {
+  const box = boxOfOutlines(shapes);
+  const left = Math.max(0, Math.floor(box.left - margin));
+  const top = Math.max(0, Math.floor(box.top - margin));
+  const right = Math.min(region.width, Math.ceil(box.right + margin));
+  const bottom = Math.min(region.height, Math.ceil(box.bottom + margin));
   return left < right && top < bottom ? { left, top, right, bottom } : null;
 }
 

@@ -5,8 +5,8 @@ import { inWindow, putWindow, windowOf } from './coverageTo.ts';
 import type { Kind } from './kind.ts';
 import { boxAround, contoursIn } from './place.ts';
 
-/** Slanting bars in a box about (x, y): the outlines of bars, or of what is between them, about the box's middle. */
-function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>, odd: boolean): Contour[] {
+/** The outlines of slanting bars in a box, about its middle: every second one from the left of its middle on is left open. */
+function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>): Contour[] {
   const { cos, sin } = turnOf(slant);
   // Across a bar measures `bar`; along the box's long edge that is more.
   const pitch = bar / cos;
@@ -15,7 +15,7 @@ function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>, odd: boolean):
   const last = Math.ceil((width / 2 + Math.abs(shift)) / pitch) + 1;
   const bars: Contour[] = [];
   for (let k = first; k <= last; k++) {
-    if ((k & 1) === (odd ? 0 : 1)) continue;
+    if ((k & 1) === 0) continue;
     const x = k * pitch;
     const corners = [
       [x + shift / 2, -height / 2],
@@ -62,6 +62,6 @@ export const hazard: Kind<LayerOf<'hazard'>> = {
     };
     // The ground fills the whole box, so that no seam shows along the bars.
     if (layer.other) put([box], layer.other);
-    put(barsOf(layer, true), layer.paint);
+    put(barsOf(layer), layer.paint);
   },
 };

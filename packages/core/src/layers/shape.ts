@@ -1,7 +1,7 @@
 import type { LayerOf } from '../livery/layer.ts';
 import { fillCoverage, type Contour } from '../shapes/coverage.ts';
 import { lineOutlines, pathPoints } from '../shapes/curve.ts';
-import { inWindow, putWindow, windowOf } from './coverageTo.ts';
+import { boxOfOutlines, inWindow, putWindow, windowOf } from './coverageTo.ts';
 import type { Box, Kind } from './kind.ts';
 
 type Shape = LayerOf<'shape'>;
@@ -31,16 +31,8 @@ function piecesOf({ paths, line }: Shape): { pieces: Piece[]; box: Box } {
       }).flat(),
     };
   });
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const outline of pieces.flatMap((piece) => piece.outlines)) {
-    for (let i = 0; i < outline.length; i += 2) {
-      left = Math.min(left, outline[i]);
-      right = Math.max(right, outline[i]);
-      top = Math.min(top, outline[i + 1]);
-      bottom = Math.max(bottom, outline[i + 1]);
-    }
-  }
-  const box = right >= left ? { left, top, right, bottom } : { left: 0, top: 0, right: 0, bottom: 0 };
+  const around = boxOfOutlines(pieces.flatMap((piece) => piece.outlines));
+  const box = around.right >= around.left ? around : { left: 0, top: 0, right: 0, bottom: 0 };
   const result = { line: key, pieces, box };
   known.set(paths, result);
   return result;

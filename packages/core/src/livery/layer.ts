@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
-import { LayerId, Sha256, type ColourId } from './ids.ts';
+import { LayerId, Sha256 } from './ids.ts';
 import { degrees, Filter, length, Mask, Paint, percent, softness, Stroke, texels } from './paint.ts';
 
 export { Paint } from './paint.ts';
@@ -285,20 +285,4 @@ function ownPaints(layer: Layer): Paint[] {
     case 'lettering':
       return layer.outline ? [layer.paint, layer.outline.paint] : [layer.paint];
   }
-}
-
-/** The layer with every reference to one scheme colour replaced by another paint; the same object when there is none. */
-export function repainted(layer: Layer, from: ColourId, to: Paint): Layer {
-  const swap = (value: unknown): unknown => {
-    if (Array.isArray(value)) {
-      const next = value.map(swap);
-      return next.some((v, i) => v !== value[i]) ? next : value;
-    }
-    if (typeof value !== 'object' || value === null) return value;
-    if ('scheme' in value && value.scheme === from) return to;
-    const entries = Object.entries(value);
-    const next = entries.map(([key, v]) => [key, swap(v)] as const);
-    return next.some(([, v], i) => v !== entries[i][1]) ? Object.fromEntries(next) : value;
-  };
-  return swap(layer) as Layer;
 }

@@ -49,14 +49,17 @@ export function throughCoverage(
  * Directions that have no length point straight up.
  */
 export function normalise(texels: Uint16Array): void {
-  for (let i = 0; i < texels.length; i += 4) {
-    const a = texels[i + 3];
-    if (a === 0) continue;
-    const [x, y, z] = [0, 1, 2].map((c) => (texels[i + c] / a) * 2 - 1);
-    const length = Math.sqrt(x * x + y * y + z * z);
-    const [nx, ny, nz] = length > 1e-6 ? [x / length, y / length, z / length] : [0, 0, 1];
-    texels[i] = Math.round(((nx + 1) / 2) * a);
-    texels[i + 1] = Math.round(((ny + 1) / 2) * a);
-    texels[i + 2] = Math.round(((nz + 1) / 2) * a);
-  }
+  for (let i = 0; i < texels.length; i += 4) normaliseAt(texels, i);
+}
+
+/** The texel whose first value lies at `i`. */
+export function normaliseAt(texels: Uint16Array, i: number): void {
+  const a = texels[i + 3];
+  if (a === 0) return;
+  const [x, y, z] = [0, 1, 2].map((c) => (texels[i + c] / a) * 2 - 1);
+  const length = Math.sqrt(x * x + y * y + z * z);
+  const [nx, ny, nz] = length > 1e-6 ? [x / length, y / length, z / length] : [0, 0, 1];
+  texels[i] = Math.round(((nx + 1) / 2) * a);
+  texels[i + 1] = Math.round(((ny + 1) / 2) * a);
+  texels[i + 2] = Math.round(((nz + 1) / 2) * a);
 }

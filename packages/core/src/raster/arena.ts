@@ -14,7 +14,7 @@ const PAGE = 65536;
 /** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */
 export const COLOUR = ROOM;
 export const THRESHOLDS = ROOM + 64;
-/** Where the steps of a fade lie, 16 bytes each. */
+/** Where the entries of a fade lie, one texel each. */
 export const RAMP = ROOM + 0x80000;
 /** Where a row of bytes is made. */
 export const STRAIGHT = ROOM + 1024;

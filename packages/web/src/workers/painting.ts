@@ -1,6 +1,7 @@
 /** A stroke while it is being painted: it lies on the livery as one more stroke whose coverage grows. */
 import { finished, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import { LIVE_STROKE, type TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -60,13 +61,12 @@ export class Painting {
     return this.drawn(level, tiles);
   }
 
-  /** A whole tile with the stroke on it. */
-  tile(level: number, tx: number, ty: number): Uint8Array {
+  /** A tile with the stroke on it, or a rectangle of its samples: straight RGBA8. */
+  tile(level: number, tx: number, ty: number, rect = { x: 0, y: 0, width: TILE, height: TILE }): Uint8Array {
     const { sheet, map, layer } = this.ask;
-    const rect = { x: 0, y: 0, width: TILE, height: TILE };
     const picture = this.around.cache.rect(this.live, sheet, map, level, tx, ty, rect, this.sources, layer);
     const step = 1 << level;
-    const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+    const region = { ...rect, x: (tx * TILE + rect.x) * step, y: (ty * TILE + rect.y) * step, step };
     return finished(picture, sheet, map, region, this.sources);
   }
 
@@ -77,7 +77,6 @@ export class Painting {
     this.put();
     const step = 1 << level;
     const span = TILE * step;
-    const { sheet, map, layer } = this.ask;
     return tiles.flatMap(({ tx, ty }) => {
       let [left, top, right, bottom] = [TILE, TILE, 0, 0];
       for (const box of boxes) {
@@ -93,9 +92,7 @@ export class Painting {
       }
       if (left >= right || top >= bottom) return [];
       const rect = { x: left, y: top, width: right - left, height: bottom - top };
-      const picture = this.around.cache.rect(this.live, sheet, map, level, tx, ty, rect, this.sources, layer);
-      const region = { ...rect, x: tx * span + left * step, y: ty * span + top * step, step };
-      const bytes = finished(picture, sheet, map, region, this.sources);
+      const bytes = this.tile(level, tx, ty, rect);
       return [{ level, tx, ty, ...rect, pixels: new Uint8ClampedArray(bytes.buffer as ArrayBuffer) }];
     });
   }
@@ -109,8 +106,7 @@ export class Painting {
     if (this.ask.clone) for (const box of boxes) this.bring(box);
     const packed = packTiles(this.ask.clone ? this.pixels : this.maker.tiles, this.ask.clone ? 4 : 1);
     if (!packed) return null;
-    const digest = await crypto.subtle.digest('SHA-256', packed.bytes as Uint8Array<ArrayBuffer>);
-    const blob = [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('') as Sha256;
+    const blob = await sha256(packed.bytes);
     return { stroke: { ...this.looks(), blob, tiles: packed.tiles }, bytes: packed.bytes };
   }
 

@@ -1,4 +1,4 @@
-import { useEffect, useState, type PointerEvent } from 'react';
+import { useEffect, useState } from 'react';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
@@ -6,10 +6,9 @@ import { INK } from '../../theme.ts';
 import { useEasel, useShown } from '../context.ts';
 import { useSession } from '../session.ts';
 import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
+import { useDrag, type Change } from './drag.ts';
 import { KnotHandles } from './KnotHandles.tsx';
-import { toScreen, toTexel, useView } from './view.ts';
-
-type Change = (to: Point, snap: boolean) => Record<string, number>;
+import { toScreen, useView } from './view.ts';
 
 /** Width of the chosen lettering for a size of 1; null until it is known, and for other layers. */
 export function useLetteringWidth(layer: Layer | null): number | null {
@@ -183,41 +182,4 @@ function FadeHandles({ layer, at, grip }: Parts<Extract<Layer, { kind: 'fade' | 
       )}
     </>
   );
-}
-
-/** Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Escape gives up. */
-function useDrag(doc: ReturnType<typeof useEasel>['doc'], layer: Layer | null) {
-  return (change: Change, label: string) => ({
-    onPointerDown: (down: PointerEvent<SVGElement>) => {
-      if (!layer || down.button !== 0) return;
-      down.stopPropagation();
-      down.preventDefault();
-      const target = down.currentTarget;
-      const box = target.ownerSVGElement!.getBoundingClientRect();
-      let last: Record<string, number> | null = null;
-      const move = (event: globalThis.PointerEvent) => {
-        last = change(toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top), event.shiftKey);
-        doc.show({ do: 'set-layer', layer: layer.id, set: last });
-      };
-      const end = (keep: boolean) => () => {
-        window.removeEventListener('pointermove', move);
-        window.removeEventListener('pointerup', up);
-        window.removeEventListener('keydown', key, true);
-        if (keep && last)
-          doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label.split(' ')[0]} ${layer.name}`);
-        else doc.show(null);
-      };
-      const up = end(true);
-      const giveUp = end(false);
-      const key = (event: KeyboardEvent) => {
-        if (event.key !== 'Escape') return;
-        // It gives up the drag, not the choice of the layer.
-        event.stopPropagation();
-        giveUp();
-      };
-      window.addEventListener('pointermove', move);
-      window.addEventListener('pointerup', up);
-      window.addEventListener('keydown', key, true);
-    },
-  });
 }

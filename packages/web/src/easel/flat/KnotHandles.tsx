@@ -3,6 +3,7 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { pathPoints } from '@wet-lacquer/core/shapes/curve.ts';
 import { useEasel } from '../context.ts';
 import { Cased } from './Handles.tsx';
+import { useDrag } from './drag.ts';
 import type { Point } from './placing.ts';
 import { toTexel, useView } from './view.ts';
 
@@ -18,34 +19,8 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
     layer: layer.id,
     set: values as never,
   });
-  const drag = (down: PointerEvent<SVGElement>, change: (to: Point) => Partial<Pick<Shape, 'paths' | 'x' | 'y'>>) => {
-    if (down.button !== 0) return;
-    down.stopPropagation();
-    down.preventDefault();
-    const box = down.currentTarget.ownerSVGElement!.getBoundingClientRect();
-    let last: ReturnType<typeof set> | null = null;
-    const move = (event: globalThis.PointerEvent) => {
-      const to = toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top);
-      last = set(change({ x: Math.round(to.x * 10) / 10, y: Math.round(to.y * 10) / 10 }));
-      doc.show(last);
-    };
-    const end = (keep: boolean) => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', up);
-      window.removeEventListener('keydown', key, true);
-      if (keep && last) doc.commit(last, `Shape ${layer.name}`);
-      else doc.show(null);
-    };
-    const up = () => end(true);
-    const key = (event: KeyboardEvent) => {
-      if (event.key !== 'Escape') return;
-      event.stopPropagation();
-      end(false);
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', up);
-    window.addEventListener('keydown', key, true);
-  };
+  const drag = useDrag(doc, layer);
+  const fine = ({ x, y }: Point) => ({ x: Math.round(x * 10) / 10, y: Math.round(y * 10) / 10 });
   const withKnot = (p: number, k: number, to: Point): Paths =>
     layer.paths.map((path, i) =>
       i === p
@@ -111,7 +86,7 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
                     if (down.altKey) {
                       down.stopPropagation();
                       takeOut(p, k);
-                    } else drag(down, (to) => ({ paths: withKnot(p, k, to) }));
+                    } else drag((to) => ({ paths: withKnot(p, k, fine(to)) }), 'Shape').onPointerDown(down);
                   },
                 };
                 return knot.smooth ? (
@@ -134,7 +109,7 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
           stroke="#101010"
           strokeWidth={1.5}
           style={{ pointerEvents: 'all', cursor: 'move' }}
-          onPointerDown={(down) => drag(down, (to) => ({ x: to.x, y: to.y }))}
+          {...drag(fine, 'Shape')}
         />
       )}
     </>

@@ -9,11 +9,10 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { keepRegion } from '../flat/tape.tsx';
 import { take, useHand } from '../hand.ts';
-import { keepPixels } from '../pixels.ts';
 import { useSession } from '../session.ts';
 import { Tick, type FieldsProps } from './PlaceFields.tsx';
-import { hashOf } from './TapePanel.tsx';
 import { Pair, Section } from './Section.tsx';
 
 type Start = 'none' | 'all' | 'region' | 'parts' | 'fade' | 'layer';
@@ -57,11 +56,8 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
       case 'layer':
         return { kind: 'layer', layer: others[0].id };
       case 'region': {
-        const stored = await flat.ask('selection', null);
-        if (!stored) return null;
-        const blob = await hashOf(stored.bytes);
-        await keepPixels(blob, stored.bytes);
-        return { kind: 'coverage', blob, tiles: stored.tiles };
+        const region = await keepRegion(flat);
+        return region && { kind: 'coverage', ...region };
       }
       case 'none':
         return null;

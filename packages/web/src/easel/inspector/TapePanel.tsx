@@ -1,6 +1,5 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -10,9 +9,8 @@ import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
 import { useEasel, useLivery } from '../context.ts';
-import { tapeOff } from '../flat/tape.tsx';
+import { keepRegion, tapeOff } from '../flat/tape.tsx';
 import { useHand, type TapeKind } from '../hand.ts';
-import { keepPixels } from '../pixels.ts';
 import { useSession } from '../session.ts';
 import { Tick } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
@@ -47,15 +45,13 @@ export function TapePanel() {
     void tapeOff(flat, sheet, map, what).catch((error) => setProblem(sentenceOf(error)));
   };
   const keep = async () => {
-    const stored = await flat.ask('selection', null);
-    if (!stored) return;
-    const blob = await hashOf(stored.bytes);
-    await keepPixels(blob, stored.bytes);
+    const region = await keepRegion(flat);
+    if (!region) return;
     const count = (livery.selections ?? []).length + 1;
     doc.commit(
       {
         do: 'add-selection',
-        selection: { id: crypto.randomUUID(), name: `Region ${count}`, sheet, blob, tiles: stored.tiles },
+        selection: { id: crypto.randomUUID(), name: `Region ${count}`, sheet, ...region },
       },
       `Keep Region ${count}`,
     );
@@ -134,10 +130,4 @@ export function TapePanel() {
       {problem && <Notice level="error">{problem}</Notice>}
     </Section>
   );
-}
-
-/** SHA-256 as the store names blobs. */
-export async function hashOf(bytes: Uint8Array): Promise<Sha256> {
-  const digest = await crypto.subtle.digest('SHA-256', bytes as Uint8Array<ArrayBuffer>);
-  return [...new Uint8Array(digest)].map((b) => b.toString(16).padStart(2, '0')).join('') as Sha256;
 }
