@@ -2,7 +2,7 @@
  * Compositing of 16-bit premultiplied RGBA, eight bytes a texel, in this memory. src/raster/blend.ts and src/raster/tile16.ts define
  * every function here in plain TypeScript, and say where the formulas come from; results are equal to the bit.
  */
-import { getB, getI, getV, half16, putI, putV, splatF, texel16, toF, toI, twice16, within } from './memory';
+import { getB, getH, getI, getV, half16, higher, lower, pair16, putH, putI, putV, splatF, texel16, toF, toI, twice16, } from './memory';
 
 /** The blend modes in the order of KERNEL_MODES (src/raster/blend.ts). */
 const NORMAL: i32 = 0;
@@ -24,6 +24,12 @@ const COLOR_DODGE: i32 = 15;
 const COLOR_BURN: i32 = 16;
 const VIVID_LIGHT: i32 = 17;
 const DIVIDE: i32 = 18;
+const HUE: i32 = 19;
+const SATURATION: i32 = 20;
+const COLOR: i32 = 21;
+const LUMINOSITY: i32 = 22;
+const DARKER_COLOR: i32 = 23;
+const LIGHTER_COLOR: i32 = 24;
 
 // @ts-ignore: decorator
 @inline
@@ -255,6 +261,108 @@ function eachByFormula(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32)
   }
 }
 
+// @ts-ignore: decorator
+@inline
+function lum(r: f64, g: f64, b: f64): f64 {
+  return 0.3 * r + 0.59 * g + 0.11 * b;
+}
+// @ts-ignore: decorator
+@inline
+function least(r: f64, g: f64, b: f64): f64 {
+  return lower(lower(r, g), b);
+}
+// @ts-ignore: decorator
+@inline
+function most(r: f64, g: f64, b: f64): f64 {
+  return higher(higher(r, g), b);
+}
+/** One channel of a colour brought back into 0..1: `l` its luminosity, `n` and `x` its least and most channel. */
+// @ts-ignore: decorator
+@inline
+function clip(v: f64, l: f64, n: f64, x: f64): f64 {
+  let out = v;
+  if (n < 0) out = l + ((out - l) * l) / (l - n);
+  if (x > 1) out = l + ((out - l) * (1 - l)) / (x - l);
+  return out;
+}
+
+// @ts-ignore: decorator
+@inline
+function putWhole(at: i32, from: i32, own: f64, rest: f64, both: f64, mix: f64, alpha: i32): void {
+  const value = toI(toF(getH(from)) * own + toF(getH(at)) * rest + both * mix + 0.5);
+  putH(at, value > alpha ? alpha : value);
+}
+
+/** The modes that look at a whole colour, in doubles. */
+// @ts-ignore: decorator
+@inline
+function eachWhole(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
+  for (let i = 0; i < n; i++) {
+    const from = source + i * 8;
+    const at = backdrop + i * 8;
+    const sa = toF(getH(from + 6));
+    const ba = toF(getH(at + 6));
+    if (sa == 0 || (atop == 1 && ba == 0)) continue;
+    const s0 = toF(getH(from)) / sa;
+    const s1 = toF(getH(from + 2)) / sa;
+    const s2 = toF(getH(from + 4)) / sa;
+    let b0: f64 = 0;
+    let b1: f64 = 0;
+    let b2: f64 = 0;
+    if (ba > 0) {
+      b0 = toF(getH(at)) / ba;
+      b1 = toF(getH(at + 2)) / ba;
+      b2 = toF(getH(at + 4)) / ba;
+    }
+    let m0 = b0;
+    let m1 = b1;
+    let m2 = b2;
+    if (mode == DARKER_COLOR || mode == LIGHTER_COLOR) {
+      const ls = lum(s0, s1, s2);
+      const lb = lum(b0, b1, b2);
+      if (mode == DARKER_COLOR ? ls < lb : ls > lb) {
+        m0 = s0;
+        m1 = s1;
+        m2 = s2;
+      }
+    } else {
+      let wanted = lum(b0, b1, b2);
+      if (mode == LUMINOSITY) wanted = lum(s0, s1, s2);
+      if (mode == COLOR || mode == HUE) {
+        m0 = s0;
+        m1 = s1;
+        m2 = s2;
+      }
+      if (mode == HUE || mode == SATURATION) {
+        const sat = mode == HUE ? most(b0, b1, b2) - least(b0, b1, b2) : most(s0, s1, s2) - least(s0, s1, s2);
+        const low = least(m0, m1, m2);
+        const range = most(m0, m1, m2) - low;
+        m0 = range > 0 ? ((m0 - low) * sat) / range : 0;
+        m1 = range > 0 ? ((m1 - low) * sat) / range : 0;
+        m2 = range > 0 ? ((m2 - low) * sat) / range : 0;
+      }
+      const d = wanted - lum(m0, m1, m2);
+      m0 = m0 + d;
+      m1 = m1 + d;
+      m2 = m2 + d;
+      const l = lum(m0, m1, m2);
+      const low = least(m0, m1, m2);
+      const high = most(m0, m1, m2);
+      m0 = clip(m0, l, low, high);
+      m1 = clip(m1, l, low, high);
+      m2 = clip(m2, l, low, high);
+    }
+    const both = (sa * ba) / 65535;
+    const own = atop == 1 ? 0 : (65535 - ba) / 65535;
+    const rest = (65535 - sa) / 65535;
+    const alpha = atop == 1 ? toI(ba) : toI(sa + ba - both + 0.5);
+    putWhole(at, from, own, rest, both, m0, alpha);
+    putWhole(at + 2, from + 2, own, rest, both, m1, alpha);
+    putWhole(at + 4, from + 4, own, rest, both, m2, alpha);
+    putH(at + 6, alpha);
+  }
+}
+
 /** Blends `n` texels in place. @param atop 1: only where the backdrop has paint, whose alpha stays */
 export function blend(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
   if (mode == NORMAL) {
@@ -278,6 +386,12 @@ export function blend(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32):
   else if (mode == COLOR_BURN) eachByFormula(COLOR_BURN, atop, backdrop, source, n);
   else if (mode == VIVID_LIGHT) eachByFormula(VIVID_LIGHT, atop, backdrop, source, n);
   else if (mode == DIVIDE) eachByFormula(DIVIDE, atop, backdrop, source, n);
+  else if (mode == HUE) eachWhole(HUE, atop, backdrop, source, n);
+  else if (mode == SATURATION) eachWhole(SATURATION, atop, backdrop, source, n);
+  else if (mode == COLOR) eachWhole(COLOR, atop, backdrop, source, n);
+  else if (mode == LUMINOSITY) eachWhole(LUMINOSITY, atop, backdrop, source, n);
+  else if (mode == DARKER_COLOR) eachWhole(DARKER_COLOR, atop, backdrop, source, n);
+  else if (mode == LIGHTER_COLOR) eachWhole(LIGHTER_COLOR, atop, backdrop, source, n);
 }
 
 /** Every value times one share of 65535. @param n texels, an even number */
@@ -375,25 +489,47 @@ export function halveRow(upper: i32, lower: i32, out: i32, width: i32): void {
   }
 }
 
-/** A row through a fade: texel x takes entry `from + x * slope` of the ramp. @param ramp `steps` + 1 texels */
+// @ts-ignore: decorator
+@inline
+function entries(out: i32, ramp: i32, at: v128, most: v128): void {
+  const index = i32x4.max_s(i32x4.min_s(i32x4.trunc_sat_f64x2_s_zero(at), most), i32x4.splat(0));
+  putV(out, pair16(ramp + i32x4.extract_lane(index, 0) * 8, ramp + i32x4.extract_lane(index, 1) * 8));
+}
+
+/** A row through a fade: texel x takes entry `from + x * slope` of the ramp. @param n even @param ramp `steps` + 1 texels */
 export function rampRow(out: i32, n: i32, ramp: i32, steps: i32, from: f64, slope: f64): void {
-  const most = toF(steps);
-  for (let x = 0; x < n; x++)
-    half16(out + x * 8, twice16(ramp + toI(within(from + toF(x) * slope, most)) * 8));
+  const most = i32x4.splat(steps);
+  const two = f64x2.splat(2);
+  const by = f64x2.splat(slope);
+  const first = f64x2.splat(from);
+  let x = f64x2.replace_lane(f64x2.splat(0), 1, 1);
+  for (let i = 0; i < n; i += 2) {
+    entries(out + i * 8, ramp, f64x2.add(first, f64x2.mul(x, by)), most);
+    x = f64x2.add(x, two);
+  }
 }
 
 /** The same by the distance from a point: `px + x * step` to the right, and `py2` the square of how far below. */
 export function radialRow(out: i32, n: i32, ramp: i32, steps: i32, px: f64, step: f64, py2: f64, scale: f64): void {
-  const most = toF(steps);
-  for (let x = 0; x < n; x++) {
-    const dx = px + toF(x) * step;
-    half16(out + x * 8, twice16(ramp + toI(within(Math.sqrt(dx * dx + py2) * scale + 0.5, most)) * 8));
+  const most = i32x4.splat(steps);
+  const two = f64x2.splat(2);
+  const down = f64x2.splat(py2);
+  const by = f64x2.splat(scale);
+  const half = f64x2.splat(0.5);
+  const stride = f64x2.splat(step);
+  const left = f64x2.splat(px);
+  let x = f64x2.replace_lane(f64x2.splat(0), 1, 1);
+  for (let i = 0; i < n; i += 2) {
+    const dx = f64x2.add(left, f64x2.mul(x, stride));
+    entries(out + i * 8, ramp, f64x2.add(f64x2.mul(f64x2.sqrt(f64x2.add(f64x2.mul(dx, dx), down)), by), half), most);
+    x = f64x2.add(x, two);
   }
 }
 
-/** The same texel everywhere. @param n texels, an even number */
-export function fill(at: i32, colour: i32, n: i32): void {
-  const paint = twice16(colour);
-  const end = at + n * 8;
-  for (let k = at; k < end; k += 16) putV(k, paint);
+/** One premultiplied texel over all of the backdrop, in place. @param colour address of the texel @param n texels, an even number */
+export function overAll(backdrop: i32, colour: i32, n: i32): void {
+  const v = twice16(colour);
+  const rest = v128.xor(alphas(v), i16x8.splat(-1));
+  const end = backdrop + n * 8;
+  for (let k = backdrop; k < end; k += 16) putV(k, i16x8.add(v, mul8(getV(k), rest)));
 }

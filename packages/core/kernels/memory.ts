@@ -77,6 +77,16 @@ export function putB(at: i32, value: i32): void {
 }
 // @ts-ignore: decorator
 @inline
+export function getH(at: i32): i32 {
+  return load<u16>(at);
+}
+// @ts-ignore: decorator
+@inline
+export function putH(at: i32, value: i32): void {
+  store<u16>(at, <u16>value);
+}
+// @ts-ignore: decorator
+@inline
 export function getF(at: i32): f64 {
   return <f64>load<f32>(at);
 }
@@ -163,9 +173,19 @@ export function half16(at: i32, value: v128): void {
 export function twice16(at: i32): v128 {
   return v128.load64_splat(at);
 }
-/** 0 to `most`. */
+/** Two texels of four 16-bit values. */
 // @ts-ignore: decorator
 @inline
-export function within(value: f64, most: f64): f64 {
-  return min<f64>(max<f64>(value, 0), most);
+export function pair16(a: i32, b: i32): v128 {
+  return v128.load64_lane(b, v128.load64_zero(a), 1);
+}
+// @ts-ignore: decorator
+@inline
+export function lower(a: f64, b: f64): f64 {
+  return min<f64>(a, b);
+}
+// @ts-ignore: decorator
+@inline
+export function higher(a: f64, b: f64): f64 {
+  return max<f64>(a, b);
 }

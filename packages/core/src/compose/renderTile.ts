@@ -9,7 +9,7 @@ import { NORMAL_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
 import { scoped, take } from '../raster/arena.ts';
-import { blendOver, fadeAll, fadeEach } from '../raster/blend.ts';
+import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
@@ -185,6 +185,16 @@ function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
   }
 }
 
+/** The one texel that a node puts on the whole of a region by source-over; null when it is not as simple as that. */
+export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: Scene): Texel | null {
+  if (!isDrawn(layer) || !isPlain(layer) || clipped.length > 0 || layer.filters || scene.map === NORMAL_MAP) return null;
+  if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
+  const texel = kindOf(layer).uniform?.(layer, region, scene.env);
+  if (!texel) return null;
+  const share = Math.round(layer.opacity * 655.35);
+  return [mul16(texel[0], share), mul16(texel[1], share), mul16(texel[2], share), mul16(texel[3], share)];
+}
+
 /**
  * Puts one node on what `out` holds.
  * @param drawn the node's picture, if it is there already; see drawNode
@@ -199,6 +209,8 @@ export function putNode(
 ): void {
   const { layer } = node;
   if (layer.kind === 'adjust') return adjust(layer, out, region, scene);
+  const even = uniformOf(node, region, scene);
+  if (even) return overAll(out, even);
   if (!hasPicture(node)) {
     scoped(() => {
       const whole = layer.opacity === 100 && layer.parts.length === 0 && (!layer.mask || layer.mask.off);

@@ -17,6 +17,7 @@ import {
   putNode,
   sceneOf,
   touches,
+  uniformOf,
   type Scene,
   type Sources,
 } from './renderTile.ts';
@@ -343,7 +344,8 @@ class Composer {
   /** Puts one node on, or several that are plain source-over, by a picture that is kept. */
   private putKept(nodes: readonly LayerNode[], scene: Scene, out: Uint16Array): void {
     const { cache, tile, region } = this;
-    if (!hasPicture(nodes[0])) return putNode(nodes[0], region, scene, out);
+    if (!hasPicture(nodes[0]) || (nodes.length === 1 && uniformOf(nodes[0], tile, scene)))
+      return putNode(nodes[0], region, scene, out);
     let key = cache.chain(cache.where(tile, scene), 'alone');
     for (const node of nodes) key = cache.chain(key, cache.nameOf(node, tile, scene));
     const kept = cache.keep(key, tile.width * tile.height, (into) => {

@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { makeTwin } from '../testing/twin.ts';
 import { randomFrom } from '../testing/images.ts';
 import { inArena, kernelOf, scoped, take, taken } from '../raster/arena.ts';
-import { blendOver, fadeAll, fadeEach, fill, tint } from '../raster/blend.ts';
+import { blendOver, fadeAll, fadeEach, fill, overAll, tint } from '../raster/blend.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { halve16, toStraight8 } from '../raster/tile16.ts';
 import { kernel as newOne, ROOM, type Kernel } from './kernel.ts';
@@ -75,7 +75,9 @@ test('fading, tinting and filling are the same in both', () => {
     texels(6),
     Uint16Array.from({ length: COUNT * 4 }, (_, i) => shares[i] ?? 0),
   );
-  expect([...alike((x) => fill(x, [1, 2, 255]), texels(7), texels(8)).subarray(0, 4)]).toEqual([
+  for (const alpha of [0, 1, 30000, 65534, 65535])
+    alike((x) => overAll(x, [alpha >> 1, 0, alpha, alpha]), texels(12), texels(13));
+  expect([...alike((x) => fill(x, [257, 514, 65535, 65535]), texels(7), texels(8)).subarray(0, 4)]).toEqual([
     257, 514, 65535, 65535,
   ]);
 });
@@ -105,7 +107,7 @@ test('halving is the same in both', () => {
 
 test('the kernels’ own source, run without vectors, gives the same bytes', () => {
   const real = newOne();
-  for (let mode = 0; mode < 19; mode++) {
+  for (let mode = 0; mode < BLEND_MODES.length; mode++) {
     for (const atop of [0, 1]) {
       const [b, s] = [texels(mode + 50, 64), texels(mode + 90, 64)];
       const outcome = [real, twin].map((k) => {

@@ -1,7 +1,8 @@
 import type { SrgbRgb } from '../colour/hex.ts';
 import { halfPlaneCoverage } from '../shapes/coverage.ts';
 import { turnOf } from '../raster/turn.ts';
-import { putOver, type Region } from './kind.ts';
+import { fillRun, type Texel } from '../raster/blend.ts';
+import { HAIR, opaque, putOver, spanOf, type Region } from './kind.ts';
 
 /** Where parallel bands lie across the sheet: the first begins `first` texels from the line through (x, y), each next one a pitch further. */
 export interface BandPlaces {
@@ -23,20 +24,25 @@ export interface Bands extends BandPlaces {
 /** How far past its edges a band is drawn: half its softness, or a sample for the antialiased edge. */
 const reachOf = (softness: number, step: number) => (softness > step ? softness / 2 : step);
 
-/** Whether any band can touch a region: the distances of its corners from the line hold those of all its texels. */
+/** Whether any band can touch a region. */
 export function bandsReach(bands: BandPlaces, region: Region): boolean {
   const { cos, sin } = turnOf(bands.angle);
   const reach = reachOf(bands.softness, region.step);
-  let [least, most] = [Infinity, -Infinity];
-  for (let k = 0; k < 4; k++) {
-    const x = region.x + (k & 1) * region.width * region.step - bands.x;
-    const y = region.y + (k >> 1) * region.height * region.step - bands.y;
-    const distance = y * cos - x * sin;
-    least = Math.min(least, distance);
-    most = Math.max(most, distance);
-  }
+  const [least, most] = spanOf(region, bands.x, bands.y, -sin, cos);
   const last = bands.first + (bands.count - 1) * bands.pitch + bands.width;
-  return most > bands.first - reach && least < last + reach;
+  return most > bands.first - reach - HAIR && least < last + reach + HAIR;
+}
+
+/** The paint of a band that a whole region lies in. */
+export function bandOver(bands: Bands, region: Region): Texel | null {
+  const { cos, sin } = turnOf(bands.angle);
+  const reach = reachOf(bands.softness, region.step);
+  const [least, most] = spanOf(region, bands.x, bands.y, -sin, cos);
+  const k = bands.pitch > 0 ? Math.floor((least - bands.first) / bands.pitch) : 0;
+  const begins = bands.first + k * bands.pitch;
+  if (k < 0 || k >= bands.count || least < begins + reach + HAIR || most > begins + bands.width - reach - HAIR)
+    return null;
+  return opaque(bands.colours[k % bands.colours.length]);
 }
 
 /** Draws bands: exact area for hard edges, a smooth ramp over `softness` texels for soft ones. */
@@ -56,26 +62,28 @@ export function drawBands(bands: Bands, region: Region, out: Uint16Array): void 
       const [x0, x1] = stretch(across, sin, left, step, region.width, begins - reach, begins + width + reach);
       if (x0 >= x1) continue;
       const colour = colours[k % colours.length];
-      const [r, g, bl] = [colour[0] * 257, colour[1] * 257, colour[2] * 257];
-      for (let x = x0, i = y * region.width + x0; x < x1; x++, i++) {
-        const into = across - (left + x * step) * sin - begins;
-        if (into >= reach && into <= width - reach) {
-          const o = i * 4;
-          out[o] = r;
-          out[o + 1] = g;
-          out[o + 2] = bl;
-          out[o + 3] = 65535;
+      let [from, to] = stretch(across, sin, left, step, region.width, begins + reach, begins + width - reach);
+      // Distances grow or fall along a row: what lies between two samples of full paint is of full paint.
+      while (from < to && !isFull(across - (left + from * step) * sin - begins, reach, width)) from++;
+      while (from < to && !isFull(across - (left + (to - 1) * step) * sin - begins, reach, width)) to--;
+      if (from < to) fillRun(out, opaque(colour), y * region.width + from, y * region.width + to);
+      for (let x = x0; x < x1; x++) {
+        if (x === from && from < to) {
+          x = to - 1;
           continue;
         }
-        if (into < -reach || into >= width + reach) continue;
+        const at = across - (left + x * step) * sin - begins;
+        if (at < -reach || at >= width + reach) continue;
         const coverage = soft
-          ? ramp(into / softness) - ramp((into - width) / softness)
-          : halfPlaneCoverage(into / step, a, b) - halfPlaneCoverage((into - width) / step, a, b);
-        putOver(out, i, colour, coverage > 1 - 1e-9 ? 1 : coverage < 1e-9 ? 0 : coverage);
+          ? ramp(at / softness) - ramp((at - width) / softness)
+          : halfPlaneCoverage(at / step, a, b) - halfPlaneCoverage((at - width) / step, a, b);
+        putOver(out, y * region.width + x, colour, coverage > 1 - 1e-9 ? 1 : coverage < 1e-9 ? 0 : coverage);
       }
     }
   }
 }
+
+const isFull = (into: number, reach: number, width: number) => into >= reach && into <= width - reach;
 
 /** The samples of a row whose distance from the line can lie between two bounds, one more at each end. */
 function stretch(

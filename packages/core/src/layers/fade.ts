@@ -1,21 +1,47 @@
 import type { LayerOf } from '../livery/layer.ts';
 import { inArena, kernelOf, RAMP } from '../raster/arena.ts';
 import { turnOf } from '../raster/turn.ts';
-import type { Kind } from './kind.ts';
+import type { Texel } from '../raster/blend.ts';
+import { HAIR, spanOf, type Kind, type LayerEnv, type Region } from './kind.ts';
 
 /** Entries of a fade: so many that two of them differ by at most four of 65535, which no eight bits show. */
 const STEPS = 16384;
 
+const texelOf = (ramp: Uint16Array, entry: number): Texel => [
+  ramp[entry * 4],
+  ramp[entry * 4 + 1],
+  ramp[entry * 4 + 2],
+  ramp[entry * 4 + 3],
+];
+
+/** The end of the fade that a whole region lies at or beyond. */
+function endOver(layer: LayerOf<'fade'>, region: Region, env: LayerEnv): Texel | null {
+  let [least, most] = [0, 0];
+  if (layer.shape === 'linear') {
+    const { cos, sin } = turnOf(layer.angle);
+    [least, most] = spanOf(region, layer.x, layer.y, cos, sin);
+  } else {
+    const [left, right] = spanOf(region, layer.x, layer.y, 1, 0);
+    const [top, bottom] = spanOf(region, layer.x, layer.y, 0, 1);
+    // Before its first entry a round fade has its centre alone.
+    least = Math.hypot(Math.max(left, -right, 0), Math.max(top, -bottom, 0));
+    most = Infinity;
+  }
+  if (most < -HAIR) return texelOf(rampOf(layer, env.colour), 0);
+  return least > layer.length + HAIR ? texelOf(rampOf(layer, env.colour), STEPS) : null;
+}
+
 /** A fade along a line or from a centre, through any number of stops, mixed in the sheet's own encoding. */
 export const fade: Kind<LayerOf<'fade'>> = {
   bounds: () => null,
+  uniform: endOver,
   draw(layer, region, env, out) {
     const ramp = rampOf(layer, env.colour);
     const { cos, sin } = turnOf(layer.angle);
     const scale = STEPS / layer.length;
     const px = region.x + 0.5 * region.step - layer.x;
     const arena = inArena(out);
-    if (arena) new Uint16Array(kernelOf().memory.buffer, RAMP, ramp.length).set(ramp);
+    if (arena) useRamp(ramp);
     for (let y = 0; y < region.height; y++) {
       const py = region.y + (y + 0.5) * region.step - layer.y;
       const row = y * region.width * 4;
@@ -35,6 +61,14 @@ export const fade: Kind<LayerOf<'fade'>> = {
     }
   },
 };
+
+let inUse: Uint16Array | null = null;
+
+/** Puts a ramp where the kernels find it. */
+function useRamp(ramp: Uint16Array): void {
+  if (inUse !== ramp) new Uint16Array(kernelOf().memory.buffer, RAMP, ramp.length).set(ramp);
+  inUse = ramp;
+}
 
 /** What kernels/compose.ts does. */
 function rampTo(out: Uint16Array, o: number, ramp: Uint16Array, at: number): void {

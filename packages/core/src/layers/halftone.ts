@@ -1,50 +1,68 @@
 import type { LayerOf } from '../livery/layer.ts';
+import { fill } from '../raster/blend.ts';
 import { turnOf } from '../raster/turn.ts';
-import { putOver, type Kind } from './kind.ts';
+import { HAIR, opaque, putOver, spanOf, type Kind, type Region } from './kind.ts';
 
 /** Radius of a dot over the pitch at which neighbours, a square grid apart, just leave no gap. */
 const CLOSED = 0.7072;
 
+/** The least and the most of how far along the line a region's samples lie. */
+function alongOf(layer: LayerOf<'halftone'>, region: Region): [number, number] {
+  const { cos, sin } = turnOf(layer.angle);
+  return spanOf(region, layer.x, layer.y, cos, sin);
+}
+
 /** Round dots in a square grid along a line: as wide as closes the surface where it begins, nothing where it ends. */
 export const halftone: Kind<LayerOf<'halftone'>> = {
   bounds: () => null,
+  reaches: (layer, region) => alongOf(layer, region)[0] < layer.length + layer.pitch + HAIR,
+  uniform: (layer, region, env) =>
+    alongOf(layer, region)[1] <= -layer.pitch - HAIR ? opaque(env.colour(layer.paint)) : null,
   draw(layer, region, env, out) {
     const { cos, sin } = turnOf(layer.angle);
     const colour = env.colour(layer.paint);
     const { pitch, length } = layer;
-    const { step } = region;
-    const radiusAt = (cx: number) => {
-      const left = 1 - cx / length;
-      return pitch * CLOSED * (left <= 0 ? 0 : left >= 1 ? 1 : Math.sqrt(left));
-    };
-    const radii = Float64Array.from({ length: Math.ceil(length / pitch) + 4 }, (_, k) => radiusAt((k - 1.5) * pitch));
-    for (let y = 0, i = 0; y < region.height; y++) {
+    const { step, width, height } = region;
+    const [alongLow, alongHigh] = alongOf(layer, region);
+    if (alongHigh <= -pitch) return fill(out, opaque(colour));
+    const [sideLow, sideHigh] = spanOf(region, layer.x, layer.y, -sin, cos);
+    /** What shows between the dots at each sample. */
+    const open = new Float64Array(width * height).fill(1);
+    const last = Math.min(Math.ceil(length / pitch), Math.ceil(alongHigh / pitch) + 1);
+    for (let column = Math.max(-2, Math.floor(alongLow / pitch) - 1); column <= last; column++) {
+      const middle = (column + 0.5) * pitch;
+      const left = 1 - middle / length;
+      if (left <= 0) break;
+      const radius = pitch * CLOSED * (left >= 1 ? 1 : Math.sqrt(left));
+      for (let row = Math.floor(sideLow / pitch) - 1; row <= Math.floor(sideHigh / pitch) + 1; row++) {
+        const aside = (row + 0.5) * pitch;
+        const x = (layer.x + middle * cos - aside * sin - region.x) / step - 0.5;
+        const y = (layer.y + middle * sin + aside * cos - region.y) / step - 0.5;
+        putDot(open, width, height, x, y, radius / step);
+      }
+    }
+    for (let y = 0, i = 0; y < height; y++) {
       const py = region.y + (y + 0.5) * step - layer.y;
-      for (let x = 0; x < region.width; x++, i++) {
-        const px = region.x + (x + 0.5) * step - layer.x;
-        const along = px * cos + py * sin;
-        if (along >= length + pitch) continue;
-        if (along <= -pitch) {
-          putOver(out, i, colour, 1);
-          continue;
-        }
-        const [u, v] = [along / pitch, (py * cos - px * sin) / pitch];
-        const [column, row] = [Math.floor(u), Math.floor(v)];
-        // A dot reaches beyond its cell by less than half a pitch: those of the four nearest cells count.
-        const [sideways, down] = [u - column < 0.5 ? -1 : 1, v - row < 0.5 ? -1 : 1];
-        let open = 1;
-        for (let k = 0; k < 4 && open > 0; k++) {
-          const c = column + (k & 1 ? sideways : 0);
-          const radius = c < -2 ? radii[0] : radii[c + 2];
-          const dx = along - (c + 0.5) * pitch;
-          const dy = (v - (row + (k & 2 ? down : 0)) - 0.5) * pitch;
-          const squared = dx * dx + dy * dy;
-          if (!(radius > 0) || squared >= (radius + step) * (radius + step)) continue;
-          const inside = (radius - Math.sqrt(squared)) / step + 0.5;
-          if (inside > 0) open *= inside >= 1 ? 0 : 1 - inside;
-        }
-        if (open < 1) putOver(out, i, colour, 1 - open);
+      for (let x = 0; x < width; x++, i++) {
+        // In front of the line all is closed.
+        const closed = (region.x + (x + 0.5) * step - layer.x) * cos + py * sin <= -pitch;
+        if (closed || open[i] < 1) putOver(out, i, colour, closed ? 1 : 1 - open[i]);
       }
     }
   },
 };
+
+/** Takes a dot out of what is open; its middle and radius in samples. The edge is one sample wide. */
+function putDot(open: Float64Array, width: number, height: number, x: number, y: number, radius: number): void {
+  const reach = radius + 0.5;
+  const bottom = Math.min(height - 1, Math.floor(y + reach));
+  for (let row = Math.max(0, Math.ceil(y - reach)); row <= bottom; row++) {
+    const dy = row - y;
+    const half = Math.sqrt(Math.max(0, reach * reach - dy * dy));
+    const to = Math.min(width - 1, Math.floor(x + half));
+    for (let column = Math.max(0, Math.ceil(x - half)); column <= to; column++) {
+      const inside = reach - Math.sqrt((column - x) * (column - x) + dy * dy);
+      if (inside > 0) open[row * width + column] *= inside >= 1 ? 0 : 1 - inside;
+    }
+  }
+}

@@ -253,27 +253,53 @@ describe('stripes', () => {
   });
 });
 
-test('a region that bands do not reach is one in which they draw nothing, at any angle, softness and step', async () => {
+/** Layers without bounds at random places: stripes, sets of them, fades and half-tones. */
+function anyBroad(random: () => number): DrawnLayer {
+  const angle = random() < 0.2 ? Math.floor(random() * 4) * 90 : random() * 360;
+  const at = { x: random() * 128, y: random() * 128, angle };
+  const paint = { scheme: 'red' };
+  const softness = random() < 0.5 ? 0 : random() * 30;
+  const length = 5 + random() * 60;
+  const stops = [
+    { at: 0, paint, opacity: 100 },
+    { at: 1, paint, opacity: random() < 0.5 ? 0 : 40 },
+  ];
+  switch (Math.floor(random() * 5)) {
+    case 0:
+      return layerOf('stripe', { ...at, softness, paint, width: 1 + random() * 90 }) as DrawnLayer;
+    case 1:
+      return layerOf('stripe-set', {
+        ...at,
+        softness: softness / 3,
+        paints: [paint],
+        width: 1 + random() * 60,
+        gap: random() * 9,
+        count: 3,
+      }) as DrawnLayer;
+    case 2:
+      return layerOf('fade', { ...at, shape: 'linear', length, stops }) as DrawnLayer;
+    case 3:
+      return layerOf('fade', { ...at, shape: 'radial', length, stops }) as DrawnLayer;
+    default:
+      return layerOf('halftone', { ...at, paint, length, pitch: 4 + random() * 20 }) as DrawnLayer;
+  }
+}
+
+test('what a layer says of a region before drawing is so: that it does not reach it, or that it has one texel all over', () => {
   const random = randomFrom(12);
-  let passedOver = 0;
-  for (let k = 0; k < 300; k++) {
-    const common = {
-      x: random() * 128,
-      y: random() * 128,
-      angle: random() * 360,
-      softness: random() < 0.5 ? 0 : random() * 30,
-    };
-    const layer = (
-      random() < 0.5
-        ? layerOf('stripe', { ...common, paint: { scheme: 'red' }, width: 1 + random() * 20 })
-        : layerOf('stripe-set', {
-            ...common,
-            paints: [{ scheme: 'red' }],
-            width: 1 + random() * 6,
-            gap: random() * 9,
-            count: 3,
-          })
-    ) as DrawnLayer;
+  const env = {
+    colour: () => [255, 0, 0] as const,
+    particulars: {},
+    picture: () => null as never,
+    image: () => null as never,
+    font: () => null as never,
+    stroke: () => null as never,
+  };
+  const passedOver = new Set<string>();
+  const even = new Set<string>();
+  let told = 0;
+  for (let k = 0; k < 2000; k++) {
+    const layer = anyBroad(random);
     const region = {
       x: Math.floor(random() * 100),
       y: Math.floor(random() * 100),
@@ -281,25 +307,20 @@ test('a region that bands do not reach is one in which they draw nothing, at any
       height: 16,
       step: random() < 0.5 ? 1 : 4,
     };
+    const kind = kindOf(layer);
+    const unreached = kind.reaches?.(layer, region) === false;
+    const texel = kind.uniform?.(layer, region, env);
+    if (!unreached && !texel) continue;
     const out = new Uint16Array(16 * 16 * 4);
-    kindOf(layer).draw(
-      layer,
-      region,
-      {
-        colour: () => [255, 0, 0],
-        particulars: {},
-        picture: () => null as never,
-        image: () => null as never,
-        font: () => null as never,
-        stroke: () => null as never,
-      },
-      out,
-    );
-    if (kindOf(layer).reaches!(layer, region)) continue;
-    passedOver++;
-    expect(out.every((v) => v === 0)).toBe(true);
+    kind.draw(layer, region, env, out);
+    const wanted = unreached ? [0, 0, 0, 0] : texel!;
+    for (let i = 0; i < out.length; i++) if (out[i] !== wanted[i & 3]) expect([layer, region, i, out[i]]).toEqual(wanted);
+    (unreached ? passedOver : even).add(layer.kind);
+    told++;
   }
-  expect(passedOver).toBeGreaterThan(60);
+  expect(told).toBeGreaterThan(400);
+  expect([...passedOver].sort()).toEqual(['halftone', 'stripe', 'stripe-set']);
+  expect([...even].sort()).toEqual(['fade', 'halftone', 'stripe', 'stripe-set']);
 });
 
 test('a chequer with both paints leaves no seam between its cells, at any angle', async () => {

@@ -11,7 +11,7 @@ import { mul16 } from './mul16.ts';
 import { ONE } from './tile16.ts';
 import { COLOUR, inArena, kernelOf } from './arena.ts';
 
-/** The modes that the kernels do, by their number in kernels/compose.ts. */
+/** The modes by their number in kernels/compose.ts. */
 const KERNEL_MODES: readonly BlendMode[] = [
   'normal',
   'multiply',
@@ -32,6 +32,12 @@ const KERNEL_MODES: readonly BlendMode[] = [
   'color-burn',
   'vivid-light',
   'divide',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+  'darker-color',
+  'lighter-color',
 ];
 
 /** What a mode makes of backdrop and source, times both alphas, from premultiplied values. */
@@ -127,9 +133,8 @@ const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
  * clipped to the one below it does
  */
 export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode, atop = false): void {
-  const number = KERNEL_MODES.indexOf(mode);
-  if (number >= 0 && inArena(backdrop) && inArena(source)) {
-    kernelOf().blend(number, atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
+  if (inArena(backdrop) && inArena(source)) {
+    kernelOf().blend(KERNEL_MODES.indexOf(mode), atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
     return;
   }
   const [mixed, separable] = [MIXED[mode], SEPARABLE[mode]];
@@ -223,14 +228,37 @@ export function fadeEach(texels: Uint16Array, shares: Uint16Array): void {
   }
 }
 
-/** Fills with one opaque colour (8-bit sRGB). */
-export function fill(texels: Uint16Array, colour: readonly [number, number, number]): void {
-  const texel = [colour[0] * 257, colour[1] * 257, colour[2] * 257, ONE];
-  if (inArena(texels)) {
+/** One 16-bit premultiplied texel. */
+export type Texel = readonly [r: number, g: number, b: number, a: number];
+
+/** Fills with one texel. */
+export function fill(texels: Uint16Array, texel: Texel): void {
+  fillRun(texels, texel, 0, texels.length >> 2);
+}
+
+/** Fills the texels `from` to `to` (exclusive) with one. */
+export function fillRun(texels: Uint16Array, texel: Texel, from: number, to: number): void {
+  if (to - from < 8) {
+    for (let i = from * 4; i < to * 4; i++) texels[i] = texel[i & 3];
+    return;
+  }
+  texels.set(texel, from * 4);
+  // Doubled until it is full.
+  for (let done = 1; done < to - from; done *= 2)
+    texels.copyWithin((from + done) * 4, from * 4, (from + Math.min(done, to - from - done)) * 4);
+}
+
+/** Puts one texel over all of a backdrop by source-over, in place; see blendOver. */
+export function overAll(backdrop: Uint16Array, texel: Texel): void {
+  if (texel[3] === ONE) return fill(backdrop, texel);
+  if (inArena(backdrop)) {
     const kernel = kernelOf();
     new Uint16Array(kernel.memory.buffer, COLOUR, 4).set(texel);
-    kernel.fill(texels.byteOffset, COLOUR, texels.length >> 2);
-  } else for (let i = 0; i < texels.length; i++) texels[i] = texel[i & 3];
+    kernel.overAll(backdrop.byteOffset, COLOUR, backdrop.length >> 2);
+    return;
+  }
+  const rest = ONE - texel[3];
+  for (let i = 0; i < backdrop.length; i++) backdrop[i] = texel[i & 3] + mul16(backdrop[i], rest);
 }
 
 /** Fills with one opaque colour (8-bit sRGB) through coverage of 16 bits. */

@@ -19,6 +19,9 @@ class V {
   get f32() {
     return new Float32Array(this.buffer);
   }
+  get f64() {
+    return new Float64Array(this.buffer);
+  }
   get i16() {
     return new Int16Array(this.buffer);
   }
@@ -33,11 +36,11 @@ class V {
   }
 }
 
-type Lanes = 'i32' | 'f32' | 'i16' | 'u16' | 'i8' | 'u8';
+type Lanes = 'i32' | 'f32' | 'f64' | 'i16' | 'u16' | 'i8' | 'u8';
 type Unary = (a: number) => number;
 type Binary = (a: number, b: number) => number;
 
-const COUNT: Record<Lanes, number> = { i32: 4, f32: 4, i16: 8, u16: 8, i8: 16, u8: 16 };
+const COUNT: Record<Lanes, number> = { i32: 4, f32: 4, f64: 2, i16: 8, u16: 8, i8: 16, u8: 16 };
 const make = (kind: Lanes, lane: (i: number) => number): V => {
   const out = new V();
   const lanes = out[kind];
@@ -158,6 +161,10 @@ const vectors = {
     extmul_low_i16x8_u: extmul(0),
     extmul_high_i16x8_u: extmul(4),
     extend_low_i16x8_u: widen('i16', 'i32', false, (v) => v & 0xffff),
+    trunc_sat_f64x2_s_zero: (a: V) => {
+      const x = a.f64;
+      return make('i32', (i) => (i > 1 || Number.isNaN(x[i]) ? 0 : clamp(-2147483648, 2147483647)(Math.trunc(x[i]))));
+    },
     trunc_sat_f32x4_s: (a: V) => {
       const x = a.f32;
       return make('i32', (i) => (Number.isNaN(x[i]) ? 0 : clamp(-2147483648, 2147483647)(Math.trunc(x[i]))));
@@ -182,6 +189,12 @@ const vectors = {
       const x = a.i32;
       return make('f32', (i) => x[i]);
     },
+  },
+  f64x2: {
+    ...common('f64'),
+    add: two('f64', (a, b) => a + b),
+    mul: two('f64', (a, b) => a * b),
+    sqrt: one('f64', Math.sqrt),
   },
   v128: {
     and: two('i32', (a, b) => a & b),
@@ -215,7 +228,11 @@ function access(view: DataView) {
     texel16: (at: number) => make('i32', (i) => view.getUint16(at + i * 2, true)),
     half16: (at: number, v: V) => new Uint8Array(view.buffer, at, 8).set(v.u8.subarray(0, 8)),
     twice16: (at: number) => make('i16', (i) => view.getInt16(at + (i & 3) * 2, true)),
-    within: (v: number, most: number) => Math.min(Math.max(v, 0), most),
+    getH: (at: number) => view.getUint16(at, true),
+    putH: (at: number, v: number) => view.setUint16(at, v, true),
+    lower: Math.min,
+    higher: Math.max,
+    pair16: (a: number, b: number) => make('i16', (i) => view.getInt16((i < 4 ? a : b) + (i & 3) * 2, true)),
     four: (x: number, y: number, z: number) => make('f32', (i) => (i === 3 ? 0 : view.getFloat32([x, y, z][i], true))),
   };
 }
