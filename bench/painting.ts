@@ -1,7 +1,9 @@
 /**
  * A brush on a sheet of 4096 x 4096 with forty layers of all kinds, the painted one in the middle: from the pointer's event to the painted
- * pixels in the page's canvas. And the whole sheet composited at native size on one thread, beside sharp on forty flat pictures.
+ * pixels in the page's canvas, and of that what passes between asking the renderer and the canvas. And the whole sheet composited at
+ * native size on one thread and on all, beside sharp on forty flat pictures.
  */
+import os from 'node:os';
 import sharp from 'sharp';
 import { chromium } from 'playwright-core';
 import config from '../playwright.config.ts';
@@ -12,6 +14,7 @@ import { Layer } from '../packages/core/src/livery/layer.ts';
 import { Template } from '../packages/core/src/livery/template.ts';
 import { smallLivery, smallTemplate, sourcesFor } from '../packages/core/src/testing/scenes.ts';
 import { startServer } from '../packages/server/src/testing/server.ts';
+import { Pool } from '../packages/server/src/threads/pool.ts';
 import { spread } from './median.ts';
 
 const SIDE = 4096;
@@ -103,6 +106,15 @@ for (const pass of ['cold', 'warm']) {
   renderSheet(livery, 'face', 'colour', { width: SIDE, height: SIDE }, sources);
   console.log(`whole sheet, forty layers, one thread, ${pass}: ${((performance.now() - began) / 1000).toFixed(2)} s`);
 }
+const threads = os.availableParallelism();
+const pool = new Pool(threads, new URL('../packages/server/dist/thread.js', import.meta.url));
+const size = { width: SIDE, height: SIDE };
+for (const pass of ['cold', 'warm']) {
+  const began = performance.now();
+  await pool.flatten({ livery, template, blobs: new Map() }, 'face', 'colour', size);
+  console.log(`the same on ${threads} threads, ${pass}: ${((performance.now() - began) / 1000).toFixed(2)} s`);
+}
+await pool.close();
 const flat = await sharp({
   create: { width: SIDE, height: SIDE, channels: 4, background: { r: 90, g: 120, b: 60, alpha: 0.4 } },
 })
@@ -148,6 +160,26 @@ await server.post(`/liveries/${body.id}/entries`, {
 });
 const browser = await chromium.launch(config.use!.launchOptions);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+await page.addInitScript(() => {
+  // When the renderer was asked for a part of a stroke, and when its answer was there.
+  const own: { asked: number; answered: number; painted: number }[] = [];
+  const asked = new Map<number, number>();
+  const post = Worker.prototype.postMessage;
+  Worker.prototype.postMessage = function (this: Worker, message: { name?: string; n: number }, ...rest: []) {
+    if (message.name === 'paintMove') {
+      asked.set(message.n, performance.now());
+      if (!('listens' in this)) {
+        Object.assign(this, { listens: true });
+        this.addEventListener('message', ({ data }) => {
+          const at = asked.get(data.n);
+          if (at !== undefined) own.push({ asked: at, answered: performance.now(), painted: 0 });
+        });
+      }
+    }
+    return post.call(this, message, ...rest);
+  } as typeof post;
+  Object.assign(window, { benchOwn: own });
+});
 await page.addInitScript('globalThis.__name = (f) => f; localStorage.setItem("wet-lacquer/model-rests", "yes")');
 await page.goto(`${server.url}/liveries/${body.id}?sheet=${sheet}&layer=l20`);
 await page.getByTestId('art').waitFor();
@@ -180,6 +212,9 @@ for (const [size, zoom, what] of [
     const draw = ctx.drawImage.bind(ctx) as (...args: unknown[]) => void;
     ctx.drawImage = ((...args: unknown[]) => {
       draw(...args);
+      const { benchOwn: own } = window as unknown as { benchOwn: { painted: number }[] };
+      const newest = own.at(-1);
+      if (newest) newest.painted = performance.now();
       if (waiting !== null) times.push(performance.now() - waiting);
       waiting = null;
     }) as typeof ctx.drawImage;
@@ -193,11 +228,18 @@ for (const [size, zoom, what] of [
     await page.waitForTimeout(12);
   }
   const times = await page.evaluate(() => (window as unknown as { benchTimes: number[] }).benchTimes);
+  const own = await page.evaluate(() =>
+    (window as unknown as { benchOwn: { asked: number; answered: number; painted: number }[] }).benchOwn
+      .slice(5)
+      .filter(({ painted }) => painted > 0),
+  );
   await page.keyboard.press('Escape');
   await page.mouse.up();
   const { median, p95 } = spread(times);
+  const worker = spread(own.map(({ asked, answered }) => answered - asked));
+  const canvas = spread(own.map(({ answered, painted }) => painted - answered));
   console.log(
-    `brush of ${size} px at ${what}: event to painted canvas, median ${median.toFixed(1)} ms, 95th percentile ${p95.toFixed(1)} ms (${times.length} reports)`,
+    `brush of ${size} px at ${what}: event to painted canvas, median ${median.toFixed(1)} ms, 95th percentile ${p95.toFixed(1)} ms (${times.length} reports); from asking the renderer to its answer ${worker.median.toFixed(1)} (${worker.p95.toFixed(1)}), from there to the canvas ${canvas.median.toFixed(1)} (${canvas.p95.toFixed(1)})`,
   );
   await page.reload();
   await page.waitForTimeout(12_000);

@@ -27,11 +27,21 @@ const usage = async () =>
     ),
   ].join(os.EOL);
 
-async function main(argv: string[]): Promise<number> {
+/** How the command line ends. */
+export interface Outcome {
+  /** 0: done; 1: the input is at fault; 2: wrong usage. */
+  status: number;
+  stdout: string;
+  stderr: string;
+}
+
+/** Runs a verb. @param argv what stands after `lacquer` */
+export async function main(argv: readonly string[]): Promise<Outcome> {
   const verb = await VERBS.find(([name]) => name === argv[0])?.[1]();
   if (!verb) {
-    (argv[0] === '--help' || argv[0] === 'help' ? console.log : console.error)(await usage());
-    return argv[0] === '--help' || argv[0] === 'help' ? 0 : 2;
+    const asked = argv[0] === '--help' || argv[0] === 'help';
+    const text = await usage();
+    return asked ? { status: 0, stdout: text, stderr: '' } : { status: 2, stdout: '', stderr: text };
   }
   try {
     let parsed;
@@ -46,15 +56,14 @@ async function main(argv: string[]): Promise<number> {
     }
     if (parsed.positionals.length !== verb.args) throw new UsageError(`usage: lacquer ${verb.name} ${verb.usage}`);
     const result = await verb.run(parsed.positionals, parsed.values as Record<string, string | boolean | undefined>);
-    console.log(parsed.values.json ? JSON.stringify(result.json) : result.text);
-    return result.code ?? 0;
+    return {
+      status: result.code ?? 0,
+      stdout: parsed.values.json ? JSON.stringify(result.json) : result.text,
+      stderr: '',
+    };
   } catch (error) {
-    if (error instanceof UsageError || error instanceof InputError) {
-      console.error(error.message);
-      return error instanceof UsageError ? 2 : 1;
-    }
+    if (error instanceof UsageError || error instanceof InputError)
+      return { status: error instanceof UsageError ? 2 : 1, stdout: '', stderr: error.message };
     throw error;
   }
 }
-
-process.exit(await main(process.argv.slice(2)));
