@@ -14,19 +14,20 @@ const texelOf = (ramp: Uint16Array, entry: number): Texel => [
   ramp[entry * 4 + 3],
 ];
 
-/** The end of the fade that a whole region lies at or beyond. */
-function endOver(layer: LayerOf<'fade'>, region: Region, env: LayerEnv): Texel | null {
-  let [least, most] = [0, 0];
+/** The least and the most of how far a region's samples lie from where the fade begins, texels. */
+function rangeOf(layer: LayerOf<'fade'>, region: Region): [number, number] {
   if (layer.shape === 'linear') {
     const { cos, sin } = turnOf(layer.angle);
-    [least, most] = spanOf(region, layer.x, layer.y, cos, sin);
-  } else {
-    const [left, right] = spanOf(region, layer.x, layer.y, 1, 0);
-    const [top, bottom] = spanOf(region, layer.x, layer.y, 0, 1);
-    // Before its first entry a round fade has its centre alone.
-    least = Math.hypot(Math.max(left, -right, 0), Math.max(top, -bottom, 0));
-    most = Infinity;
+    return spanOf(region, layer.x, layer.y, cos, sin);
   }
+  const [left, right] = spanOf(region, layer.x, layer.y, 1, 0);
+  const [top, bottom] = spanOf(region, layer.x, layer.y, 0, 1);
+  return [Math.hypot(Math.max(left, -right, 0), Math.max(top, -bottom, 0)), Infinity];
+}
+
+/** The end of the fade that a whole region lies at or beyond. */
+function endOver(layer: LayerOf<'fade'>, region: Region, env: LayerEnv): Texel | null {
+  const [least, most] = rangeOf(layer, region);
   if (most < -HAIR) return texelOf(rampOf(layer, env.colour), 0);
   return least > layer.length + HAIR ? texelOf(rampOf(layer, env.colour), STEPS) : null;
 }

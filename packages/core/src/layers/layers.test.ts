@@ -314,7 +314,8 @@ test('what a layer says of a region before drawing is so: that it does not reach
     const out = new Uint16Array(16 * 16 * 4);
     kind.draw(layer, region, env, out);
     const wanted = unreached ? [0, 0, 0, 0] : texel!;
-    for (let i = 0; i < out.length; i++) if (out[i] !== wanted[i & 3]) expect([layer, region, i, out[i]]).toEqual(wanted);
+    for (let i = 0; i < out.length; i++)
+      if (out[i] !== wanted[i & 3]) expect([layer, region, i, out[i]]).toEqual(wanted);
     (unreached ? passedOver : even).add(layer.kind);
     told++;
   }

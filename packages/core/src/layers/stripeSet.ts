@@ -7,7 +7,10 @@ const places = (layer: LayerOf<'stripe-set'>) => {
   return { ...layer, pitch, first: -(layer.count * pitch - layer.gap) / 2 };
 };
 
-const bandsOf = (layer: LayerOf<'stripe-set'>, env: LayerEnv) => ({ ...places(layer), colours: layer.paints.map(env.colour) });
+const bandsOf = (layer: LayerOf<'stripe-set'>, env: LayerEnv) => ({
+  ...places(layer),
+  colours: layer.paints.map(env.colour),
+});
 
 /** Parallel stripes, centred as a set on (x, y). */
 export const stripeSet: Kind<LayerOf<'stripe-set'>> = {

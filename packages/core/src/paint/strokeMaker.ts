@@ -249,7 +249,6 @@ export class StrokeMaker {
       bottom: Math.min(rules.height, wrap?.bottom ?? rules.height, py + stamp.reach + 1),
     };
     if (box.left >= box.right || box.top >= box.bottom) return;
-    this.dirty.push(box);
     const share = Math.round(flow * ONE);
     for (let ty = Math.floor(box.top / TILE); ty * TILE < box.bottom; ty++)
       for (let tx = Math.floor(box.left / TILE); tx * TILE < box.right; tx++)
@@ -264,6 +263,8 @@ export class StrokeMaker {
     const [y0, y1] = [Math.max(box.top, ty * TILE), Math.min(box.bottom, (ty + 1) * TILE)];
     const chalk = this.brush.tip === 'chalk';
     const { values, side } = stamp;
+    // Where the brush has covered everything already, nothing changes and nothing need be drawn again.
+    let [leftmost, topmost, rightEnd, bottomEnd] = [x1, y1, x0, y0];
     for (let y = y0; y < y1; y++) {
       let from = (y - top) * side + x0 - left;
       let to = (y - ty * TILE) * TILE + x0 - tx * TILE;
@@ -278,9 +279,16 @@ export class StrokeMaker {
         }
         if (share < ONE) by = mul16(by, share);
         const has = tile[to];
-        tile[to] = has + mul16(ONE - has, by);
+        const now = has + mul16(ONE - has, by);
+        if (now === has) continue;
+        tile[to] = now;
+        if (x < leftmost) leftmost = x;
+        if (x >= rightEnd) rightEnd = x + 1;
+        if (y < topmost) topmost = y;
+        bottomEnd = y + 1;
       }
     }
+    if (leftmost < rightEnd) this.dirty.push({ left: leftmost, top: topmost, right: rightEnd, bottom: bottomEnd });
   }
 
   private limitTo(box: TexelBox): void {

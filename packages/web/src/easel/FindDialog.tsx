@@ -7,8 +7,10 @@ import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { INK } from '../theme.ts';
 import { addLayer } from './actions.ts';
+import { COMMANDS, type Reach } from './commands/commands.ts';
 import { MAKERS } from './buildup/makers.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
+import { KeyMark } from './commands/KeysDialog.tsx';
 import { useView } from './flat/view.ts';
 import { choose, useSession } from './session.ts';
 
@@ -16,11 +18,13 @@ interface Found {
   key: string;
   name: string;
   what: string;
+  /** The key that does the same. */
+  keys?: string;
   go(): void;
 }
 
-/** Finds layers, sheets, makers and screens by name. */
-export function FindDialog({ onClose }: { onClose(): void }) {
+/** Finds layers, sheets, makers, screens and everything that can be done by name. */
+export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }) {
   const { doc } = useEasel();
   const livery = useLivery();
   const template = useTemplate();
@@ -59,18 +63,13 @@ export function FindDialog({ onClose }: { onClose(): void }) {
         void addLayer(doc, maker.make({ sheet, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
       },
     })),
-    {
-      key: 'scheme',
-      name: 'Scheme',
-      what: 'the livery’s colours',
-      go: () => useSession.setState({ column: 'scheme' }),
-    },
-    {
-      key: 'particulars',
-      name: 'Particulars',
-      what: 'number, registration, team',
-      go: () => useSession.setState({ column: 'particulars' }),
-    },
+    ...COMMANDS.filter((command) => command.can?.(reach) !== false).map((command) => ({
+      key: `command ${command.name}`,
+      name: command.name,
+      what: command.group.toLowerCase(),
+      keys: command.keys?.[0],
+      go: () => command.run(reach),
+    })),
     ...(layout?.islands ?? []).map((island) => ({
       key: `island ${island.number}`,
       name: `Island ${island.number}`,
@@ -90,7 +89,17 @@ export function FindDialog({ onClose }: { onClose(): void }) {
     { key: 'deliver', name: 'Deliver', what: 'screen', go: () => void navigate('deliver') },
     { key: 'bay', name: 'Test bay', what: 'screen', go: () => void navigate('/bay') },
   ];
-  const found = all.filter(({ name, what }) => `${name} ${what}`.toLowerCase().includes(wanted)).slice(0, 12);
+  // What begins with it first, then what has it in its name, then in what it is.
+  const rank = ({ name, what }: Found) => {
+    const at = name.toLowerCase().indexOf(wanted);
+    return at === 0 ? 0 : at > 0 ? 1 : what.toLowerCase().includes(wanted) ? 2 : 3;
+  };
+  const found = all
+    .map((one) => ({ one, rank: rank(one) }))
+    .filter((ranked) => ranked.rank < 3)
+    .sort((a, b) => a.rank - b.rank)
+    .slice(0, 12)
+    .map(({ one }) => one);
   const go = (one: Found | undefined) => {
     if (!one) return;
     onClose();
@@ -120,7 +129,7 @@ export function FindDialog({ onClose }: { onClose(): void }) {
           setAt(0);
         }}
         onKeyDown={key}
-        placeholder="A layer, a sheet, something to add"
+        placeholder="A layer, a sheet, something to add or to do"
         inputProps={{
           role: 'combobox',
           'aria-label': 'Find',
@@ -147,6 +156,7 @@ export function FindDialog({ onClose }: { onClose(): void }) {
           >
             <span style={{ flex: 1 }}>{one.name}</span>
             <span style={{ color: INK.quiet }}>{one.what}</span>
+            {one.keys && <KeyMark keys={one.keys} />}
           </li>
         ))}
       </ul>

@@ -1,13 +1,16 @@
 import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useState } from 'react';
-import { useHotkeys } from 'react-hotkeys-hook';
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { liveryTabs } from '../shell/Opening.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 import { INK, MONO } from '../theme.ts';
+import { commandFor, type Dialog, type Reach } from './commands/commands.ts';
+import { isTaken, keyName } from './commands/keys.ts';
+import { KeysDialog } from './commands/KeysDialog.tsx';
+import { listenToClipboard } from './clipboard.ts';
 import { Shelf } from './buildup/Shelf.tsx';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
@@ -30,12 +33,23 @@ export function Workspace() {
   const id = doc.use((s) => s.id);
   const resting = useRest((s) => s.resting);
   const said = useSession((s) => s.said);
-  const [finding, setFinding] = useState(false);
+  const [dialog, setDialog] = useState<Dialog | null>(null);
+  const reach = useMemo<Reach>(() => ({ doc, open: setDialog }), [doc, setDialog]);
   const name = fillIn(livery.particulars.name ?? '', livery.particulars);
 
-  useHotkeys('mod+z', () => doc.undo(), { preventDefault: true });
-  useHotkeys('mod+shift+z, mod+y', () => doc.redo(), { preventDefault: true });
-  useHotkeys('mod+k', () => setFinding(true), { preventDefault: true, enableOnFormTags: true });
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.defaultPrevented) return;
+      const command = commandFor(keyName(event), 'anywhere');
+      // Finding is always at hand; everything else leaves fields, dialogs and menus their keys.
+      if (!command || (isTaken(event.target) && command.always !== true)) return;
+      event.preventDefault();
+      if (command.can?.(reach) !== false) command.run(reach);
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [reach]);
+  useEffect(() => listenToClipboard(doc), [doc]);
   useEffect(() => {
     document.title = `${name}: Wet Lacquer`;
     return () => {
@@ -58,7 +72,7 @@ export function Workspace() {
         end={
           <>
             <SavedMenu />
-            <Button size="small" startIcon={<SearchIcon />} onClick={() => setFinding(true)} sx={{ color: INK.quiet }}>
+            <Button size="small" startIcon={<SearchIcon />} onClick={() => setDialog('find')} sx={{ color: INK.quiet }}>
               Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
             </Button>
           </>
@@ -72,7 +86,7 @@ export function Workspace() {
             <SheetStrip />
             <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
               <Panel id="flat" defaultSize="62%" minSize="0%">
-                <FlatView />
+                <FlatView reach={reach} />
               </Panel>
               <Separator
                 aria-label="Between flat sheet and turntable"
@@ -89,7 +103,7 @@ export function Workspace() {
               </Panel>
             </Group>
           </div>
-          <Shelf />
+          <Shelf reach={reach} />
         </div>
         <Column />
       </main>
@@ -100,7 +114,8 @@ export function Workspace() {
       >
         {said}
       </div>
-      {finding && <FindDialog onClose={() => setFinding(false)} />}
+      {dialog === 'find' && <FindDialog reach={reach} onClose={() => setDialog(null)} />}
+      {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
     </div>
   );
 }

@@ -9,6 +9,8 @@ export type GuideKey =
   | 'parts'
   | 'axis'
   | 'grid'
+  | 'texels'
+  | 'rulers'
   | 'cells'
   | 'boxes'
   | 'locator'
@@ -55,6 +57,8 @@ export interface SessionState {
   /** A field that is to be focused when it is there. */
   focus: string | null;
   listOpen: boolean;
+  /** What went wrong on the flat sheet, to be read. */
+  trouble: string | null;
   /** Read out to those who do not see it. */
   said: string;
 }
@@ -77,6 +81,7 @@ export const useSession = create<SessionState>(() => ({
   column: 'chosen',
   focus: null,
   listOpen: false,
+  trouble: null,
   said: '',
 }));
 
@@ -89,6 +94,7 @@ export const choose = (chosen: string | null, sheet?: string, map?: string) =>
     map: map ?? (sheet === undefined || sheet === s.sheet ? s.map : 'colour'),
     column: 'chosen',
   }));
+export const setTrouble = (trouble: string | null) => useSession.setState({ trouble });
 export const say = (said: string) => useSession.setState({ said });
 
 /** Chooses one more layer, or lets it go. */

@@ -5,7 +5,9 @@ import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { INK } from '../../theme.ts';
 import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
-import { duplicateLayer, groupLayers, moveLayer, removeLayer, toggle } from '../actions.ts';
+import { moveLayer } from '../actions.ts';
+import { commandFor, type Reach } from '../commands/commands.ts';
+import { keyName } from '../commands/keys.ts';
 import { useEasel, useShown } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
 import { shelfRows } from './shelfRows.ts';
@@ -13,7 +15,7 @@ import { ShelfHead } from './ShelfHead.tsx';
 import { Spine } from './Spine.tsx';
 
 /** The build-up: layers like records on a shelf, first on at the left. Pulled up it is a list of the same layers. */
-export function Shelf() {
+export function Shelf({ reach }: { reach: Reach }) {
   const { doc } = useEasel();
   const shown = useShown();
   const { sheet, map, chosen, also, closed, listOpen } = useSession();
@@ -54,17 +56,13 @@ export function Shelf() {
         }
       } else if (event.key === 'Home' && rows[0]) choose(rows[0].layer.id);
       else if (event.key === 'End' && rows.length > 0) choose(rows[rows.length - 1].layer.id);
-      else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'g' && layer)
-        groupLayers(doc, [layer.id, ...also]);
       else if (event.key === ' ' && layer?.kind === 'group') toggleClosed(layer.id);
-      else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
-      else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'd' && layer)
-        duplicateLayer(doc, layer.id);
-      else if (event.key === 'h' && !event.ctrlKey && !event.metaKey && layer) toggle(doc, layer.id, 'hidden');
-      else if (event.key === 'l' && !event.ctrlKey && !event.metaKey && layer) toggle(doc, layer.id, 'locked');
-      else if ((event.key === 'Enter' || event.key === 'F2') && layer)
-        useSession.setState({ column: 'chosen', focus: 'layer-name' });
-      else return false;
+      else if (event.key === 'Enter' && layer) useSession.setState({ column: 'chosen', focus: 'layer-name' });
+      else {
+        const command = commandFor(keyName(event), 'shelf');
+        if (!command) return false;
+        if (command.can?.(reach) !== false) command.run(reach);
+      }
       return true;
     })();
     if (handled) event.preventDefault();

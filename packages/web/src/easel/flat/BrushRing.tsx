@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { INK } from '../../theme.ts';
 import { isPainting, useHand } from '../hand.ts';
-import { useView } from './view.ts';
+import { onPaper, useView } from './view.ts';
 
 /** Where the pointer was last, in screen pixels of the view; the ring follows it without the page being drawn anew. */
 let at = { x: -1e4, y: -1e4 };
@@ -9,8 +9,7 @@ let ring: SVGGElement | null = null;
 const place = () => ring?.setAttribute('transform', `translate(${at.x} ${at.y})`);
 
 export function moveRing(view: HTMLElement, event: { clientX: number; clientY: number }): void {
-  const { left, top } = view.getBoundingClientRect();
-  at = { x: event.clientX - left, y: event.clientY - top };
+  at = onPaper(view, event);
   place();
 }
 

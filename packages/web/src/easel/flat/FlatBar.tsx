@@ -4,10 +4,11 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
-import { useShown, useTemplate } from '../context.ts';
+import { turnToPart } from '../commands/commands.ts';
+import { useEasel, useShown, useTemplate } from '../context.ts';
 import { ownGuide, useSession, type Channel, type GuideKey, type SessionState, type Surround } from '../session.ts';
-import { GRID_FROM_ZOOM } from './guides.ts';
-import { fit, useView, zoomAt } from './view.ts';
+import { GRID_FROM_ZOOM, TEXELS_FROM_ZOOM } from './guides.ts';
+import { fit, turnTo, useView, zoomAt } from './view.ts';
 
 const GUIDES: readonly { key: GuideKey; name: string }[] = [
   { key: 'wire', name: 'Wire' },
@@ -16,7 +17,10 @@ const GUIDES: readonly { key: GuideKey; name: string }[] = [
   { key: 'parts', name: 'Part names' },
   { key: 'axis', name: 'Symmetry axis' },
   { key: 'grid', name: 'Block grid, 4 x 4' },
+  { key: 'texels', name: 'Texel grid' },
+  { key: 'rulers', name: 'Rulers' },
 ];
+const FROM_ZOOM: Partial<Record<GuideKey, number>> = { grid: GRID_FROM_ZOOM, texels: TEXELS_FROM_ZOOM };
 const CHANNELS: readonly { key: Channel; name: string; says: string }[] = [
   { key: 'all', name: 'Art', says: 'The art as it is' },
   { key: 'colour', name: 'Colour', says: 'Colour without alpha' },
@@ -37,11 +41,12 @@ const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'white', name: 'White' },
 ];
 const OUTLINE_ROLES = { frame: 'safe frame', collider: 'collider' };
-type Menus = 'guides' | 'channel' | 'surround' | 'zoom';
+type Menus = 'guides' | 'channel' | 'surround' | 'zoom' | 'turn';
 const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderColor: INK.edge };
 
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
 export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
+  const { doc } = useEasel();
   const { guides, surround, channel, under, ghost } = useSession();
   const template = useTemplate();
   const offered = [
@@ -106,6 +111,13 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         >
           <span style={{ fontFamily: MONO, fontSize: 12 }}>{Math.round(view.zoom * 100)} %</span>
         </Button>
+        <Button sx={chip} onClick={open('turn')} aria-haspopup="true">
+          {view.turn === 0 && !view.mirrored
+            ? 'Upright'
+            : [view.turn === 0 ? '' : `${Math.round(view.turn)}°`, view.mirrored ? 'mirrored' : '']
+                .filter(Boolean)
+                .join(', ')}
+        </Button>
       </div>
       <output
         aria-label="Position"
@@ -131,8 +143,8 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
               label={name}
               onClick={(event) => event.preventDefault()}
             />
-            {key === 'grid' && view.zoom < GRID_FROM_ZOOM && (
-              <span style={{ color: INK.quiet, marginLeft: 8 }}>from 300 %</span>
+            {FROM_ZOOM[key] !== undefined && view.zoom < FROM_ZOOM[key] && (
+              <span style={{ color: INK.quiet, marginLeft: 8 }}>from {FROM_ZOOM[key] * 100} %</span>
             )}
           </MenuItem>
         ))}
@@ -248,6 +260,60 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
             {zoom === 1 ? '100 %, texels as they are (1)' : `${zoom * 100} %`}
           </MenuItem>
         ))}
+      </Menu>
+      <Menu anchorEl={menu?.at} open={menu?.what === 'turn'} onClose={close}>
+        <li style={{ padding: '2px 16px', width: 240 }}>
+          <label style={{ display: 'flex', gap: 10, alignItems: 'center', color: INK.quiet }}>
+            turn
+            <Slider
+              size="small"
+              aria-label="Turn of the view"
+              min={-180}
+              max={180}
+              step={1}
+              value={Math.round(view.turn)}
+              onChange={(_event, value) => turnTo(Math.abs(value) < 4 ? 0 : value)}
+            />
+          </label>
+        </li>
+        <MenuItem
+          dense
+          onClick={() => {
+            turnToPart(doc);
+            close();
+          }}
+        >
+          The part’s own up (W)
+        </MenuItem>
+        {[90, -90, 180].map((turn) => (
+          <MenuItem
+            key={turn}
+            dense
+            onClick={() => {
+              turnTo(turn);
+              close();
+            }}
+          >
+            {turn === 180 ? 'Upside down' : turn > 0 ? 'A quarter to the right' : 'A quarter to the left'}
+          </MenuItem>
+        ))}
+        <MenuItem dense onClick={() => useView.setState({ mirrored: !view.mirrored })}>
+          <FormControlLabel
+            control={<Checkbox size="small" checked={view.mirrored} tabIndex={-1} sx={{ py: 0 }} />}
+            label="Mirrored (M)"
+            onClick={(event) => event.preventDefault()}
+          />
+        </MenuItem>
+        <MenuItem
+          dense
+          onClick={() => {
+            turnTo(0);
+            useView.setState({ mirrored: false });
+            close();
+          }}
+        >
+          Upright (U)
+        </MenuItem>
       </Menu>
     </div>
   );

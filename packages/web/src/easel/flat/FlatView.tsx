@@ -7,16 +7,19 @@ import { sentenceOf } from '../../lib/api.ts';
 import { uploadDecal } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
-import { addLayer, removeLayer, setLayer } from '../actions.ts';
+import { addLayer, setLayer } from '../actions.ts';
 import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
-import { isPainting, paintWith, setBrush, take, useHand } from '../hand.ts';
+import { isPainting, paintWith, useHand } from '../hand.ts';
+import { commandFor, type Reach } from '../commands/commands.ts';
+import { keyName } from '../commands/keys.ts';
 import { alone } from '../solo.ts';
-import { choose, useSession } from '../session.ts';
+import { choose, setTrouble, useSession } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
-import { HAND_KEYS, HandBar } from './HandBar.tsx';
+import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
 import { isPalm, startStroke } from './strokes.ts';
+import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
 import { PinnedPictures } from './PinnedPictures.tsx';
 import { useGuidePictures } from './guidePictures.ts';
@@ -26,13 +29,13 @@ import { Handles, useLetteringWidth } from './Handles.tsx';
 import { frameOf, holds, moved, type Point } from './placing.ts';
 import { around, pieceAt, piecesOf } from './pieces.ts';
 import { TilePainter } from './tilePainter.ts';
-import { fit, toScreen, toTexel, useView, zoomAt } from './view.ts';
+import { fit, onPaper, setSeen, texelAt, toPaper, toScreen, useView, zoomAt } from './view.ts';
 
 /** A press that moves less than this is a click. */
 const CLICK_PX = 4;
 
 /** The sheet, upright, with its guides and the chosen layer's handles. */
-export function FlatView() {
+export function FlatView({ reach }: { reach: Reach }) {
   const { doc, flat, model } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
@@ -50,6 +53,7 @@ export function FlatView() {
     hover,
     maskAlone,
     solo,
+    trouble,
   } = useSession();
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
@@ -64,7 +68,6 @@ export function FlatView() {
   const over = useRef<HTMLCanvasElement>(null);
   const painter = useRef<TilePainter | null>(null);
   const fitted = useRef<string | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
   const [panning, setPanning] = useState(false);
   const [lettersReady, setLettersReady] = useState(false);
   /** The space bar is down: a press moves the view, whatever is in hand. */
@@ -86,9 +89,9 @@ export function FlatView() {
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
       if (width < 2 || height < 2) return;
-      useView.setState((v) => ({ ...v, width, height }));
+      setSeen({ width, height });
     });
-    watch.observe(box.current!);
+    watch.observe(box.current!.parentElement!);
     return () => watch.disconnect();
   }, []);
   useEffect(() => {
@@ -141,10 +144,14 @@ export function FlatView() {
     const element = box.current!;
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
-      const { left, top } = element.getBoundingClientRect();
       const v = useView.getState();
-      if (event.shiftKey) useView.setState({ x: v.x + (event.deltaX || event.deltaY) / v.zoom });
-      else useView.setState(zoomAt(v, Math.exp(-event.deltaY / 400), event.clientX - left, event.clientY - top));
+      if (event.shiftKey) {
+        const way = toPaper(v, (event.deltaX || event.deltaY) / v.zoom, 0);
+        useView.setState({ x: v.x + way.x, y: v.y + way.y });
+      } else {
+        const at = onPaper(element, event);
+        useView.setState(zoomAt(v, Math.exp(-event.deltaY / 400), at.x, at.y));
+      }
     };
     element.addEventListener('wheel', wheel, { passive: false });
     return () => element.removeEventListener('wheel', wheel);
@@ -155,10 +162,7 @@ export function FlatView() {
   const onThisSheet = place !== null && place.sheet === sheetKey && place.map === map;
   const letteringWidth = useLetteringWidth(layer);
 
-  const texelOf = (event: { clientX: number; clientY: number }) => {
-    const { left, top } = box.current!.getBoundingClientRect();
-    return toTexel(useView.getState(), event.clientX - left, event.clientY - top);
-  };
+  const texelOf = (event: { clientX: number; clientY: number }) => texelAt(box.current!, event);
 
   const press = (down: PointerEvent<HTMLDivElement>) => {
     if ((down.button > 1 && down.button !== 5) || isPalm(down.nativeEvent)) return;
@@ -185,10 +189,8 @@ export function FlatView() {
       if (moves) doc.show({ do: 'set-layer', layer: layer.id, set: moved(layer, from, texelOf(event)) });
       else {
         setPanning(true);
-        useView.setState({
-          x: started.x - (event.clientX - down.clientX) / started.zoom,
-          y: started.y - (event.clientY - down.clientY) / started.zoom,
-        });
+        const way = toPaper(started, event.clientX - down.clientX, event.clientY - down.clientY);
+        useView.setState({ x: started.x - way.x / started.zoom, y: started.y - way.y / started.zoom });
       }
     };
     const up = (event: globalThis.PointerEvent) => {
@@ -236,39 +238,15 @@ export function FlatView() {
   };
 
   const key = (event: KeyboardEvent) => {
-    const step = event.shiftKey ? 10 : 1;
-    const arrows: Record<string, [number, number]> = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, -1],
-      ArrowDown: [0, 1],
-    };
-    const arrow = arrows[event.key];
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const wanted = HAND_KEYS[event.key.toLowerCase()];
-    if (wanted) take(wanted);
-    else if (event.key === ' ') {
+    if (event.key === ' ') {
       event.preventDefault();
       spaceHeld.current = true;
-    } else if (event.key === ',' || event.key === '.') {
-      const { brush } = useHand.getState();
-      const size =
-        event.key === '.' ? Math.max(brush.size + 1, brush.size * 1.15) : Math.min(brush.size - 1, brush.size / 1.15);
-      setBrush({ size: Math.max(1, Math.min(2000, Math.round(size))) });
-    } else if (arrow) {
-      event.preventDefault();
-      const [dx, dy] = arrow;
-      if (layer && onThisSheet && 'x' in layer && !layer.locked)
-        setLayer(doc, layer.id, { x: layer.x + dx * step, y: layer.y + dy * step }, `Move ${layer.name}`);
-      else if (!layer) useView.setState((v) => ({ x: v.x + (dx * 40) / v.zoom, y: v.y + (dy * 40) / v.zoom }));
-    } else if (event.key === '+' || event.key === '=')
-      useView.setState(zoomAt(view, Math.SQRT2, view.width / 2, view.height / 2));
-    else if (event.key === '-') useView.setState(zoomAt(view, Math.SQRT1_2, view.width / 2, view.height / 2));
-    else if (event.key === '0') useView.setState(fit(view, around(pieces, pinned)));
-    else if (event.key === '1') useView.setState(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
-    else if (event.key === 'Delete' && layer) removeLayer(doc, layer.id);
-    else if (event.key === 'Escape' && hand !== 'place') take('place');
-    else if (event.key === 'Escape') choose(null);
+      return;
+    }
+    const command = commandFor(keyName(event), 'sheet');
+    if (!command) return;
+    event.preventDefault();
+    if (command.can?.(reach) !== false) command.run(reach);
   };
 
   const marker = hover && hover.from === 'model' && hover.sheet === sheetKey ? toScreen(view, hover.x, hover.y) : null;
@@ -300,7 +278,11 @@ export function FlatView() {
         onDrop={(event) => void drop(event)}
         style={{
           position: 'absolute',
-          inset: 0,
+          left: (view.seen.width - view.width) / 2,
+          top: (view.seen.height - view.height) / 2,
+          width: view.width,
+          height: view.height,
+          transform: `rotate(${view.turn}deg) scaleX(${view.mirrored ? -1 : 1})`,
           touchAction: 'none',
           cursor: panning ? 'grabbing' : isPainting(hand) || hand === 'tape' ? 'crosshair' : 'default',
           outlineOffset: -2,
@@ -312,6 +294,7 @@ export function FlatView() {
           data-testid="guides"
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
         />
+        {guides.has('rulers') && <Rulers view={view} hover={hover?.sheet === sheetKey ? hover : null} top={30} />}
         <TapedOff sheet={sheet} />
         <PinnedPictures />
         {hand === 'place' && <Handles />}

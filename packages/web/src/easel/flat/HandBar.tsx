@@ -15,10 +15,6 @@ const HANDS: readonly { hand: Hand; name: string; key: string; what: string }[] 
   { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
 ];
 
-export const HAND_KEYS: Readonly<Record<string, Hand>> = Object.fromEntries(
-  HANDS.map(({ key, hand }) => [key.toLowerCase(), hand]),
-);
-
 /** What is in hand, always in the same place at the top of the sheet, with the layer that it works on. */
 export function HandBar({ sheet }: { sheet: TemplateSheet }) {
   const { hand, onMask, selection } = useHand();

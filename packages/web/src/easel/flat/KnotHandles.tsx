@@ -5,7 +5,7 @@ import { useEasel } from '../context.ts';
 import { Cased } from './Handles.tsx';
 import { useDrag } from './drag.ts';
 import type { Point } from './placing.ts';
-import { toTexel, useView } from './view.ts';
+import { texelAt } from './view.ts';
 
 type Shape = Extract<Layer, { kind: 'shape' }>;
 type Paths = Shape['paths'];
@@ -39,8 +39,7 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
   const insert = (down: PointerEvent<SVGElement>, p: number) => {
     if (down.button !== 0 || layer.locked) return;
     down.stopPropagation();
-    const box = down.currentTarget.ownerSVGElement!.getBoundingClientRect();
-    const to = toTexel(useView.getState(), down.clientX - box.left, down.clientY - box.top);
+    const to = texelAt(down.currentTarget.ownerSVGElement!, down);
     const path = layer.paths[p];
     const local = { x: Math.round((to.x - layer.x) * 10) / 10, y: Math.round((to.y - layer.y) * 10) / 10 };
     // Between the two neighbours whose way through the new point is the shortest detour.

@@ -5,7 +5,7 @@ import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { say, useSession } from '../session.ts';
-import { toScreen, useView } from './view.ts';
+import { texelAt, toPaper, toScreen, useView } from './view.ts';
 
 /** Reference pictures, pinned beside or over the sheet: they can be moved, and a click takes the colour there into the scheme. */
 export function PinnedPictures() {
@@ -40,9 +40,9 @@ function Pinned({ one }: { one: Reference }) {
   }, [one.blob]);
   const hexAt = (event: { clientX: number; clientY: number }): string | null => {
     const to = canvas.current!;
-    const { left, top, width, height } = to.getBoundingClientRect();
-    const x = Math.floor(((event.clientX - left) / width) * to.width);
-    const y = Math.floor(((event.clientY - top) / height) * to.height);
+    const at = texelAt(to.closest('[role="application"]')!, event);
+    const x = Math.floor(((at.x - one.left) / one.width) * to.width);
+    const y = Math.floor(((at.y - one.top) / one.height) * to.height);
     const [r, g, b, a] = to.getContext('2d')!.getImageData(x, y, 1, 1).data;
     return a < 8 ? null : hexOfRgb([r, g, b]);
   };
@@ -61,13 +61,16 @@ function Pinned({ one }: { one: Reference }) {
   };
   const press = (down: React.PointerEvent<HTMLCanvasElement>) => {
     down.stopPropagation();
-    const move = (event: PointerEvent) =>
-      setShift({ x: (event.clientX - down.clientX) / view.zoom, y: (event.clientY - down.clientY) / view.zoom });
+    const way = (event: PointerEvent) => toPaper(view, event.clientX - down.clientX, event.clientY - down.clientY);
+    const move = (event: PointerEvent) => {
+      const { x, y } = way(event);
+      setShift({ x: x / view.zoom, y: y / view.zoom });
+    };
     const up = (event: PointerEvent) => {
       removeEventListener('pointermove', move);
       removeEventListener('pointerup', up);
       setShift({ x: 0, y: 0 });
-      const [x, y] = [event.clientX - down.clientX, event.clientY - down.clientY];
+      const { x, y } = way(event);
       if (Math.hypot(x, y) < 4) {
         const hex = hexAt(event);
         if (hex) take(hex);

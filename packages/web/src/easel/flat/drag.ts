@@ -3,7 +3,7 @@ import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { EaselDocument } from '../document.ts';
 import type { Point } from './placing.ts';
-import { toTexel, useView } from './view.ts';
+import { texelAt } from './view.ts';
 
 /** The settings that a layer gets while a handle is dragged to a place. */
 export type Change = (to: Point, snap: boolean) => Extract<SingleEdit, { do: 'set-layer' }>['set'];
@@ -16,10 +16,10 @@ export function useDrag(doc: EaselDocument, layer: Layer | null) {
       down.stopPropagation();
       down.preventDefault();
       const target = down.currentTarget;
-      const box = target.ownerSVGElement!.getBoundingClientRect();
+      const paper = target.ownerSVGElement!;
       let last: ReturnType<Change> | null = null;
       const move = (event: globalThis.PointerEvent) => {
-        last = change(toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top), event.shiftKey);
+        last = change(texelAt(paper, event), event.shiftKey);
         doc.show({ do: 'set-layer', layer: layer.id, set: last });
       };
       const end = (keep: boolean) => () => {

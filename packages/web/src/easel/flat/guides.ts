@@ -6,7 +6,7 @@ import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 import type { GuidePictures } from './guidePictures.ts';
-import { toScreen, type View } from './view.ts';
+import { toScreen, type Look } from './view.ts';
 
 interface Drawn {
   wire: Path2D;
@@ -62,11 +62,12 @@ export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 
 /** Below this zoom the block grid would be a grey veil. */
 export const GRID_FROM_ZOOM = 3;
+export const TEXELS_FROM_ZOOM = 8;
 
 /** Draws over what is there. @param view in texels of the sheet, @param strength of the ghost, 0..1 */
 export function drawGuides(
   ctx: CanvasRenderingContext2D,
-  view: View,
+  view: Look & { mirrored?: boolean },
   template: Template,
   sheetKey: string,
   guides: ReadonlySet<GuideKey>,
@@ -95,7 +96,9 @@ export function drawGuides(
   const nameAt = (name: string, left: number, bottom: number, width: number) => {
     const { x, y } = toScreen(view, left, bottom);
     const room = Math.max(20, width * view.zoom);
-    ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
+    // Names stay readable on paper that is seen from behind.
+    if (view.mirrored) ctx.setTransform(-ratio, 0, 0, ratio, (2 * x + width * view.zoom) * ratio, 0);
+    else ctx.setTransform(ratio, 0, 0, ratio, 0, 0);
     ctx.font = GUIDE_FONT;
     ctx.textBaseline = 'bottom';
     ctx.lineJoin = 'round';
@@ -132,7 +135,18 @@ export function drawGuides(
       ctx.drawImage(shape.dark, guide.left + dx, guide.top + dy);
     ctx.drawImage(shape.light, guide.left, guide.top);
   }
-  if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet), 0.5);
+  if (guides.has('texels') && view.zoom >= TEXELS_FROM_ZOOM) {
+    // Texels are many: a line of two tones, drawn thin.
+    const path = gridOf(view, sheet, 1);
+    toSheet();
+    ctx.lineWidth = 1 / view.zoom;
+    ctx.strokeStyle = 'rgba(16, 16, 16, 0.55)';
+    ctx.stroke(path);
+    ctx.lineWidth = 0.4 / view.zoom;
+    ctx.strokeStyle = 'rgba(255, 255, 255, 0.7)';
+    ctx.stroke(path);
+  }
+  if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet, 4), 0.5);
   if (guides.has('wire')) cased(paths.wire, wireWidth(view.zoom));
   if (guides.has('seams')) cased(paths.seams, 1.2);
   if (guides.has('axis') && sheet.axis) {
@@ -201,16 +215,16 @@ function drawLocator(
 /** Zoomed out, the wire's lines lie close together: they become thinner, so that the art can be seen between them. */
 const wireWidth = (zoom: number) => Math.min(0.6, 0.25 + zoom * 0.35);
 
-function gridOf(view: View, sheet: { width: number; height: number }): Path2D {
+function gridOf(view: Look, sheet: { width: number; height: number }, cell: number): Path2D {
   const path = new Path2D();
   const [w, h] = [view.width / view.zoom / 2, view.height / view.zoom / 2];
-  const from = (middle: number, half: number) => Math.max(0, Math.floor((middle - half) / 4) * 4);
+  const from = (middle: number, half: number) => Math.max(0, Math.floor((middle - half) / cell) * cell);
   const [right, bottom] = [Math.min(sheet.width, view.x + w), Math.min(sheet.height, view.y + h)];
-  for (let x = from(view.x, w); x <= right; x += 4) {
+  for (let x = from(view.x, w); x <= right; x += cell) {
     path.moveTo(x, from(view.y, h));
     path.lineTo(x, bottom);
   }
-  for (let y = from(view.y, h); y <= bottom; y += 4) {
+  for (let y = from(view.y, h); y <= bottom; y += cell) {
     path.moveTo(from(view.x, w), y);
     path.lineTo(right, y);
   }

@@ -13,7 +13,7 @@ import { useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
 import { choose, say, useSession } from '../session.ts';
 import type { TilePainter } from './tilePainter.ts';
-import { toTexel, useView } from './view.ts';
+import { texelAt } from './view.ts';
 
 interface Bench {
   doc: EaselDocument;
@@ -77,8 +77,8 @@ function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
   return { layer, on: 'layer' };
 }
 
-const pointOf = (event: globalThis.PointerEvent, box: DOMRect): PointerPoint => ({
-  ...toTexel(useView.getState(), event.clientX - box.left, event.clientY - box.top),
+const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint => ({
+  ...texelAt(paper, event),
   // A mouse has no pressure of its own; the standard gives it one half.
   pressure: event.pointerType === 'mouse' ? 1 : event.pressure,
   tiltX: event.tiltX || 0,
@@ -91,10 +91,9 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const hand = useHand.getState();
   const { map } = useSession.getState();
   const element = down.currentTarget;
-  const box = element.getBoundingClientRect();
   const target = paintTarget(doc) ?? newTarget(doc);
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
-  const first = pointOf(down.nativeEvent, box);
+  const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
   const clone = clones ? cloneOffset(first) : null;
   if (clones && !clone) {
@@ -161,7 +160,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     if (event.pointerId !== down.pointerId) return;
     const all = event.getCoalescedEvents?.() ?? [];
     for (const one of all.length > 0 ? all : [event]) {
-      last = constrained(pointOf(one, box), event);
+      last = constrained(pointOf(one, element), event);
       waiting.push(last);
     }
     send();

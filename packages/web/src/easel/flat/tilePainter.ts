@@ -3,7 +3,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { DRAFT, type PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import type { Channel, SessionState, Surround } from '../session.ts';
-import { toScreen, toTexel, type View } from './view.ts';
+import { toScreen, toTexel, type Look } from './view.ts';
 
 const TILE = 256;
 const MAX_TILES = 320;
@@ -57,7 +57,7 @@ export class TilePainter {
   private readonly ctx: CanvasRenderingContext2D;
   private readonly tiles = new Map<string, Tile>();
   private readonly asked = new Set<string>();
-  private view: View | null = null;
+  private view: Look | null = null;
   private pieces: readonly Shown[] = [];
   private map = 'colour';
   private channel: Channel = 'all';
@@ -86,7 +86,7 @@ export class TilePainter {
   }
 
   look(
-    view: View,
+    view: Look,
     pieces: readonly Shown[],
     { map, channel, under, surround, ghosts = null, maskOf = null }: Looks,
   ): void {

@@ -1,6 +1,6 @@
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { fit, toScreen, toTexel, zoomAt, type View } from '../../easel/flat/view.ts';
+import { fit, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import { CELL, type Cell, type Cells } from './cells.ts';
@@ -71,7 +71,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     }
   }, [acrossLevel, cells, downLevel, height, level, sheet, smooth, tick, trial, version, view, what, width]);
 
-  const set = (next: View) => useProof.setState({ view: next });
+  const set = (next: Look) => useProof.setState({ view: next });
   useEffect(() => {
     const target = canvas.current!;
     // Listened to directly: only so can the page be kept from scrolling.

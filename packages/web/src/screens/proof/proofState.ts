@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import type { Effort } from '@wet-lacquer/core/texture/encoding.ts';
 import type { FormatKey } from '@wet-lacquer/core/texture/formats.ts';
-import type { View } from '../../easel/flat/view.ts';
+import type { Look } from '../../easel/flat/view.ts';
 import type { ProofNews, Trial } from '../../workers/proofMessages.ts';
 
 export type Measure = 'deltaE' | 'psnr';
@@ -18,7 +18,7 @@ export interface ProofState {
   /** Levels drawn as the game magnifies them, or texel by texel. */
   smooth: boolean;
   onModel: boolean;
-  view: View;
+  view: Look;
   news: ProofNews | null;
 }
 

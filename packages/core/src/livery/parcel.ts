@@ -1,0 +1,178 @@
+/** Layers on their way to another sheet or livery: what they are, and what they lean on. */
+import { z } from 'zod';
+import { InputError } from '../errors.ts';
+import type { SingleEdit } from './edit.ts';
+import { newColourId, newLayerId, Sha256, type LayerId } from './ids.ts';
+import { Layer, paintsOf, type Paint } from './layer.ts';
+import { layersOf, SchemeColour, type Livery } from './livery.ts';
+import type { TemplateSheet } from './template.ts';
+import { withInside } from './tree.ts';
+
+export const Parcel = z.strictObject({
+  parcel: z.literal('wet-lacquer'),
+  version: z.literal(1),
+  /** Where the layers lay, and how large that sheet is in texels. */
+  from: z.strictObject({
+    template: Sha256,
+    sheet: z.string().max(40),
+    width: z.number().int().min(1).max(16384),
+    height: z.number().int().min(1).max(16384),
+  }),
+  /** The colours that they wear; of a kit, the whole scheme. */
+  scheme: z.array(SchemeColour).max(64),
+  fonts: z.record(z.string(), Sha256),
+  /** First on first; those of groups before the group. */
+  layers: z.array(Layer).max(500),
+});
+export type Parcel = z.infer<typeof Parcel>;
+
+/** The scheme's colours that some layers wear. */
+function wornBy(livery: Pick<Livery, 'scheme'>, layers: readonly Layer[]): SchemeColour[] {
+  const worn = new Set(layers.flatMap((layer) => paintsOf(layer).flatMap((p) => ('scheme' in p ? [p.scheme] : []))));
+  return livery.scheme.filter(({ id }) => worn.has(id));
+}
+
+function parcelOf(livery: Livery, sheet: TemplateSheet, layers: Layer[], scheme: SchemeColour[]): Parcel {
+  const keys = new Set(layers.flatMap((layer) => (layer.kind === 'lettering' ? [layer.font] : [])));
+  const fonts = Object.fromEntries(Object.entries(livery.pins.fonts).filter(([key]) => keys.has(key)));
+  const from = { template: livery.pins.template, sheet: sheet.key, width: sheet.width, height: sheet.height };
+  return { parcel: 'wet-lacquer', version: 1, from, scheme, fonts, layers };
+}
+
+/** Layers of one map of a sheet, with everything in their groups. */
+export function packLayers(livery: Livery, sheet: TemplateSheet, map: string, ids: readonly string[]): Parcel {
+  const layers = layersOf(livery, sheet.key, map);
+  const wanted = new Set(
+    layers.filter(({ id }) => ids.includes(id)).flatMap((layer) => withInside(layers, layer).map(({ id }) => id)),
+  );
+  const packed = layers.filter(({ id }) => wanted.has(id));
+  return parcelOf(livery, sheet, packed, wornBy(livery, packed));
+}
+
+/** A team's kit: the whole scheme, and the decals and lettering of a sheet. */
+export function packKit(livery: Livery, sheet: TemplateSheet): Parcel {
+  const marks = layersOf(livery, sheet.key).filter(({ kind }) => kind === 'decal' || kind === 'lettering');
+  return parcelOf(livery, sheet, [...marks], [...livery.scheme]);
+}
+
+/** Reads a parcel. @throws InputError when a text is none */
+export function readParcel(text: string): Parcel {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    throw new InputError('This is no kit: it is not JSON.');
+  }
+  const parsed = Parcel.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const { path, message } = parsed.error.issues[0];
+  throw new InputError(`This is no kit: ${path.join('.')}: ${message}.`);
+}
+
+/** The scheme colour of a livery that another livery's colour becomes: the same one, or one of the same name and value; null: none. */
+function likeness(livery: Pick<Livery, 'scheme'>, colour: SchemeColour): SchemeColour | null {
+  const same = livery.scheme.find(({ id }) => id === colour.id);
+  const named = livery.scheme.find(
+    ({ name, hex }) => hex === colour.hex && name.toLowerCase() === colour.name.toLowerCase(),
+  );
+  return same ?? named ?? livery.scheme.find(({ hex }) => hex === colour.hex) ?? null;
+}
+
+/** Every paint in a layer, wherever its settings hold one. */
+function withPaints<T>(value: T, to: (paint: Paint) => Paint): T {
+  if (Array.isArray(value)) return value.map((one: unknown) => withPaints(one, to)) as T;
+  if (!value || typeof value !== 'object') return value;
+  const keys = Object.keys(value);
+  if (keys.length === 1 && typeof (value as { scheme?: unknown }).scheme === 'string')
+    return to(value as unknown as Paint) as T;
+  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, withPaints(one, to)])) as T;
+}
+
+export interface Unpacked {
+  edits: SingleEdit[];
+  /** The layers that come, first on first, under their new names. */
+  layers: Layer[];
+}
+
+/**
+ * What puts a parcel's layers on a sheet, at `index` of its build-up. Colours that the livery lacks are added, or, when its scheme is
+ * full, worn as they are. Parts stay only on the sheet that they belong to.
+ * @param move texels that everything placed moves by; @param scale of everything placed, about the sheet's first texel
+ */
+export function unpackLayers(
+  parcel: Parcel,
+  livery: Livery,
+  target: { sheet: TemplateSheet; map: string; index: number },
+  { move = { x: 0, y: 0 }, scale = 1 }: { move?: { x: number; y: number }; scale?: number } = {},
+): Unpacked {
+  const colours = new Map<string, Paint>();
+  const edits: SingleEdit[] = [];
+  let size = livery.scheme.length;
+  for (const colour of parcel.scheme) {
+    const own = likeness(livery, colour);
+    if (own) colours.set(colour.id, { scheme: own.id });
+    else if (size >= 64) colours.set(colour.id, { hex: colour.hex });
+    else {
+      const added = { ...colour, id: newColourId() };
+      edits.push({ do: 'add-colour', colour: added, index: size++ });
+      colours.set(colour.id, { scheme: added.id });
+    }
+  }
+  for (const [font, hash] of Object.entries(parcel.fonts))
+    if (!livery.pins.fonts[font]) edits.push({ do: 'pin-font', font, hash });
+  const ids = new Map<string, LayerId>(parcel.layers.map(({ id }) => [id, newLayerId()]));
+  const home = parcel.from.template === livery.pins.template && parcel.from.sheet === target.sheet.key;
+  const layers = parcel.layers.map((given): Layer => {
+    const {
+      across: _across,
+      group,
+      mask,
+      ...rest
+    } = withPaints(given, (paint) => ('scheme' in paint ? (colours.get(paint.scheme) ?? paint) : paint));
+    const place = placed(rest as Layer, move, scale);
+    return Layer.parse({
+      ...place,
+      id: ids.get(given.id),
+      locked: false,
+      parts: home ? given.parts : [],
+      ...(group && ids.has(group) && { group: ids.get(group) }),
+      ...(mask && { mask: maskFor(mask, ids, home) }),
+    });
+  });
+  const { sheet, map, index } = target;
+  for (const [n, layer] of layers.entries())
+    edits.push({ do: 'add-layer', sheet: sheet.key, map, layer, index: index + n });
+  return { edits, layers };
+}
+
+function maskFor(mask: NonNullable<Layer['mask']>, ids: ReadonlyMap<string, LayerId>, home: boolean) {
+  const { from } = mask;
+  if (from.kind === 'layer') {
+    const id = ids.get(from.layer);
+    return { ...mask, from: id ? { ...from, layer: id } : { kind: 'all' as const } };
+  }
+  return from.kind === 'parts' && !home ? { ...mask, from: { kind: 'all' as const } } : mask;
+}
+
+/** Lengths that grow with a layer, by kind; everything with a place moves. */
+const LENGTHS = ['width', 'height', 'size', 'length', 'gap', 'softness', 'cell', 'bar', 'pitch'] as const;
+
+function placed(layer: Layer, move: { x: number; y: number }, scale: number): Layer {
+  if ('left' in layer)
+    return { ...layer, left: Math.round(layer.left * scale + move.x), top: Math.round(layer.top * scale + move.y) };
+  if (!('x' in layer)) return layer;
+  const out: Record<string, unknown> = { ...layer, x: layer.x * scale + move.x, y: layer.y * scale + move.y };
+  if (scale === 1) return out as unknown as Layer;
+  for (const key of LENGTHS) if (typeof out[key] === 'number') out[key] = out[key] * scale;
+  if (layer.kind === 'lettering' && layer.outline)
+    out.outline = { ...layer.outline, width: layer.outline.width * scale };
+  if (layer.kind === 'shape') {
+    const { line } = layer;
+    out.line = line && { ...line, width: line.width * scale, endWidth: line.endWidth * scale, gap: line.gap * scale };
+    out.paths = layer.paths.map((path) => ({
+      ...path,
+      knots: path.knots.map((knot) => ({ ...knot, x: knot.x * scale, y: knot.y * scale })),
+    }));
+  }
+  return out as unknown as Layer;
+}
