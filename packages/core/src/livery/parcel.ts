@@ -7,6 +7,7 @@ import { Layer, paintsOf, type Paint } from './layer.ts';
 import { layersOf, SchemeColour, type Livery } from './livery.ts';
 import type { TemplateSheet } from './template.ts';
 import { withInside } from './tree.ts';
+import { withPaints } from './wear.ts';
 
 export const Parcel = z.strictObject({
   parcel: z.literal('wet-lacquer'),
@@ -27,7 +28,7 @@ export const Parcel = z.strictObject({
 export type Parcel = z.infer<typeof Parcel>;
 
 /** The scheme's colours that some layers wear. */
-function wornBy(livery: Pick<Livery, 'scheme'>, layers: readonly Layer[]): SchemeColour[] {
+function coloursOf(livery: Pick<Livery, 'scheme'>, layers: readonly Layer[]): SchemeColour[] {
   const worn = new Set(layers.flatMap((layer) => paintsOf(layer).flatMap((p) => ('scheme' in p ? [p.scheme] : []))));
   return livery.scheme.filter(({ id }) => worn.has(id));
 }
@@ -46,7 +47,7 @@ export function packLayers(livery: Livery, sheet: TemplateSheet, map: string, id
     layers.filter(({ id }) => ids.includes(id)).flatMap((layer) => withInside(layers, layer).map(({ id }) => id)),
   );
   const packed = layers.filter(({ id }) => wanted.has(id));
-  return parcelOf(livery, sheet, packed, wornBy(livery, packed));
+  return parcelOf(livery, sheet, packed, coloursOf(livery, packed));
 }
 
 /** A team's kit: the whole scheme, and the decals and lettering of a sheet. */
@@ -76,16 +77,6 @@ function likeness(livery: Pick<Livery, 'scheme'>, colour: SchemeColour): SchemeC
     ({ name, hex }) => hex === colour.hex && name.toLowerCase() === colour.name.toLowerCase(),
   );
   return same ?? named ?? livery.scheme.find(({ hex }) => hex === colour.hex) ?? null;
-}
-
-/** Every paint in a layer, wherever its settings hold one. */
-function withPaints<T>(value: T, to: (paint: Paint) => Paint): T {
-  if (Array.isArray(value)) return value.map((one: unknown) => withPaints(one, to)) as T;
-  if (!value || typeof value !== 'object') return value;
-  const keys = Object.keys(value);
-  if (keys.length === 1 && typeof (value as { scheme?: unknown }).scheme === 'string')
-    return to(value as unknown as Paint) as T;
-  return Object.fromEntries(Object.entries(value).map(([key, one]) => [key, withPaints(one, to)])) as T;
 }
 
 export interface Unpacked {

@@ -2,6 +2,7 @@
 import { Layer, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, layersOf, type LayerPlace } from '@wet-lacquer/core/livery/livery.ts';
+import { movedBy } from '@wet-lacquer/core/livery/arrange.ts';
 import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
@@ -38,12 +39,8 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
 }
 
 /** The same layer on another sheet, so many texels away, with no parts: those belong to a sheet. */
-function movedCopy(layer: Layer, dx: number, dy: number): Layer {
-  const copy = { ...layer, id: newLayerId(), parts: [] };
-  if ('x' in copy) return { ...copy, x: copy.x + dx, y: copy.y + dy };
-  if ('left' in copy) return { ...copy, left: copy.left + dx, top: copy.top + dy };
-  return copy;
-}
+const movedCopy = (layer: Layer, dx: number, dy: number): Layer =>
+  movedBy({ ...layer, id: newLayerId(), parts: [] }, dx, dy);
 
 /** The edit that pins a font which the livery does not use yet. */
 async function pinOf(doc: EaselDocument, font: string): Promise<SingleEdit[]> {
@@ -95,11 +92,9 @@ function duplicateGroup(doc: EaselDocument, { sheet, map, layer }: LayerPlace): 
 export function duplicateLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
-  const offset = 'x' in place.layer ? { x: place.layer.x + 24, y: place.layer.y + 24 } : {};
   if (place.layer.kind === 'group') return duplicateGroup(doc, place);
   const copy = Layer.parse({
-    ...place.layer,
-    ...offset,
+    ...movedBy(place.layer, 24, 24),
     id: newLayerId(),
     name: `${place.layer.name.slice(0, 74)} copy`,
     locked: false,

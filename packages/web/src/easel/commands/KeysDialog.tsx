@@ -24,7 +24,9 @@ const WITH_POINTER: readonly [keys: string, what: string][] = [
   ['Wheel', 'nearer and further away; with Shift sideways'],
   ['Shift', 'held: brushes go straight from where they were, angles in steps of 15°'],
   ['Alt', 'held: a brush takes the colour under it, clone its source; nothing snaps'],
-  ['Ctrl C, Ctrl X, Ctrl V', 'copy, cut and put down layers; a picture from elsewhere becomes a decal'],
+  ['Ctrl C', 'copies the chosen layers'],
+  ['Ctrl X', 'cuts them'],
+  ['Ctrl V', 'puts them down; a picture from elsewhere becomes a decal'],
   ['Alt ←, Alt →', 'on the build-up: the layer goes on earlier or later'],
 ];
 

@@ -41,7 +41,7 @@ const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'white', name: 'White' },
 ];
 const OUTLINE_ROLES = { frame: 'safe frame', collider: 'collider' };
-type Menus = 'guides' | 'channel' | 'surround' | 'zoom' | 'turn';
+type Menus = 'guides' | 'channel' | 'surround' | 'zoom';
 const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderColor: INK.edge };
 
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
@@ -109,14 +109,10 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
           aria-haspopup="true"
           aria-label={`Zoom ${Math.round(view.zoom * 100)} percent`}
         >
-          <span style={{ fontFamily: MONO, fontSize: 12 }}>{Math.round(view.zoom * 100)} %</span>
-        </Button>
-        <Button sx={chip} onClick={open('turn')} aria-haspopup="true">
-          {view.turn === 0 && !view.mirrored
-            ? 'Upright'
-            : [view.turn === 0 ? '' : `${Math.round(view.turn)}°`, view.mirrored ? 'mirrored' : '']
-                .filter(Boolean)
-                .join(', ')}
+          <span style={{ fontFamily: MONO, fontSize: 12 }}>
+            {Math.round(view.zoom * 100)} %{view.turn !== 0 && ` ${Math.round(view.turn)}°`}
+          </span>
+          {view.mirrored && <span style={{ marginLeft: 6 }}>mirrored</span>}
         </Button>
       </div>
       <output
@@ -260,8 +256,7 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
             {zoom === 1 ? '100 %, texels as they are (1)' : `${zoom * 100} %`}
           </MenuItem>
         ))}
-      </Menu>
-      <Menu anchorEl={menu?.at} open={menu?.what === 'turn'} onClose={close}>
+        <Divider />
         <li style={{ padding: '2px 16px', width: 240 }}>
           <label style={{ display: 'flex', gap: 10, alignItems: 'center', color: INK.quiet }}>
             turn

@@ -1,7 +1,8 @@
 import useSWR from 'swr';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
-import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
+import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { uploadDecal } from '../../parts/DecalShelf.tsx';
@@ -19,6 +20,8 @@ import { FlatBar } from './FlatBar.tsx';
 import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
 import { isPalm, startStroke } from './strokes.ts';
+import { SnapLines } from './SnapLines.tsx';
+import { SNAP_PX, snapBox, snapLines, useSnapped } from './snapping.ts';
 import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
 import { PinnedPictures } from './PinnedPictures.tsx';
@@ -181,30 +184,62 @@ export function FlatView({ reach }: { reach: Reach }) {
     const started = useView.getState();
     const frame = layer && onThisSheet && !layer.hidden ? frameOf(layer, letteringWidth) : null;
     const moves = !pans && down.button === 0 && layer && !layer.locked && frame && holds(frame, from);
+    const lines = moves ? snapLines(template, sheetKey, layersOf(livery, sheetKey, map), layer) : [];
+    /** Where the layer goes: with its sides and its middle on lines that are near, unless Alt is held. */
+    const goes = (event: globalThis.PointerEvent): Point => {
+      const to = texelOf(event);
+      if (event.altKey || !frame) {
+        useSnapped.setState({ lines: [], way: { from, to } });
+        return to;
+      }
+      const { left, top, right, bottom } = boundsOf(frame);
+      const [dx, dy] = [to.x - from.x, to.y - from.y];
+      const box = { left: left + dx, top: top + dy, right: right + dx, bottom: bottom + dy };
+      const { by, lines: held } = snapBox(box, lines, SNAP_PX / useView.getState().zoom);
+      const snapped = { x: to.x + by.x, y: to.y + by.y };
+      useSnapped.setState({ lines: held, way: { from, to: snapped } });
+      return snapped;
+    };
     let far = false;
     const element = down.currentTarget;
     const move = (event: globalThis.PointerEvent) => {
       if (!far && Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) < CLICK_PX) return;
       far = true;
-      if (moves) doc.show({ do: 'set-layer', layer: layer.id, set: moved(layer, from, texelOf(event)) });
+      if (moves) doc.show({ do: 'set-layer', layer: layer.id, set: moved(layer, from, goes(event)) });
       else {
         setPanning(true);
         const way = toPaper(started, event.clientX - down.clientX, event.clientY - down.clientY);
         useView.setState({ x: started.x - way.x / started.zoom, y: started.y - way.y / started.zoom });
       }
     };
-    const up = (event: globalThis.PointerEvent) => {
+    const end = () => {
       element.removeEventListener('pointermove', move);
       element.removeEventListener('pointerup', up);
-      element.removeEventListener('pointercancel', up);
+      element.removeEventListener('pointercancel', cancel);
+      window.removeEventListener('keydown', giveUp, true);
       setPanning(false);
-      if (event.type === 'pointercancel') return doc.show(null);
-      if (far && moves) setLayer(doc, layer.id, moved(layer, from, texelOf(event)), `Move ${layer.name}`);
+      useSnapped.setState({ lines: [], way: null });
+    };
+    const cancel = () => {
+      end();
+      doc.show(null);
+    };
+    const giveUp = (event: globalThis.KeyboardEvent) => {
+      if (event.key !== 'Escape' || !far) return;
+      // It gives up the move, not the choice of the layer.
+      event.stopPropagation();
+      cancel();
+    };
+    const up = (event: globalThis.PointerEvent) => {
+      const last = far && moves ? goes(event) : null;
+      end();
+      if (last && moves) setLayer(doc, layer.id, moved(layer, from, last), `Move ${layer.name}`);
       else if (!far && down.button === 0) void chooseAt(from);
     };
     element.addEventListener('pointermove', move);
     element.addEventListener('pointerup', up);
-    element.addEventListener('pointercancel', up);
+    element.addEventListener('pointercancel', cancel);
+    window.addEventListener('keydown', giveUp, true);
   };
   /** A colour from the art, or the place that clone takes from. */
   const pickAt = async (p: Point) => {
@@ -298,6 +333,7 @@ export function FlatView({ reach }: { reach: Reach }) {
         <TapedOff sheet={sheet} />
         <PinnedPictures />
         {hand === 'place' && <Handles />}
+        <SnapLines view={view} />
         <BrushRing sheet={sheetKey} />
         {marker && (
           <svg

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { INK } from '../../theme.ts';
@@ -7,6 +7,7 @@ import { useEasel, useShown } from '../context.ts';
 import { useSession } from '../session.ts';
 import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
 import { useDrag, type Change } from './drag.ts';
+import { SNAP_PX, snapWidth } from './snapping.ts';
 import { KnotHandles } from './KnotHandles.tsx';
 import { toScreen, useView } from './view.ts';
 
@@ -75,7 +76,16 @@ export function Handles() {
       style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
       data-handles={layer.kind}
     >
-      {frame && <FrameHandles layer={layer} frame={frame} at={at} grip={grip} zoom={view.zoom} />}
+      {frame && (
+        <FrameHandles
+          layer={layer}
+          frame={frame}
+          at={at}
+          grip={grip}
+          zoom={view.zoom}
+          others={layersOf(shown, place!.sheet, place!.map)}
+        />
+      )}
       {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
         <LineHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />
       )}
@@ -113,7 +123,25 @@ const CORNERS = [
   { x: -1, y: 1, label: 'Scale from the bottom left', cursor: 'nesw-resize' },
 ];
 
-function FrameHandles({ layer, frame, at, grip, zoom }: Parts<Layer> & { frame: Frame }) {
+function FrameHandles({
+  layer,
+  frame,
+  at,
+  grip,
+  zoom,
+  others,
+}: Parts<Layer> & { frame: Frame; others: readonly Layer[] }) {
+  /** Scaled from a corner; as wide as another mark when it comes near that. */
+  const resized =
+    (c: Point): Change =>
+    (to, _snap, free) => {
+      const set = scaled(layer, frame, c, to);
+      const like = free || set.width === undefined ? null : snapWidth(set.width, others, layer, SNAP_PX / zoom);
+      if (like === null) return set;
+      const from = outward(frame, (-c.x * frame.width) / 2, (-c.y * frame.height) / 2);
+      const grown = like / set.width;
+      return scaled(layer, frame, c, { x: from.x + (to.x - from.x) * grown, y: from.y + (to.y - from.y) * grown });
+    };
   const corner = (c: Point) => outward(frame, (c.x * frame.width) / 2, (c.y * frame.height) / 2);
   const above = outward(frame, 0, -frame.height / 2 - 24 / zoom);
   return (
@@ -127,7 +155,7 @@ function FrameHandles({ layer, frame, at, grip, zoom }: Parts<Layer> & { frame: 
       <Cased d={path([at(outward(frame, 0, -frame.height / 2)), at(above)])} />
       {!layer.locked && (
         <>
-          {CORNERS.map((c) => grip(corner(c), c.cursor, (to) => scaled(layer, frame, c, to), c.label))}
+          {CORNERS.map((c) => grip(corner(c), c.cursor, resized(c), c.label))}
           {grip(above, 'grab', (to, snap) => turned(layer, frame, to, snap), 'Turn', true)}
         </>
       )}

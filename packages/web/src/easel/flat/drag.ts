@@ -1,16 +1,22 @@
 import type { PointerEvent } from 'react';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { EaselDocument } from '../document.ts';
 import type { Point } from './placing.ts';
-import { texelAt } from './view.ts';
+import { useSession } from '../session.ts';
+import { SNAP_PX, snapLines, snapPoint, useSnapped } from './snapping.ts';
+import { texelAt, useView } from './view.ts';
 
-/** The settings that a layer gets while a handle is dragged to a place. */
-export type Change = (to: Point, snap: boolean) => Extract<SingleEdit, { do: 'set-layer' }>['set'];
+/** The settings that a layer gets while a handle is dragged to a place. `snap`: angles in steps; `free`: nothing snaps. */
+export type Change = (to: Point, snap: boolean, free: boolean) => Extract<SingleEdit, { do: 'set-layer' }>['set'];
 
-/** Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Escape gives up. */
+/**
+ * Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Escape gives up. Places snap to
+ * lines that are near unless Alt is held; handles that turn something do not.
+ */
 export function useDrag(doc: EaselDocument, layer: Layer | null) {
-  return (change: Change, label: string) => ({
+  return (change: Change, label: string, snaps = !label.startsWith('Turn')) => ({
     onPointerDown: (down: PointerEvent<SVGElement>) => {
       if (!layer || down.button !== 0) return;
       down.stopPropagation();
@@ -18,14 +24,23 @@ export function useDrag(doc: EaselDocument, layer: Layer | null) {
       const target = down.currentTarget;
       const paper = target.ownerSVGElement!;
       let last: ReturnType<Change> | null = null;
+      const { livery, template } = doc.use.getState();
+      const { sheet, map } = useSession.getState();
+      const lines = snaps ? snapLines(template, sheet, layersOf(livery, sheet, map), layer) : [];
+      const from = texelAt(paper, down);
       const move = (event: globalThis.PointerEvent) => {
-        last = change(texelAt(paper, event), event.shiftKey);
+        const at = texelAt(paper, event);
+        const near = event.altKey ? [] : lines;
+        const { point, lines: held } = snapPoint(at, near, SNAP_PX / useView.getState().zoom);
+        useSnapped.setState({ lines: held, way: { from, to: point } });
+        last = change(point, event.shiftKey, event.altKey);
         doc.show({ do: 'set-layer', layer: layer.id, set: last });
       };
       const end = (keep: boolean) => () => {
         window.removeEventListener('pointermove', move);
         window.removeEventListener('pointerup', up);
         window.removeEventListener('keydown', key, true);
+        useSnapped.setState({ lines: [], way: null });
         if (keep && last)
           doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label.split(' ')[0]} ${layer.name}`);
         else doc.show(null);

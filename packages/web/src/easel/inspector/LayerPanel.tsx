@@ -17,6 +17,7 @@ import { setFont, setLayer } from '../actions.ts';
 import { describe } from '../buildup/words.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
+import { LineUp, Partner, Repeat } from './ArrangeFields.tsx';
 import { ColourFields } from './ColourFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
@@ -34,6 +35,7 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
   const template = useTemplate();
   const sheetKey = useSession((s) => s.sheet);
   const focus = useSession((s) => s.focus);
+  const also = useSession((s) => s.also);
   const [problem, setProblem] = useState<{ of: Layer; why: string } | null>(null);
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   useEffect(() => {
@@ -76,6 +78,7 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
         {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
+      {also.size > 0 && <LineUp ids={[layer.id, ...also]} />}
       {!BARE.includes(layer.kind) && (
         <Section title="Colours">
           <ColourFields layer={layer} disabled={disabled} set={set} />
@@ -94,6 +97,8 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
       </Section>
       <MaskFields layer={layer} disabled={disabled} set={set} />
       <FilterFields layer={layer} disabled={disabled} set={set} />
+      <Partner layer={live} sheet={sheet} />
+      <Repeat layer={live} />
     </>
   );
 }

@@ -1,22 +1,24 @@
-import { Button, Popover } from '@mui/material';
+import { Button, Divider, Menu, MenuItem, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
 import { newColourId, type ColourId } from '@wet-lacquer/core/livery/ids.ts';
-import { paintsOf } from '@wet-lacquer/core/livery/layer.ts';
-import { layersIn, type SchemeColour } from '@wet-lacquer/core/livery/livery.ts';
+import type { SchemeColour } from '@wet-lacquer/core/livery/livery.ts';
+import { wearInstead, wornBy } from '@wet-lacquer/core/livery/wear.ts';
+import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
+import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { HEX_FIELD } from '../../parts/field.ts';
 import { INK, MONO } from '../../theme.ts';
-import { useEasel, useLivery } from '../context.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { choose, say } from '../session.ts';
+import { PaletteTools } from './PaletteTools.tsx';
 
 /** The scheme: named colours; change one, and every layer that wears it follows. */
 export function SchemePanel() {
   const { doc } = useEasel();
   const livery = useLivery();
-  const uses = (id: ColourId) =>
-    layersIn(livery).filter((layer) => paintsOf(layer).some((paint) => 'scheme' in paint && paint.scheme === id))
-      .length;
+  const uses = (id: ColourId) => wornBy(livery, { scheme: id }).length;
   return (
     <>
       <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Scheme</h2>
@@ -45,6 +47,7 @@ export function SchemePanel() {
       >
         Add a colour
       </Button>
+      <PaletteTools />
     </>
   );
 }
@@ -98,7 +101,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
       />
       <div style={{ display: 'flex', alignItems: 'center', gap: 8, color: INK.quiet, fontSize: 12 }}>
         <span style={{ fontFamily: MONO }}>{colour.hex}</span>
-        <span>{uses === 0 ? 'not worn' : `worn by ${count(uses, 'layer')}`}</span>
+        {uses === 0 ? <span>not worn</span> : <Wearers colour={colour} uses={uses} />}
         {uses === 0 && (
           <Button
             size="small"
@@ -135,5 +138,93 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
         </div>
       </Popover>
     </li>
+  );
+}
+
+/** Where a colour is worn, and another in its place. */
+function Wearers({ colour, uses }: { colour: SchemeColour; uses: number }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const close = () => {
+    setAt(null);
+    setProblem(null);
+  };
+  const instead = (other: SchemeColour, merge: boolean) => {
+    try {
+      const edits = wearInstead(livery, { scheme: colour.id }, { scheme: other.id }, merge ? colour.id : null);
+      const label = merge ? `Merge ${colour.name} into ${other.name}` : `Wear ${other.name} instead of ${colour.name}`;
+      doc.commit({ do: 'together', edits }, label);
+      say(label);
+      close();
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+  };
+  const others = livery.scheme.filter(({ id }) => id !== colour.id);
+  const swatch = (hex: string) => (
+    <span
+      aria-hidden
+      style={{ width: 22, height: 16, marginRight: 8, background: hex, border: `1px solid ${INK.edge}` }}
+    />
+  );
+  return (
+    <>
+      <Button
+        size="small"
+        aria-haspopup="true"
+        onClick={(event) => setAt(event.currentTarget)}
+        sx={{ minHeight: 24, py: 0, px: 0.75, ml: -0.75, border: 0, fontWeight: 400, textDecoration: 'underline' }}
+      >
+        worn by {count(uses, 'layer')}
+      </Button>
+      <Menu
+        anchorEl={at}
+        open={at !== null}
+        onClose={close}
+        slotProps={{ paper: { sx: { maxHeight: 480, width: 270 } } }}
+      >
+        {problem && (
+          <li>
+            <Notice level="error">{problem}</Notice>
+          </li>
+        )}
+        {(at ? wornBy(livery, { scheme: colour.id }) : []).map(({ sheet, map, layer }) => (
+          <MenuItem
+            key={layer.id}
+            dense
+            onClick={() => {
+              close();
+              choose(layer.id, sheet, map);
+            }}
+          >
+            <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>{layer.name}</span>
+            <span style={{ color: INK.quiet, marginLeft: 12 }}>
+              {template.sheets.find(({ key }) => key === sheet)?.name ?? sheet}
+            </span>
+          </MenuItem>
+        ))}
+        {others.length > 0 && <Divider />}
+        {others.length > 0 && (
+          <li style={{ padding: '2px 16px', color: INK.quiet }}>Wear instead, and keep {colour.name}</li>
+        )}
+        {others.map((other) => (
+          <MenuItem key={`wear ${other.id}`} dense onClick={() => instead(other, false)}>
+            {swatch(other.hex)}
+            {other.name}
+          </MenuItem>
+        ))}
+        {others.length > 0 && <Divider />}
+        {others.length > 0 && <li style={{ padding: '2px 16px', color: INK.quiet }}>Merge {colour.name} into</li>}
+        {others.map((other) => (
+          <MenuItem key={`merge ${other.id}`} dense onClick={() => instead(other, true)}>
+            {swatch(other.hex)}
+            {other.name}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }

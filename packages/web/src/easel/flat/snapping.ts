@@ -1,0 +1,112 @@
+/** What things that are dragged snap to, and the numbers that are read while they are. */
+import { create } from 'zustand';
+import type { Bounds } from '@wet-lacquer/core/livery/arrange.ts';
+import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { frameOf, type Point } from './placing.ts';
+
+/** A line of the sheet: x = at, or y = at. */
+export interface SnapLine {
+  axis: 'x' | 'y';
+  at: number;
+  name: string;
+}
+
+/** How near something has to come, screen pixels. */
+export const SNAP_PX = 6;
+
+interface Snapped {
+  /** The lines that hold what is dragged. */
+  lines: readonly SnapLine[];
+  /** Where the drag began and where it is, texels; null while nothing is dragged. */
+  way: { from: Point; to: Point } | null;
+}
+export const useSnapped = create<Snapped>(() => ({ lines: [], way: null }));
+
+const sidesOf = ({ left, top, right, bottom }: Bounds, name: string): SnapLine[] => [
+  { axis: 'x', at: left, name },
+  { axis: 'x', at: right, name },
+  { axis: 'x', at: (left + right) / 2, name: `middle of ${name}` },
+  { axis: 'y', at: top, name },
+  { axis: 'y', at: bottom, name },
+  { axis: 'y', at: (top + bottom) / 2, name: `middle of ${name}` },
+];
+
+/** Whether two layers show the same mark. */
+const alike = (a: Layer, b: Layer) =>
+  (a.kind === 'decal' && b.kind === 'decal' && a.blob === b.blob) ||
+  (a.kind === 'lettering' && b.kind === 'lettering' && a.text === b.text);
+
+/** Everything on a sheet that a layer can snap to: axis, edges, parts, atlas cells, other layers, and where its likenesses lie on their parts. */
+export function snapLines(template: Template, sheetKey: string, layers: readonly Layer[], moving: Layer): SnapLine[] {
+  const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
+  const { width, height, axis, cells } = sheet;
+  const lines = sidesOf({ left: 0, top: 0, right: width, bottom: height }, 'the sheet');
+  if (axis) lines.unshift({ axis: axis.kind === 'vertical' ? 'x' : 'y', at: axis.at, name: 'the axis' });
+  const parts = partBoxes(template, sheetKey);
+  for (const part of parts) lines.push(...sidesOf(part, part.name));
+  for (let k = 1; cells && k < cells.columns; k++)
+    lines.push({ axis: 'x', at: (width * k) / cells.columns, name: 'a cell' });
+  for (let k = 1; cells && k < cells.rows; k++)
+    lines.push({ axis: 'y', at: (height * k) / cells.rows, name: 'a cell' });
+  const boxAt = (p: Point) =>
+    parts.find(({ left, top, right, bottom }) => p.x >= left && p.x <= right && p.y >= top && p.y <= bottom);
+  for (const layer of layers) {
+    if (layer.id === moving.id || layer.hidden || !('x' in layer)) continue;
+    const frame = frameOf(layer, null);
+    if (frame) lines.push(...sidesOf(boundsOf(frame), layer.name));
+    else lines.push({ axis: 'x', at: layer.x, name: layer.name }, { axis: 'y', at: layer.y, name: layer.name });
+    const home = alike(layer, moving) ? boxAt(layer) : undefined;
+    if (!home) continue;
+    // The same place on another part: as far from its left or its right, and from its top.
+    for (const part of parts) {
+      if (part.key === home.key) continue;
+      const name = `as ${layer.name} on ${home.name}`;
+      lines.push({ axis: 'x', at: part.left + layer.x - home.left, name });
+      lines.push({ axis: 'x', at: part.right - (layer.x - home.left), name });
+      lines.push({ axis: 'y', at: part.top + layer.y - home.top, name });
+    }
+  }
+  return lines;
+}
+
+/** The nearest line to any of some places on one axis; of two as near the first, so the axis comes before marks. */
+function nearest(lines: readonly SnapLine[], axis: 'x' | 'y', places: readonly number[], within: number) {
+  let best: { line: SnapLine; by: number } | null = null;
+  for (const line of lines) {
+    if (line.axis !== axis) continue;
+    for (const place of places) {
+      const by = line.at - place;
+      if (Math.abs(by) <= within && (!best || Math.abs(by) < Math.abs(best.by) - 1e-9)) best = { line, by };
+    }
+  }
+  return best;
+}
+
+/** A point brought to the lines near it. @param within texels */
+export function snapPoint(p: Point, lines: readonly SnapLine[], within: number): { point: Point; lines: SnapLine[] } {
+  const [x, y] = [nearest(lines, 'x', [p.x], within), nearest(lines, 'y', [p.y], within)];
+  return {
+    point: { x: p.x + (x?.by ?? 0), y: p.y + (y?.by ?? 0) },
+    lines: [x, y].flatMap((one) => (one ? [one.line] : [])),
+  };
+}
+
+/** How much further a box has to go for a side or its middle to lie on a line. @param within texels */
+export function snapBox(box: Bounds, lines: readonly SnapLine[], within: number): { by: Point; lines: SnapLine[] } {
+  const x = nearest(lines, 'x', [(box.left + box.right) / 2, box.left, box.right], within);
+  const y = nearest(lines, 'y', [(box.top + box.bottom) / 2, box.top, box.bottom], within);
+  return { by: { x: x?.by ?? 0, y: y?.by ?? 0 }, lines: [x, y].flatMap((one) => (one ? [one.line] : [])) };
+}
+
+/** The width of another mark that a width comes near; null: none. @param within texels */
+export function snapWidth(width: number, layers: readonly Layer[], moving: Layer, within: number): number | null {
+  const widths = layers.flatMap((layer) => {
+    const frame = layer.id !== moving.id && layer.kind === moving.kind ? frameOf(layer, null) : null;
+    return frame ? [frame.width] : [];
+  });
+  const near = widths.filter((one) => Math.abs(one - width) <= within);
+  return near.length > 0 ? near.reduce((a, b) => (Math.abs(a - width) <= Math.abs(b - width) ? a : b)) : null;
+}

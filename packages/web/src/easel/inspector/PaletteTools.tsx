@@ -1,0 +1,196 @@
+import { Button, Checkbox, Dialog, Menu, MenuItem } from '@mui/material';
+import { useRef, useState } from 'react';
+import {
+  paletteOf,
+  readPalette,
+  writeHexList,
+  writeTokens,
+  type PaletteColour,
+} from '@wet-lacquer/core/colour/palette.ts';
+import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
+import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
+import { packKit, readParcel } from '@wet-lacquer/core/livery/parcel.ts';
+import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import { count } from '../../lib/words.ts';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK, MONO } from '../../theme.ts';
+import { putDown } from '../clipboard.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
+import { say, useSession } from '../session.ts';
+
+const MOST = 64;
+/** Colours that a picture offers. */
+const FROM_PICTURE = 10;
+
+/** Gives the browser a file to keep. */
+function save(name: string, text: string, type: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
+}
+
+/** The colours of a picture file. */
+async function coloursOf(file: File): Promise<PaletteColour[]> {
+  const picture = await createImageBitmap(file).catch(() => null);
+  if (!picture) throw new Error('it is no picture that can be read.');
+  const shrink = Math.min(1, 400 / Math.max(picture.width, picture.height));
+  const [width, height] = [picture.width, picture.height].map((side) => Math.max(1, Math.round(side * shrink)));
+  const ctx = new OffscreenCanvas(width, height).getContext('2d')!;
+  ctx.drawImage(picture, 0, 0, width, height);
+  picture.close();
+  const { data } = ctx.getImageData(0, 0, width, height);
+  const found = paletteOf({ width, height, data: new Uint8Array(data.buffer) }, FROM_PICTURE);
+  return found.map(({ hex, share }) => ({
+    hex,
+    name: `${file.name.replace(/\.\w+$/, '').slice(0, 40)}, ${Math.max(1, Math.round(share * 100))} %`,
+  }));
+}
+
+/** Palettes and kits, in and out. */
+export function PaletteTools() {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const template = useTemplate();
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [offered, setOffered] = useState<{ of: string; colours: PaletteColour[] } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const input = useRef<HTMLInputElement>(null);
+  const sheet = template.sheets.find(({ key }) => key === useSession.getState().sheet)!;
+  const name = slugOf(livery.particulars.key ?? 'livery') || 'livery';
+  const bring = async (file: File) => {
+    setProblem(null);
+    try {
+      if (file.type.startsWith('image/')) setOffered({ of: file.name, colours: await coloursOf(file) });
+      else {
+        const text = await file.text();
+        if (text.includes('"parcel"')) await putDown(doc, readParcel(text), true);
+        else setOffered({ of: file.name, colours: readPalette(text) });
+      }
+    } catch (error) {
+      setProblem(`${file.name}: ${sentenceOf(error)}`);
+    }
+  };
+  const out = (kept: () => void) => () => {
+    setMenu(null);
+    kept();
+  };
+  return (
+    <>
+      <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+        <Button
+          size="small"
+          onClick={() => input.current?.click()}
+          title="A palette (hex list, design tokens), a picture, or a team's kit"
+        >
+          Bring in colours
+        </Button>
+        <Button size="small" aria-haspopup="true" onClick={(event) => setMenu(event.currentTarget)}>
+          Keep as
+        </Button>
+      </div>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".json,.txt,.hex,.tokens,.css,.png,.jpg,.jpeg,.webp"
+        aria-label="Palette, picture or kit"
+        onChange={(event) => {
+          if (event.target.files?.[0]) void bring(event.target.files[0]);
+          event.target.value = '';
+        }}
+      />
+      {problem && <Notice level="error">{problem}</Notice>}
+      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        <MenuItem dense onClick={out(() => save(`${name}.txt`, writeHexList(livery.scheme), 'text/plain'))}>
+          A list of hex values
+        </MenuItem>
+        <MenuItem
+          dense
+          onClick={out(() => save(`${name}.tokens.json`, writeTokens(livery.scheme), 'application/json'))}
+        >
+          Design tokens (W3C)
+        </MenuItem>
+        <MenuItem
+          dense
+          onClick={out(() =>
+            save(`${name}-kit.json`, JSON.stringify(packKit(livery, sheet), null, 1), 'application/json'),
+          )}
+        >
+          A kit: the scheme and the marks of {sheet.name}
+        </MenuItem>
+      </Menu>
+      {offered && <Offered {...offered} onClose={() => setOffered(null)} />}
+    </>
+  );
+}
+
+/** The colours of a palette, to be ticked. */
+function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[]; onClose(): void }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const has = new Set(livery.scheme.map(({ hex }) => hex));
+  const fresh = colours.filter(({ hex }, i) => !has.has(hex) && colours.findIndex((one) => one.hex === hex) === i);
+  const [ticked, setTicked] = useState(new Set(fresh.map(({ hex }) => hex)));
+  const room = MOST - livery.scheme.length;
+  const chosen = fresh.filter(({ hex }) => ticked.has(hex));
+  const take = () => {
+    const edits = chosen.map((colour, n): SingleEdit => ({
+      do: 'add-colour',
+      colour: { ...colour, id: newColourId() },
+      index: livery.scheme.length + n,
+    }));
+    doc.commit({ do: 'together', edits }, `Take ${count(edits.length, 'colour')} from ${of}`);
+    say(`${count(edits.length, 'colour')} added to the scheme`);
+    onClose();
+  };
+  return (
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs" slotProps={{ paper: { 'aria-label': `Colours of ${of}` } }}>
+      <h2 style={{ margin: 0, padding: '12px 16px 4px', fontSize: 15, fontWeight: 600 }}>Colours of {of}</h2>
+      {fresh.length === 0 ? (
+        <p style={{ margin: 0, padding: '0 16px', color: INK.quiet }}>The scheme has them all already.</p>
+      ) : (
+        <ul style={{ margin: 0, padding: '0 8px', listStyle: 'none', overflow: 'auto' }}>
+          {fresh.map(({ hex, name }) => (
+            <li key={hex}>
+              <label style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
+                <Checkbox
+                  size="small"
+                  checked={ticked.has(hex)}
+                  onChange={() => {
+                    const next = new Set(ticked);
+                    if (!next.delete(hex)) next.add(hex);
+                    setTicked(next);
+                  }}
+                />
+                <span aria-hidden style={{ width: 34, height: 22, background: hex, border: `1px solid ${INK.edge}` }} />
+                <span style={{ flex: 1 }}>{name}</span>
+                <span style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet }}>{hex}</span>
+              </label>
+            </li>
+          ))}
+        </ul>
+      )}
+      {chosen.length > room && (
+        <p style={{ margin: 0, padding: '0 16px', color: INK.amber }}>
+          A scheme holds {MOST} colours: there is room for {room} more.
+        </p>
+      )}
+      <div style={{ display: 'flex', gap: 8, justifyContent: 'flex-end', padding: '10px 16px 14px' }}>
+        <Button onClick={onClose}>Leave them</Button>
+        {fresh.length > 0 && (
+          <Button
+            variant="contained"
+            color="primary"
+            disabled={chosen.length === 0 || chosen.length > room}
+            onClick={take}
+          >
+            Add {count(chosen.length, 'colour')}
+          </Button>
+        )}
+      </div>
+    </Dialog>
+  );
+}
