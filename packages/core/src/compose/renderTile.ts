@@ -187,7 +187,8 @@ function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
 
 /** The one texel that a node puts on the whole of a region by source-over; null when it is not as simple as that. */
 export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: Scene): Texel | null {
-  if (!isDrawn(layer) || !isPlain(layer) || clipped.length > 0 || layer.filters || scene.map === NORMAL_MAP) return null;
+  if (!isDrawn(layer) || !isPlain(layer) || clipped.length > 0 || layer.filters || scene.map === NORMAL_MAP)
+    return null;
   if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
   const texel = kindOf(layer).uniform?.(layer, region, scene.env);
   if (!texel) return null;

@@ -1,4 +1,5 @@
 import { InputError } from '../errors.ts';
+import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { LayerOf } from '../livery/layer.ts';
@@ -25,6 +26,8 @@ export interface Fetcher {
 
 /** Strokes that are kept before all are let go; those of the livery at hand are fetched again. */
 const MAX_STROKES = 40_000;
+/** Bytes of pictures, without their halvings, that are kept beside those of the livery at hand. */
+const PICTURE_BUDGET = 256 * 1024 * 1024;
 /** Bytes of unpacked strokes that are kept. */
 const PATCH_BUDGET = 64 * 1024 * 1024;
 
@@ -68,6 +71,16 @@ export class SourceStore {
     const strokes = strokesIn(livery).filter(({ blob }) => !this.strokes.has(blob));
     if (strokes.length > 0) work.push(this.loadStrokes(strokes.map(({ blob }) => blob)));
     await Promise.all(work);
+    this.letGo(livery);
+  }
+
+  /** Forgets pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */
+  private letGo(livery: Livery): void {
+    let bytes = 0;
+    for (const { levels } of this.pictures.values()) bytes += levels[0].data.byteLength;
+    if (bytes <= PICTURE_BUDGET) return;
+    const shown = new Set(layersIn(livery).flatMap((one) => (one.kind === 'decal' ? [pictureKey(one, livery)] : [])));
+    for (const key of this.pictures.keys()) if (!shown.has(key)) this.pictures.delete(key);
   }
 
   /** Takes in a stroke that was made here. */
@@ -131,10 +144,9 @@ export class SourceStore {
 
   private async loadPicture(layer: LayerOf<'decal'>, livery: Livery, key: string): Promise<void> {
     const bytes = await this.fetcher.blob(layer.blob);
-    if (this.pictures.size > 300) this.pictures.clear();
     const image =
       layer.source === 'pixels'
-        ? this.fetcher.unpackPixels(bytes)
+        ? knockedOut(this.fetcher.unpackPixels(bytes), layer)
         : await this.fetcher.drawSvg(recoloured(new TextDecoder().decode(bytes), layer, livery), rasterSide(layer));
     this.pictures.set(key, pictureOf(image));
   }
@@ -144,13 +156,16 @@ function missing(what: string): never {
   throw new InputError(`"${what}" has not been loaded.`);
 }
 
+const knockedOut = (image: Image8, { knockOut: setting }: LayerOf<'decal'>): Image8 =>
+  setting ? knockOut(image, setting) : image;
+
 function swaps(layer: LayerOf<'decal'>, livery: Livery): [from: string, to: string][] {
   return layer.recolour.map((r) => [r.from, hexOfRgb(colourOf(livery, r.to))]);
 }
 
 function pictureKey(layer: LayerOf<'decal'>, livery: Livery): string {
   return layer.source === 'pixels'
-    ? layer.blob
+    ? `${layer.blob}${layer.knockOut ? JSON.stringify(layer.knockOut) : ''}`
     : `${layer.blob}/${rasterSide(layer)}/${swaps(layer, livery).join(';')}`;
 }
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { LayerId, Sha256 } from './ids.ts';
-import { degrees, Filter, length, Mask, Paint, percent, softness, Stroke, texels } from './paint.ts';
+import { degrees, Filter, KnockOut, length, Mask, Paint, percent, softness, Stroke, texels } from './paint.ts';
 
 export { Paint } from './paint.ts';
 
@@ -113,6 +113,8 @@ export const DecalLayer = z.strictObject({
   mirrored: z.boolean(),
   /** Flat colours of a drawing that are painted differently. */
   recolour: z.array(z.strictObject({ from: z.string().regex(HEX), to: Paint })).max(24),
+  /** Of pixels alone: drawings have no background. */
+  knockOut: KnockOut.optional(),
 });
 
 export const LetteringLayer = z.strictObject({

@@ -64,6 +64,16 @@ export const Mask = z.strictObject({
 });
 export type Mask = z.infer<typeof Mask>;
 
+/** The background that is taken out of a picture; see filters/knockOut.ts. */
+export const KnockOut = z.strictObject({
+  hex: z.string().regex(HEX),
+  /** OKLab distance times 100 within which a pixel is background. */
+  tolerance: z.number().min(0).max(100),
+  /** Only what hangs together with the picture's border. */
+  connected: z.boolean(),
+});
+export type KnockOut = z.infer<typeof KnockOut>;
+
 const share = z.number().min(0).max(1);
 const seed = z.number().int().min(0).max(999999);
 

@@ -134,7 +134,13 @@ const WHOLE: Partial<Record<BlendMode, (backdrop: Rgb, source: Rgb) => Rgb>> = {
  */
 export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: BlendMode, atop = false): void {
   if (inArena(backdrop) && inArena(source)) {
-    kernelOf().blend(KERNEL_MODES.indexOf(mode), atop ? 1 : 0, backdrop.byteOffset, source.byteOffset, source.length >> 2);
+    kernelOf().blend(
+      KERNEL_MODES.indexOf(mode),
+      atop ? 1 : 0,
+      backdrop.byteOffset,
+      source.byteOffset,
+      source.length >> 2,
+    );
     return;
   }
   const [mixed, separable] = [MIXED[mode], SEPARABLE[mode]];

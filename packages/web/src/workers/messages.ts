@@ -119,6 +119,8 @@ export type Asks = {
   layerAt: { ask: { sheet: string; map: string; x: number; y: number }; answer: string | null };
   /** Width of a lettering for a size of 1. */
   letteringWidth: { ask: { layer: string }; answer: number | null };
+  /** The colour of the box that a decal's picture brings along, `#rrggbb`; null: none. */
+  decalBox: { ask: { layer: string }; answer: string | null };
   /** A layer alone, fitted into a box. */
   layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
   /** How a sheet's art lies to its frames and colliders. */

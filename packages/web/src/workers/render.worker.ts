@@ -17,6 +17,8 @@ import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { NORMAL_MAP, type Template } from '@wet-lacquer/core/livery/template.ts';
+import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
+import { boxColour } from '@wet-lacquer/core/raster/box.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
@@ -79,6 +81,13 @@ serve<Asks>({
     await loaded;
     const layer = findLayer(livery!, id as LayerId)?.layer;
     return layer?.kind === 'lettering' ? letteringBox(layer, envOf(livery!, sources!)).width / layer.size : null;
+  },
+  async decalBox({ layer: id }) {
+    await loaded;
+    const layer = findLayer(livery!, id as LayerId)?.layer;
+    if (layer?.kind !== 'decal' || layer.source !== 'pixels') return null;
+    const colour = boxColour(sources!.picture(layer));
+    return colour && hexOfRgb(colour);
   },
   async layerThumb({ layer: id, width, height }) {
     await loaded;

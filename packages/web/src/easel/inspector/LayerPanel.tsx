@@ -19,6 +19,7 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
 import { LineUp, Partner, Repeat } from './ArrangeFields.tsx';
 import { ColourFields } from './ColourFields.tsx';
+import { KnockOutFields } from './KnockOutFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
 import { PlaceFields, Tick, type FieldsProps } from './PlaceFields.tsx';
@@ -79,6 +80,9 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
       {also.size > 0 && <LineUp ids={[layer.id, ...also]} />}
+      {layer.kind === 'decal' && layer.source === 'pixels' && (
+        <KnockOutFields layer={layer} disabled={disabled} set={set} />
+      )}
       {!BARE.includes(layer.kind) && (
         <Section title="Colours">
           <ColourFields layer={layer} disabled={disabled} set={set} />
