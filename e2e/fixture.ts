@@ -88,3 +88,41 @@ export const colourAt = (page: Page, x: number, y: number): Promise<number[]> =>
 /** Waits until the flat view shows a colour at a share of its size. */
 export const shows = (page: Page, x: number, y: number, colour: readonly number[]) =>
   expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).toEqual(colour);
+
+type Spot = readonly [x: number, y: number];
+
+/** Presses at one share of the sheet's view, goes along others, and lets go. */
+export async function stroke(page: Page, ...spots: Spot[]): Promise<void> {
+  const box = (await page.getByTestId('art').boundingBox())!;
+  const at = ([x, y]: Spot) => [box.x + box.width * x, box.y + box.height * y] as const;
+  await page.mouse.move(...at(spots[0]));
+  await page.mouse.down();
+  for (const spot of spots.slice(1)) await page.mouse.move(...at(spot), { steps: 12 });
+  await page.mouse.up();
+}
+export const hand = (page: Page, name: string) => page.getByRole('radio', { name, exact: true }).click();
+export const panel = (page: Page) => page.getByRole('complementary', { name: 'Details' });
+
+/** Puts a plain ground on and waits for it. @returns its colour */
+export async function ground(page: Page, x = 0.5, y = 0.5): Promise<number[]> {
+  const before = (await colourAt(page, x, y)).slice(0, 3);
+  await add(page, 'Base', 'Solid');
+  await expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).not.toEqual(before);
+  return (await colourAt(page, x, y)).slice(0, 3);
+}
+
+export const rgb = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));
+
+/** Gives the brush a colour of its own. */
+export async function wear(page: Page, hex: string): Promise<void> {
+  await panel(page)
+    .getByRole('button', { name: /^paint: / })
+    .first()
+    .click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('textbox').fill(hex);
+  await dialog.getByRole('textbox').press('Enter');
+  await expect(dialog).toBeHidden();
+  // What it lay on catches presses until it has faded.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+}

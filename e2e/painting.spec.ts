@@ -1,44 +1,22 @@
 /** Brush, rub out, clone, tape, masks, groups and changes, with a real pointer on the real sheet. */
-import type { Page } from '@playwright/test';
-import { add, colourAt, expect, layerNames, layers, saved, shows, startLivery, test, type } from './fixture.ts';
-
-type Spot = readonly [x: number, y: number];
-
-/** Presses at one share of the sheet's view, goes along others, and lets go. */
-async function stroke(page: Page, ...spots: Spot[]): Promise<void> {
-  const box = (await page.getByTestId('art').boundingBox())!;
-  const at = ([x, y]: Spot) => [box.x + box.width * x, box.y + box.height * y] as const;
-  await page.mouse.move(...at(spots[0]));
-  await page.mouse.down();
-  for (const spot of spots.slice(1)) await page.mouse.move(...at(spot), { steps: 12 });
-  await page.mouse.up();
-}
-const hand = (page: Page, name: string) => page.getByRole('radio', { name, exact: true }).click();
-const panel = (page: Page) => page.getByRole('complementary', { name: 'Details' });
-
-/** Puts a plain ground on and waits for it. @returns its colour */
-async function ground(page: Page, x = 0.5, y = 0.5): Promise<number[]> {
-  const before = (await colourAt(page, x, y)).slice(0, 3);
-  await add(page, 'Base', 'Solid');
-  await expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).not.toEqual(before);
-  return (await colourAt(page, x, y)).slice(0, 3);
-}
-
-const rgb = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));
-
-/** Gives the brush a colour of its own. */
-async function wear(page: Page, hex: string): Promise<void> {
-  await panel(page)
-    .getByRole('button', { name: /^paint: / })
-    .first()
-    .click();
-  const dialog = page.getByRole('dialog');
-  await dialog.getByRole('textbox').fill(hex);
-  await dialog.getByRole('textbox').press('Enter');
-  await expect(dialog).toBeHidden();
-  // What it lay on catches presses until it has faded.
-  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
-}
+import {
+  add,
+  colourAt,
+  expect,
+  ground,
+  hand,
+  layerNames,
+  layers,
+  panel,
+  rgb,
+  saved,
+  shows,
+  startLivery,
+  stroke,
+  test,
+  type,
+  wear,
+} from './fixture.ts';
 
 test('a stroke goes on brushwork of its own, follows the hand, is rubbed out, taken back, and there again after a reload', async ({
   page,

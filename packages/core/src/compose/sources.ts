@@ -18,6 +18,8 @@ import type { Sources } from './renderTile.ts';
 export interface Fetcher {
   /** Raw pixels of an imported picture, as packPixels made them, or the text of a drawing. */
   blob(hash: string): Promise<Uint8Array>;
+  /** Many strokes in one go, in order; left out: they come one by one. */
+  strokes?(hashes: readonly string[]): Promise<Uint8Array[]>;
   font(key: string): Promise<Uint8Array>;
   /** Rasterises a drawing so that its longest side has `side` pixels: straight RGBA8. */
   drawSvg(svg: string, side: number): Promise<Image8>;
@@ -90,6 +92,11 @@ export class SourceStore {
 
   private async loadStrokes(blobs: readonly string[]): Promise<void> {
     const all = [...new Set(blobs)];
+    if (this.fetcher.strokes) {
+      const found = await this.fetcher.strokes(all);
+      all.forEach((blob, i) => this.strokes.set(blob, found[i]));
+      return;
+    }
     // A few at a time: a livery can have thousands.
     const next = async (): Promise<void> => {
       for (let blob = all.pop(); blob !== undefined; blob = all.pop())

@@ -7,7 +7,7 @@ import { Brush, BRUSHES } from './brush.ts';
 import { normalise, shiftedTile } from './clone.ts';
 import { spreadPatches } from './drawStrokes.ts';
 import { StrokeMaker, type PointerPoint, type StrokeRules } from './strokeMaker.ts';
-import { packStroke, packTiles, TILE_COLUMNS, tileNumber, unpackStroke } from './strokes.ts';
+import { joinStrokes, packStroke, packTiles, splitStrokes, TILE_COLUMNS, tileNumber, unpackStroke } from './strokes.ts';
 
 const at = (x: number, y: number, pressure = 1): PointerPoint => ({ x, y, pressure, tiltX: 0, tiltY: 0 });
 const hard = Brush.parse({ ...BRUSHES[0], pressureSize: 0, smoothing: 0 });
@@ -264,4 +264,13 @@ describe('regions', () => {
     expect([...tiles.keys()]).toEqual([0, tileNumber(1, 1)]);
     expect(tiles.get(tileNumber(1, 1))![(279 - 256) * TILE + 299 - 256]).toBe(200 * 257);
   });
+});
+
+test('strokes joined into one piece come apart again, and a piece that is cut off is refused', () => {
+  const strokes = [new Uint8Array(0), Uint8Array.of(1, 2, 3), new Uint8Array(300).fill(7)];
+  const joined = joinStrokes(strokes);
+  expect(splitStrokes(joined).map((bytes) => [...bytes])).toEqual(strokes.map((bytes) => [...bytes]));
+  expect(splitStrokes(new Uint8Array(0))).toEqual([]);
+  for (const end of [2, 9, joined.length - 1])
+    expect(() => splitStrokes(joined.subarray(0, end))).toThrow('These strokes are cut off.');
 });

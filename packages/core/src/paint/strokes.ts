@@ -153,3 +153,29 @@ export function packTiles(
   }
   return patches.length > 0 ? { bytes: packStroke({ channels, patches }), tiles: numbers } : null;
 }
+
+/** Several stored strokes in one piece: the length of each (32 bits, least byte first), then its bytes. */
+export function joinStrokes(strokes: readonly Uint8Array[]): Uint8Array {
+  const out = new Uint8Array(strokes.reduce((sum, { length }) => sum + 4 + length, 0));
+  const view = new DataView(out.buffer);
+  let at = 0;
+  for (const stroke of strokes) {
+    view.setUint32(at, stroke.length, true);
+    out.set(stroke, at + 4);
+    at += 4 + stroke.length;
+  }
+  return out;
+}
+
+/** Takes them apart again. @throws InputError when the piece is cut off */
+export function splitStrokes(bytes: Uint8Array): Uint8Array[] {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
+  const strokes: Uint8Array[] = [];
+  for (let at = 0; at < bytes.length;) {
+    const length = at + 4 <= bytes.length ? view.getUint32(at, true) : Infinity;
+    if (at + 4 + length > bytes.length) throw new InputError('These strokes are cut off.');
+    strokes.push(bytes.subarray(at + 4, at + 4 + length));
+    at += 4 + length;
+  }
+  return strokes;
+}

@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { packTiles } from '@wet-lacquer/core/paint/strokes.ts';
+import { packTiles, splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { demoBytes, layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 
@@ -286,6 +286,25 @@ describe('strokes', () => {
     expect(painted.kind === 'brush' && painted.strokes.map(({ id }) => id)).toEqual(['s1', 's2']);
     const bundle = new Uint8Array(await (await raw(`/liveries/${cards[0].id}/bundle`)).arrayBuffer());
     expect(Buffer.compare(unzipSync(bundle)[`blobs/${blob}`], bytes)).toBe(0);
+  });
+
+  test('many are sent in one piece, in the order that is asked for; one that is not here is said', async () => {
+    const some = [3, 70, 900].map((value) => stroke(value).bytes);
+    const hashes: string[] = [];
+    for (const bytes of some) hashes.push(((await (await upload('/strokes', bytes)).json()) as { blob: string }).blob);
+    const ask = (wanted: string[]) =>
+      raw('/strokes/many', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ hashes: wanted }),
+      });
+    const order = [hashes[2], hashes[0], hashes[1], hashes[0]];
+    const got = splitStrokes(new Uint8Array(await (await ask(order)).arrayBuffer()));
+    expect(got.map((bytes) => createHash('sha256').update(bytes).digest('hex'))).toEqual(order);
+    const missing = await ask([hashes[0], 'a'.repeat(64)]);
+    expect(missing.status).toBe(400);
+    expect(((await missing.json()) as { error: string }).error).toBe('There is no stroke stored under aaaaaaaaaaaa.');
+    expect((await ask([])).status).toBe(400);
   });
 
   test.each([

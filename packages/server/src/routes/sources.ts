@@ -1,9 +1,16 @@
 import express, { Router } from 'express';
+import { z } from 'zod';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { joinStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { shippedFont } from '../host/fonts.ts';
 import type { Services } from '../host/services.ts';
-import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
-import { bytesOf, sendForEver } from './http.ts';
+import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
+import { bodyOf, bytesOf, sendForEver } from './http.ts';
+
+const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(500) });
+const MANY_BYTES = 32 * 1024 * 1024;
 
 /** What liveries draw with: fonts and blobs. All of it is named by its hash and never changes. */
 export function sources({ db, threads }: Services): Router {
@@ -39,6 +46,25 @@ export function sources({ db, threads }: Services): Router {
     const bytes = bytesOf(req.body);
     await threads.run('checkStroke', { bytes, tiles: null }, AbortSignal.timeout(30_000));
     res.status(201).json({ blob: await putBlob(db, bytes) });
+  });
+
+  /**
+   * Many strokes at once, in the order in which they are asked for. What would make the answer too large is left out at the end: it is
+   * asked for again.
+   */
+  router.post('/strokes/many', express.json({ limit: '1mb' }), async (req, res) => {
+    const { hashes } = bodyOf(Hashes, req.body);
+    const found = await getBlobs(db, hashes);
+    const strokes: Uint8Array[] = [];
+    let total = 0;
+    for (const hash of hashes) {
+      const bytes = found.get(hash);
+      if (!bytes) throw new InputError(`There is no stroke stored under ${hash.slice(0, 12)}.`);
+      total += bytes.length;
+      if (strokes.length > 0 && total > MANY_BYTES) break;
+      strokes.push(bytes);
+    }
+    res.type('application/octet-stream').send(Buffer.from(joinStrokes(strokes).buffer));
   });
 
   /** Takes in a picture to look at: PNG, JPEG or WebP in the body. */

@@ -52,12 +52,9 @@ export async function getBlobs(tx: Tx, hashes: Iterable<string>): Promise<Map<st
     .from(blobChunk)
     .where(inArray(blobChunk.hash, wanted))
     .orderBy(asc(blobChunk.hash), asc(blobChunk.part));
-  const found = new Map<string, Uint8Array>();
-  for (const hash of wanted) {
-    const parts = chunks.filter((chunk) => chunk.hash === hash).map((chunk) => chunk.content);
-    if (parts.length > 0) found.set(hash, new Uint8Array(Buffer.concat(parts)));
-  }
-  return found;
+  const parts = new Map<string, Buffer[]>();
+  for (const { hash, content } of chunks) parts.set(hash, [...(parts.get(hash) ?? []), content]);
+  return new Map([...parts].map(([hash, all]) => [hash, new Uint8Array(Buffer.concat(all))]));
 }
 
 /** Which of some blobs are stored; those that are count as touched. */

@@ -1,6 +1,7 @@
 /** Pixels of strokes that the server does not have yet: in memory, and in this browser's database so that a crash does not lose them. */
-import { createStore, del, get, set } from 'idb-keyval';
-import { sendFile } from '../lib/api.ts';
+import { createStore, del, get, keys, set } from 'idb-keyval';
+import { splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
+import { sendFile, takeBytes } from '../lib/api.ts';
 
 const waiting = new Map<string, Uint8Array>();
 const store = typeof indexedDB === 'undefined' ? null : createStore('wet-lacquer-pixels', 'pixels');
@@ -26,4 +27,26 @@ export async function sendPixels(blobs: readonly string[]): Promise<void> {
 /** Bytes of a stroke that may not have been sent. */
 export async function unsentPixels(blob: string): Promise<Uint8Array | null> {
   return waiting.get(blob) ?? (store ? ((await get<Uint8Array>(blob, store).catch(() => null)) ?? null) : null);
+}
+
+/** Strokes that one answer is asked for. */
+const MANY = 400;
+
+/** The bytes of many strokes, in order: those that may not have been sent from this browser, the rest from the server. */
+export async function strokeBytes(hashes: readonly string[]): Promise<Uint8Array[]> {
+  const kept = new Set<unknown>([...waiting.keys(), ...(store ? await keys(store).catch(() => []) : [])]);
+  const found = new Map<string, Uint8Array>();
+  for (const hash of hashes) {
+    const own = kept.has(hash) ? await unsentPixels(hash) : null;
+    if (own) found.set(hash, own);
+  }
+  let left = hashes.filter((hash) => !found.has(hash));
+  while (left.length > 0) {
+    const some = left.slice(0, MANY);
+    const got = splitStrokes(await takeBytes('/strokes/many', { hashes: some }));
+    if (got.length === 0) throw new Error('The server sent no strokes.');
+    got.forEach((bytes, i) => found.set(some[i], bytes));
+    left = left.slice(got.length);
+  }
+  return hashes.map((hash) => found.get(hash)!);
 }

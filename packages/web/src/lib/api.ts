@@ -28,14 +28,21 @@ export const get = async <T>(path: string): Promise<T> => (await request(path)).
 export const getBytes = async (path: string): Promise<Uint8Array> =>
   new Uint8Array(await (await request(path)).arrayBuffer());
 
-export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
-  const response = await request(path, {
+const withJson = (method: string, path: string, body?: unknown) =>
+  request(path, {
     method,
     headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
     body: body === undefined ? undefined : JSON.stringify(body),
   });
+
+export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+  const response = await withJson(method, path, body);
   return (response.status === 204 ? null : await response.json()) as T;
 }
+
+/** POSTs JSON and takes bytes. */
+export const takeBytes = async (path: string, body: unknown): Promise<Uint8Array> =>
+  new Uint8Array(await (await withJson('POST', path, body)).arrayBuffer());
 
 /** POSTs a file as it is. */
 export async function sendFile<T>(path: string, file: Blob): Promise<T> {

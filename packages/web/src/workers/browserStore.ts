@@ -3,7 +3,7 @@ import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { unsentPixels } from '../easel/pixels.ts';
+import { strokeBytes, unsentPixels } from '../easel/pixels.ts';
 import { getBytes } from '../lib/api.ts';
 
 /** What liveries of a template are drawn from, fetched from the server when first needed. */
@@ -11,6 +11,7 @@ export function browserStore(template: Template): SourceStore {
   return new SourceStore(template, {
     // What this window has not sent yet is in the browser's own database.
     blob: async (hash) => (await unsentPixels(hash)) ?? getBytes(`/blobs/${hash}`),
+    strokes: strokeBytes,
     font: (key) => getBytes(`/fonts/${key}`),
     drawSvg: async (svg, side) => {
       await startSvg(fetch(wasm));

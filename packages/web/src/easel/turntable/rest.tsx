@@ -1,7 +1,9 @@
 import { Button } from '@mui/material';
+import { useEffect } from 'react';
 import { create } from 'zustand';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
+import { useEasel, useLivery } from '../context.ts';
 
 const KEY = 'wet-lacquer/model-rests';
 
@@ -16,6 +18,10 @@ export function rest(resting: boolean): void {
 
 /** In the model's place while it rests. */
 export function Resting() {
+  const { model } = useEasel();
+  const livery = useLivery();
+  // Small pictures come from the same renderer: it is told what the turntable would have told it.
+  useEffect(() => void model.ask('livery', { livery, hot: null }).catch(() => {}), [model, livery]);
   return (
     <section aria-label="Turntable" style={{ height: '100%', display: 'grid', background: INK.room }}>
       <Nothing title="The model rests">

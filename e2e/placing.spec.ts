@@ -1,0 +1,271 @@
+/** Where things go: snapping, lining up, partners, copies by the clipboard; the view turned and mirrored; keys and the finder; decals' grounds. */
+import { chromium, type Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { PNG } from 'pngjs';
+import config from '../playwright.config.ts';
+import {
+  add,
+  colourAt,
+  expect,
+  ground,
+  hand,
+  layerNames,
+  layers,
+  panel,
+  rgb,
+  saved,
+  shows,
+  startLivery,
+  stroke,
+  test,
+  type,
+  wear,
+} from './fixture.ts';
+
+const sheetView = (page: Page) => page.getByRole('application', { name: /^Sheet / });
+const value = (page: Page, field: string) =>
+  panel(page).getByRole('textbox', { name: field, exact: true }).inputValue();
+
+/** Drags from the middle of the chosen layer's handles, so many screen pixels. */
+async function dragChosen(page: Page, dx: number, dy: number, free = false): Promise<void> {
+  const outline = (await page.locator('[data-handles] path').first().boundingBox())!;
+  const [x, y] = [outline.x + outline.width / 2, outline.y + outline.height / 2];
+  if (free) await page.keyboard.down('Alt');
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + dx, y + dy, { steps: 6 });
+  await expect(page.getByTestId('drag-numbers')).toBeVisible();
+  await page.mouse.up();
+  if (free) await page.keyboard.up('Alt');
+  await expect(page.getByTestId('drag-numbers')).toBeHidden();
+}
+
+test('what is dragged snaps to the axis unless Alt is held; Escape puts it back; several line up; copies and partners', async ({
+  page,
+}) => {
+  await startLivery(page, 'Placed');
+  await add(page, 'Pattern', 'Hazard stripes');
+  for (const [field, to] of [
+    ['x', '700'],
+    ['y', '611'],
+    ['width', '300'],
+    ['height', '90'],
+  ] as const)
+    await type(page, field, to);
+  const zoom = await page.evaluate(() => document.querySelector('[data-testid="art"]')!.getBoundingClientRect().width);
+  expect(zoom).toBeGreaterThan(300);
+  // The hull's axis is at x = 1024 of 2048; at fit a texel is about a quarter of a pixel.
+  const name = await page.getByRole('button', { name: /^Zoom / }).getAttribute('aria-label');
+  const scale = Number(/\d+/.exec(name!)![0]) / 100;
+  await dragChosen(page, (1024 - 700) * scale + 3, 0);
+  expect(Number(await value(page, 'x'))).toBe(1024);
+  await dragChosen(page, 4, 0, true);
+  expect(Number(await value(page, 'x'))).not.toBe(1024);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  expect(Number(await value(page, 'x'))).toBe(1024);
+
+  const outline = (await page.locator('[data-handles] path').first().boundingBox())!;
+  await page.mouse.move(outline.x + outline.width / 2, outline.y + outline.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(outline.x + 90, outline.y + 90, { steps: 5 });
+  await page.keyboard.press('Escape');
+  await page.mouse.up();
+  await expect.poll(() => value(page, 'x')).toBe('1024');
+  await expect(panel(page).getByRole('textbox', { name: 'name' })).toHaveValue('Hazard stripes');
+
+  await type(page, 'x', '500');
+  await type(page, 'y', '611');
+  await panel(page).getByRole('textbox', { name: 'across', exact: true }).fill('3');
+  await panel(page).getByRole('textbox', { name: 'across', exact: true }).press('Enter');
+  await page.getByRole('button', { name: 'Put on 2 copies' }).click();
+  await expect.poll(() => layerNames(page)).toEqual(['Hazard stripes', 'Hazard stripes 2', 'Hazard stripes 3']);
+  expect(Number(await value(page, 'x'))).toBe(700);
+
+  await type(page, 'y', '900');
+  await page.getByRole('treeitem', { name: /^Hazard stripes,/ }).click({ modifiers: ['Control'] });
+  await page.getByRole('treeitem', { name: /^Hazard stripes 2,/ }).click({ modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Top', exact: true }).click();
+  await expect.poll(() => value(page, 'y')).toBe('611');
+
+  await page.getByRole('treeitem', { name: /^Hazard stripes 3,/ }).click();
+  const on = panel(page).getByRole('combobox', { name: 'on' });
+  if ((await on.textContent()) !== 'across the axis') {
+    await on.click();
+    await page.getByRole('option', { name: 'across the axis' }).click();
+  }
+  await page.getByRole('button', { name: 'Put the partner on' }).click();
+  await expect.poll(() => value(page, 'x')).toBe(String(2 * 1024 - 700));
+  await saved(page);
+});
+
+test('turned and mirrored, the pointer paints where it is; keys and the finder do the same things', async ({
+  page,
+}) => {
+  await startLivery(page, 'Turned');
+  await ground(page);
+  await sheetView(page).focus();
+  await page.keyboard.press('m');
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('turn the view to the ri');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: /^Zoom / })).toContainText('15°');
+  await expect(page.getByRole('button', { name: /^Zoom / })).toContainText('mirrored');
+  await hand(page, 'Paint');
+  await type(page, 'size', '120');
+  await wear(page, '#c02080');
+  // Aslant and mirrored: what is on the screen there is what the pointer went over.
+  const box = (await page.getByRole('region', { name: 'Flat sheet' }).boundingBox())!;
+  const spot = { x: Math.round(box.x + box.width * 0.62), y: Math.round(box.y + box.height * 0.4) };
+  await page.mouse.move(spot.x, spot.y);
+  await page.mouse.down();
+  await page.mouse.move(spot.x + 2, spot.y, { steps: 2 });
+  await page.mouse.up();
+  await page.mouse.move(box.x + 5, box.y + box.height - 60);
+  const onScreen = async () => {
+    const shot = PNG.sync.read(await page.screenshot({ clip: { x: spot.x, y: spot.y, width: 1, height: 1 } }));
+    return [...shot.data.subarray(0, 3)];
+  };
+  await expect.poll(onScreen).toEqual(rgb('#c02080'));
+  await sheetView(page).focus();
+  await page.keyboard.press('u');
+  await expect(page.getByRole('button', { name: /^Zoom / })).not.toContainText('°');
+  await expect.poll(onScreen).not.toEqual(rgb('#c02080'));
+
+  await page.keyboard.press('F1');
+  const keys = page.getByRole('dialog', { name: 'Keys' });
+  await keys.getByRole('textbox', { name: 'Search keys' }).fill('mirror');
+  await expect(keys.getByText('Mirror the view')).toBeVisible();
+  await expect(keys.getByText('Duplicate')).toBeHidden();
+  await page.keyboard.press('Escape');
+  await expect(keys).toBeHidden();
+});
+
+test('layers go by the clipboard to another sheet and back, with their group; a picture from elsewhere becomes a decal', async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  await startLivery(page, 'Carried');
+  await add(page, 'Base', 'Solid');
+  await add(page, 'Pattern', 'Stripe');
+  await page.getByRole('treeitem', { name: /^Solid/ }).click({ modifiers: ['Control'] });
+  await sheetView(page).focus();
+  await page.keyboard.press('Control+g');
+  await expect.poll(() => layerNames(page)).toContain('Group');
+  await page.keyboard.press('Control+c');
+  await page.getByRole('button', { name: 'Sheet deck' }).click();
+  await expect.poll(() => layerNames(page)).toEqual([]);
+  await sheetView(page).focus();
+  await page.keyboard.press('Control+v');
+  await expect.poll(() => layerNames(page)).toEqual(expect.arrayContaining(['Solid', 'Stripe', 'Group']));
+  await page.keyboard.press('Control+x');
+  await expect.poll(() => layerNames(page)).toEqual([]);
+  await page.keyboard.press('Control+z');
+  await expect(layers(page)).toHaveCount(3);
+  await saved(page);
+
+  await sheetView(page).evaluate(async (target) => {
+    const canvas = new OffscreenCanvas(30, 20);
+    const ctx = canvas.getContext('2d')!;
+    ctx.fillStyle = '#00a040';
+    ctx.fillRect(0, 0, 30, 20);
+    const clipboardData = new DataTransfer();
+    clipboardData.items.add(new File([await canvas.convertToBlob()], 'image.png', { type: 'image/png' }));
+    target.dispatchEvent(new ClipboardEvent('paste', { clipboardData, bubbles: true, cancelable: true }));
+  });
+  await expect.poll(() => layerNames(page)).toContain('From the clipboard');
+});
+
+test('a box that comes along with a picture is said, and its ground knocked out', async ({ page }) => {
+  await startLivery(page, 'Boxed');
+  const base = await ground(page);
+  await page.getByRole('button', { name: 'Add to Marks' }).click();
+  await page
+    .getByRole('menuitem')
+    .filter({ hasText: /^Decal/ })
+    .click();
+  const logo = new PNG({ width: 200, height: 200 });
+  for (let y = 0; y < 200; y++)
+    for (let x = 0; x < 200; x++)
+      logo.data.set(Math.hypot(x - 100, y - 100) < 60 ? [30, 60, 160, 255] : [255, 255, 255, 255], (y * 200 + x) * 4);
+  await page
+    .getByLabel('Pictures for the library')
+    .setInputFiles({ name: 'Roundel.png', mimeType: 'image/png', buffer: PNG.sync.write(logo) });
+  await expect(panel(page).getByText('brings a box along')).toBeVisible();
+  await type(page, 'x', '1024');
+  await type(page, 'y', '1024');
+  await type(page, 'width', '1200');
+  const corner = async (colour: readonly number[]) => {
+    // The handles' corners lie on the picture's: a little inside there is ground.
+    const outline = (await page.locator('[data-handles] path').first().boundingBox())!;
+    const art = (await page.getByTestId('art').boundingBox())!;
+    await shows(page, (outline.x + 16 - art.x) / art.width, (outline.y + 16 - art.y) / art.height, colour);
+  };
+  await corner([255, 255, 255]);
+  await page.getByRole('button', { name: 'Knock it out' }).click();
+  await corner(base);
+  await expect(panel(page).getByText('brings a box along')).toBeHidden();
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await corner([255, 255, 255]);
+});
+
+test('a scheme takes tokens and a picture’s colours in, says who wears what, merges two, and is kept as tokens', async ({
+  page,
+}) => {
+  await startLivery(page, 'Schemed');
+  await add(page, 'Base', 'Solid');
+  await page.getByRole('tab', { name: 'Scheme' }).click();
+  const bring = (name: string, mimeType: string, bytes: Buffer) =>
+    page.getByLabel('Palette, picture or kit').setInputFiles({ name, mimeType, buffer: bytes });
+  const tokens = { harbour: { $type: 'color', tide: { $value: '#123457' }, rope: { $value: '#c8a060' } } };
+  await bring('harbour.tokens.json', 'application/json', Buffer.from(JSON.stringify(tokens)));
+  await page.getByRole('button', { name: 'Add 2 colours' }).click();
+  await expect(page.getByRole('textbox', { name: 'Name of harbour tide' })).toBeVisible();
+  await bring('broken.json', 'application/json', Buffer.from('{"a":'));
+  await expect(panel(page).getByRole('alert')).toContainText('not JSON');
+
+  const worn = page.getByRole('button', { name: 'worn by 1 layer' });
+  await worn.click();
+  await expect(page.getByRole('menuitem', { name: /^Solid/ })).toBeVisible();
+  // Listed twice: to be worn instead, and to be merged into.
+  await page.getByRole('menuitem', { name: 'harbour tide' }).last().click();
+  await shows(page, 0.5, 0.5, rgb('#123457'));
+  await expect(worn).toHaveCount(1);
+
+  await page.getByRole('button', { name: 'Keep as' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: 'Design tokens (W3C)' }).click();
+  const kept = JSON.parse(readFileSync(await (await download).path(), 'utf8')) as { scheme: Record<string, unknown> };
+  expect(kept.scheme['harbour tide']).toMatchObject({ $value: { colorSpace: 'srgb', hex: '#123457' } });
+});
+
+test('a browser that is killed in the middle of a stroke loses that stroke alone', async ({ page, server }) => {
+  const id = await startLivery(page, 'Killed');
+  await ground(page);
+  await saved(page);
+  const hosted = await chromium.launchServer(config.use!.launchOptions);
+  const browser = await chromium.connect(hosted.wsEndpoint());
+  const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await other.addInitScript(() => localStorage.setItem('wet-lacquer/model-rests', 'yes'));
+  await other.goto(`${server.url}/liveries/${id}`);
+  await expect.poll(async () => (await colourAt(other, 0.5, 0.5))[3]).toBe(255);
+  await hand(other, 'Paint');
+  await type(other, 'size', '160');
+  await wear(other, '#2050c0');
+  await stroke(other, [0.4, 0.4], [0.6, 0.4]);
+  await shows(other, 0.5, 0.4, rgb('#2050c0'));
+  await saved(other);
+  const box = (await other.getByTestId('art').boundingBox())!;
+  await other.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.6);
+  await other.mouse.down();
+  await other.mouse.move(box.x + box.width * 0.6, box.y + box.height * 0.6, { steps: 6 });
+  await shows(other, 0.5, 0.6, rgb('#2050c0'));
+  hosted.process().kill('SIGKILL');
+  await page.reload();
+  await shows(page, 0.5, 0.4, rgb('#2050c0'));
+  expect((await colourAt(page, 0.5, 0.6)).slice(0, 3)).not.toEqual(rgb('#2050c0'));
+  const { livery } = await server.get<{
+    livery: { sheets: { maps: { layers: { kind: string; strokes?: unknown[] }[] }[] }[] };
+  }>(`/liveries/${id}`);
+  expect(livery.sheets[0].maps[0].layers.find(({ kind }) => kind === 'brush')?.strokes).toHaveLength(1);
+});
