@@ -36,7 +36,7 @@ save(
   ) + '\n',
 );
 
-await startSvg(readFileSync(createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm')));
+await startSvg(() => readFileSync(createRequire(import.meta.url).resolve('@resvg/resvg-wasm/index_bg.wasm')));
 const png = async ({ width, height, data }: Image8) =>
   new Uint8Array(
     await sharp(data, { raw: { width, height, channels: 4 } })

@@ -31,7 +31,7 @@ export async function benchPictures(): Promise<BenchPicture[]> {
   const add = (name: string, image: Image8, alpha = false) => all.push({ name, image, alpha });
   for (const [name, file] of Object.entries(PHOTOGRAPHS)) add(name, await photograph(`/usr/share/backgrounds/${file}`));
   const require = createRequire(import.meta.url);
-  await startSvg(await readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
+  await startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
   const font = opentype.parse(
     new Uint8Array(
       await readFile(require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-700-normal.woff')),

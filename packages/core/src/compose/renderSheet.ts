@@ -24,15 +24,37 @@ export function renderRows(
 ): Image8 {
   const top = from * TILE;
   const bottom = Math.min(size.height, to * TILE);
-  const image = newImage(size.width, bottom - top);
-  for (let y = top; y < bottom; y += TILE) {
+  return byTiles({ width: size.width, height: bottom - top }, (x, y, width, height) =>
+    renderFinished(livery, sheet, map, { x, y: top + y, width, height, step: 1 }, sources),
+  );
+}
+
+/** A whole map drawn coarsely, one sample for `step` x `step` texels: for small pictures of it. */
+export function renderCoarse(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  size: Size,
+  step: number,
+  sources: Sources,
+): Image8 {
+  return byTiles(
+    { width: Math.ceil(size.width / step), height: Math.ceil(size.height / step) },
+    (x, y, width, height) =>
+      renderFinished(livery, sheet, map, { x: x * step, y: y * step, width, height, step }, sources),
+  );
+}
+
+/** Draws an image tile by tile: what fits the kernels' working memory is drawn many times as fast as what does not. */
+function byTiles(size: Size, draw: (x: number, y: number, width: number, height: number) => Uint8Array): Image8 {
+  const image = newImage(size.width, size.height);
+  for (let y = 0; y < size.height; y += TILE) {
     for (let x = 0; x < size.width; x += TILE) {
       const width = Math.min(TILE, size.width - x);
       const height = Math.min(TILE, size.height - y);
-      const region = { x, y, width, height, step: 1 };
-      const tile = renderFinished(livery, sheet, map, region, sources);
+      const tile = draw(x, y, width, height);
       for (let row = 0; row < height; row++) {
-        image.data.set(tile.subarray(row * width * 4, (row + 1) * width * 4), ((y - top + row) * size.width + x) * 4);
+        image.data.set(tile.subarray(row * width * 4, (row + 1) * width * 4), ((y + row) * size.width + x) * 4);
       }
     }
   }

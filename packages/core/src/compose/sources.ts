@@ -42,6 +42,7 @@ export class SourceStore {
   private readonly patches = new Map<string, StrokePatches>();
   private patchBytes = 0;
   private readonly fonts = new Map<string, LetterFont>();
+  private readonly underWay = new Map<string, Promise<void>>();
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfParts>>();
 
@@ -54,19 +55,21 @@ export class SourceStore {
   async load(livery: Livery): Promise<void> {
     const work: Promise<void>[] = [];
     for (const layer of layersIn(livery)) {
-      if (layer.kind === 'lettering' && !this.fonts.has(layer.font)) {
-        work.push(this.fetcher.font(layer.font).then((bytes) => void this.fonts.set(layer.font, readFont(bytes))));
-      }
-      if (layer.kind === 'picture' && !this.images.has(layer.blob)) {
+      if (layer.kind === 'lettering' && !this.fonts.has(layer.font))
         work.push(
-          this.fetcher
-            .blob(layer.blob)
-            .then((bytes) => void this.images.set(layer.blob, this.fetcher.unpackPixels(bytes))),
+          this.once(`font ${layer.font}`, async () => {
+            this.fonts.set(layer.font, readFont(await this.fetcher.font(layer.font)));
+          }),
         );
-      }
+      if (layer.kind === 'picture' && !this.images.has(layer.blob))
+        work.push(
+          this.once(`image ${layer.blob}`, async () => {
+            this.images.set(layer.blob, this.fetcher.unpackPixels(await this.fetcher.blob(layer.blob)));
+          }),
+        );
       if (layer.kind === 'decal') {
         const key = pictureKey(layer, livery);
-        if (!this.pictures.has(key)) work.push(this.loadPicture(layer, livery, key));
+        if (!this.pictures.has(key)) work.push(this.once(`picture ${key}`, () => this.loadPicture(layer, livery, key)));
       }
     }
     if (this.strokes.size > MAX_STROKES) this.strokes.clear();
@@ -74,6 +77,15 @@ export class SourceStore {
     if (strokes.length > 0) work.push(this.loadStrokes(strokes.map(({ blob }) => blob)));
     await Promise.all(work);
     this.letGo(livery);
+  }
+
+  /** Many layers use the same font or picture: it is fetched once, however many ask for it meanwhile. */
+  private once(what: string, load: () => Promise<void>): Promise<void> {
+    const known = this.underWay.get(what);
+    if (known) return known;
+    const made = load().finally(() => this.underWay.delete(what));
+    this.underWay.set(what, made);
+    return made;
   }
 
   /** Forgets pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */

@@ -5,9 +5,17 @@ import { newImage, type Image8 } from '../raster/image.ts';
 
 let ready: Promise<void> | null = null;
 
-/** Hands over the rasteriser's WebAssembly; must be called once before drawSvg. */
-export function startSvg(wasm: BufferSource | Response | Promise<Response>): Promise<void> {
-  ready ??= initWasm(wasm);
+/**
+ * Starts the rasteriser; must have been awaited before drawSvg.
+ * @param wasm gives its WebAssembly, which is large: it is asked once, and again only when that failed
+ */
+export function startSvg(wasm: () => BufferSource | Promise<BufferSource | Response>): Promise<void> {
+  ready ??= Promise.resolve(wasm())
+    .then((source) => initWasm(source))
+    .catch((error: unknown) => {
+      ready = null;
+      throw error;
+    });
   return ready;
 }
 

@@ -1,7 +1,16 @@
 import { z } from 'zod';
 import { ColourId, LayerId, Sha256 } from './ids.ts';
 import { Layer } from './layer.ts';
-import { Livery, LiverySheet, Reference, SchemeColour, Selection, findLayer, type LayerPlace } from './livery.ts';
+import {
+  Livery,
+  LiverySheet,
+  Reference,
+  SchemeColour,
+  Selection,
+  Version,
+  findLayer,
+  type LayerPlace,
+} from './livery.ts';
 import { Mask, Stroke } from './paint.ts';
 import { InputError } from '../errors.ts';
 
@@ -88,6 +97,10 @@ const TakeTemplate = z.strictObject({
   spec: Livery.shape.pins.shape.spec,
   sheets: z.array(LiverySheet).max(64),
 });
+const AddVersion = z.strictObject({ do: z.literal('add-version'), version: Version });
+const RemoveVersion = z.strictObject({ do: z.literal('remove-version'), version: z.string() });
+/** The livery becomes what it was at another time; its named versions stay. */
+const Become = z.strictObject({ do: z.literal('become'), livery: Livery });
 /** What a font's key stands for, so that the lettering looks the same for ever. */
 const PinFont = z.strictObject({ do: z.literal('pin-font'), font: z.string().max(60), hash: Sha256.nullable() });
 
@@ -111,6 +124,9 @@ const SingleEdit = z.discriminatedUnion('do', [
   RemoveReference,
   MoveReference,
   TakeTemplate,
+  AddVersion,
+  RemoveVersion,
+  Become,
 ]);
 /** Several changes that are one step to the person who made them. */
 const Together = z.strictObject({ do: z.literal('together'), edits: z.array(SingleEdit).min(1).max(600) });
@@ -287,6 +303,34 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       return {
         livery: { ...livery, references: all.with(all.indexOf(found), { ...found, ...edit.set }) },
         inverse: { do: 'move-reference', reference: found.id, set },
+      };
+    }
+    case 'add-version': {
+      const all = livery.versions ?? [];
+      if (all.some(({ id }) => id === edit.version.id))
+        throw new InputError('A version with this id is there already.');
+      return {
+        livery: { ...livery, versions: [...all, edit.version] },
+        inverse: { do: 'remove-version', version: edit.version.id },
+      };
+    }
+    case 'remove-version': {
+      const all = livery.versions ?? [];
+      const found = all.find(({ id }) => id === edit.version);
+      if (!found) throw new TargetGone('This version no longer has a name.');
+      return {
+        livery: { ...livery, versions: all.filter((one) => one !== found) },
+        inverse: { do: 'add-version', version: found },
+      };
+    }
+    case 'become': {
+      if (edit.livery.pins.template !== livery.pins.template)
+        throw new InputError('That state is on another version of its template: it cannot be gone back to.');
+      const { versions: _theirs, ...state } = edit.livery;
+      const { versions, ...before } = livery;
+      return {
+        livery: { ...state, ...(versions && { versions }) },
+        inverse: { do: 'become', livery: before },
       };
     }
     case 'take-template': {

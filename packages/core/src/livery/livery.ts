@@ -67,6 +67,14 @@ export const Selection = z.strictObject({
 });
 export type Selection = z.infer<typeof Selection>;
 
+/** A state that was given a name: what the livery was at a revision. */
+export const Version = z.strictObject({
+  id: z.string().min(1).max(60),
+  name: z.string().trim().min(1).max(80),
+  revision: z.number().int().min(0),
+});
+export type Version = z.infer<typeof Version>;
+
 export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
@@ -74,6 +82,7 @@ export const Livery = z.strictObject({
   sheets: z.array(LiverySheet).min(1).max(64),
   references: z.array(Reference).max(40).optional(),
   selections: z.array(Selection).max(100).optional(),
+  versions: z.array(Version).max(200).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
   pins: z.strictObject({
     template: Sha256,

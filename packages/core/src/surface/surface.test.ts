@@ -81,6 +81,30 @@ test('the nearest inside texel is the nearest by brute force', () => {
   }
 });
 
+test('asked for near ones only, every texel that has one so near gets the same answer', () => {
+  const random = randomFrom(8);
+  const [width, height] = [70, 50];
+  let told = 0;
+  for (let round = 0; round < 12; round++) {
+    const inside = new Uint8Array(width * height);
+    for (let k = 0; k < 5; k++) {
+      const [left, top, w, h] = [random() * width, random() * height, 1 + random() * 20, 1 + random() * 12].map(
+        Math.floor,
+      );
+      for (let y = top; y < Math.min(height, top + h); y++)
+        for (let x = left; x < Math.min(width, left + w); x++) inside[y * width + x] = 1;
+    }
+    const [all, near] = [nearestInside(inside, width, height), nearestInside(inside, width, height, 6)];
+    for (let i = 0; i < inside.length; i++) {
+      const far = ((i % width) - (all[i] % width)) ** 2 + (Math.floor(i / width) - Math.floor(all[i] / width)) ** 2;
+      if (inside[i] || far > 36) continue;
+      if (near[i] !== all[i]) expect([i, near[i]]).toEqual([i, all[i]]);
+      told++;
+    }
+  }
+  expect(told).toBeGreaterThan(3000);
+});
+
 test('a sheet without islands has no nearest texel', () => {
   expect([...nearestInside(new Uint8Array(12), 4, 3)]).toEqual(new Array(12).fill(-1));
 });

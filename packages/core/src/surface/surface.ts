@@ -69,15 +69,29 @@ export function sheetSurface(template: Subject, sheetKey: string): SheetSurface 
       });
     }
   });
-  const nearest = nearestInside(inside, width, height);
-  for (let i = 0; i < owner.length; i++) {
-    const from = nearest[i];
-    if (inside[i] || from < 0) continue;
-    const dx = (i % width) - (from % width);
-    const dy = Math.floor(i / width) - Math.floor(from / width);
-    if (dx * dx + dy * dy <= GUTTER * GUTTER) owner[i] = owner[from];
+  const near = nearestInside(inside, width, height, GUTTER);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      const from = near[i];
+      // Most texels lie rows away: that is told without a division.
+      if (inside[i] || from < 0 || from < i - (GUTTER + 1) * width || from > i + (GUTTER + 1) * width) continue;
+      const row = (from / width) | 0;
+      const [dx, dy] = [x - (from - row * width), y - row];
+      if (dx * dx + dy * dy <= GUTTER * GUTTER) owner[i] = owner[from];
+    }
   }
-  return { width, height, inside, nearest, owner, parts };
+  let nearest: Int32Array | null = null;
+  return {
+    width,
+    height,
+    inside,
+    owner,
+    parts,
+    /** Delivery wants it, drawing does not. */
+    get nearest() {
+      return (nearest ??= nearestInside(inside, width, height));
+    },
+  };
 }
 
 /** Visits each texel whose square a triangle touches; `centre` says whether the triangle covers the texel's centre. */
@@ -127,21 +141,31 @@ function eachTexel(
 /**
  * Exact nearest inside texel by Euclidean distance of centres (two passes by column, then the lower envelope of parabolas by
  * row: Meijster, Roerdink and Hesselink, "A general algorithm for computing distance transforms in linear time", 2000).
+ * @param within only texels that are not inside, and have one so near, need a right answer: most of a sheet is then passed over
  */
-export function nearestInside(inside: Uint8Array, width: number, height: number): Int32Array {
-  const FAR = width + height;
+export function nearestInside(
+  inside: Uint8Array,
+  width: number,
+  height: number,
+  within: number = Infinity,
+): Int32Array {
+  const FAR = Math.min(width + height, within);
+  const near = within < Infinity;
+  const NONE = width + height;
   const up = new Int32Array(width * height);
-  for (let x = 0; x < width; x++) {
-    let last = -FAR * 2;
-    for (let y = 0; y < height; y++) {
-      if (inside[y * width + x]) last = y;
-      up[y * width + x] = last;
+  // Columns, but row by row: memory is read as it lies.
+  const last = new Int32Array(width).fill(-NONE * 2);
+  for (let y = 0, i = 0; y < height; y++) {
+    for (let x = 0; x < width; x++, i++) {
+      if (inside[i]) last[x] = y;
+      up[i] = last[x];
     }
-    last = FAR * 3;
-    for (let y = height - 1; y >= 0; y--) {
-      const i = y * width + x;
-      if (inside[i]) last = y;
-      if (last - y < y - up[i]) up[i] = last;
+  }
+  last.fill(NONE * 3);
+  for (let y = height - 1; y >= 0; y--) {
+    for (let x = 0, i = y * width; x < width; x++, i++) {
+      if (inside[i]) last[x] = y;
+      if (last[x] - y < y - up[i]) up[i] = last[x];
     }
   }
   const out = new Int32Array(width * height).fill(-1);
@@ -157,6 +181,8 @@ export function nearestInside(inside: Uint8Array, width: number, height: number)
     for (let u = 0; u < width; u++) {
       const gu = drop(u);
       if (gu < 0) continue;
+      // Within a run of texels that are inside, only its ends can be nearest to one that is not.
+      if (gu === 0 && near && u > 0 && u < width - 1 && inside[row + u - 1] && inside[row + u + 1]) continue;
       for (;;) {
         if (q < 0) {
           q = 0;

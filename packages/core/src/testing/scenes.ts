@@ -90,7 +90,7 @@ export async function sourcesFor(
   blobs: ReadonlyMap<string, Uint8Array> = new Map(),
   fonts: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<Sources> {
-  await startSvg(readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
+  await startSvg(() => readFileSync(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
   const store = new SourceStore(template, {
     blob: async (hash) => blobs.get(hash)!,
     font: async (key) => fonts.get(key) ?? fontBytes(key),

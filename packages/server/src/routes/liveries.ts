@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
@@ -72,7 +73,19 @@ export function liveries({ db, threads, news }: Services): Router {
     const id = idOf(req.params.id);
     const { revision, livery } = await getLivery(db, id);
     const last = (await lastDeliveries(db, [id])).get(id);
-    res.json({ id, revision, livery, log: await entriesAfter(db, id, 0, revision), delivered: [...delivered(last)] });
+    const log = await entriesAfter(db, id, 0, revision);
+    const lastDelivery = last ? { revision: last.revision, at: last.finishedAt } : null;
+    res.json({ id, revision, livery, log, delivered: [...delivered(last)], lastDelivery });
+  });
+
+  /** What it was at an earlier revision. */
+  router.get('/:id/at/:revision', async (req, res) => {
+    const revision = Number(req.params.revision);
+    const id = idOf(req.params.id);
+    const { revision: now } = await getLivery(db, id);
+    if (!Number.isInteger(revision) || revision < 0 || revision > now)
+      throw new InputError(`This livery has no revision ${req.params.revision}: it is at ${now}.`);
+    res.json({ livery: (await getLivery(db, id, revision)).livery });
   });
 
   router.delete('/:id', async (req, res) => {

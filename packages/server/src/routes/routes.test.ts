@@ -257,6 +257,20 @@ describe('delivering', () => {
   });
 });
 
+test('a livery is had as it was at any revision, and only at those that it has had', async () => {
+  const { id } = cards[1];
+  const before = await server.get<{ livery: Livery; revision: number }>(`/liveries/${id}`);
+  await edit(id, before.revision, { do: 'set-particular', key: 'number', value: '88' });
+  const at = async (revision: number | string) => raw(`/liveries/${id}/at/${revision}`);
+  expect(((await (await at(before.revision)).json()) as { livery: Livery }).livery).toEqual(before.livery);
+  const now = ((await (await at(before.revision + 1)).json()) as { livery: Livery }).livery;
+  expect(now.particulars.number).toBe('88');
+  for (const wrong of [before.revision + 2, -1, 'x']) expect((await at(wrong)).status).toBe(400);
+  const become = await edit(id, before.revision + 1, { do: 'become', livery: before.livery });
+  expect(become.body).toMatchObject({ state: 'saved' });
+  expect((await server.get<{ livery: Livery }>(`/liveries/${id}`)).livery).toEqual(before.livery);
+});
+
 describe('strokes', () => {
   const stroke = (value: number) => packTiles(new Map([[0, new Uint16Array(256 * 256).fill(value)]]), 1)!;
   const card = async () => (await server.get<{ livery: Livery; revision: number }>(`/liveries/${cards[0].id}`))!;

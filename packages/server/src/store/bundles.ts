@@ -30,7 +30,9 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
       : [];
   const borrowed = known.map(({ blob, name, origin, licence }) => ({ blob: blob as Sha256, name, origin, licence }));
   const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
-  return writeBundle({ livery: { ...livery, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed });
+  // Named versions are revisions of the log that stays here.
+  const { versions: _versions, ...rest } = livery;
+  return writeBundle({ livery: { ...rest, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed });
 }
 
 /**
@@ -69,6 +71,7 @@ export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Prom
       };
       await addDecal(tx, imported, { name, origin, licence, tags: [livery.particulars.team].filter(Boolean) });
     }
-    return createLivery(tx, livery);
+    const { versions: _versions, ...begun } = livery;
+    return createLivery(tx, begun);
   });
 }

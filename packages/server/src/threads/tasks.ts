@@ -3,8 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
-import { finished, renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
+import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
@@ -52,7 +51,7 @@ export interface Scene {
 sharp.cache(false);
 
 const require = createRequire(import.meta.url);
-const svgReady = () => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')).then((wasm) => startSvg(wasm));
+const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
 
 /** Stores by template, so that a thread works out each template's surface once. */
 const stores = new Map<string, { store: SourceStore; scene: Scene }>();
@@ -188,12 +187,7 @@ export async function sheetPicture(task: { scene: Scene; sheet: string; step: nu
 }
 
 async function draftOf(scene: Scene, key: string, step: number): Promise<Image8> {
-  const sources = await sourcesOf(scene);
-  const sheet = sheetOf(scene.template, key);
-  const size = { width: Math.ceil(sheet.width / step), height: Math.ceil(sheet.height / step) };
-  const region = { x: 0, y: 0, ...size, step };
-  const picture = renderRegion(scene.livery, key, 'colour', region, sources);
-  return { ...size, data: finished(picture, key, 'colour', region, sources) };
+  return renderCoarse(scene.livery, key, 'colour', sheetOf(scene.template, key), step, await sourcesOf(scene));
 }
 
 /** A PNG, marked as sRGB with the profile of that name unless it holds something else. */

@@ -2,18 +2,22 @@ import CheckCircleOutline from '@mui/icons-material/CheckCircleOutlined';
 import CloudOff from '@mui/icons-material/CloudOff';
 import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
-import { Button, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
+import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useState } from 'react';
 import { stacksOf, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import { sentenceOf } from '../lib/api.ts';
 import { count, when } from '../lib/words.ts';
 import { INK } from '../theme.ts';
+import { KeyMark } from './commands/KeysDialog.tsx';
 import { useEasel } from './context.ts';
 import { person } from './person.ts';
+import { setTrouble } from './session.ts';
+import { returnTo } from './versions/returnTo.ts';
 
 const LISTED = 100;
 
 /** Whether all is saved; the steps with their times, and back to any of one's own. */
-export function SavedMenu() {
+export function SavedMenu({ onVersions }: { onVersions(): void }) {
   const { doc } = useEasel();
   const { saving, trouble, steps, canUndo, canRedo } = doc.use();
   const [menu, setMenu] = useState<HTMLElement | null>(null);
@@ -67,6 +71,17 @@ export function SavedMenu() {
         onClose={() => setMenu(null)}
         slotProps={{ paper: { sx: { maxHeight: 460, width: 340 } } }}
       >
+        <MenuItem
+          dense
+          onClick={() => {
+            setMenu(null);
+            onVersions();
+          }}
+        >
+          <span style={{ flex: 1 }}>Versions: keep, compare, return</span>
+          <KeyMark keys="F4" />
+        </MenuItem>
+        <Divider />
         {steps.length === 0 && <MenuItem disabled>No steps yet</MenuItem>}
         {steps
           .slice(-LISTED)
@@ -75,10 +90,14 @@ export function SavedMenu() {
             <MenuItem
               key={step.id}
               dense
-              disabled={!undoable.has(step.id)}
+              disabled={!undoable.has(step.id) && !('revision' in step)}
               onClick={() => {
                 setMenu(null);
-                doc.backTo(step.id);
+                if (undoable.has(step.id)) doc.backTo(step.id);
+                else
+                  returnTo(doc, (step as unknown as LoggedEntry).revision, step.label).catch((error: unknown) =>
+                    setTrouble(sentenceOf(error)),
+                  );
               }}
             >
               <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>

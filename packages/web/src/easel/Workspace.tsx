@@ -21,6 +21,7 @@ import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
 import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
+import { VersionsDialog } from './versions/VersionsDialog.tsx';
 import { SheetStrip } from './SheetStrip.tsx';
 
 /** three.js comes with the turntable, after the flat sheet is there. */
@@ -71,7 +72,7 @@ export function Workspace() {
         tabs={liveryTabs(id)}
         end={
           <>
-            <SavedMenu />
+            <SavedMenu onVersions={() => setDialog('versions')} />
             <Button size="small" startIcon={<SearchIcon />} onClick={() => setDialog('find')} sx={{ color: INK.quiet }}>
               Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
             </Button>
@@ -115,6 +116,7 @@ export function Workspace() {
         {said}
       </div>
       {dialog === 'find' && <FindDialog reach={reach} onClose={() => setDialog(null)} />}
+      {dialog === 'versions' && <VersionsDialog onClose={() => setDialog(null)} />}
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
     </div>
   );

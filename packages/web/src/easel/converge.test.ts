@@ -89,7 +89,11 @@ function step(doc: EaselDocument, made: Set<string>, n: number): void {
 test.each([1, 2, 3, 4, 5, 6, 7, 8])('random run %i', async (seed) => {
   random = randomFrom(seed);
   faults = 0.2;
-  const open = () => openDocument({ id: 'one', revision: 0, livery: start(), log: [], delivered: [] }, smallTemplate());
+  const open = () =>
+    openDocument(
+      { id: 'one', revision: 0, livery: start(), log: [], delivered: [], lastDelivery: null },
+      smallTemplate(),
+    );
   const docs = [open(), open()];
   const made = new Set<string>();
   for (let n = 0; n < 60; n++) {

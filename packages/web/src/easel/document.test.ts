@@ -58,7 +58,14 @@ let store: StandIns['stored'];
 
 const open = () =>
   openDocument(
-    { id: 'one', revision: server.log.length, livery: server.livery, log: structuredClone(server.log), delivered: [] },
+    {
+      id: 'one',
+      revision: server.log.length,
+      livery: server.livery,
+      log: structuredClone(server.log),
+      delivered: [],
+      lastDelivery: null,
+    },
     smallTemplate(),
   );
 const opacity = (layer: string, value: number): Edit => ({

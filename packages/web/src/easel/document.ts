@@ -48,6 +48,10 @@ export interface DocumentState {
   /** Why the last attempt to save failed. */
   trouble: string | null;
   setAside: readonly SetAside[];
+  /** The revision that the server has confirmed. */
+  revision: number;
+  /** What was delivered last, and when. */
+  lastDelivery: OpenLivery['lastDelivery'];
   /** Signatures of the files of the last delivery, by name. */
   delivered: ReadonlyMap<string, string>;
 }
@@ -93,6 +97,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     saving: 'saved',
     trouble: null,
     setAside: [],
+    revision,
+    lastDelivery: open.lastDelivery,
     delivered: new Map(open.delivered),
   }));
 
@@ -102,6 +108,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     use.setState({
       livery,
       preview: null,
+      revision,
       steps,
       canUndo: stacks.undo.length > 0,
       canRedo: stacks.redo.length > 0,

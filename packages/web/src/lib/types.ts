@@ -26,6 +26,7 @@ export interface OpenLivery {
   log: LoggedEntry[];
   /** Signatures of the files of the last delivery, by name. */
   delivered: [name: string, signature: string][];
+  lastDelivery: { revision: number; at: string } | null;
 }
 
 export interface TemplateCard {

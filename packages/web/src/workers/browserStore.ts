@@ -14,7 +14,7 @@ export function browserStore(template: Template): SourceStore {
     strokes: strokeBytes,
     font: (key) => getBytes(`/fonts/${key}`),
     drawSvg: async (svg, side) => {
-      await startSvg(fetch(wasm));
+      await startSvg(() => fetch(wasm));
       return drawSvg(svg, side);
     },
     unpackPixels,

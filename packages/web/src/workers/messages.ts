@@ -143,5 +143,7 @@ export type Asks = {
     ask: { sheet: string; map: string; x: number; y: number };
     answer: { rgb: [number, number, number] | null };
   };
+  /** A sheet of any state of the livery, its longer side at most so many samples. */
+  sheetOf: { ask: { livery: Livery; sheet: string; map: string; side: number }; answer: ThumbAnswer };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
 };

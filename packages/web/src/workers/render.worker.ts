@@ -5,10 +5,10 @@ import {
   finished,
   layerAt,
   maskAlone,
-  renderFinished,
   sceneOf,
   type Sources,
 } from '@wet-lacquer/core/compose/renderTile.ts';
+import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
@@ -158,16 +158,23 @@ serve<Asks>({
     await loaded;
     return outlineCover(livery!, template!, sheet, sources!);
   },
+  async sheetOf({ livery: state, sheet, map, side }): Promise<ThumbAnswer> {
+    await store!.load(state);
+    return smallSheet(state, sheet, map, side, store!.sources(state));
+  },
   async sheetThumb({ sheet, side }): Promise<ThumbAnswer> {
     await loaded;
-    const size = sizeOf(sheet);
-    const step = Math.ceil(Math.max(size.width, size.height) / side);
-    const width = Math.ceil(size.width / step);
-    const height = Math.ceil(size.height / step);
-    const region = { x: 0, y: 0, width, height, step };
-    return { width, height, pixels: clamped(renderFinished(livery!, sheet, 'colour', region, sources!)) };
+    return smallSheet(livery!, sheet, 'colour', side, sources!);
   },
 });
+
+/** A whole map, its longer side at most so many samples. */
+function smallSheet(state: Livery, sheet: string, map: string, side: number, from: Sources): ThumbAnswer {
+  const size = sizeOf(sheet);
+  const step = Math.ceil(Math.max(size.width, size.height) / side);
+  const { width, height, data } = renderCoarse(state, sheet, map, size, step, from);
+  return { width, height, pixels: clamped(data) };
+}
 
 /** What a layer's mask lets through, as opaque grey. */
 function maskTile(id: string, sheet: string, map: string, level: number, tx: number, ty: number) {

@@ -12,7 +12,7 @@ import { fit, toPaper, turnTo, turnView, useView, zoomAt } from '../flat/view.ts
 import { setBrush, take, useHand, type Hand } from '../hand.ts';
 import { choose, say, useSession, type Column, type GuideKey } from '../session.ts';
 
-export type Dialog = 'find' | 'keys';
+export type Dialog = 'find' | 'keys' | 'versions';
 
 /** What a command can reach. */
 export interface Reach {
@@ -291,6 +291,7 @@ const COMMON: readonly Command[] = [
   },
   { name: 'Find', group: 'Livery', keys: ['Ctrl K'], always: true, run: ({ open }) => open('find') },
   { name: 'Keys', group: 'Livery', keys: ['F1'], run: ({ open }) => open('keys') },
+  { name: 'Versions: keep, compare, return', group: 'Livery', keys: ['F4'], run: ({ open }) => open('versions') },
   column('scheme', 'the scheme'),
   column('particulars', 'the particulars'),
 ];

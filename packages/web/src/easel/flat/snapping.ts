@@ -72,14 +72,17 @@ export function snapLines(template: Template, sheetKey: string, layers: readonly
   return lines;
 }
 
-/** The nearest line to any of some places on one axis; of two as near the first, so the axis comes before marks. */
+/** Lines nearer to each other than this are one to the eye, texels. */
+const AS_NEAR = 0.5;
+
+/** The nearest line to any of some places on one axis; of two about as near the first, so the axis comes before parts and marks. */
 function nearest(lines: readonly SnapLine[], axis: 'x' | 'y', places: readonly number[], within: number) {
   let best: { line: SnapLine; by: number } | null = null;
   for (const line of lines) {
     if (line.axis !== axis) continue;
     for (const place of places) {
       const by = line.at - place;
-      if (Math.abs(by) <= within && (!best || Math.abs(by) < Math.abs(best.by) - 1e-9)) best = { line, by };
+      if (Math.abs(by) <= within && (!best || Math.abs(by) < Math.abs(best.by) - AS_NEAR)) best = { line, by };
     }
   }
   return best;
