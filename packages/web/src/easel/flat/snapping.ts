@@ -75,14 +75,17 @@ export function snapLines(template: Template, sheetKey: string, layers: readonly
 /** Lines nearer to each other than this are one to the eye, texels. */
 const AS_NEAR = 0.5;
 
-/** The nearest line to any of some places on one axis; of two about as near the first, so the axis comes before parts and marks. */
+/**
+ * The nearest line to any of some places on one axis; of two about as near the first, so the axis comes before parts
+ * and marks, and the first of the places before the others.
+ */
 function nearest(lines: readonly SnapLine[], axis: 'x' | 'y', places: readonly number[], within: number) {
   let best: { line: SnapLine; by: number } | null = null;
-  for (const line of lines) {
-    if (line.axis !== axis) continue;
-    for (const place of places) {
+  for (const place of places) {
+    for (const line of lines) {
       const by = line.at - place;
-      if (Math.abs(by) <= within && (!best || Math.abs(by) < Math.abs(best.by) - AS_NEAR)) best = { line, by };
+      if (line.axis !== axis || Math.abs(by) > within) continue;
+      if (!best || Math.abs(by) < Math.abs(best.by) - AS_NEAR) best = { line, by };
     }
   }
   return best;
