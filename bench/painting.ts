@@ -11,6 +11,8 @@ import { renderSheet } from '../packages/core/src/compose/renderSheet.ts';
 import { writeTemplatePackage } from '../packages/core/src/files/templatePackage.ts';
 import { newEditId } from '../packages/core/src/livery/ids.ts';
 import { Layer } from '../packages/core/src/livery/layer.ts';
+import { TileCache } from '../packages/core/src/compose/tileCache.ts';
+import { scoped } from '../packages/core/src/raster/arena.ts';
 import { Template } from '../packages/core/src/livery/template.ts';
 import { smallLivery, smallTemplate, sourcesFor } from '../packages/core/src/testing/scenes.ts';
 import { startServer } from '../packages/server/src/testing/server.ts';
@@ -135,6 +137,52 @@ console.log(
   `the same number of flat pictures by sharp, all threads: ${((performance.now() - began) / 1000).toFixed(2)} s`,
 );
 
+/** A dab of 60 texels on the middle layer, caches warm: what is drawn anew for it. */
+async function dab(count: number, side: number): Promise<number> {
+  const own = Template.parse(smallTemplate(side));
+  const stack = layers.slice(0, 20).concat(layers.slice(20).filter(({ blend }) => blend === 'normal'));
+  const some = Array.from({ length: count }, (_, i) => {
+    if (i === count >> 1)
+      return Layer.parse({
+        ...layers[1],
+        id: 'hot',
+        blend: 'normal',
+        x: side / 2,
+        y: side / 2,
+        angle: 0,
+        width: 60,
+        opacity: 100,
+      });
+    return { ...stack[i % stack.length], id: `d${i}` } as Layer;
+  });
+  const doc = smallLivery(some, own);
+  const from = await sourcesFor(doc, own);
+  const cache = new TileCache(256 * 2 ** 20);
+  const tile = Math.floor(side / 2 / 256);
+  const at = { x: 100, y: 0, width: 60, height: 60 };
+  const once = (k: number) => {
+    const moved = { ...doc.sheets[0].maps[0].layers.find(({ id }) => id === 'hot')!, x: side / 2 + k } as Layer;
+    const next = smallLivery(
+      some.map((layer) => (layer.id === 'hot' ? moved : layer)),
+      own,
+    );
+    const began = performance.now();
+    scoped(() => cache.rect(next, 'face', 'colour', 0, tile, tile, at, from, 'hot'));
+    return performance.now() - began;
+  };
+  for (let k = 0; k < 30; k++) once(k);
+  return spread(Array.from({ length: 200 }, (_, k) => once(k % 7))).median;
+}
+for (const [what, a, b] of [
+  ['10 layers and 100', [10, 1024], [100, 1024]],
+  ['a sheet of 1024 and of 8192, forty layers', [40, 1024], [40, 8192]],
+] as const) {
+  const [first, second] = [await dab(a[0], a[1]), await dab(b[0], b[1])];
+  console.log(
+    `a dab of 60 px drawn anew, ${what}: ${first.toFixed(2)} and ${second.toFixed(2)} ms, ${(second / first).toFixed(2)} times`,
+  );
+}
+
 const server = await startServer({ demo: false });
 const sent = await fetch(`${server.url}/api/templates/packages`, {
   method: 'POST',
@@ -185,9 +233,51 @@ await page.addInitScript(() => {
   Object.assign(window, { benchOwn: own });
 });
 await page.addInitScript('globalThis.__name = (f) => f; localStorage.setItem("wet-lacquer/model-rests", "yes")');
-await page.goto(`${server.url}/liveries/${body.id}?sheet=${sheet}&layer=l20`);
-await page.getByTestId('art').waitFor();
-await page.waitForTimeout(15_000);
+await page.addInitScript(() => {
+  const painted: number[] = [];
+  const draw = CanvasRenderingContext2D.prototype.drawImage as (...args: unknown[]) => void;
+  CanvasRenderingContext2D.prototype.drawImage = function (this: CanvasRenderingContext2D, ...args: unknown[]) {
+    draw.apply(this, args);
+    if ((this.canvas as HTMLCanvasElement).dataset?.testid === 'art') painted.push(performance.now());
+  } as typeof CanvasRenderingContext2D.prototype.drawImage;
+  Object.assign(window, { benchPainted: painted });
+});
+const paintedAt = () => page.evaluate(() => (window as unknown as { benchPainted: number[] }).benchPainted);
+for (const pass of ['cold', 'warm']) {
+  await page.goto(`${server.url}/liveries/${body.id}?sheet=${sheet}&layer=l20`);
+  await page.getByTestId('art').waitFor();
+  await page.waitForTimeout(15_000);
+  const there = await page.evaluate(
+    (id) =>
+      performance
+        .getEntriesByType('resource')
+        .find(({ name }) => name.endsWith(`/api/liveries/${id}`)) as PerformanceResourceTiming,
+    body.id,
+  );
+  const times = await paintedAt();
+  const since = (at: number) => ((at - there.responseEnd) / 1000).toFixed(2);
+  console.log(
+    `opening, ${pass}: from the livery's arrival to the first picture ${since(times[0])} s, to the last tile ${since(times.at(-1)!)} s`,
+  );
+}
+// The opacity of a layer in the middle, dragged for three seconds at fit.
+await page.getByRole('treeitem', { name: /^Layer 18,/ }).click();
+await page.waitForTimeout(3000);
+const thumb = (await page.getByRole('slider', { name: 'opacity' }).locator('..').boundingBox())!;
+const before = (await paintedAt()).length;
+await page.mouse.move(thumb.x + thumb.width / 2, thumb.y + thumb.height / 2);
+await page.mouse.down();
+const sliding = Date.now();
+for (let k = 0; Date.now() - sliding < 3000; k++) {
+  await page.mouse.move(thumb.x - 40 + (k % 30), thumb.y + thumb.height / 2);
+  await page.waitForTimeout(14);
+}
+const drawn = (await paintedAt()).slice(before);
+await page.mouse.up();
+// What is painted at once is one picture.
+const pictures = drawn.filter((at, i) => i === 0 || at - drawn[i - 1] > 4).length;
+console.log(`opacity of one layer dragged at fit: the view was painted ${(pictures / 3).toFixed(1)} times a second`);
+await page.getByRole('treeitem', { name: /^Layer 20,/ }).click();
 const box = (await page.getByTestId('art').boundingBox())!;
 await page.getByRole('radio', { name: 'Paint' }).click();
 for (const [size, zoom, what] of [

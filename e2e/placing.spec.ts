@@ -79,8 +79,8 @@ test('what is dragged snaps to the axis unless Alt is held; Escape puts it back;
 
   await type(page, 'x', '500');
   await type(page, 'y', '611');
-  await panel(page).getByRole('textbox', { name: 'across', exact: true }).fill('3');
-  await panel(page).getByRole('textbox', { name: 'across', exact: true }).press('Enter');
+  await panel(page).getByRole('textbox', { name: 'in a row', exact: true }).fill('3');
+  await panel(page).getByRole('textbox', { name: 'in a row', exact: true }).press('Enter');
   await page.getByRole('button', { name: 'Put on 2 copies' }).click();
   await expect.poll(() => layerNames(page)).toEqual(['Hazard stripes', 'Hazard stripes 2', 'Hazard stripes 3']);
   expect(await x()).toBe(700);

@@ -191,7 +191,7 @@ test('guides are never delivered: the same bytes with all of them on and with al
     }
     await page.getByRole('menuitem', { name: guides }).click();
     await page.keyboard.press('Escape');
-    await expect(page.getByRole('button', { name: guides === 'All on' ? 'Guides: 5' : 'Guides: none' })).toBeVisible();
+    await expect(page.getByRole('button', { name: guides === 'All on' ? 'Guides: 7' : 'Guides: none' })).toBeVisible();
     await page.getByRole('link', { name: 'Deliver' }).click();
     await page.getByRole('button', { name: /^Deliver \d/ }).click();
     await expect(page.getByText(/^Delivered 3 files/)).toBeVisible({ timeout: 120_000 });

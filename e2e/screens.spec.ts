@@ -192,7 +192,7 @@ test('the steps are listed with their times, and any can be gone back to', async
   for (const maker of ['Stripe', 'Chequer', 'Stripe set']) await add(page, 'Pattern', maker);
   await saved(page);
   await page.getByRole('button', { name: 'Saved, 3 steps' }).click();
-  await expect(page.getByRole('menuitem')).toHaveCount(3);
+  await expect(page.getByRole('menuitem')).toHaveCount(4);
   await page.getByRole('menuitem', { name: /^Add Stripe today/ }).click();
   await expect.poll(() => layerNames(page)).toEqual(['Stripe']);
   await saved(page);

@@ -125,12 +125,12 @@ export function Repeat({ layer }: { layer: Layer }) {
   return (
     <Section title="Repeat">
       <Pair>
-        {field('across', across.count, '', (n) => setAcross({ ...across, count: Math.round(n) }), 50, 1)}
-        {field('every', across.by, 'px', (by) => setAcross({ ...across, by }), 16384, -16384)}
+        {field('in a row', across.count, '', (n) => setAcross({ ...across, count: Math.round(n) }), 50, 1)}
+        {field('apart', across.by, 'px', (by) => setAcross({ ...across, by }), 16384, -16384)}
       </Pair>
       <Pair>
-        {field('down', down.count, '', (n) => setDown({ ...down, count: Math.round(n) }), 50, 1)}
-        {field('every', down.by, 'px', (by) => setDown({ ...down, by }), 16384, -16384)}
+        {field('rows', down.count, '', (n) => setDown({ ...down, count: Math.round(n) }), 50, 1)}
+        {field('rows apart', down.by, 'px', (by) => setDown({ ...down, by }), 16384, -16384)}
       </Pair>
       <Button size="small" disabled={made < 1 || made > 400} onClick={repeat}>
         {made > 400 ? 'More than 400 copies' : `Put on ${count(Math.max(0, made), 'copy', 'copies')}`}

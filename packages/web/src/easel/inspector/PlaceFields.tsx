@@ -1,7 +1,11 @@
 import { Button, Checkbox, FormControlLabel } from '@mui/material';
-import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { Layer, LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { partAxis } from '@wet-lacquer/core/surface/partAxis.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
+import { useTemplate } from '../context.ts';
+import { say } from '../session.ts';
 import { Pair } from './Section.tsx';
 
 export interface FieldsProps<L extends Layer> {
@@ -123,6 +127,9 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
           {turn('turn', layer.turn)}
         </>
       )}
+      {((layer.kind === 'fade' && layer.shape === 'linear') || layer.kind === 'halftone') && (
+        <AlongPart layer={layer} sheet={sheet} disabled={disabled} set={set} />
+      )}
       {layer.kind === 'halftone' && (
         <>
           <Pair>
@@ -153,6 +160,41 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
         </Button>
       )}
     </>
+  );
+}
+
+/** Lays a fade along a part, from its beginning to its end. */
+function AlongPart({
+  layer,
+  sheet,
+  disabled,
+  set,
+}: FieldsProps<LayerOf<'fade' | 'halftone'>> & { sheet: TemplateSheet }) {
+  const template = useTemplate();
+  const parts = template.parts.filter((part) => part.sheet === sheet.key);
+  if (parts.length === 0) return null;
+  const lay = (key: string) => {
+    const axis = partAxis(template, sheet.key, key);
+    const name = parts.find((part) => part.key === key)!.name;
+    if (!axis) return say(`${name} has no length`);
+    const round = (value: number) => Math.round(value * 10) / 10;
+    const { x, y, angle, length } = axis;
+    set(
+      { x: round(x), y: round(y), angle: round(angle), length: round(Math.max(1, length)) },
+      `Lay ${layer.name} along ${name}`,
+    );
+  };
+  return (
+    <Choice
+      label="along"
+      value="own"
+      disabled={disabled}
+      options={[
+        { value: 'own', label: 'its own line' },
+        ...parts.map(({ key, name }) => ({ value: `part ${key}`, label: name })),
+      ]}
+      onChange={(value) => value !== 'own' && lay(value.slice(5))}
+    />
   );
 }
 

@@ -2,7 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } 
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { send, sentenceOf } from '../../lib/api.ts';
+import { get, send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -17,9 +17,11 @@ export function NewLivery({ onClose }: { onClose(): void }) {
 
   const start = async (event: FormEvent) => {
     event.preventDefault();
-    if (!template) return;
     try {
-      const { id } = await send<{ id: string }>('POST', '/liveries', { template: template.hash, name });
+      // Who types fast is done before the subjects have come.
+      const subject = template ?? (await get<TemplateCard[]>('/templates'))[0];
+      if (!subject) throw new Error('There is no template yet: bring one in first.');
+      const { id } = await send<{ id: string }>('POST', '/liveries', { template: subject.hash, name });
       await navigate(`/liveries/${id}`);
     } catch (failure) {
       setProblem(sentenceOf(failure));
@@ -54,7 +56,7 @@ export function NewLivery({ onClose }: { onClose(): void }) {
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose}>Cancel</Button>
-          <Button type="submit" variant="contained" color="primary" disabled={name.trim() === '' || !template}>
+          <Button type="submit" variant="contained" color="primary" disabled={name.trim() === ''}>
             Start the livery
           </Button>
         </DialogActions>
