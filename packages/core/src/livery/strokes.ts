@@ -27,6 +27,8 @@ export function storedIn(edit: Edit): string[] {
       return edit.edits.flatMap(storedIn);
     case 'add-stroke':
       return [edit.stroke.blob];
+    case 'become':
+      return strokesIn(edit.livery).map(({ blob }) => blob);
     case 'add-layer':
       return strokesOf(edit.layer).map(({ blob }) => blob);
     case 'add-selection':

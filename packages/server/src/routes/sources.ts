@@ -52,7 +52,7 @@ export function sources({ db, threads }: Services): Router {
    * Many strokes at once, in the order in which they are asked for. What would make the answer too large is left out at the end: it is
    * asked for again.
    */
-  router.post('/strokes/many', express.json({ limit: '1mb' }), async (req, res) => {
+  router.post('/strokes/many', async (req, res) => {
     const { hashes } = bodyOf(Hashes, req.body);
     const found = await getBlobs(db, hashes);
     const strokes: Uint8Array[] = [];

@@ -15,8 +15,10 @@ export async function keepPixels(blob: string, bytes: Uint8Array): Promise<void>
 
 /** Sends what the server lacks of some blobs. @throws ApiError when it does not take them */
 export async function sendPixels(blobs: readonly string[]): Promise<void> {
+  if (blobs.length === 0) return;
+  const kept = await keptHere();
   for (const blob of blobs) {
-    const bytes = waiting.get(blob) ?? (store ? await get<Uint8Array>(blob, store).catch(() => undefined) : undefined);
+    const bytes = kept.has(blob) ? await unsentPixels(blob) : null;
     if (!bytes) continue;
     await sendFile('/strokes', new Blob([bytes as Uint8Array<ArrayBuffer>]));
     waiting.delete(blob);
@@ -29,12 +31,16 @@ export async function unsentPixels(blob: string): Promise<Uint8Array | null> {
   return waiting.get(blob) ?? (store ? ((await get<Uint8Array>(blob, store).catch(() => null)) ?? null) : null);
 }
 
+/** What may not have been sent from this browser. */
+const keptHere = async (): Promise<Set<unknown>> =>
+  new Set<unknown>([...waiting.keys(), ...(store ? await keys(store).catch(() => []) : [])]);
+
 /** Strokes that one answer is asked for. */
 const MANY = 400;
 
 /** The bytes of many strokes, in order: those that may not have been sent from this browser, the rest from the server. */
 export async function strokeBytes(hashes: readonly string[]): Promise<Uint8Array[]> {
-  const kept = new Set<unknown>([...waiting.keys(), ...(store ? await keys(store).catch(() => []) : [])]);
+  const kept = await keptHere();
   const found = new Map<string, Uint8Array>();
   for (const hash of hashes) {
     const own = kept.has(hash) ? await unsentPixels(hash) : null;

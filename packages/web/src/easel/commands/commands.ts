@@ -290,8 +290,14 @@ const COMMON: readonly Command[] = [
     run: ({ doc }) => doc.redo(),
   },
   { name: 'Find', group: 'Livery', keys: ['Ctrl K'], always: true, run: ({ open }) => open('find') },
-  { name: 'Keys', group: 'Livery', keys: ['F1'], run: ({ open }) => open('keys') },
-  { name: 'Versions: keep, compare, return', group: 'Livery', keys: ['F4'], run: ({ open }) => open('versions') },
+  { name: 'Keys', group: 'Livery', keys: ['F1'], always: true, run: ({ open }) => open('keys') },
+  {
+    name: 'Versions: keep, compare, return',
+    group: 'Livery',
+    keys: ['F4'],
+    always: true,
+    run: ({ open }) => open('versions'),
+  },
   column('scheme', 'the scheme'),
   column('particulars', 'the particulars'),
 ];
