@@ -60,6 +60,12 @@ export function oklabOf(r: number, g: number, b: number): Oklab {
   return out;
 }
 
+/** The square of the distance of two colours, in arithmetic that every engine does alike. */
+export function distanceSquared(a: Oklab, b: Oklab): number {
+  const [dl, da, db] = [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
+  return dl * dl + da * da + db * db;
+}
+
 /** Linear light of OKLab; outside 0..1 what sRGB cannot show. */
 function lightOf([L, a, b]: Oklab): [number, number, number] {
   const l = L + 0.3963377774 * a + 0.2158037573 * b;

@@ -5,7 +5,7 @@
  */
 import { InputError } from '../errors.ts';
 import { hexOfRgb } from './hex.ts';
-import { encode, oklabInto, rgbOfOklab, type Oklab } from './oklab.ts';
+import { distanceSquared, encode, oklabInto, rgbOfOklab, type Oklab } from './oklab.ts';
 
 export interface PaletteColour {
   name: string;
@@ -161,11 +161,10 @@ export function paletteOf(image: Pixels, count: number): { hex: string; share: n
     }
   }
   if (points.length === 0) return [];
-  const far = (a: Oklab, b: Oklab) => (a[0] - b[0]) ** 2 + (a[1] - b[1]) ** 2 + (a[2] - b[2]) ** 2;
   const mean = (of: readonly Oklab[]): Oklab =>
     of.reduce((sum, p) => [sum[0] + p[0], sum[1] + p[1], sum[2] + p[2]], [0, 0, 0]).map((v) => v / of.length) as Oklab;
   // Each next centre is the point that is furthest from those so far.
-  const distance = points.map((p) => far(p, mean(points)));
+  const distance = points.map((p) => distanceSquared(p, mean(points)));
   const centres: Oklab[] = [];
   while (centres.length < count) {
     let next = 0;
@@ -175,14 +174,16 @@ export function paletteOf(image: Pixels, count: number): { hex: string; share: n
     } else for (let i = 0; i < points.length; i++) if (distance[i] > distance[next]) next = i;
     if (centres.length > 0 && distance[next] < 4e-4) break;
     centres.push(points[next]);
-    for (let i = 0; i < points.length; i++) distance[i] = Math.min(distance[i], far(points[i], points[next]));
+    for (let i = 0; i < points.length; i++)
+      distance[i] = Math.min(distance[i], distanceSquared(points[i], points[next]));
   }
   const home = new Int32Array(points.length);
   for (let round = 0; round < 24; round++) {
     let moved = false;
     for (let i = 0; i < points.length; i++) {
       let best = 0;
-      for (let k = 1; k < centres.length; k++) if (far(points[i], centres[k]) < far(points[i], centres[best])) best = k;
+      for (let k = 1; k < centres.length; k++)
+        if (distanceSquared(points[i], centres[k]) < distanceSquared(points[i], centres[best])) best = k;
       if (home[i] !== best || round === 0) moved = true;
       home[i] = best;
     }

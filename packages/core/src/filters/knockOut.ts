@@ -3,18 +3,19 @@
  * reckoned from the clean pixels beside it, and only what is in front is left, so that no fringe of the old ground comes along.
  */
 import { rgbOfHex } from '../colour/hex.ts';
-import { oklabInto, oklabOf, type Oklab } from '../colour/oklab.ts';
+import { distanceSquared, oklabInto, oklabOf, type Oklab } from '../colour/oklab.ts';
 import type { KnockOut } from '../livery/paint.ts';
 import type { Image8 } from '../raster/image.ts';
+import { selectLike } from '../raster/selection.ts';
 
 /** How many pixels beside the background can be mixtures with it. */
 const EDGE = 2;
 /** How far away the clean colour of an edge pixel is looked for. */
 const LOOK = 4;
-/** OKLab distance below which two colours cannot be told apart well enough to unmix them. */
+/** Distance of two colours, 0..1 a channel, below which they cannot be told apart well enough to unmix them. */
 const TOO_NEAR = 0.03;
 
-/** Marks what counts as background: 1; the rest: 0. */
+/** Marks what counts as background; the rest is 0. */
 function backgroundOf({ width, height, data }: Image8, { hex, tolerance, connected }: KnockOut): Uint8Array {
   const [r, g, b] = rgbOfHex(hex);
   const ground = oklabOf(r / 255, g / 255, b / 255);
@@ -31,8 +32,7 @@ function backgroundOf({ width, height, data }: Image8, { hex, tolerance, connect
     const value = (data[o] << 16) | (data[o + 1] << 8) | data[o + 2];
     if (value !== last) {
       oklabInto(data[o] / 255, data[o + 1] / 255, data[o + 2] / 255, lab);
-      const far = (lab[0] - ground[0]) ** 2 + (lab[1] - ground[1]) ** 2 + (lab[2] - ground[2]) ** 2;
-      [last, lastLike] = [value, far <= most ? 1 : 0];
+      [last, lastLike] = [value, distanceSquared(lab, ground) <= most ? 1 : 0];
     }
     like[i] = lastLike;
   }
@@ -41,29 +41,11 @@ function backgroundOf({ width, height, data }: Image8, { hex, tolerance, connect
 
 /** Of what is marked, what hangs together with the border. */
 function fromBorder(like: Uint8Array, width: number, height: number): Uint8Array {
-  const out = new Uint8Array(like.length);
-  const waiting: number[] = [];
-  const visit = (i: number) => {
-    if (like[i] === 0 || out[i] === 1) return;
-    out[i] = 1;
-    waiting.push(i);
-  };
-  for (let x = 0; x < width; x++) {
-    visit(x);
-    visit((height - 1) * width + x);
-  }
-  for (let y = 0; y < height; y++) {
-    visit(y * width);
-    visit(y * width + width - 1);
-  }
-  for (let i = waiting.pop(); i !== undefined; i = waiting.pop()) {
-    const x = i % width;
-    if (x > 0) visit(i - 1);
-    if (x < width - 1) visit(i + 1);
-    if (i >= width) visit(i - width);
-    if (i < like.length - width) visit(i + width);
-  }
-  return out;
+  const border = [
+    ...Array.from({ length: width }, (_, x) => [x, (height - 1) * width + x]).flat(),
+    ...Array.from({ length: height }, (_, y) => [y * width, y * width + width - 1]).flat(),
+  ];
+  return selectLike(width, height, border, (i) => like[i], true).data;
 }
 
 /** How many pixels each lies from the background, sideways or aslant; beyond `most` all the same. */
@@ -122,17 +104,21 @@ export function knockOut(image: Image8, setting: KnockOut): Image8 {
     }
     if (far[i] > EDGE || !cleanBeside(image, far, ground, i, clean)) continue;
     // The share of what is in front, by least squares along the way from the ground to it, in the encoding that pictures are mixed in.
-    let [dot, square] = [0, 0];
-    for (let c = 0; c < 3; c++) {
-      dot += (data[o + c] - ground[c]) * (clean[c] - ground[c]);
-      square += (clean[c] - ground[c]) ** 2;
-    }
-    const share = dot / square;
+    let dot = 0;
+    for (let c = 0; c < 3; c++) dot += (data[o + c] - ground[c]) * (clean[c] - ground[c]);
+    const share = dot / squareFrom(ground, clean, 0);
     if (share >= 0.985) continue;
     for (let c = 0; c < 3; c++) out[o + c] = Math.round(clean[c]);
     out[o + 3] = share <= 0 ? 0 : Math.round(data[o + 3] * share);
   }
   return { width, height, data: out };
+}
+
+/** The square of how far a colour at `o` lies from the ground, 8-bit steps. */
+function squareFrom(ground: readonly number[], colour: ArrayLike<number>, o: number): number {
+  let square = 0;
+  for (let c = 0; c < 3; c++) square += (colour[o + c] - ground[c]) * (colour[o + c] - ground[c]);
+  return square;
 }
 
 /** The colour in front at an edge pixel, from the clean pixels nearest to it; of lines too thin for any, from their purest pixel. */
@@ -153,15 +139,16 @@ function cleanBeside(
       const n = i + dy * width + dx;
       if (far[n] === 0) continue;
       if (far[n] > EDGE) {
-        const weight = 1 / (dx * dx + dy * dy) ** 2;
+        const square = dx * dx + dy * dy;
+        const weight = 1 / (square * square);
         for (let c = 0; c < 3; c++) sum[c] += data[n * 4 + c] * weight;
         weights += weight;
       } else if (Math.max(Math.abs(dx), Math.abs(dy)) <= EDGE) {
-        const distance = Math.hypot(...ground.map((v, c) => data[n * 4 + c] - v));
+        const distance = squareFrom(ground, data, n * 4);
         if (distance > away) [purest, away] = [n, distance];
       }
     }
   }
   for (let c = 0; c < 3; c++) into[c] = weights > 0 ? sum[c] / weights : purest >= 0 ? data[purest * 4 + c] : ground[c];
-  return Math.hypot(...ground.map((v, c) => (into[c] - v) / 255)) > TOO_NEAR;
+  return squareFrom(ground, into, 0) > 255 * TOO_NEAR * (255 * TOO_NEAR);
 }

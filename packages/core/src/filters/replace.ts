@@ -1,5 +1,5 @@
 import { rgbOfHex } from '../colour/hex.ts';
-import { oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
+import { distanceSquared, oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
 import type { FilterOf } from '../livery/paint.ts';
 import { eachColour, type FilterKind } from './kind.ts';
 
@@ -30,8 +30,7 @@ export const replace: FilterKind<FilterOf<'replace'>> = {
 
 /** 1 within the tolerance, falling to 0 over the softness beyond it. Distances in OKLab. */
 export function shareOf(lab: Oklab, from: Oklab, tolerance: number, soft: number): number {
-  const [dl, da, db] = [lab[0] - from[0], lab[1] - from[1], lab[2] - from[2]];
-  const distance = Math.sqrt(dl * dl + da * da + db * db);
+  const distance = Math.sqrt(distanceSquared(lab, from));
   if (distance <= tolerance) return 1;
   return soft <= 0 || distance >= tolerance + soft ? 0 : 1 - (distance - tolerance) / soft;
 }

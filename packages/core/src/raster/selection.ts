@@ -84,19 +84,18 @@ function squaredDistances(width: number, height: number, inside: (i: number) => 
 }
 
 /**
- * Texels whose colour is near that of the one at (x, y). @param near share 0..1 by which a texel belongs, from its place and the first's
- * @param connected only those that hang together with the first
+ * Texels that belong together.
+ * @param from where it begins: places of texels, row by row; @param near share 0..1 by which a texel belongs, from its place
+ * @param connected only those that hang together with the first ones
  */
 export function selectLike(
   width: number,
   height: number,
-  x: number,
-  y: number,
+  from: readonly number[],
   near: (i: number) => number,
   connected: boolean,
 ): Coverage8 {
   const out = emptyCoverage(width, height);
-  const first = y * width + x;
   if (!connected) {
     for (let i = 0; i < out.data.length; i++) out.data[i] = Math.round(near(i) * 255);
     return out;
@@ -104,8 +103,11 @@ export function selectLike(
   const seen = new Uint8Array(width * height);
   const stack = new Int32Array(width * height);
   let top = 0;
-  stack[top++] = first;
-  seen[first] = 1;
+  for (const first of from) {
+    if (seen[first]) continue;
+    seen[first] = 1;
+    stack[top++] = first;
+  }
   while (top > 0) {
     const i = stack[--top];
     const share = near(i);

@@ -13,6 +13,10 @@ import type { EaselDocument } from './document.ts';
 import { piecesOf } from './flat/pieces.ts';
 import { choose, say, useSession } from './session.ts';
 
+/** Makes several changes as one step. @param edits at least one */
+export const commitAll = (doc: EaselDocument, edits: SingleEdit[], label: string): void =>
+  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], label);
+
 /** Adds a layer where new ones of its phase go, and chooses it. */
 export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): Promise<void> {
   const { sheet, map, chosen } = useSession.getState();
@@ -33,7 +37,7 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
     return add(piece.sheet.key, { ...own, across: layer.id });
   });
   const edits = [...pins, ...adds];
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Add ${layer.name}`);
+  commitAll(doc, edits, `Add ${layer.name}`);
   choose(layer.id);
   say(`${layer.name} added`);
 }
@@ -66,7 +70,7 @@ export function removeLayer(doc: EaselDocument, id: string): void {
   // A group goes with all that it holds, groups in it last.
   const gone = withInside(layersOf(doc.use.getState().livery, place.sheet, place.map), place.layer);
   const edits = gone.map((one): SingleEdit => ({ do: 'remove-layer', layer: one.id }));
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Delete ${place.layer.name}`);
+  commitAll(doc, edits, `Delete ${place.layer.name}`);
   const left = layersOf(doc.use.getState().livery, place.sheet, place.map);
   choose(left[Math.max(0, place.index - 1)]?.id ?? null);
   say(`${place.layer.name} deleted`);
@@ -180,7 +184,7 @@ export function moveLayer(doc: EaselDocument, id: string, index: number, group?:
     { do: 'move-layer', layer: place.layer.id, sheet: place.sheet, map: place.map, index: to },
     ...(regroups ? [{ do: 'set-layer' as const, layer: place.layer.id, set: { group } }] : []),
   ];
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Move ${place.layer.name}`);
+  commitAll(doc, edits, `Move ${place.layer.name}`);
   say(`${place.layer.name} is now ${to + 1} of ${layers.length}`);
 }
 

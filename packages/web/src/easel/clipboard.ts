@@ -7,7 +7,7 @@ import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { count } from '../lib/words.ts';
 import { uploadDecal } from '../parts/DecalShelf.tsx';
-import { addLayer } from './actions.ts';
+import { addLayer, commitAll } from './actions.ts';
 import { decalLayer } from './buildup/makers.ts';
 import { isTaken } from './commands/keys.ts';
 import type { EaselDocument } from './document.ts';
@@ -72,7 +72,7 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
   );
   if (edits.length === 0) return say('All of it is here already');
   const what = layers.length === 1 ? layers[0].name : count(layers.length, 'layer');
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Put down ${kit ? `a kit, ${what}` : what}`);
+  commitAll(doc, edits, `Put down ${kit ? `a kit, ${what}` : what}`);
   const last = layers.at(-1);
   if (last) {
     choose(last.id);
@@ -98,7 +98,7 @@ function remove(doc: EaselDocument, parcel: Parcel): void {
   // Groups go after what they hold.
   const gone = layers.filter(({ id }) => ids.has(id)).flatMap((layer) => withInside(layers, layer));
   const edits = [...new Set(gone)].map((layer): SingleEdit => ({ do: 'remove-layer', layer: layer.id }));
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], `Cut ${count(edits.length, 'layer')}`);
+  commitAll(doc, edits, `Cut ${count(edits.length, 'layer')}`);
   choose(null);
   say(`${count(edits.length, 'layer')} cut`);
 }

@@ -89,6 +89,15 @@ export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {
   }));
 }
 
+/** `does`: what taking it is called among the commands, where that is more than its name. */
+export const HANDS: readonly { hand: Hand; name: string; key: string; what: string; does?: string }[] = [
+  { hand: 'place', name: 'Place', key: 'A', what: 'choose layers and move them', does: 'Choose and move' },
+  { hand: 'paint', name: 'Paint', key: 'P', what: 'with a brush' },
+  { hand: 'rub', name: 'Rub out', key: 'R', what: 'what the chosen layer has painted' },
+  { hand: 'clone', name: 'Clone', key: 'N', what: 'copy from elsewhere on the sheet; Alt and a press says from where' },
+  { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
+];
+
 export const take = (hand: Hand) => useHand.setState({ hand });
 export const setBrush = (set: Partial<Brush>) => useHand.setState(({ brush }) => ({ brush: { ...brush, ...set } }));
 export const isPainting = (hand: Hand): boolean => hand === 'paint' || hand === 'rub' || hand === 'clone';

@@ -105,6 +105,13 @@ export const chooseAlso = (id: string) =>
     if (!also.delete(id)) also.add(id);
     return { also };
   });
+/** Shows a guide, or takes it away. */
+export const toggleGuide = (key: GuideKey) =>
+  useSession.setState((s) => {
+    const guides = new Set(s.guides);
+    if (!guides.delete(key)) guides.add(key);
+    return { guides };
+  });
 /** Opens or closes a group on the shelf. */
 export const toggleClosed = (id: string) =>
   useSession.setState((s) => {

@@ -183,7 +183,7 @@ function regionOf(sheet: string, ask: Making, scene: SelectScene): Coverage8 {
         }
         return share;
       };
-      return selectLike(size.width, size.height, x, y, near, ask.connected);
+      return selectLike(size.width, size.height, [y * size.width + x], near, ask.connected);
     }
   }
 }
@@ -223,7 +223,7 @@ function fillOwned(
     return;
   }
   const near = (i: number) => surface.inside[i];
-  const made = selectLike(out.width, out.height, Math.floor(ask.x), Math.floor(ask.y), near, true);
+  const made = selectLike(out.width, out.height, [Math.floor(ask.y) * out.width + Math.floor(ask.x)], near, true);
   out.data.set(made.data);
 }
 

@@ -7,10 +7,10 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { duplicateLayer, groupLayers, removeLayer, setLayer, toggle, ungroup } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { around, piecesOf } from '../flat/pieces.ts';
-import { GRID_FROM_ZOOM, TEXELS_FROM_ZOOM } from '../flat/guides.ts';
-import { fit, toPaper, turnTo, turnView, useView, zoomAt } from '../flat/view.ts';
-import { setBrush, take, useHand, type Hand } from '../hand.ts';
-import { choose, say, useSession, type Column, type GuideKey } from '../session.ts';
+import { GUIDES } from '../flat/guides.ts';
+import { fit, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
+import { HANDS, setBrush, take, useHand } from '../hand.ts';
+import { choose, say, toggleGuide, useSession, type Column } from '../session.ts';
 
 export type Dialog = 'find' | 'keys' | 'versions';
 
@@ -50,24 +50,6 @@ const withLayer = (run: (layer: Layer, doc: EaselDocument) => void): Pick<Comman
   },
 });
 
-const HANDS: readonly [key: string, hand: Hand, name: string][] = [
-  ['A', 'place', 'Choose and move'],
-  ['P', 'paint', 'Paint'],
-  ['R', 'rub', 'Rub out'],
-  ['N', 'clone', 'Clone'],
-  ['T', 'tape', 'Tape off'],
-];
-
-const GUIDES: readonly [GuideKey, string][] = [
-  ['wire', 'Wire'],
-  ['seams', 'Seams'],
-  ['parts', 'Part names'],
-  ['axis', 'Symmetry axis'],
-  ['grid', `Block grid, from ${GRID_FROM_ZOOM * 100} %`],
-  ['texels', `Texel grid, from ${TEXELS_FROM_ZOOM * 100} %`],
-  ['rulers', 'Rulers'],
-];
-
 const zoom = (factor: number) => () => {
   const view = useView.getState();
   useView.setState(zoomAt(view, factor, view.width / 2, view.height / 2));
@@ -95,12 +77,6 @@ export function turnToPart(doc: EaselDocument): void {
   const { mirrored } = useView.getState();
   turnTo(Math.round(mirrored ? -turn : turn));
   say(`${under.name} stands upright`);
-}
-
-function toggleGuide(key: GuideKey): void {
-  const guides = new Set(useSession.getState().guides);
-  if (!guides.delete(key)) guides.add(key);
-  useSession.setState({ guides });
 }
 
 const brushSize = (factor: number) => () => {
@@ -136,8 +112,8 @@ const column = (key: Column, name: string): Command => ({
 });
 
 const COMMON: readonly Command[] = [
-  ...HANDS.map(([key, hand, name]): Command => ({
-    name,
+  ...HANDS.map(({ key, hand, name, does = name }): Command => ({
+    name: does,
     group: 'In hand',
     keys: [key],
     on: 'sheet',
@@ -254,7 +230,7 @@ const COMMON: readonly Command[] = [
     group: 'View',
     keys: ['M'],
     on: 'sheet',
-    run: () => useView.setState(({ mirrored }) => ({ mirrored: !mirrored })),
+    run: mirrorView,
   },
   {
     name: 'Turn to the part’s own up',
@@ -268,12 +244,13 @@ const COMMON: readonly Command[] = [
     group: 'View',
     keys: ['U'],
     on: 'sheet',
-    run: () => {
-      turnTo(0);
-      useView.setState({ mirrored: false });
-    },
+    run: upright,
   },
-  ...GUIDES.map(([key, name]): Command => ({ name: `Guide: ${name}`, group: 'View', run: () => toggleGuide(key) })),
+  ...GUIDES.map(({ key, name, fromZoom }): Command => ({
+    name: `Guide: ${name}${fromZoom ? `, from ${fromZoom * 100} %` : ''}`,
+    group: 'View',
+    run: () => toggleGuide(key),
+  })),
 
   {
     name: 'Undo',

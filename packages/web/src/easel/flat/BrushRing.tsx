@@ -1,7 +1,8 @@
 import { useEffect, useRef } from 'react';
+import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
 import { isPainting, useHand } from '../hand.ts';
-import { onPaper, useView } from './view.ts';
+import { onPaper, toScreen, useView } from './view.ts';
 
 /** Where the pointer was last, in screen pixels of the view; the ring follows it without the page being drawn anew. */
 let at = { x: -1e4, y: -1e4 };
@@ -25,17 +26,9 @@ export function BrushRing({ sheet }: { sheet: string }) {
   if (!isPainting(hand)) return null;
   const radius = Math.max(2, (brush.size / 2) * view.zoom);
   const from = hand === 'clone' && cloneFrom?.sheet === sheet ? cloneFrom : null;
-  const spot = from && {
-    x: (from.x - view.x) * view.zoom + view.width / 2,
-    y: (from.y - view.y) * view.zoom + view.height / 2,
-  };
+  const spot = from && toScreen(view, from.x, from.y);
   return (
-    <svg
-      aria-hidden
-      width={view.width}
-      height={view.height}
-      style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
-    >
+    <Over view={view}>
       <g ref={group}>
         <circle r={radius} fill="none" stroke="#101010" strokeWidth={2.5} strokeOpacity={0.7} />
         <circle r={radius} fill="none" stroke="#ffffff" strokeWidth={1} />
@@ -46,6 +39,6 @@ export function BrushRing({ sheet }: { sheet: string }) {
           <path d="M-9 0H9M0 -9V9" stroke={INK.accent} strokeWidth={2} />
         </g>
       )}
-    </svg>
+    </Over>
   );
 }

@@ -1,26 +1,15 @@
 import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
 import { turnToPart } from '../commands/commands.ts';
 import { useEasel, useShown, useTemplate } from '../context.ts';
-import { ownGuide, useSession, type Channel, type GuideKey, type SessionState, type Surround } from '../session.ts';
-import { GRID_FROM_ZOOM, TEXELS_FROM_ZOOM } from './guides.ts';
-import { fit, turnTo, useView, zoomAt } from './view.ts';
+import { ownGuide, toggleGuide, useSession, type Channel, type SessionState, type Surround } from '../session.ts';
+import { GUIDES } from './guides.ts';
+import { fit, mirrorView, turnTo, upright, useView, zoomAt } from './view.ts';
 
-const GUIDES: readonly { key: GuideKey; name: string }[] = [
-  { key: 'wire', name: 'Wire' },
-  { key: 'silhouette', name: 'Silhouette: only what the model wears' },
-  { key: 'seams', name: 'Seams' },
-  { key: 'parts', name: 'Part names' },
-  { key: 'axis', name: 'Symmetry axis' },
-  { key: 'grid', name: 'Block grid, 4 x 4' },
-  { key: 'texels', name: 'Texel grid' },
-  { key: 'rulers', name: 'Rulers' },
-];
-const FROM_ZOOM: Partial<Record<GuideKey, number>> = { grid: GRID_FROM_ZOOM, texels: TEXELS_FROM_ZOOM };
 const CHANNELS: readonly { key: Channel; name: string; says: string }[] = [
   { key: 'all', name: 'Art', says: 'The art as it is' },
   { key: 'colour', name: 'Colour', says: 'Colour without alpha' },
@@ -49,7 +38,7 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
   const { doc } = useEasel();
   const { guides, surround, channel, under, ghost } = useSession();
   const template = useTemplate();
-  const offered = [
+  const offered: readonly (typeof GUIDES)[number][] = [
     ...GUIDES,
     LOCATOR,
     ...(sheet.cells ? [{ key: 'cells' as const, name: 'Atlas cells' }] : []),
@@ -68,11 +57,6 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
   const [menu, setMenu] = useState<{ what: Menus; at: HTMLElement } | null>(null);
   const open = (what: Menus) => (event: React.MouseEvent<HTMLElement>) => setMenu({ what, at: event.currentTarget });
   const close = () => setMenu(null);
-  const toggle = (key: GuideKey) => {
-    const next = new Set(guides);
-    if (!next.delete(key)) next.add(key);
-    useSession.setState({ guides: next });
-  };
   const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
   const numbers =
     live && 'x' in live
@@ -132,17 +116,10 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         {numbers}
       </output>
       <Menu anchorEl={menu?.at} open={menu?.what === 'guides'} onClose={close}>
-        {offered.map(({ key, name }) => (
-          <MenuItem key={key} dense disableRipple sx={{ py: 0 }} onClick={() => toggle(key)}>
-            <FormControlLabel
-              control={<Checkbox size="small" checked={guides.has(key)} tabIndex={-1} />}
-              label={name}
-              onClick={(event) => event.preventDefault()}
-            />
-            {FROM_ZOOM[key] !== undefined && view.zoom < FROM_ZOOM[key] && (
-              <span style={{ color: INK.quiet, marginLeft: 8 }}>from {FROM_ZOOM[key] * 100} %</span>
-            )}
-          </MenuItem>
+        {offered.map(({ key, name, fromZoom = 0 }) => (
+          <TickItem key={key} label={name} checked={guides.has(key)} onClick={() => toggleGuide(key)}>
+            {view.zoom < fromZoom && <span style={{ color: INK.quiet, marginLeft: 8 }}>from {fromZoom * 100} %</span>}
+          </TickItem>
         ))}
         {guides.has('ghost') && (
           <li style={{ padding: '2px 16px', width: 260 }}>
@@ -292,18 +269,11 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
             {turn === 180 ? 'Upside down' : turn > 0 ? 'A quarter to the right' : 'A quarter to the left'}
           </MenuItem>
         ))}
-        <MenuItem dense onClick={() => useView.setState({ mirrored: !view.mirrored })}>
-          <FormControlLabel
-            control={<Checkbox size="small" checked={view.mirrored} tabIndex={-1} sx={{ py: 0 }} />}
-            label="Mirrored (M)"
-            onClick={(event) => event.preventDefault()}
-          />
-        </MenuItem>
+        <TickItem label="Mirrored (M)" checked={view.mirrored} onClick={mirrorView} />
         <MenuItem
           dense
           onClick={() => {
-            turnTo(0);
-            useView.setState({ mirrored: false });
+            upright();
             close();
           }}
         >
@@ -311,6 +281,28 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
         </MenuItem>
       </Menu>
     </div>
+  );
+}
+
+interface TickItemProps {
+  label: string;
+  checked: boolean;
+  onClick(): void;
+  /** Beside the label. */
+  children?: ReactNode;
+}
+
+/** A line of a menu that is ticked or not; the menu stays open. */
+function TickItem({ label, checked, onClick, children }: TickItemProps) {
+  return (
+    <MenuItem dense disableRipple sx={{ py: 0 }} onClick={onClick}>
+      <FormControlLabel
+        control={<Checkbox size="small" checked={checked} tabIndex={-1} />}
+        label={label}
+        onClick={(event) => event.preventDefault()}
+      />
+      {children}
+    </MenuItem>
   );
 }
 

@@ -3,17 +3,9 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { useLivery } from '../context.ts';
-import { isPainting, take, useHand, type Hand } from '../hand.ts';
+import { HANDS, isPainting, take, useHand } from '../hand.ts';
 import { useSession } from '../session.ts';
 import { MapTabs } from './MapTabs.tsx';
-
-const HANDS: readonly { hand: Hand; name: string; key: string; what: string }[] = [
-  { hand: 'place', name: 'Place', key: 'A', what: 'choose layers and move them' },
-  { hand: 'paint', name: 'Paint', key: 'P', what: 'with a brush' },
-  { hand: 'rub', name: 'Rub out', key: 'R', what: 'what the chosen layer has painted' },
-  { hand: 'clone', name: 'Clone', key: 'N', what: 'copy from elsewhere on the sheet; Alt and a press says from where' },
-  { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
-];
 
 /** What is in hand, always in the same place at the top of the sheet, with the layer that it works on. */
 export function HandBar({ sheet }: { sheet: TemplateSheet }) {

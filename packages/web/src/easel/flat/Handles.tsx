@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useShown } from '../context.ts';
 import { useSession } from '../session.ts';
@@ -69,13 +70,7 @@ export function Handles() {
     );
   };
   return (
-    <svg
-      aria-hidden
-      width={view.width}
-      height={view.height}
-      style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
-      data-handles={layer.kind}
-    >
+    <Over view={view} data-handles={layer.kind}>
       {frame && (
         <FrameHandles
           layer={layer}
@@ -92,7 +87,7 @@ export function Handles() {
       {layer.kind === 'halftone' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
       {layer.kind === 'shape' && <KnotHandles layer={layer} at={at} />}
       {layer.kind === 'fade' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
-    </svg>
+    </Over>
   );
 }
 

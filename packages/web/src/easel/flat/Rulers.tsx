@@ -1,6 +1,7 @@
+import { Over } from './Over.tsx';
 import { INK, MONO } from '../../theme.ts';
 import type { Hover } from '../session.ts';
-import type { View } from './view.ts';
+import { toScreen, type View } from './view.ts';
 
 const THICK = 18;
 /** Ticks stand at least so far apart, screen pixels. */
@@ -22,17 +23,11 @@ export function Rulers({ view, hover, top }: { view: View; hover: Hover | null; 
     const last = Math.floor((middle + length / 2 / view.zoom) / step);
     return Array.from({ length: Math.max(0, last - first + 1) }, (_, k) => (first + k) * step);
   };
-  const x = (texel: number) => Math.round((texel - view.x) * view.zoom + view.width / 2) + 0.5;
-  const y = (texel: number) => Math.round((texel - view.y) * view.zoom + view.height / 2) + 0.5;
+  const x = (texel: number) => Math.round(toScreen(view, texel, 0).x) + 0.5;
+  const y = (texel: number) => Math.round(toScreen(view, 0, texel).y) + 0.5;
   const text = { fontFamily: MONO, fontSize: 10, fill: INK.quiet } as const;
   return (
-    <svg
-      aria-hidden
-      data-testid="rulers"
-      width={view.width}
-      height={view.height}
-      style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
-    >
+    <Over view={view} data-testid="rulers">
       <rect x={0} y={top} width={view.width} height={THICK} fill={INK.panel} fillOpacity={0.92} />
       {ticks(view.x, view.width).map((texel) => (
         <g key={texel}>
@@ -56,6 +51,6 @@ export function Rulers({ view, hover, top }: { view: View; hover: Hover | null; 
       {hover && (
         <path d={`M${x(hover.x)} ${top + THICK}v-9M${THICK} ${y(hover.y)}h-9`} stroke={INK.accent} strokeWidth={1.5} />
       )}
-    </svg>
+    </Over>
   );
 }

@@ -1,3 +1,4 @@
+import { Over } from './Over.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { Cased } from './Handles.tsx';
 import { useSnapped } from './snapping.ts';
@@ -15,18 +16,13 @@ export function SnapLines({ view }: { view: View }) {
   const left = end.x > view.width - 270;
   return (
     <>
-      <svg
-        aria-hidden
-        width={view.width}
-        height={view.height}
-        style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
-      >
+      <Over view={view}>
         {lines.map((line) => {
           const at = toScreen(view, line.at, line.at);
           const path = line.axis === 'x' ? `M${at.x} 0V${view.height}` : `M0 ${at.y}H${view.width}`;
           return <Cased key={`${line.axis} ${line.at}`} d={path} dashed />;
         })}
-      </svg>
+      </Over>
       <div
         data-testid="drag-numbers"
         style={{

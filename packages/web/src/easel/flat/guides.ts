@@ -60,9 +60,20 @@ export const GUIDE_TONES = {
 
 export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 
-/** Below this zoom the block grid would be a grey veil. */
-export const GRID_FROM_ZOOM = 3;
-export const TEXELS_FROM_ZOOM = 8;
+const GRID_FROM_ZOOM = 3;
+const TEXELS_FROM_ZOOM = 8;
+
+/** The guides that every template has. `fromZoom`: further out it would be a grey veil, and is not drawn. */
+export const GUIDES: readonly { key: GuideKey; name: string; fromZoom?: number }[] = [
+  { key: 'wire', name: 'Wire' },
+  { key: 'silhouette', name: 'Silhouette: only what the model wears' },
+  { key: 'seams', name: 'Seams' },
+  { key: 'parts', name: 'Part names' },
+  { key: 'axis', name: 'Symmetry axis' },
+  { key: 'grid', name: 'Block grid, 4 x 4', fromZoom: GRID_FROM_ZOOM },
+  { key: 'texels', name: 'Texel grid', fromZoom: TEXELS_FROM_ZOOM },
+  { key: 'rulers', name: 'Rulers' },
+];
 
 /** Draws over what is there. @param view in texels of the sheet, @param strength of the ghost, 0..1 */
 export function drawGuides(

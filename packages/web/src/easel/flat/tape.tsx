@@ -6,6 +6,7 @@ import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
+import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
@@ -166,12 +167,7 @@ export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
         />
       )}
       {outline.length > 0 && (
-        <svg
-          aria-hidden
-          width={view.width}
-          height={view.height}
-          style={{ position: 'absolute', inset: 0, pointerEvents: 'none' }}
-        >
+        <Over view={view}>
           <path d={`M${outline.join('L')}${closed ? 'Z' : ''}`} fill="none" stroke="#101010" strokeWidth={3} />
           <path
             d={`M${outline.join('L')}${closed ? 'Z' : ''}`}
@@ -180,7 +176,7 @@ export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
             strokeWidth={1.5}
             strokeDasharray="6 4"
           />
-        </svg>
+        </Over>
       )}
     </>
   );

@@ -57,6 +57,12 @@ export const turnTo = (turn: number) =>
   });
 export const turnView = (by: number) => turnTo(useView.getState().turn + by);
 
+export function upright(): void {
+  turnTo(0);
+  useView.setState({ mirrored: false });
+}
+export const mirrorView = () => useView.setState(({ mirrored }) => ({ mirrored: !mirrored }));
+
 type Turned = Pick<View, 'turn' | 'mirrored'>;
 
 /** A way on the screen as a way on the paper. */

@@ -20,6 +20,7 @@ import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
+import { commitAll } from '../actions.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import type { EaselDocument } from '../document.ts';
 import { frameOf } from '../flat/placing.ts';
@@ -88,7 +89,7 @@ function putCopies(doc: EaselDocument, layer: Layer, copies: readonly Layer[], l
   const { sheet, map } = useSession.getState();
   const at = layersOf(doc.use.getState().livery, sheet, map).findIndex(({ id }) => id === layer.id);
   const edits = copies.map((copy, n): SingleEdit => ({ do: 'add-layer', sheet, map, layer: copy, index: at + 1 + n }));
-  doc.commit(edits.length > 1 ? { do: 'together', edits } : edits[0], label);
+  commitAll(doc, edits, label);
   choose(copies[copies.length - 1].id);
   say(label);
 }
