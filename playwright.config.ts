@@ -1,6 +1,21 @@
 import { defineConfig } from '@playwright/test';
 
-/** Debian's Chromium; WebGL in software. Every worker has a server and a database of its own, see e2e/fixture.ts. */
+const QUIET = [
+  '--no-sandbox',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+];
+const chromium = (...args: string[]) => ({
+  launchOptions: { executablePath: '/usr/bin/chromium', args: [...QUIET, ...args] },
+});
+
+/**
+ * Debian's Chromium. Tests that look at a model or at WebGL are tagged @model and have it in software; that takes much of the machine,
+ * so all others go without. Every worker has a server and a database of its own, see e2e/fixture.ts.
+ */
 export default defineConfig({
   testDir: 'e2e',
   testMatch: '*.spec.ts',
@@ -9,22 +24,13 @@ export default defineConfig({
   workers: 1,
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json']],
-  use: {
-    viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--use-angle=swiftshader',
-        '--enable-unsafe-swiftshader',
-        '--ignore-gpu-blocklist',
-        '--disable-quic',
-        '--no-first-run',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-      ],
+  use: { viewport: { width: 1280, height: 800 }, trace: 'on-first-retry' },
+  projects: [
+    { name: 'paper', grepInvert: /@model/, use: chromium('--disable-gpu') },
+    {
+      name: 'model',
+      grep: /@model/,
+      use: chromium('--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'),
     },
-  },
+  ],
 });

@@ -2,6 +2,7 @@
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
+import { zipSync } from 'fflate';
 import sharp from 'sharp';
 import { packPixels } from '../packages/core/src/files/pixels.ts';
 import { drawSvg, startSvg } from '../packages/core/src/files/svg.ts';
@@ -10,7 +11,8 @@ import type { Layer } from '../packages/core/src/livery/layer.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
 import { deckTemplate } from './deckTemplate.ts';
 import { originalLayer, SUBJECTS } from './subjects.ts';
-import { writeBundle, type Borrowed } from '../packages/core/src/files/bundle.ts';
+import { gameFiles } from './games.ts';
+import { writeBundle, ZIP_TIME, type Borrowed } from '../packages/core/src/files/bundle.ts';
 import { writeGlb, writeObj } from '../packages/core/src/files/writeMesh.ts';
 import { SHIPPED_FONTS } from '../packages/core/src/livery/fonts.ts';
 import type { Sha256 } from '../packages/core/src/livery/ids.ts';
@@ -57,6 +59,8 @@ for (const make of SUBJECTS) {
   save(`${bare.key}.template.zip`, await writeTemplatePackage(made, blobs, png));
   console.log(`${bare.key}: ${bare.mesh.indices.length / 3} triangles`);
 }
+for (const [game, files] of Object.entries(gameFiles()))
+  save(`${game}.game.zip`, zipSync(files, { mtime: ZIP_TIME, level: 9 }));
 save('turnstone-deck.psd', deckTemplate(template));
 
 const require = createRequire(import.meta.url);

@@ -2,7 +2,7 @@
 import { SHIPPED_SPECS } from '../packages/core/src/delivery/specs.ts';
 import { Layer } from '../packages/core/src/livery/layer.ts';
 import { LayerId } from '../packages/core/src/livery/ids.ts';
-import { DeliverySpec, SpecFile } from '../packages/core/src/livery/spec.ts';
+import type { DeliverySpec } from '../packages/core/src/livery/spec.ts';
 import { Template, type ParameterBox, type TemplateSheet } from '../packages/core/src/livery/template.ts';
 import { proposeRun } from '../packages/core/src/surface/runs.ts';
 import { ground, hairArt, sailArt, type Drawing } from './originals.ts';
@@ -23,15 +23,6 @@ const sheet = (key: string, side: number, more: Partial<TemplateSheet> = {}): Te
   axis: null,
   ...more,
 });
-
-/** What these games' rules say differently from the one that is shipped. */
-const SHIPPED = SHIPPED_SPECS['brackwater-run'];
-
-const file = (rule: Partial<SpecFile> & Pick<SpecFile, 'name'>): SpecFile =>
-  SpecFile.parse({ ...SHIPPED.files[0], ...rule });
-
-const spec = (key: string, gameName: string, folder: string, files: SpecFile[], after: string): DeliverySpec =>
-  DeliverySpec.parse({ ...SHIPPED, key, game: key, gameName, folder, files, sidecars: [], after });
 
 function subject(
   key: string,
@@ -165,18 +156,7 @@ export function whimbrel(): Subject {
       { columns: 6, hex: '#5a6268' },
     ),
   ];
-  const rule = { format: 'bc3', header: 'legacy', flip: true } as const;
-  const rules = spec(
-    'ninth-meridian',
-    'Ninth Meridian',
-    'wraps/{livery.key}/',
-    [
-      file({ name: '{livery.key}_{sheet.key}.dds', sheets: ['bow', 'stern', 'wings', 'floats'], ...rule }),
-      file({ name: '{livery.key}_{sheet.key}.dds', sheets: ['tail'], ...rule, alpha: 'keep' }),
-      file({ name: '{livery.key}_{sheet.key}_night.dds', map: 'night', ...rule }),
-    ],
-    'In the simulator, reload the aircraft; it reads its wraps then.',
-  );
+  const rules = SHIPPED_SPECS['ninth-meridian'];
   const sheets = [
     sheet('bow', 2048, { ...night, axis: { kind: 'horizontal', at: 1024 } }),
     sheet('stern', 2048, { ...night, axis: { kind: 'horizontal', at: 1024 } }),
@@ -214,7 +194,7 @@ export function warden(): Subject {
     width: 512,
     height: 512,
     mirror,
-    stem: `90-courier_${key.replace('-', '_')}`,
+    stem: `courier/wardrobe/courier_${key.replace('-', '_')}`,
   });
   const patches = [
     panel('coat, body', 'coat', [40, 40, 940, 560], torso, { columns: 24, rows: 8 }),
@@ -237,19 +217,7 @@ export function warden(): Subject {
       { columns: 12, rows: 6, hex: '#b98c6b' },
     ),
   ];
-  const tga = { container: 'tga', header: 'legacy', mips: 'none' } as const;
-  const rules = spec(
-    'ferrywardens-oath',
-    'Ferrywarden’s Oath',
-    'courier/wardrobe/',
-    [
-      file({ name: '90-courier_{sheet.key}.tga', sheets: ['coat', 'boots'], ...tga, format: 'bgr8' }),
-      file({ name: '90-courier_{sheet.key}.tga', sheets: ['hair'], ...tga, format: 'bgra8', alpha: 'keep' }),
-      file({ name: '90-courier_{sheet.key}_n.tga', map: 'normal', ...tga, format: 'bgr8', colourSpace: 'normal' }),
-      file({ name: '90-courier_{sheet.key}_orm.tga', map: 'packed', ...tga, format: 'bgr8', colourSpace: 'linear' }),
-    ],
-    'Leave the running session; the archive is read when a session begins.',
-  );
+  const rules = SHIPPED_SPECS['ferrywardens-oath'];
   const sheets = [
     sheet('coat', 1024, { maps }),
     sheet('boots', 512, { maps }),
@@ -320,22 +288,7 @@ export function pebblewick(): Subject {
     const x = i * 2 - 5;
     return panel(name, 'level', box, quad([x, h, 0], [x + w, h, 0], [x + w, 0, 0], [x, 0, 0]));
   });
-  const rules = spec(
-    'pebblewick',
-    'Pebblewick',
-    'skins/',
-    [
-      file({
-        name: '{livery.key}+{particulars.author|slug}+0001.png',
-        container: 'png',
-        format: 'rgba8',
-        mips: 'none',
-        alpha: 'keep',
-        padding: 0,
-      }),
-    ],
-    'Choose the skin again in the game’s menu.',
-  );
+  const rules = SHIPPED_SPECS['pebblewick'];
   const sheets = [sheet('level', 1024, { alpha: 'coverage', boxes })];
   return subject('pebblewick-level', 'Pebblewick level', rules, sheets, patches, {}, { outlines });
 }
@@ -372,13 +325,7 @@ export function lampkin(): Subject {
     ),
     panel('tail', 'skin', [56, 24, 32, 16], quad([-0.3, 0.42, 0], [-0.62, 0.5, 0], [-0.62, 0.14, 0], [-0.3, 0.2, 0])),
   ];
-  const rules = spec(
-    'marshkin',
-    'Marshkin',
-    'pack/lampkin/{livery.key}/',
-    [file({ name: 'skin.png', container: 'png', format: 'rgba8', mips: 'none', alpha: 'keep', padding: 0 })],
-    'Press reload in the den.',
-  );
+  const rules = SHIPPED_SPECS['marshkin'];
   return subject('lampkin', 'Lampkin', rules, [sheet('skin', 96, { height: 48, alpha: 'cutout' })], patches);
 }
 
@@ -397,13 +344,7 @@ export function sails(): Subject {
       rows: 8,
     });
   });
-  const rules = spec(
-    'tollbarge',
-    'Tollbarge',
-    'barges/',
-    [file({ name: 'sails.dds', format: 'bc1', header: 'legacy', padding: 0 })],
-    'Leave the harbour and come back.',
-  );
+  const rules = SHIPPED_SPECS['tollbarge'];
   const sheets = [sheet('sails', 1024, { cells: { columns: 4, rows: 4 } })];
   return subject('toll-sails', 'Tollbarge sails', rules, sheets, patches, { sails: sailArt() });
 }
@@ -423,26 +364,27 @@ export function dunlin(): Subject {
     return [x, high + 0.06 * (1 - across * across), w * across];
   };
   const names = ['bow', 'middle', 'stern'];
-  const density = 400;
+  // Painted at the larger of the two sizes that the game wants.
+  const density = 1600;
   const hull = names.map((name, i): Patch => {
     const [from, to] = [cuts[i], cuts[i + 1]];
     const skinPart = panel(`${name} skin`, name, [0, 0, 1, 1], (u, v) => skin(from + (to - from) * u, v), {
       columns: 12,
       rows: 20,
     });
-    return { ...skinPart, uv: (u, v) => [32 + u * (from - to) * density, 32 + v * 960] };
+    return { ...skinPart, uv: (u, v) => [128 + u * (from - to) * density, 128 + v * 3840] };
   });
   const house = [
     panel(
       'house, port',
       'house',
-      [16, 16, 470, 220],
+      [64, 64, 1880, 880],
       quad([0.9, 2, -0.6], [-1.1, 2, -0.6], [-1.3, 1, -0.6], [1.3, 1, -0.6]),
     ),
     panel(
       'house, starboard',
       'house',
-      [16, 256, 470, 220],
+      [64, 1024, 1880, 880],
       quad([-1.1, 2, 0.6], [0.9, 2, 0.6], [1.3, 1, 0.6], [-1.3, 1, 0.6]),
     ),
     panel('house, front', null, [0, 0, 1, 1], quad([0.9, 2, 0.6], [0.9, 2, -0.6], [1.3, 1, -0.6], [1.3, 1, 0.6]), {
@@ -453,16 +395,10 @@ export function dunlin(): Subject {
       hex: '#5d6467',
     }),
   ];
-  const rules = spec(
-    'harbour-watch',
-    'Harbour Watch',
-    'liveries/launch-21/',
-    [file({ name: 'launch-21_{sheet.key}.dds', format: 'bc1', header: 'legacy' })],
-    'Stop the server, clear its cache, and start it again.',
-  );
+  const rules = SHIPPED_SPECS['harbour-watch'];
   const sheets = [
-    ...names.map((name) => sheet(name, 1024, { axis: { kind: 'horizontal', at: 512 } })),
-    sheet('house', 512),
+    ...names.map((name) => sheet(name, 4096, { axis: { kind: 'horizontal', at: 2048 } })),
+    sheet('house', 2048),
   ];
   const made = subject('dunlin', 'Dunlin launch', rules, sheets, [...hull, ...house]);
   const pieces = proposeRun(made.template, names);
@@ -514,13 +450,7 @@ export function brock(): Subject {
     // On purpose: the same island again.
     panel('track, port', 'tracks', [10, 10, 490, 120], track(-1.05), { columns: 28, rows: 1 }),
   ];
-  const rules = spec(
-    'longhaul',
-    'Longhaul',
-    'wagons/brock/{livery.key}/',
-    [file({ name: '{livery.key}_{sheet.key}.dds', format: 'bc3', header: 'legacy', alpha: 'keep' })],
-    'Park in a depot; the wagon is read again there.',
-  );
+  const rules = SHIPPED_SPECS['longhaul'];
   return subject('brock', 'Brock wagon', rules, [sheet('body', 1024), sheet('tracks', 512)], patches);
 }
 

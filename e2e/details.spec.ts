@@ -178,7 +178,7 @@ test('particulars of one’s own reach lettering; a scheme colour that nothing w
   await saved(page);
 });
 
-test.describe('with the model drawn', () => {
+test.describe('with the model drawn', { tag: '@model' }, () => {
   test.use({ model: true });
   test('the model’s light is chosen, and it turns by keys; the surround of the sheet is switched', async ({ page }) => {
     await page.goto('/');

@@ -23,44 +23,46 @@ const middle = (page: Page, name: string | RegExp) =>
     return [...ctx.getImageData(Math.floor(width / 2), Math.floor(height / 2), 1, 1).data.subarray(0, 3)];
   });
 
-test('painted and encoded stand side by side; a coarse format brings findings, their remedy a second encoding beside it', async ({
-  page,
-}) => {
-  await openProof(page);
-  const facts = page.getByRole('complementary', { name: 'What the encoding does' });
-  await expect(facts).toContainText('as deliveredBC7');
-  await expect(page.getByText('Nothing stands out')).toBeVisible();
-  const ladder = page.getByRole('navigation', { name: 'Mip levels' });
-  await expect(ladder.getByRole('button')).toHaveCount(12);
-  await expect(ladder.getByRole('button', { name: 'Level 1, 1024 x 1024' })).toContainText('dB');
+test(
+  'painted and encoded stand side by side; a coarse format brings findings, their remedy a second encoding beside it',
+  { tag: '@model' },
+  async ({ page }) => {
+    await openProof(page);
+    const facts = page.getByRole('complementary', { name: 'What the encoding does' });
+    await expect(facts).toContainText('as deliveredBC7');
+    await expect(page.getByText('Nothing stands out')).toBeVisible();
+    const ladder = page.getByRole('navigation', { name: 'Mip levels' });
+    await expect(ladder.getByRole('button')).toHaveCount(12);
+    await expect(ladder.getByRole('button', { name: 'Level 1, 1024 x 1024' })).toContainText('dB');
 
-  await page.getByRole('combobox', { name: 'as' }).click();
-  await page.getByRole('option', { name: 'BC1', exact: true }).click();
-  await expect(facts).toContainText('in proofBC1');
-  await finished(page);
-  await expect(facts).toContainText(/Rubber shifts in BC1/);
-  const fringes = facts.getByRole('listitem').filter({ hasText: 'gets fringes in BC1' }).first();
-  const before = await page.getByRole('status', { name: 'Zoom' }).textContent();
-  await fringes.getByRole('button', { name: 'Show' }).click();
-  await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText(before!);
-  await fringes.getByRole('button', { name: 'Try BC7' }).click();
-  await expect(pane(page, /^Beside it, BC7/)).toBeVisible();
-  await finished(page);
-  await expect(page.getByRole('region', { name: 'Charts by mip level' })).toContainText('- - BC7');
+    await page.getByRole('combobox', { name: 'as' }).click();
+    await page.getByRole('option', { name: 'BC1', exact: true }).click();
+    await expect(facts).toContainText('in proofBC1');
+    await finished(page);
+    await expect(facts).toContainText(/Rubber shifts in BC1/);
+    const fringes = facts.getByRole('listitem').filter({ hasText: 'gets fringes in BC1' }).first();
+    const before = await page.getByRole('status', { name: 'Zoom' }).textContent();
+    await fringes.getByRole('button', { name: 'Show' }).click();
+    await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText(before!);
+    await fringes.getByRole('button', { name: 'Try BC7' }).click();
+    await expect(pane(page, /^Beside it, BC7/)).toBeVisible();
+    await finished(page);
+    await expect(page.getByRole('region', { name: 'Charts by mip level' })).toContainText('- - BC7');
 
-  // All panes share one view, by keyboard too.
-  await pane(page, /^Painted/).focus();
-  await page.keyboard.press('0');
-  await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText('359 %');
-  await page.keyboard.press('1');
-  await expect(page.getByRole('status', { name: 'Zoom' })).toHaveText('100 %');
-  await ladder.getByRole('button', { name: 'Level 4, 128 x 128' }).click();
-  await page.getByRole('button', { name: 'As the game magnifies' }).click();
-  await page.getByRole('button', { name: 'On the model' }).click();
-  await expect(page.getByRole('region', { name: 'On the model' })).not.toContainText('The model comes when', {
-    timeout: 30_000,
-  });
-});
+    // All panes share one view, by keyboard too.
+    await pane(page, /^Painted/).focus();
+    await page.keyboard.press('0');
+    await expect(page.getByRole('status', { name: 'Zoom' })).not.toHaveText('359 %');
+    await page.keyboard.press('1');
+    await expect(page.getByRole('status', { name: 'Zoom' })).toHaveText('100 %');
+    await ladder.getByRole('button', { name: 'Level 4, 128 x 128' }).click();
+    await page.getByRole('button', { name: 'As the game magnifies' }).click();
+    await page.getByRole('button', { name: 'On the model' }).click();
+    await expect(page.getByRole('region', { name: 'On the model' })).not.toContainText('The model comes when', {
+      timeout: 30_000,
+    });
+  },
+);
 
 test('a finding’s step changes the livery, and the proof follows; so does a change from another window', async ({
   page,

@@ -1,23 +1,51 @@
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, statSync } from 'node:fs';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { SHIPPED_SPECS, specFor as ownSpec } from '@wet-lacquer/core/delivery/specs.ts';
-import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { lookAtTarget, type Credit, type Target } from '@wet-lacquer/core/delivery/target.ts';
+import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { sceneOf } from '@wet-lacquer/server/jobs/scene.ts';
-import { connect } from '@wet-lacquer/server/store/db.ts';
+import { creditsOf, folderReader } from '@wet-lacquer/server/jobs/target.ts';
+import { connect, type Db } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';
+import { specOf } from '@wet-lacquer/server/store/specs.ts';
 import type { Scene } from '@wet-lacquer/server/threads/tasks.ts';
 import { readBytes } from './files.ts';
 
+/** A livery as the command line opens it. */
+export interface OpenScene extends Scene {
+  credits: readonly Credit[];
+  /** The spec that it is pinned to, where a painter made that; else it is a shipped one or its template's. */
+  made: DeliverySpec | null;
+}
+
+const isId = (name: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name);
+
 /** A livery from a bundle file, or from the database by its id. @throws InputError */
-export async function openLivery(name: string): Promise<Scene> {
-  if (existsSync(name)) return readBundle(await readBytes(name));
-  if (!/^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name))
-    throw new InputError(`${name} is neither a bundle file nor the id of a livery.`);
+export async function openLivery(name: string): Promise<OpenScene> {
+  if (existsSync(name)) {
+    const bundle = await readBundle(await readBytes(name));
+    return { ...bundle, credits: bundle.borrowed, made: bundle.spec ?? null };
+  }
+  return inDatabase(name, async (db) => {
+    const { livery } = await getLivery(db, name);
+    const scene = await sceneOf(db, livery);
+    return { ...scene, credits: await creditsOf(db, livery), made: await specOf(db, livery, scene.template) };
+  });
+}
+
+/** Something that is another whenever the livery was saved. */
+export async function liveryRevision(name: string): Promise<string> {
+  if (existsSync(name)) return String(statSync(name).mtimeMs);
+  return inDatabase(name, async (db) => String((await getLivery(db, name)).revision));
+}
+
+async function inDatabase<T>(id: string, work: (db: Db) => Promise<T>): Promise<T> {
+  if (!isId(id)) throw new InputError(`${id} is neither a bundle file nor the id of a livery.`);
   const { db, pool } = connect(databaseUrl());
   try {
-    return await sceneOf(db, (await getLivery(db, name)).livery);
+    return await work(db);
   } finally {
     await pool.end();
   }
@@ -31,11 +59,30 @@ function databaseUrl(): string {
   return readFileSync(left, 'utf8').trim();
 }
 
-/** The spec asked for, or the livery's own. @throws InputError */
-export function specFor(scene: Scene, key: string | undefined): DeliverySpec {
-  if (!key) return ownSpec(scene.livery, scene.template);
-  const spec = SHIPPED_SPECS[key];
-  if (!spec)
-    throw new InputError(`There is no delivery spec "${key}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}.`);
-  return spec;
+/** The spec asked for (the key of a shipped one, or a file), or the livery's own. @throws InputError */
+export async function specFor(scene: OpenScene, asked: string | undefined): Promise<DeliverySpec> {
+  if (!asked) return scene.made ?? ownSpec(scene.livery, scene.template);
+  if (SHIPPED_SPECS[asked]) return SHIPPED_SPECS[asked];
+  if (!existsSync(asked))
+    throw new InputError(
+      `There is no delivery spec "${asked}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}, or a spec's file.`,
+    );
+  let value: unknown;
+  try {
+    value = JSON.parse(new TextDecoder().decode(await readBytes(asked)));
+  } catch {
+    throw new InputError(`${asked} is not JSON.`);
+  }
+  return readSpec(value, asked);
 }
+
+/** What the livery's delivery meets in a game's folder. */
+export const targetIn = async (scene: OpenScene, spec: DeliverySpec, folder: string): Promise<Target> =>
+  lookAtTarget(
+    scene.livery,
+    scene.template,
+    spec,
+    await folderReader(folder),
+    { slot: null, files: new Map() },
+    scene.credits,
+  );

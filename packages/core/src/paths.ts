@@ -3,5 +3,8 @@
 /** The last part of a path. */
 export const baseOf = (path: string): string => path.slice(path.lastIndexOf('/') + 1);
 
+/** All before the last part, with its slash; empty when there is nothing. */
+export const folderOf = (path: string): string => path.slice(0, path.lastIndexOf('/') + 1);
+
 /** The last part without its ending. */
 export const stemOf = (path: string): string => baseOf(path).replace(/\.[^.]*$/, '');

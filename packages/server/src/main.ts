@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { createServer } from 'node:http';
 import { makeApp } from './host/app.ts';
 import { readConfig } from './host/config.ts';
-import { loadDemo } from './host/demo.ts';
+import { installGames, loadDemo } from './host/demo.ts';
 import { listen } from './host/events.ts';
 import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
@@ -18,23 +18,29 @@ const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
 await bringUpToDate(pool, config.migrations);
 const threads = new Pool(config.threads);
-if (process.env.WET_LACQUER_DEMO !== 'none' && (await loadDemo(db, threads, config.demo)))
-  console.log('Loaded the demo world.');
+if (process.env.WET_LACQUER_DEMO !== 'none') {
+  await installGames(config.demo, config.data);
+  if (await loadDemo(db, threads, config.demo)) console.log('Loaded the demo world.');
+}
 const queue = await openQueue(config.databaseUrl);
 const news = listen(config.databaseUrl);
 
 let publishing = Promise.resolve();
 const publish = () => {
   publishing = publishing.then(() =>
-    publishWaiting(db, pool, config.data).catch((error: Error) =>
-      log.debug({ error: String(error.cause ?? error) }, 'publishing waits for the database'),
-    ),
+    publishWaiting(db, pool, config.data)
+      .then(async (again) => {
+        for (const id of again) await queue.send('deliver', id);
+      })
+      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'publishing waits for the database')),
   );
 };
 setInterval(publish, PUBLISH_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') await startWorker(db, pool, threads, queue);
 
-const server = createServer(makeApp({ config, db, threads, queue, news, publish }));
+const server = createServer(makeApp({ config, db, connections: pool, threads, queue, news, publish }));
+// Longer than clients keep a quiet connection, so that none is closed under a request that is just being sent.
+server.keepAliveTimeout = 65_000;
 let port = config.port;
 for (;;) {
   server.listen(port, config.host);

@@ -52,6 +52,14 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/decals/DecalsScreen.tsx')).DecalsScreen }),
       },
       {
+        path: '/specs',
+        lazy: async () => ({ Component: (await import('./screens/specs/SpecsScreen.tsx')).SpecsScreen }),
+      },
+      {
+        path: '/specs/:key',
+        lazy: async () => ({ Component: (await import('./screens/specs/SpecScreen.tsx')).SpecScreen }),
+      },
+      {
         path: '/bay/:game?',
         lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }),
       },

@@ -3,56 +3,92 @@ import os from 'node:os';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
-import { describe, encodePlanned, zipOf } from '@wet-lacquer/server/jobs/encode.ts';
+import { makeFiles, zipOf } from '@wet-lacquer/server/jobs/encode.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
 import { writeWhole } from '../files.ts';
-import { openLivery, specFor } from '../livery.ts';
+import { liveryRevision, openLivery, specFor, targetIn, type OpenScene } from '../livery.ts';
 import { UsageError, wholeOf, type Verb } from '../verb.ts';
+
+const WATCH_MS = 500;
 
 /** lacquer deliver tern-tide.livery --out game/ --zip tern-tide.zip */
 export const deliver: Verb = {
   name: 'deliver',
-  usage: 'LIVERY [--spec SPEC] --out DIR [--zip FILE] [--threads N]',
-  what: "the game's files, in the game's own tree below DIR",
+  usage: 'LIVERY [--spec SPEC] --out DIR [--zip FILE] [--threads N] [--watch]',
+  what: "the game's files, in the game's own tree below DIR; with --watch again after each saved change",
   args: 1,
-  options: { spec: { type: 'string' }, out: { type: 'string' }, zip: { type: 'string' }, threads: { type: 'string' } },
+  options: {
+    spec: { type: 'string' },
+    out: { type: 'string' },
+    zip: { type: 'string' },
+    threads: { type: 'string' },
+    watch: { type: 'boolean' },
+  },
   async run([name], values) {
-    if (typeof values.out !== 'string') throw new UsageError('--out DIR says where the files go.');
-    const scene = await openLivery(name);
-    const spec = specFor(scene, values.spec as string | undefined);
+    const { out, zip, spec: asked } = values as { out?: string; zip?: string; spec?: string };
+    if (typeof out !== 'string') throw new UsageError('--out DIR says where the files go.');
     const pool = new Pool(wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism());
+    const once = async () => deliverTo(pool, await openLivery(name), asked, out, zip);
     try {
-      const { findings } = await pool.run('check', { scene, spec });
-      const stop = findings.find((finding) => finding.level === 'stop');
-      if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}`);
-      const plan = planDelivery(scene.livery, scene.template, spec);
-      const files: { name: string; what: string; content: Uint8Array }[] = [];
-      for (const file of plan.files) {
-        if (file.kind === 'sidecar')
-          files.push({ name: file.name, what: 'sidecar', content: new TextEncoder().encode(file.text) });
-        else if (!file.leftOut)
-          files.push({
-            name: file.name,
-            what: describe(file),
-            content: await encodePlanned(pool, scene, spec, file, async () => {}),
-          });
-      }
-      for (const file of files) await writeWhole(path.join(values.out, plan.folder, file.name), file.content);
-      if (typeof values.zip === 'string') await writeWhole(values.zip, zipOf(plan.folder, files));
-      const list = files.map((file) => ({
-        name: file.name,
-        what: file.what,
-        bytes: file.content.length,
-        sha256: createHash('sha256').update(file.content).digest('hex'),
-      }));
-      return {
-        json: { folder: plan.folder, files: list },
-        text: [path.join(values.out, plan.folder), ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`)].join(
-          '\n',
-        ),
-      };
+      if (values.watch) return await watch(name, once);
+      return await once();
     } finally {
       await pool.close();
     }
   },
 };
+
+async function deliverTo(pool: Pool, scene: OpenScene, asked: string | undefined, out: string, zip?: string) {
+  const spec = await specFor(scene, asked);
+  const target = await targetIn(scene, spec, out);
+  const { findings } = await pool.run('check', { scene, spec, target });
+  const stop = findings.find((finding) => finding.level === 'stop');
+  if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}`);
+  const plan = planDelivery(scene.livery, scene.template, spec, target);
+  const files = await makeFiles(pool, scene, spec, plan, target, async () => {});
+  if (plan.package) await writeWhole(path.join(out, plan.package), zipOf(plan.folder, files));
+  else for (const file of files) await writeWhole(path.join(out, plan.folder, file.name), file.content);
+  if (typeof zip === 'string') await writeWhole(zip, zipOf(plan.folder, files));
+  const list = files.map((file) => ({
+    name: file.name,
+    what: file.what,
+    bytes: file.content.length,
+    sha256: createHash('sha256').update(file.content).digest('hex'),
+  }));
+  return {
+    json: { folder: plan.folder, package: plan.package, number: target.slot, files: list },
+    text: [
+      path.join(out, plan.package ?? plan.folder),
+      ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`),
+    ].join('\n'),
+  };
+}
+
+/** Delivers whenever the livery was saved, until it is interrupted. What stops one delivery is said, and the next change tried. */
+async function watch(name: string, once: () => Promise<{ json: unknown; text: string }>) {
+  let ended = false;
+  const end = () => {
+    ended = true;
+  };
+  process.once('SIGINT', end);
+  process.once('SIGTERM', end);
+  let seen: string | null = null;
+  let times = 0;
+  while (!ended) {
+    const now = await liveryRevision(name);
+    if (now !== seen) {
+      seen = now;
+      try {
+        process.stderr.write(`${(await once()).text}\n`);
+        times++;
+      } catch (error) {
+        if (!(error instanceof InputError)) throw error;
+        process.stderr.write(`${error.message}\n`);
+      }
+    }
+    await new Promise((resolve) => setTimeout(resolve, WATCH_MS));
+  }
+  process.off('SIGINT', end);
+  process.off('SIGTERM', end);
+  return { json: { deliveries: times }, text: `Delivered ${times} times.` };
+}

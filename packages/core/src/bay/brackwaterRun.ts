@@ -3,9 +3,9 @@
  * and `<key>_<sheet>.dds` for each: BC7 sRGB with DX10 header, the sheet's size, all mip levels.
  */
 import { parse } from 'smol-toml';
-import { readBc7 } from './bc7Reader.ts';
-import { missingPattern } from './pattern.ts';
-import type { BayReport, BaySheet, GameFolder } from './report.ts';
+import { ddsSheet, notShown } from './dds.ts';
+import { difference, near, whyIgnored } from './names.ts';
+import { newReport, type BayGame, type BayReport, type BaySheet, type GameFolder, type Ignored } from './report.ts';
 
 /** The game's own craft: which sheets it asks for, and how large they are. */
 export const CRAFT: Readonly<Record<string, Readonly<Record<string, number>>>> = {
@@ -13,12 +13,9 @@ export const CRAFT: Readonly<Record<string, Readonly<Record<string, number>>>> =
 };
 
 /** The liveries that the game lists for a craft, and the folders that it passes over, with the reason. */
-export function listLiveries(
-  folder: GameFolder,
-  craft: string,
-): { keys: string[]; ignored: { file: string; why: string }[] } {
+export function listLiveries(folder: GameFolder, craft: string): { keys: string[]; ignored: Ignored[] } {
   const keys = new Set<string>();
-  const ignored: { file: string; why: string }[] = [];
+  const ignored: Ignored[] = [];
   const root = `wharf/${craft}/`;
   for (const path of folder.keys()) {
     const key =
@@ -49,7 +46,7 @@ export function listLiveries(
 export function loadLivery(folder: GameFolder, craft: string, key: string): BayReport {
   const root = `wharf/${craft}/${key}/`;
   const names = [...folder.keys()].filter((path) => path.startsWith(root)).map((path) => path.slice(root.length));
-  const report: BayReport = { craft, livery: key, sheets: [], loaded: [], ignored: [], finish: {} };
+  const report = newReport(key);
   const used = new Set<string>();
   const claims = readFinish(folder.get(`${root}finish.toml`), report);
   if (claims) {
@@ -65,15 +62,8 @@ export function loadLivery(folder: GameFolder, craft: string, key: string): BayR
   }
   for (const name of names) {
     if (used.has(name)) continue;
-    const meant = [...Object.keys(CRAFT[craft] ?? {}).map((sheet) => `${key}_${sheet}.dds`), 'finish.toml'].find(
-      (expected) => near(expected, name),
-    );
-    report.ignored.push({
-      file: name,
-      why: meant
-        ? `Ignored: the game looks for ${meant}; ${difference(meant, name)}.`
-        : 'Ignored: the game has no use for it.',
-    });
+    const expected = [...Object.keys(CRAFT[craft] ?? {}).map((sheet) => `${key}_${sheet}.dds`), 'finish.toml'];
+    report.ignored.push({ file: name, why: whyIgnored(name, expected) });
   }
   return report;
 }
@@ -86,47 +76,12 @@ function loadSheet(
   names: readonly string[],
   claimed: boolean,
 ): BaySheet {
-  const none = (status: 'missing' | 'refused' | 'own', why: string): BaySheet => ({
-    key,
-    file,
-    status,
-    why,
-    ...missingPattern(),
-  });
-  if (!bytes) {
-    if (!claimed) return none('own', 'finish.toml does not claim this sheet, so the game shows its own picture.');
-    const close = names.find((name) => near(file, name));
-    return none(
-      'missing',
-      close ? `No ${file}: there is ${close}, but ${difference(file, close)}.` : `No ${file} in the folder.`,
-    );
-  }
-  if (bytes.length < 148) return none('refused', 'The file ends inside its header.');
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const word = (at: number) => view.getUint32(at, true);
-  const text = (at: number) => String.fromCharCode(bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]);
-  if (text(0) !== 'DDS ' || word(4) !== 124) return none('refused', 'The file is not a DDS texture.');
-  if (text(84) !== 'DX10')
-    return none('refused', 'The file has the legacy header; the game reads only the DX10 header.');
-  const dxgi = word(128);
-  if (dxgi === 98)
-    return none('refused', 'The file is BC7 linear, and the game wants BC7 sRGB: it would look washed out.');
-  if (dxgi !== 99) return none('refused', `The file is not BC7 sRGB (its DXGI format is ${dxgi}, not 99).`);
-  const [height, width] = [word(12), word(16)];
-  if (width !== side || height !== side)
-    return none('refused', `The file is ${width} x ${height}; this sheet is ${side} x ${side}.`);
-  const levels = Math.log2(side) + 1;
-  if (word(28) !== levels)
-    return none(
-      'refused',
-      `The file has ${word(28)} mip levels; ${levels} are needed, or the sheet shimmers far away.`,
-    );
-  let needed = 148;
-  for (let s = side, l = 0; l < levels; l++, s = Math.max(1, s >> 1)) needed += Math.ceil(s / 4) ** 2 * 16;
-  if (bytes.length !== needed)
-    return none('refused', `The file has ${bytes.length} bytes where its header asks for ${needed}.`);
-  const pixels = readBc7(bytes.subarray(148, 148 + (side / 4) ** 2 * 16), side, side);
-  return { key, file, status: 'shown', why: '', width, height, pixels };
+  if (bytes) return ddsSheet(key, file, bytes, { format: 'BC7', header: 'DX10', width: side, height: side });
+  if (!claimed)
+    return notShown(key, file, 'own', 'finish.toml does not claim this sheet, so the game shows its own picture.');
+  const close = names.find((name) => near(file, name));
+  const why = close ? `No ${file}: there is ${close}, but ${difference(file, close)}.` : `No ${file} in the folder.`;
+  return notShown(key, file, 'missing', why);
 }
 
 /** The sheets that finish.toml claims; null when there is none that the game can read. */
@@ -138,9 +93,10 @@ function readFinish(bytes: Uint8Array | undefined, report: BayReport): Set<strin
     });
     return null;
   }
+  const claimed = new Set<string>();
   try {
     const toml = parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes)) as {
-      livery?: { key?: unknown };
+      livery?: { key?: unknown; name?: unknown };
       zone?: unknown;
     };
     if (toml.livery?.key !== report.livery)
@@ -150,33 +106,21 @@ function readFinish(bytes: Uint8Array | undefined, report: BayReport): Set<strin
       const { sheet, roughness, metal } = zone;
       if (typeof sheet !== 'string' || typeof roughness !== 'number' || typeof metal !== 'number')
         throw new Error('a [[zone]] lacks sheet, roughness or metal');
-      report.finish[sheet] = { roughness, metal };
+      claimed.add(sheet);
+      report.facts.push({ label: sheet, value: `roughness ${roughness}, metal ${metal}` });
     }
-    return new Set(Object.keys(report.finish));
+    return claimed;
   } catch (error) {
-    report.finish = {};
+    report.facts = [];
     report.ignored.push({ file: 'finish.toml', why: `Ignored: ${(error as Error).message.split('\n')[0]}.` });
     return null;
   }
 }
 
-/** Whether two names differ by case only, or by one character more, less or other. */
-function near(expected: string, found: string): boolean {
-  if (expected === found) return false;
-  const [a, b] = [expected.toLowerCase(), found.toLowerCase()];
-  if (a === b) return true;
-  let start = 0;
-  while (start < a.length && a[start] === b[start]) start++;
-  let end = 0;
-  while (end < Math.min(a.length, b.length) - start && a[a.length - 1 - end] === b[b.length - 1 - end]) end++;
-  return Math.max(a.length, b.length) - start - end <= 1;
-}
-
-function difference(expected: string, found: string): string {
-  const at = [...expected].findIndex((ch, i) => ch !== found[i]);
-  const position = at < 0 ? expected.length : at;
-  const [want, have] = [expected[position], found[position]];
-  if (!want) return `it has "${have}" too many at the end`;
-  if (!have) return `"${want}" is missing at the end`;
-  return `character ${position + 1} is "${have}" and should be "${want}"`;
-}
+export const brackwaterRun: BayGame = {
+  key: 'brackwater-run',
+  name: 'Brackwater Run',
+  view: { light: 'Low sun', distance: 1, texels: 'mips' },
+  list: (folder) => listLiveries(folder, 'turnstone'),
+  load: (folder, key) => loadLivery(folder, 'turnstone', key),
+};

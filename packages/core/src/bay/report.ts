@@ -1,25 +1,59 @@
 /** What a stand-in game made of a delivered folder. */
-export interface BaySheet {
+
+/** A decoded picture: RGBA8, rows from the top as the game shows them. */
+export interface BayPicture {
+  width: number;
+  height: number;
+  pixels: Uint8Array;
+}
+
+export interface BaySheet extends BayPicture {
   key: string;
   file: string;
   /** "own": the game shows its own picture, since the livery does not claim the sheet. */
   status: 'shown' | 'own' | 'missing' | 'refused';
   /** From symptom to cause, one sentence; empty when all is well. */
   why: string;
-  width: number;
-  height: number;
-  /** RGBA8 of mip level 0 as decoded from the file; the missing-texture pattern when there is none. */
-  pixels: Uint8Array;
+  /** Mip levels 1 and on, as they lie in the file; empty: it has none, and the game makes none. */
+  levels: BayPicture[];
+}
+
+export interface Ignored {
+  file: string;
+  why: string;
 }
 
 export interface BayReport {
-  craft: string;
   livery: string;
+  /** What the game calls it. */
+  title: string;
   sheets: BaySheet[];
   loaded: string[];
-  ignored: { file: string; why: string }[];
-  finish: Record<string, { roughness: number; metal: number }>;
+  ignored: Ignored[];
+  /** What else the game read: numbers, names, values. */
+  facts: { label: string; value: string; hex?: string }[];
 }
 
 /** Everything a game can see: paths inside its own folder, with forward slashes. */
 export type GameFolder = ReadonlyMap<string, Uint8Array>;
+
+/** A stand-in game: it sees its own folder and nothing else. */
+export interface BayGame {
+  key: string;
+  name: string;
+  /** How it shows things: the light, how far the camera stands (1: as near as the whole fits), and how texels are chosen. */
+  view: { light: 'Overcast' | 'Low sun' | 'Workshop' | 'Unlit'; distance: number; texels: 'mips' | 'nearest' };
+  /** The liveries that it lists, and what it passes over, with the reason. */
+  list(folder: GameFolder): { keys: string[]; ignored: Ignored[] };
+  /** Loads one of them. Never throws: what cannot be loaded is said in the report. */
+  load(folder: GameFolder, key: string): BayReport;
+}
+
+export const newReport = (livery: string, title = livery): BayReport => ({
+  livery,
+  title,
+  sheets: [],
+  loaded: [],
+  ignored: [],
+  facts: [],
+});

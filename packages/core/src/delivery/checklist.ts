@@ -2,11 +2,11 @@ import type { Livery } from '../livery/livery.ts';
 import { sha256 } from '../files/sha256.ts';
 import { isBare, type DeliveryPlan } from './plan.ts';
 
-/** The SHA-256 of what each sheet's file depends on, by the file's name: equal signatures, equal bytes. */
+/** The SHA-256 of what each drawn file depends on, by the file's name: equal signatures, equal bytes. */
 export async function signaturesOf(plan: DeliveryPlan): Promise<ReadonlyMap<string, string>> {
-  const sheets = plan.files.filter((file) => file.kind === 'sheet');
+  const drawn = plan.files.filter((file) => file.kind !== 'sidecar');
   const hash = (text: string) => sha256(new TextEncoder().encode(text));
-  return new Map(await Promise.all(sheets.map(async (file) => [file.name, await hash(file.signature)] as const)));
+  return new Map(await Promise.all(drawn.map(async (file) => [file.name, await hash(file.signature)] as const)));
 }
 
 /** How far a sheet is: bare, in work, ready, delivered and unchanged since, or kept as the original on purpose. */

@@ -21,6 +21,7 @@ import { nameRules } from './checks/nameRules.ts';
 import { expand, nearMiss } from './names.ts';
 import { planDelivery } from './plan.ts';
 import { SHIPPED_SPECS } from './specs.ts';
+import { NO_TARGET } from './target.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];
 
@@ -34,6 +35,7 @@ async function run(check: Check, livery: Livery, template = smallTemplate(256), 
     template,
     spec: of,
     plan: planDelivery(livery, template, of),
+    target: NO_TARGET,
     sources: { ...sources, ...own },
   });
 }

@@ -16,6 +16,7 @@ import { CHECKS, preflight } from './preflight.ts';
 import { preparedSheet } from './preparedSheet.ts';
 import { DeliverySpec } from '../livery/spec.ts';
 import { SHIPPED_SPECS } from './specs.ts';
+import { NO_TARGET } from './target.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];
 const sheetsOf = (livery: Livery, template: Template, of = spec) =>
@@ -23,7 +24,14 @@ const sheetsOf = (livery: Livery, template: Template, of = spec) =>
 
 async function look(livery: Livery, template = smallTemplate(), of: DeliverySpec = spec) {
   const sources = await sourcesFor(livery, template);
-  return preflight({ livery, template, spec: of, plan: planDelivery(livery, template, of), sources });
+  return preflight({
+    livery,
+    template,
+    spec: of,
+    plan: planDelivery(livery, template, of),
+    target: NO_TARGET,
+    sources,
+  });
 }
 const covered = (more: Layer[] = []) => smallLivery([layerOf('solid', { paint: { scheme: 'red' } }), ...more]);
 const found = async (livery: Livery, check: string, template?: Template, of?: DeliverySpec) =>
@@ -31,7 +39,7 @@ const found = async (livery: Livery, check: string, template?: Template, of?: De
 const withKey = (key: string) => applyEdit(covered(), { do: 'set-particular', key: 'key', value: key }).livery;
 
 describe('names by pattern', () => {
-  const facts = nameFacts(smallLivery([]), smallTemplate(), 'face');
+  const facts = nameFacts(smallLivery([]), smallTemplate(), null, smallTemplate().sheets[0]);
 
   test('are filled from the craft, the livery and its particulars, through filters', () => {
     expect(expand('wharf/{craft.key}/{livery.key}_{sheet.key}.dds', facts)).toBe('wharf/plank/test_face.dds');
@@ -256,7 +264,14 @@ test('the demo’s three liveries pass preflight without a stop', async () => {
   for (const key of ['tern-tide', 'ebbline', 'lanternfish'] as const) {
     const { livery, template, blobs, fonts } = await demoBundle(key);
     const sources = await sourcesFor(livery, template, blobs, fonts);
-    const { findings } = preflight({ livery, template, spec, plan: planDelivery(livery, template, spec), sources });
+    const { findings } = preflight({
+      livery,
+      template,
+      spec,
+      plan: planDelivery(livery, template, spec),
+      target: NO_TARGET,
+      sources,
+    });
     expect(findings.filter((f) => f.level === 'stop')).toEqual([]);
   }
 });

@@ -4,6 +4,7 @@ import type { Edit } from '../livery/edit.ts';
 import type { LayerId } from '../livery/ids.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
+import type { Target } from './target.ts';
 import type { Sources } from '../compose/renderTile.ts';
 
 /** One thing that preflight found. */
@@ -23,6 +24,8 @@ export interface CheckInput {
   template: Template;
   spec: DeliverySpec;
   plan: DeliveryPlan;
+  /** What lies in the game's folder. */
+  target: Target;
   sources: Sources;
 }
 

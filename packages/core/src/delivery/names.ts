@@ -5,12 +5,28 @@ import type { Template } from '../livery/template.ts';
 
 type Facts = Readonly<Record<string, string>>;
 
-/** What patterns can refer to. */
-export function nameFacts(livery: Livery, template: Template, sheet?: string): Facts {
-  const facts: Record<string, string> = { 'craft.key': template.key, 'livery.key': livery.particulars.key ?? '' };
+/** What patterns can refer to. @param slot the number that the livery has in its game, as the game writes it */
+export function nameFacts(
+  livery: Livery,
+  template: Pick<Template, 'key'>,
+  slot: string | null = null,
+  sheet?: { key: string; width: number; height: number },
+): Facts {
+  const facts: Record<string, string> = {
+    'craft.key': template.key,
+    'livery.key': livery.particulars.key ?? '',
+    'particulars.author': '',
+    'particulars.number': '',
+  };
   for (const [key, value] of Object.entries(livery.particulars))
     facts[`particulars.${key}`] = fillIn(value, livery.particulars);
-  if (sheet) facts['sheet.key'] = sheet;
+  if (slot !== null) facts.slot = slot;
+  if (sheet)
+    Object.assign(facts, {
+      'sheet.key': sheet.key,
+      'file.width': String(sheet.width),
+      'file.height': String(sheet.height),
+    });
   return facts;
 }
 
@@ -61,15 +77,19 @@ export interface NearMiss {
   says: string;
 }
 
-/** The known name that is nearest to another one, and where they part; null when none is within two changes. */
-export function nearMiss(name: string, known: readonly string[]): NearMiss | null {
+/**
+ * The known name that is nearest to another one, and where they part; null when none is within two changes.
+ * @param wrong which of them is at fault: the name that was asked for, or the one that was found
+ */
+export function nearMiss(name: string, known: readonly string[], wrong: 'asked' | 'found' = 'asked'): NearMiss | null {
   let best: { name: string; far: number } | null = null;
   for (const one of known) {
-    const far = distance(name, one);
-    if (far > 0 && far <= 2 && (!best || far < best.far)) best = { name: one, far };
+    // Another case is the nearest that a wrong name can be.
+    const far = distance(name.toLowerCase(), one.toLowerCase());
+    if (name !== one && far <= 2 && (!best || far < best.far)) best = { name: one, far };
   }
   if (!best) return null;
-  const [a, b] = [[...name], [...best.name]];
+  const [a, b] = wrong === 'asked' ? [[...name], [...best.name]] : [[...best.name], [...name]];
   const at = a.findIndex((character, i) => character !== b[i]);
   const place = at < 0 ? a.length : at;
   const show = (character: string | undefined) =>

@@ -3,11 +3,14 @@ import { boxesOf } from '../livery/boxes.ts';
 import { paintsOf, type Layer } from '../livery/layer.ts';
 import { colourOf, fillIn } from '../livery/livery.ts';
 import { beginningOf, type Follower, type Template, type TemplateSheet } from '../livery/template.ts';
+import { headerBytes } from '../texture/dds.ts';
 import { FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
-import { finishToml } from './sidecar.ts';
-import type { DeliverySpec, SpecFile } from '../livery/spec.ts';
+import { readmeOf } from './readme.ts';
+import { makeSidecar, sidecarView } from './sidecar.ts';
+import { NO_TARGET, slotText, type Target } from './target.ts';
+import { packedMaps, type DeliverySpec, type SpecFile } from '../livery/spec.ts';
 
 export interface PlannedSheet {
   kind: 'sheet';
@@ -35,15 +38,40 @@ export interface PlannedSidecar {
   kind: 'sidecar';
   name: string;
   text: string;
+  bytes: Uint8Array;
+  /** The original's own text, where the sidecar is a change in it. */
+  original: string | null;
+  /** It continues or changes a file that is there. */
+  continues: boolean;
+  /** Why it will not work, a sentence each. */
+  problems: string[];
 }
 
-export type PlannedFile = PlannedSheet | PlannedSidecar;
+/** A picture of the model with the livery on it. */
+export interface PlannedThumbnail {
+  kind: 'thumbnail';
+  name: string;
+  rule: NonNullable<DeliverySpec['thumbnail']>;
+  signature: string;
+}
+
+export type PlannedFile = PlannedSheet | PlannedSidecar | PlannedThumbnail;
 
 export interface DeliveryPlan {
   /** With a slash at the end, inside the game's folder. */
   folder: string;
   files: PlannedFile[];
+  /** The zip that all of it goes into, inside the game's folder; null: the files lie there by themselves. */
+  package: string | null;
 }
+
+/** The files that are written: all but the sheets that are left out. */
+export const written = (plan: DeliveryPlan): PlannedFile[] =>
+  plan.files.filter((file) => file.kind !== 'sheet' || !file.leftOut);
+
+/** Paths in the game's folder that a delivery writes. */
+export const pathsOf = (plan: DeliveryPlan): string[] =>
+  plan.package === null ? written(plan).map((file) => plan.folder + file.name) : [plan.package];
 
 /** Whether nothing on a sheet shows. */
 export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
@@ -65,35 +93,67 @@ export function isOriginal(livery: Livery, template: Template, sheet: string, ma
   return begins.length > 0 && looks(begins) === looks(layersOf(livery, sheet, map));
 }
 
-/** Everything that would be written, with its names as they will be. Pure: nothing is drawn for it. */
-export function planDelivery(livery: Livery, template: Template, spec: DeliverySpec): DeliveryPlan {
-  const files: PlannedFile[] = [];
+/** Mip levels of a file of this size. */
+const mipsIn = ({ mips, container }: SpecFile, { width, height }: { width: number; height: number }): number => {
+  if (mips === 'none' || container !== 'dds') return 1;
+  const full = fullMipCount(width, height);
+  return mips === 'full' ? full : Math.min(mips, full);
+};
+
+/** Size of the file that a rule makes of a sheet. */
+const sizeIn = ({ size, scale }: SpecFile, sheet: TemplateSheet) => {
+  const times = (side: number) => Math.max(1, side * (scale ?? 1));
+  return size ?? { width: times(sheet.width), height: times(sheet.height) };
+};
+
+/** Maps that a file is made of. */
+const mapsIn = ({ map, packed }: SpecFile): string[] => [...new Set([map, ...packedMaps(packed)])];
+
+/**
+ * Everything that would be written, with its names as they will be. Pure: nothing is drawn for it.
+ * @param target what lies in the game's folder; see target.ts
+ */
+export function planDelivery(
+  livery: Livery,
+  template: Template,
+  spec: DeliverySpec,
+  target: Target = NO_TARGET,
+): DeliveryPlan {
+  const slot = slotText(spec, target.slot);
+  const facts = nameFacts(livery, template, slot);
+  const folder = expand(spec.folder, facts);
+  const sheets: PlannedSheet[] = [];
   for (const master of template.sheets) {
     const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
       if (file.sheets && !file.sheets.includes(master.key)) continue;
       if (!state?.maps.some((map) => map.key === file.map)) continue;
+      const original = isOriginal(livery, template, master.key, file.map);
       const leftOut: PlannedSheet['leftOut'] = state.kept
         ? 'kept'
         : isBare(livery, master.key, file.map)
           ? 'bare'
-          : file.map !== 'colour' && isOriginal(livery, template, master.key, file.map)
+          : original && (file.map !== 'colour' || file.inPlace)
             ? 'original'
             : null;
+      const own = { ...master, ...sizeIn(file, master) };
+      const nameOf = (pattern: string, sheet: TemplateSheet) =>
+        expand(pattern, nameFacts(livery, template, slot, sheet));
+      const name = nameOf(file.name, own);
+      const base = file.inPlace ? (target.bases.get(folder + name) ?? null) : null;
       const signature = leftOut ?? signatureOf(livery, template, master.key, file);
-      const mips = (sheet: TemplateSheet) => (file.mips === 'full' ? fullMipCount(sheet.width, sheet.height) : 1);
-      const own = file.size ? { ...master, ...file.size } : master;
+      const bytes = (sheet: TemplateSheet) =>
+        file.container === 'dds' ? ddsBytes(sheet, file, mipsIn(file, sheet)) : 0;
       const common = { kind: 'sheet' as const, spec: file, master, leftOut };
-      const bytes = (sheet: TemplateSheet) => (file.container === 'dds' ? ddsBytes(sheet, file, mips(sheet)) : 0);
-      files.push({
+      sheets.push({
         ...common,
-        name: expand(file.name, nameFacts(livery, template, master.key)),
+        name,
         pattern: file.name,
         sheet: own,
         follower: null,
         mirror: 'none',
-        mips: mips(own),
-        bytes: bytes(own),
+        mips: mipsIn(file, own),
+        bytes: base?.bytes.length ?? bytes(own),
         signature,
       });
       if (file.map !== 'colour') continue;
@@ -101,30 +161,72 @@ export function planDelivery(livery: Livery, template: Template, spec: DeliveryS
         const { key, name, width, height, mirror, stem } = follower;
         const sheet = { ...master, key, name, width, height };
         const pattern = stem === null ? file.name : `${stem}.${file.container}`;
-        files.push({
+        sheets.push({
           ...common,
-          name: expand(pattern, nameFacts(livery, template, key)),
+          name: nameOf(pattern, sheet),
           pattern,
           sheet,
           follower: key,
           mirror,
-          mips: mips(sheet),
+          mips: mipsIn(file, sheet),
           bytes: bytes(sheet),
           signature: leftOut ?? JSON.stringify([signature, width, height, mirror]),
         });
       }
     }
   }
-  const delivered = files.flatMap((file) =>
-    file.kind === 'sheet' && !file.leftOut && !file.follower && file.spec.map === 'colour' ? [file.sheet.key] : [],
+  const files: PlannedFile[] = [...sheets];
+  const out = sheets.filter((file) => !file.leftOut);
+  if (spec.thumbnail)
+    files.push({
+      kind: 'thumbnail',
+      name: expand(spec.thumbnail.name, facts),
+      rule: spec.thumbnail,
+      signature: JSON.stringify([
+        spec.thumbnail,
+        livery.pins.template,
+        template.sheets.map((sheet) => drawnFrom(livery, template, sheet.key, 'colour')),
+      ]),
+    });
+  const view = sidecarView(
+    livery,
+    template,
+    folder,
+    slot === null ? null : { text: slot, number: target.slot },
+    out.map((file) => ({ sheet: file.sheet.key, map: file.spec.map, name: file.name })),
   );
-  for (const sidecar of spec.sidecars)
-    files.push({ kind: 'sidecar', name: sidecar.name, text: finishToml(livery, template, delivered) });
-  return { folder: expand(spec.folder, nameFacts(livery, template)), files };
+  for (const sidecar of spec.sidecars) {
+    for (const of of sidecar.each ? view.sheets : [null]) {
+      const sheet = of ? template.sheets.find((s) => s.key === of.key) : undefined;
+      const name = expand(sidecar.name, nameFacts(livery, template, slot, sheet));
+      const made = makeSidecar(
+        sidecar,
+        name,
+        of ? { ...view, sheet: of } : view,
+        facts,
+        target.bases.get(folder + name)?.bytes,
+      );
+      files.push({ kind: 'sidecar', name, continues: sidecar.making.kind !== 'template', ...made });
+    }
+  }
+  if (spec.readme) {
+    const text = readmeOf(livery, template, spec, target.credits);
+    files.push({
+      kind: 'sidecar',
+      name: expand(spec.readme.name, facts),
+      text,
+      bytes: new TextEncoder().encode(text),
+      original: null,
+      continues: false,
+      problems: [],
+    });
+  }
+  return { folder, files, package: spec.package ? expand(spec.package.name, facts) : null };
 }
 
-function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): number {
-  let bytes = file.header === 'dx10' ? 148 : 128;
+/** Bytes of a DDS file of a sheet. */
+export function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): number {
+  let bytes = headerBytes(file.header);
   for (let level = 0; level < mips; level++) {
     const size = mipSize(sheet.width, sheet.height, level);
     bytes += rowsOf(FORMATS[file.format], size.height) * rowBytes(FORMATS[file.format], size.width);
@@ -132,8 +234,9 @@ function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): number {
   return bytes;
 }
 
-function signatureOf(livery: Livery, template: Template, sheet: string, file: SpecFile): string {
-  const layers = layersOf(livery, sheet, file.map)
+/** All that a map's picture depends on. */
+function drawnFrom(livery: Livery, template: Template, sheet: string, map: string): unknown[] {
+  const layers = layersOf(livery, sheet, map)
     .filter((layer) => !layer.hidden)
     .map((layer) => {
       const { id, name: _name, phase: _phase, locked: _locked, ...looks } = layer;
@@ -143,6 +246,13 @@ function signatureOf(livery: Livery, template: Template, sheet: string, file: Sp
       const own = layer.kind === 'group' ? { ...looks, id } : looks;
       return [own, paintsOf(layer).map((paint) => colourOf(livery, paint)), font];
     });
-  const boxes = file.map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
-  return JSON.stringify([livery.pins.template, livery.pins.renderer, file, layers, ...(boxes.length ? [boxes] : [])]);
+  const boxes = map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
+  return [layers, ...(boxes.length ? [boxes] : [])];
+}
+
+function signatureOf(livery: Livery, template: Template, sheet: string, file: SpecFile): string {
+  // How it is called changes nothing in it.
+  const { name: _name, ...rule } = file;
+  const drawn = mapsIn(file).flatMap((map) => drawnFrom(livery, template, sheet, map));
+  return JSON.stringify([livery.pins.template, livery.pins.renderer, sheet, rule, ...drawn]);
 }

@@ -11,19 +11,35 @@ import { decalOutside } from './checks/decalOutside.ts';
 import { framesAndColliders } from './checks/framesAndColliders.ts';
 import { nameCharacters } from './checks/nameCharacters.ts';
 import { nameRules } from './checks/nameRules.ts';
+import { alphaNeeded } from './checks/alphaNeeded.ts';
+import { colourSpaces } from './checks/colourSpaces.ts';
+import { boxesTouched } from './checks/boxesTouched.ts';
+import { particularsNeeded } from './checks/particularsNeeded.ts';
+import { references } from './checks/references.ts';
 import { sheetBare } from './checks/sheetBare.ts';
+import { sidecars } from './checks/sidecars.ts';
+import { slots } from './checks/slots.ts';
+import { targetFolder } from './checks/targetFolder.ts';
 import { sizeMultipleOfFour } from './checks/sizeMultipleOfFour.ts';
 import type { Check, CheckInput, Finding } from './finding.ts';
 
 /** Every check, in the order in which they are listed. */
 export const CHECKS: readonly Check[] = [
   nameCharacters,
+  particularsNeeded,
   nameRules,
+  slots,
+  sidecars,
+  references,
+  targetFolder,
   sheetBare,
   asOriginal,
   sizeMultipleOfFour,
   alphaDropped,
   alphaMeaning,
+  alphaNeeded,
+  colourSpaces,
+  boxesTouched,
   guideInArt,
   decalOutside,
   decalQuality,
@@ -44,10 +60,17 @@ export interface Preflight {
 
 export function preflight(input: CheckInput): Preflight {
   const results = CHECKS.map((check) => ({ check, found: check.run(input) }));
-  const findings = results.flatMap((result) => result.found);
+  // A sheet that is delivered at several sizes has its findings once.
+  const seen = new Set<string>();
+  const findings = results.flatMap((result) => result.found).filter((finding) => isNew(seen, finding));
   return {
     findings: [...findings.filter((f) => f.level === 'stop'), ...findings.filter((f) => f.level === 'advice')],
     fine: results.filter((result) => result.found.length === 0).map((result) => result.check.subject),
     checks: CHECKS.length,
   };
+}
+
+function isNew(seen: Set<string>, { check, title, detail }: Finding): boolean {
+  const key = JSON.stringify([check, title, detail]);
+  return !seen.has(key) && !!seen.add(key);
 }

@@ -7,7 +7,7 @@ import type { ParameterBox, TemplateSheet } from '../livery/template.ts';
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
-import type { SpecFile } from '../livery/spec.ts';
+import { carriesAlpha, type Channel, type SpecFile } from '../livery/spec.ts';
 import type { PlannedSheet } from './plan.ts';
 
 /** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
@@ -20,7 +20,7 @@ export function preparedSheet(
 ): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
   padEdges(image, surface, spec.padding);
-  if (spec.alpha === 'opaque') flatten(image, ground);
+  if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
   if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
@@ -42,23 +42,23 @@ const CUT = 0.5;
 
 /** How the mip levels of such a picture are made: cut-outs keep their coverage, alpha that is data neither weighs colour nor is weighed. */
 export function mipOptions(spec: SpecFile, role: AlphaRole): MipOptions {
-  const kept = spec.alpha === 'keep';
+  const kept = carriesAlpha(spec);
   return {
     kind: spec.colourSpace,
     filter: spec.mipFilter,
     alpha: kept && role === 'data' ? 'data' : 'coverage',
     ...(kept && role === 'cutout' && { coverage: CUT }),
-    ...(spec.mips === 'none' && { count: 1 }),
+    ...(spec.mips !== 'full' && { count: spec.mips === 'none' ? 1 : spec.mips }),
   };
 }
 
 /** How its blocks are encoded. */
 export function encodingOf(spec: SpecFile, role: AlphaRole, effort: Effort): Encoding {
-  return { effort, freeClear: spec.freeClear && role === 'coverage' && spec.alpha === 'keep' };
+  return { effort, freeClear: spec.freeClear && role === 'coverage' && carriesAlpha(spec) };
 }
 
 /** Straight alpha over a colour, in the sheet's own encoding. */
-function flatten(image: Image8, ground: string): void {
+export function flatten(image: Image8, ground: string): void {
   const under = rgbOfHex(ground);
   const { data } = image;
   for (let i = 0; i < data.length; i += 4) {
@@ -67,4 +67,25 @@ function flatten(image: Image8, ground: string): void {
     for (let c = 0; c < 3; c++) data[i + c] = Math.floor((data[i + c] * a + under[c] * (255 - a)) / 255 + 0.5);
     data[i + 3] = 255;
   }
+}
+
+const AT: Readonly<Record<Channel, number>> = { red: 0, green: 1, blue: 2, alpha: 3 };
+
+/** One picture of channels that come from several maps of a sheet. @param maps straight RGBA8 of one size, by key */
+export function packChannels(
+  packed: NonNullable<SpecFile['packed']>,
+  maps: ReadonlyMap<string, Image8>,
+  size: { width: number; height: number },
+): Image8 {
+  const data = new Uint8Array(size.width * size.height * 4);
+  for (const [channel, at] of Object.entries(AT)) {
+    const source = packed[channel as Channel];
+    if ('value' in source) for (let i = at; i < data.length; i += 4) data[i] = source.value;
+    else {
+      const from = maps.get(source.map)!.data;
+      const shift = AT[source.channel] - at;
+      for (let i = at; i < data.length; i += 4) data[i] = from[i + shift];
+    }
+  }
+  return { ...size, data };
 }

@@ -1,7 +1,17 @@
-import { stringify } from 'smol-toml';
-import type { Finish, Livery } from '../livery/livery.ts';
-import { fillIn } from '../livery/livery.ts';
+/** Texts that go along with a livery's files: from a template, or as a change in the original's own file. */
+import { XMLValidator } from 'fast-xml-parser';
+import { applyEdits, findNodeAtLocation, modify, parseTree, type ParseError } from 'jsonc-parser';
+import Mustache from 'mustache';
+import { parse as parseToml } from 'smol-toml';
+import { rgbOfHex } from '../colour/hex.ts';
+import { LINEAR_OF_SRGB8, LINEAR_ONE } from '../colour/srgb.ts';
+import { InputError } from '../errors.ts';
+import { fillIn, type Finish, type Livery } from '../livery/livery.ts';
+import { slugOf } from '../livery/slug.ts';
+import type { SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
+import { expand } from './names.ts';
+import { PLAIN_TEXT, readText, writeText } from './textFile.ts';
 
 /** Material values of each finish: roughness and metal, 0..1. */
 export const FINISH_VALUES: Readonly<Record<Finish, { roughness: number; metal: number }>> = {
@@ -13,16 +23,281 @@ export const FINISH_VALUES: Readonly<Record<Finish, { roughness: number; metal: 
   rubber: { roughness: 0.95, metal: 0 },
 };
 
-/** finish.toml: who the livery is, and one zone with its material values for each sheet that is delivered. */
-export function finishToml(livery: Livery, template: Template, sheets: readonly string[]): string {
-  const particular = (key: string) => fillIn(livery.particulars[key] ?? '', livery.particulars);
-  const zones = sheets.map((sheet) => {
-    const finish = livery.sheets.find((s) => s.key === sheet)?.finish ?? 'gloss';
-    return { sheet, kind: finish, ...FINISH_VALUES[finish] };
-  });
-  const text = stringify({
-    livery: { key: particular('key'), name: particular('name'), number: particular('number'), craft: template.key },
-    zone: zones,
-  });
-  return text.trimEnd() + '\n';
+/** A file of the delivery, as sidecars speak of it. */
+export interface SidecarFile {
+  sheet: string;
+  map: string;
+  /** Name inside the livery's folder. */
+  name: string;
+}
+
+const listed = <T extends object>(items: readonly T[]) =>
+  items.map((item, i) => ({ ...item, last: i === items.length - 1 }));
+
+/**
+ * What a sidecar's template can say, by name; lists have `last` on their last item: `particulars.<key>`, `livery.key`, `craft.key`, `craft.name`, `folder`, `slot` (as written) and `slotNumber`; `sheets` (key, name,
+ * file, finish, roughness, metal; of the colour files that are delivered), `files` (sheet, map, name, path), `colours` (name, key, hex, red,
+ * green, blue: linear, 0 to 1, four decimals). Sidecars
+ * that are made for each sheet have `sheet`, and sections `n`.
+ */
+export function sidecarView(
+  livery: Livery,
+  template: Template,
+  folder: string,
+  slot: { text: string; number: number | null } | null,
+  files: readonly SidecarFile[],
+) {
+  const particulars = Object.fromEntries(
+    Object.entries(livery.particulars).map(([key, value]) => [key, fillIn(value, livery.particulars)]),
+  );
+  const sheets = files
+    .filter((file) => file.map === 'colour')
+    .map((file) => {
+      const { sheet } = file;
+      const finish = livery.sheets.find((s) => s.key === sheet)?.finish ?? 'gloss';
+      const name = template.sheets.find((s) => s.key === sheet)?.name ?? sheet;
+      return { key: sheet, name, finish, ...FINISH_VALUES[finish], file: file.name };
+    })
+    .filter((one, i, all) => all.findIndex((other) => other.key === one.key) === i);
+  const linear = (value: number) => Number((LINEAR_OF_SRGB8[value] / LINEAR_ONE).toFixed(4));
+  return {
+    particulars: { name: '', number: '', author: '', team: '', registration: '', ...particulars },
+    livery: { key: particulars.key ?? '' },
+    craft: { key: template.key, name: template.name },
+    folder,
+    slot: slot?.text ?? '',
+    slotNumber: slot?.number ?? 0,
+    sheets: listed(sheets),
+    files: listed(files.map((file) => ({ ...file, path: folder + file.name }))),
+    colours: listed(
+      livery.scheme.map(({ name, hex }) => {
+        const [red, green, blue] = rgbOfHex(hex).map(linear);
+        return { name, key: slugOf(name), hex, red, green, blue };
+      }),
+    ),
+  };
+}
+
+type Language = SpecSidecar['language'];
+
+/** How a value is written in a language, so that it can never become more than a value. */
+function escapeFor(language: Language): (value: unknown) => string {
+  const plain = (value: unknown) => String(value ?? '');
+  // One line without control characters, and without spaces at its ends.
+  const line = (value: unknown) =>
+    plain(value)
+      .replace(/\p{Cc}+/gu, ' ')
+      .trim();
+  switch (language) {
+    case 'json':
+    case 'toml':
+      // Strings of both allow the same escapes (RFC 8259, section 7; TOML 1.0, "String").
+      return (value) => (typeof value === 'number' ? String(value) : JSON.stringify(plain(value)));
+    case 'xml':
+      return (value) => line(value).replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
+    case 'script':
+      return (value) => line(value).replaceAll('"', '’');
+    default:
+      return line;
+  }
+}
+
+const KNOWN_NAMES = new Set(
+  (
+    'particulars livery craft folder slot slotNumber sheets files colours last key name finish roughness metal sheet map path ' +
+    'hex red green blue file n .'
+  ).split(' '),
+);
+
+/** Every name that a template refers to. @throws InputError when it cannot be read */
+function namesIn(text: string): string[] {
+  type Token = [kind: string, name: string, from: number, to: number, inner?: Token[]];
+  const walk = (tokens: Token[]): string[] =>
+    tokens.flatMap(([kind, name, , , inner]) => {
+      if (kind === 'text' || kind === '!') return [];
+      if (kind === '>' || kind === '=')
+        throw new InputError(`The template uses {{${kind}, which sidecars do not have.`);
+      return [name, ...(Array.isArray(inner) ? walk(inner) : [])];
+    });
+  try {
+    return walk(Mustache.parse(text) as Token[]);
+  } catch (error) {
+    if (error instanceof InputError) throw error;
+    throw new InputError(`The template cannot be read: ${(error as Error).message.split('\n')[0]}.`);
+  }
+}
+
+/** Fills a template. @throws InputError when it asks for something that does not exist */
+export function fillTemplate(text: string, view: object, language: Language): string {
+  for (const name of namesIn(text)) {
+    const [first, second] = name.split('.');
+    const known = name === '.' || (KNOWN_NAMES.has(first) && (first !== 'particulars' || second !== undefined));
+    if (!known) throw new InputError(`The template asks for "${name}", which is not known.`);
+  }
+  return Mustache.render(text, view, undefined, { escape: escapeFor(language) });
+}
+
+export interface MadeSidecar {
+  text: string;
+  bytes: Uint8Array;
+  /** The original's text; null when it is written anew. */
+  original: string | null;
+  /** Why it will not work, a sentence each; empty when all is well. */
+  problems: string[];
+}
+
+/** One sidecar's text and bytes. @param base bytes of the original's own file, where there is one */
+export function makeSidecar(
+  sidecar: SpecSidecar,
+  name: string,
+  view: object,
+  facts: Readonly<Record<string, string>>,
+  base: Uint8Array | undefined,
+): MadeSidecar {
+  const problems: string[] = [];
+  const read = base && readText(base);
+  const stored = read?.facts ?? {
+    ...PLAIN_TEXT,
+    mark: sidecar.mark ?? false,
+    lineEnd: sidecar.lineEnds === 'crlf' ? ('\r\n' as const) : ('\n' as const),
+  };
+  let text = read?.text ?? '';
+  let bytes = new Uint8Array();
+  try {
+    text = textOf(sidecar, name, view, facts, read?.text, problems);
+    const wrong = flaw(text, sidecar.language, read?.text.split('\n') ?? []);
+    if (wrong) problems.push(`${name} would not be ${LANGUAGES[sidecar.language]}: ${wrong}.`);
+    bytes = writeText(text, stored) as Uint8Array<ArrayBuffer>;
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    problems.push(`${name}: ${error.message}`);
+  }
+  return { text, bytes, original: sidecar.making.kind === 'template' ? null : (read?.text ?? null), problems };
+}
+
+const LANGUAGES: Readonly<Record<Language, string>> = {
+  json: 'JSON',
+  xml: 'XML',
+  toml: 'TOML',
+  ini: 'INI',
+  script: 'script',
+  text: 'text',
+};
+
+function textOf(
+  { making, language }: SpecSidecar,
+  name: string,
+  view: object,
+  facts: Readonly<Record<string, string>>,
+  original: string | undefined,
+  problems: string[],
+): string {
+  const fill = (text: string, more: object = {}) => fillTemplate(text, { ...view, ...more }, language);
+  if (making.kind === 'template') return fill(making.text);
+  if (making.kind === 'section') return withSection(original ?? '', making, expand(making.own, facts), fill);
+  if (original === undefined)
+    throw new InputError('it is not in the game’s folder, and is changed there, not made anew.');
+  let text = original;
+  if (making.kind === 'words') {
+    for (const { word, by } of making.replace) {
+      const pattern = new RegExp(`(?<![\\p{L}\\p{N}_])${quoted(word)}(?![\\p{L}\\p{N}_])`, 'gu');
+      if (!pattern.test(text)) problems.push(`${name} has no word "${word}" to replace.`);
+      text = text.replace(pattern, () => fill(by));
+    }
+    return text;
+  }
+  for (const { path, value } of making.set) {
+    const changed = language === 'json' ? withJson(text, path, value, fill) : withIni(text, path, fill(value));
+    if (changed === null) problems.push(`${name} has no value at "${path}".`);
+    text = changed ?? text;
+  }
+  return text;
+}
+
+const quoted = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
+/** A text with the livery's section in it: renewed where it stands, else as the first number that is free in the sequence. */
+function withSection(
+  text: string,
+  making: Extract<SpecSidecar['making'], { kind: 'section' }>,
+  own: string,
+  fill: (text: string, more?: object) => string,
+): string {
+  const begins = new RegExp(`^\\s*${quoted(making.begins).replace('\\{n\\}', '(\\d+)')}\\s*$`);
+  const lines = text.replace(/\n$/, '').split('\n');
+  if (text.trim() === '') lines.length = 0;
+  const sections: { n: number; from: number; to: number }[] = [];
+  for (let i = 0; i < lines.length; i++) {
+    const found = begins.exec(lines[i]);
+    if (!found) continue;
+    const rest = lines.slice(i + 1);
+    const next = rest.findIndex((line) => begins.test(line));
+    const end = rest.findIndex((line) => line.trim() === making.ends.trim());
+    const open = end < 0 || (next >= 0 && next < end);
+    const to = i + (open ? (next < 0 ? rest.length : next) : end + 1);
+    // One's own is written anew; somebody else's is theirs to mend.
+    if (open && !lines.slice(i, to + 1).some((line) => line.includes(own)))
+      throw new InputError(`The section of line ${i + 1} has no end.`);
+    sections.push({ n: Number(found[1] ?? 0), from: i, to });
+    i = to;
+  }
+  const held = sections.find(({ from, to }) => lines.slice(from, to + 1).some((line) => line.includes(own)));
+  // The first number that no other has: a game reads on only as far as they follow each other.
+  const others = new Set(sections.filter((one) => one !== held).map((one) => one.n));
+  let n = 0;
+  while (others.has(n)) n++;
+  const section = [
+    making.begins.replace('{n}', String(n)),
+    ...fill(making.text, { n }).replace(/\n$/, '').split('\n'),
+    making.ends,
+  ];
+  const before = sections.find((one) => one.n === n - 1);
+  const at = held?.from ?? (before ? before.to + 1 : lines.length);
+  return lines.toSpliced(at, held ? held.to - held.from + 1 : 0, ...section).join('\n') + '\n';
+}
+
+/** A JSON text with another value at a path; null when there is none. The text around it stays as it is. */
+function withJson(text: string, path: string, value: string, fill: (text: string) => string): string | null {
+  const errors: ParseError[] = [];
+  const where = path.split('.').map((key) => (/^\d+$/.test(key) ? Number(key) : key));
+  const tree = parseTree(text, errors);
+  const node = tree && errors.length === 0 ? findNodeAtLocation(tree, where) : undefined;
+  if (!node) return null;
+  // The template gives a literal where it names a value, and plain text otherwise.
+  const said = fill(value);
+  const literal = /^(".*"|-?\d[\d.eE+-]*|true|false|null)$/s.test(said) ? (JSON.parse(said) as unknown) : said;
+  const typed = node.type === 'number' && typeof literal === 'string' ? Number(literal) : literal;
+  return applyEdits(text, modify(text, where, typed, {}));
+}
+
+/** An INI-like text with another value for `section.key` (or `key` before any section); null when there is none. */
+function withIni(text: string, path: string, value: string): string | null {
+  const dot = path.lastIndexOf('.');
+  const [section, key] = [dot < 0 ? '' : path.slice(0, dot), path.slice(dot + 1)];
+  let now = '';
+  const lines = text.split('\n');
+  for (const [i, line] of lines.entries()) {
+    const head = /^\s*\[([^\]]*)\]/.exec(line);
+    if (head) now = head[1].trim();
+    const found = /^(\s*([^=;#]+?)\s*=\s*)([^;#]*?)(\s*(?:[;#].*)?)$/.exec(line);
+    if (found && now === section && found[2] === key) return lines.with(i, found[1] + value + found[4]).join('\n');
+  }
+  return null;
+}
+
+/** What keeps a text from being its language; null when nothing does. @param known lines that were there before */
+function flaw(text: string, language: Language, known: readonly string[]): string | null {
+  const first = (error: unknown) => (error as Error).message.split('\n')[0].replace(/\.$/, '');
+  try {
+    if (language === 'json') JSON.parse(text);
+    if (language === 'toml') parseToml(text);
+  } catch (error) {
+    return first(error);
+  }
+  if (language === 'xml') {
+    const result = XMLValidator.validate(text);
+    if (result !== true) return `${result.err.msg.replace(/\.$/, '')} (line ${result.err.line})`;
+  }
+  const stray = text.split('\n').findIndex((line) => /[ \t]$/.test(line) && !known.includes(line));
+  return stray < 0 ? null : `line ${stray + 1} ends with a stray space`;
 }

@@ -6,6 +6,7 @@ import { Sha256 } from '../livery/ids.ts';
 import { sha256 } from './sha256.ts';
 import { layersIn, Livery } from '../livery/livery.ts';
 import { strokesIn } from '../livery/strokes.ts';
+import { DeliverySpec } from '../livery/spec.ts';
 import { Template } from '../livery/template.ts';
 
 const Borrowed = z.strictObject({ blob: Sha256, name: z.string(), origin: z.string(), licence: z.string() });
@@ -19,6 +20,8 @@ export interface Bundle {
   fonts: Map<string, Uint8Array>;
   /** Where each decal comes from. */
   borrowed: Borrowed[];
+  /** The delivery spec that the livery is pinned to, where a painter made it. */
+  spec?: DeliverySpec;
 }
 
 /** Fixed time stamp of entries, so that the same bundle has the same bytes. */
@@ -32,6 +35,7 @@ export function writeBundle(bundle: Bundle): Uint8Array {
     'template.json': json(bundle.template),
     'credits.json': json(bundle.borrowed),
   };
+  if (bundle.spec) files['spec.json'] = json(bundle.spec);
   for (const [hash, bytes] of [...bundle.blobs].sort()) files[`blobs/${hash}`] = bytes;
   for (const [key, bytes] of [...bundle.fonts].sort()) files[`fonts/${key}.woff`] = bytes;
   return zipSync(files, { mtime: ZIP_TIME, level: 6 });
@@ -46,7 +50,7 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
       filter: (file) => {
         total += file.originalSize;
         if (total > LIMIT) throw new InputError('This bundle unpacks to more than 512 MiB.');
-        return /^(livery|template|credits)\.json$|^blobs\/[0-9a-f]{64}$|^fonts\/[a-z0-9-]+\.woff$/.test(file.name);
+        return /^(livery|template|credits|spec)\.json$|^blobs\/[0-9a-f]{64}$|^fonts\/[a-z0-9-]+\.woff$/.test(file.name);
       },
     });
   } catch (error) {
@@ -74,6 +78,7 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     borrowed: read('credits.json', z.array(Borrowed)),
     blobs: new Map(),
     fonts: new Map(),
+    ...(entries['spec.json'] && { spec: read('spec.json', DeliverySpec) }),
   };
   for (const [name, content] of Object.entries(entries)) {
     if (name.startsWith('blobs/')) {

@@ -1,4 +1,16 @@
 import { z } from 'zod';
+import { InputError } from '../errors.ts';
+
+const pattern = z.string().min(1).max(400);
+const CHANNELS = ['red', 'green', 'blue', 'alpha'] as const;
+export type Channel = (typeof CHANNELS)[number];
+
+/** Where one channel of a packed file comes from: a channel of a map of the same sheet, or one value all over (0 to 255). */
+const PackedChannel = z.union([
+  z.strictObject({ map: z.string().max(40), channel: z.enum(CHANNELS) }),
+  z.strictObject({ value: z.number().int().min(0).max(255) }),
+]);
+export type PackedChannel = z.infer<typeof PackedChannel>;
 
 /** One kind of file that a game wants of every sheet. */
 export const SpecFile = z.strictObject({
@@ -6,55 +18,174 @@ export const SpecFile = z.strictObject({
   /** Keys of the sheets that the file is made of; left out: every sheet. */
   sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
-  name: z.string(),
+  name: pattern,
   container: z.enum(['dds', 'tga', 'png', 'jpg']),
   format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
   header: z.enum(['legacy', 'dx10']),
   /** Normals are stored linear, and their mip levels are averaged as vectors. */
   colourSpace: z.enum(['srgb', 'linear', 'normal']),
-  mips: z.enum(['full', 'none']),
+  /** All levels, only the picture itself, or so many. */
+  mips: z.union([z.enum(['full', 'none']), z.number().int().min(1).max(15)]),
   mipFilter: z.enum(['box', 'kaiser']),
   /** Size of the file where it is not the sheet's own. */
   size: z
     .strictObject({ width: z.number().int().min(1).max(16384), height: z.number().int().min(1).max(16384) })
     .optional(),
+  /** A copy at another size: so many times the sheet's own. */
+  scale: z.union([z.literal(0.125), z.literal(0.25), z.literal(0.5), z.literal(2), z.literal(4)]).optional(),
   /** Stored upside down. */
   flip: z.boolean(),
-  /** Whether alpha goes along, or everything is delivered opaque. */
-  alpha: z.enum(['keep', 'opaque']),
+  /** Alpha goes along; everything is delivered opaque; alpha must be there; there must be none. */
+  alpha: z.enum(['keep', 'opaque', 'needed', 'forbidden']),
   /** Colour under alpha 0 may become anything: the game never looks under it. Only taken where a map's alpha is coverage. */
   freeClear: z.boolean(),
   /** Texels that art is carried past the islands. */
   padding: z.number().int().min(0).max(256),
+  /** The channels of the file, each from a map of its own. Then `map` only says whose layers decide whether it is delivered. */
+  packed: z
+    .strictObject({ red: PackedChannel, green: PackedChannel, blue: PackedChannel, alpha: PackedChannel })
+    .optional(),
+  /** The file is there already: only the cells of the atlas that were painted are put into it, all other blocks stay as they are. */
+  inPlace: z.literal(true).optional(),
 });
 export type SpecFile = z.infer<typeof SpecFile>;
+
+/** Whether the file carries the sheet's alpha. */
+export const carriesAlpha = (file: Pick<SpecFile, 'alpha'>): boolean =>
+  file.alpha === 'keep' || file.alpha === 'needed';
+
+/** Maps that the channels of a packed file come from. */
+export const packedMaps = (packed: SpecFile['packed']): Set<string> =>
+  new Set(Object.values(packed ?? {}).flatMap((source) => ('map' in source ? [source.map] : [])));
 
 /** The kind of file that a map of a sheet is delivered as; undefined when the game wants none. */
 export const fileFor = (spec: Pick<DeliverySpec, 'files'>, sheet: string, map = 'colour'): SpecFile | undefined =>
   spec.files.find((file) => file.map === map && (!file.sheets || file.sheets.includes(sheet)));
 
+/** How a sidecar's text comes about. Texts are Mustache templates; see sidecar.ts for what they can refer to. */
+const SidecarMaking = z.discriminatedUnion('kind', [
+  /** Written anew each time. */
+  z.strictObject({ kind: z.literal('template'), text: z.string().max(100_000) }),
+  /** A numbered section in a list that is there already: its own is renewed, else the next number is taken. */
+  z.strictObject({
+    kind: z.literal('section'),
+    /** First line of a section, with `{n}` where its number stands. */
+    begins: pattern,
+    /** Last line of a section. */
+    ends: pattern,
+    /** A name pattern; the section that holds this text is the livery's own. */
+    own: pattern,
+    /** The section's lines between the first and the last. */
+    text: z.string().max(20_000),
+  }),
+  /** Values in the original's own file, by path; everything else stays as it is. JSON and INI-like text. */
+  z.strictObject({
+    kind: z.literal('values'),
+    set: z
+      .array(z.strictObject({ path: pattern, value: z.string().max(400) }))
+      .min(1)
+      .max(200),
+  }),
+  /** Whole words in the original's own file. */
+  z.strictObject({
+    kind: z.literal('words'),
+    replace: z
+      .array(z.strictObject({ word: z.string().min(1).max(200), by: z.string().max(400) }))
+      .min(1)
+      .max(200),
+  }),
+]);
+
+export const SpecSidecar = z.strictObject({
+  /** Pattern of its name. */
+  name: pattern,
+  language: z.enum(['json', 'xml', 'toml', 'ini', 'script', 'text']),
+  /** One for each sheet whose colour is delivered; its name and text can speak of that `sheet`. */
+  each: z.literal('sheet').optional(),
+  making: SidecarMaking,
+  lineEnds: z.enum(['lf', 'crlf']).optional(),
+  /** Byte order mark of UTF-8 at the beginning. */
+  mark: z.literal(true).optional(),
+});
+export type SpecSidecar = z.infer<typeof SpecSidecar>;
+
+/** Numbers that a game hands out to liveries. */
+export const SpecSlot = z.strictObject({
+  from: z.number().int().min(0).max(1_000_000),
+  to: z.number().int().min(0).max(1_000_000),
+  digits: z.number().int().min(1).max(8),
+  /** What a number is called there: "slot", "archive number". */
+  called: z.string().min(1).max(40),
+  /** How it is seen that a number is taken. */
+  taken: z.discriminatedUnion('by', [
+    /** A file whose path begins so, with `{slot}` for the number. */
+    z.strictObject({ by: z.literal('path'), begins: pattern }),
+    /** A file inside packages of some ending says it, as JSON. */
+    z.strictObject({ by: z.literal('package'), ending: pattern, file: pattern, value: pattern }),
+  ]),
+});
+export type SpecSlot = z.infer<typeof SpecSlot>;
+
 /** All that a game wants of a delivery. */
 export const DeliverySpec = z.strictObject({
   schema: z.literal(1),
-  key: z.string(),
-  version: z.number().int(),
-  game: z.string(),
-  gameName: z.string(),
-  /** Folder of the livery's files, as a pattern, with a slash at the end. */
-  folder: z.string(),
-  files: z.array(SpecFile).min(1),
-  sidecars: z.array(z.strictObject({ name: z.string(), kind: z.enum(['finish-toml']) })),
+  key: z
+    .string()
+    .regex(/^[a-z][a-z0-9-]*$/, 'keys are lower-case letters, digits and hyphens')
+    .max(60),
+  version: z.number().int().min(1),
+  game: z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'keys are lower-case letters, digits and hyphens'),
+  gameName: z.string().min(1).max(80),
+  /** Folder of the livery's files, as a pattern, with a slash at the end; empty: the game's own folder. */
+  folder: z
+    .string()
+    .max(400)
+    .regex(/^$|\/$/, 'the folder ends with a slash'),
+  files: z.array(SpecFile).min(1).max(200),
+  sidecars: z.array(SpecSidecar).max(40),
   /** The livery's key as the game's own names allow it. */
-  liveryKey: z.strictObject({ allowed: z.string(), says: z.string(), maxLength: z.number().int() }),
-  /** What the game asks of the files' own names, without their folders. */
+  liveryKey: z.strictObject({ allowed: z.string().min(1), says: z.string(), maxLength: z.number().int().min(1) }),
+  /** Particulars that names or sidecars cannot do without. */
+  needs: z.array(z.string().max(30)).max(20).optional(),
+  /** What the game asks of the files' own names, without their folders. `known` may hold name patterns. */
   names: z
     .strictObject({ begins: z.string().max(60), ends: z.string().max(60), known: z.array(z.string()).max(5000) })
     .partial()
     .optional(),
-  maxSide: z.number().int(),
+  slot: SpecSlot.optional(),
+  /** Everything in one zip of this name, in place of a folder. */
+  package: z.strictObject({ name: pattern }).optional(),
+  /** A picture of the model with the livery on it. Degrees round the model (0: from the bow) and up. */
+  thumbnail: z
+    .strictObject({
+      name: pattern,
+      container: z.enum(['png', 'jpg']),
+      width: z.number().int().min(16).max(2048),
+      height: z.number().int().min(16).max(2048),
+      heading: z.number().min(-360).max(360),
+      elevation: z.number().min(-90).max(90),
+    })
+    .optional(),
+  /** A text with the origin and licence of all that was borrowed. */
+  readme: z.strictObject({ name: pattern }).optional(),
+  /** Files that the game brings itself and that sidecars may refer to. */
+  gameHas: z.array(pattern).max(500).optional(),
+  /** What of the game's wishes is not made here, in a sentence. */
+  lacks: z.string().max(300).optional(),
+  maxSide: z.number().int().min(1).max(16384),
   /** Under what uncovered texels lie when everything is delivered opaque. */
-  ground: z.string(),
+  ground: z.string().regex(/^#[0-9a-f]{6}$/, 'colours are written #rrggbb'),
+  /** What the game needs before the files are put in place. */
+  before: z.string().max(300).optional(),
   /** What the game needs before it shows the livery. */
-  after: z.string(),
+  after: z.string().max(300),
 });
 export type DeliverySpec = z.infer<typeof DeliverySpec>;
+
+/** A spec that came from outside. @param what it is, for the sentence @throws InputError with the first thing that is wrong in it */
+export function readSpec(value: unknown, what: string): DeliverySpec {
+  const parsed = DeliverySpec.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new InputError(`${what} is not a delivery spec: ${issue.path.join('.') || 'the document'}: ${issue.message}.`);
+}

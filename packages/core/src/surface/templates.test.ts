@@ -221,11 +221,11 @@ describe('one surface over several sheets', () => {
   test('lies the way the sheets meet on the model: the three of the launch’s hull, end to end', async () => {
     const { document } = await demo('dunlin');
     const pieces = proposeRun(document, ['bow', 'middle', 'stern']);
-    // The islands begin 32 texels from the left and are 960 long: each next sheet lies 960 farther.
+    // The islands begin 128 texels from the left and are 3840 long: each next sheet lies 3840 farther.
     expect(pieces).toEqual([
       { sheet: 'bow', left: 0, top: 0 },
-      { sheet: 'middle', left: 960, top: 0 },
-      { sheet: 'stern', left: 1920, top: 0 },
+      { sheet: 'middle', left: 3840, top: 0 },
+      { sheet: 'stern', left: 7680, top: 0 },
     ]);
     expect(document.runs).toEqual([{ key: 'hull', name: 'Hull', pieces }]);
     expect(proposeRun(document, ['bow', 'house'])).toBeNull();

@@ -83,6 +83,9 @@ export interface DdsFacts {
 
 export const MAX_SIDE = 16384;
 
+/** Bytes before the first level: magic number and header, and with DX10 its 20 bytes more. */
+export const headerBytes = (header: DdsHeader): number => (header === 'dx10' ? 148 : 128);
+
 /** Whether a format can stand behind a header of this kind. */
 export function headerCan(header: DdsHeader, format: FormatKey): boolean {
   return header === 'dx10' ? format in DXGI : format in LEGACY || format in MASKS;
@@ -126,7 +129,7 @@ export function ddsHeader(facts: DdsWanted, mips: number, topBytes: number): Uin
   const srgb = facts.colourSpace === 'srgb';
   if (header === 'dx10' && srgb && !srgbCan(facts.format))
     throw new InputError(`${format.name} has no sRGB kind: it holds data. Say linear.`);
-  const out = new Uint8Array(header === 'dx10' ? 148 : 128);
+  const out = new Uint8Array(headerBytes(header));
   const view = new DataView(out.buffer);
   const put = (at: number, value: number) => view.setUint32(at, value, true);
   put(0, MAGIC);

@@ -11,7 +11,9 @@ import { intakes } from '../routes/intakes.ts';
 import { liveries } from '../routes/liveries.ts';
 import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
+import { specs } from '../routes/specs.ts';
 import { sources } from '../routes/sources.ts';
+import { isAway } from '../store/db.ts';
 import { NotFound } from './errors.ts';
 import { log } from './log.ts';
 import type { Services } from './services.ts';
@@ -47,6 +49,7 @@ export function makeApp(services: Services): Express {
   api.use('/intakes', intakes(services));
   api.use('/containers', containers(services));
   api.use('/templates', templates(services));
+  api.use('/specs', specs(services));
   api.use(sources(services));
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
   api.use(fail);
@@ -88,9 +91,7 @@ function answerFor(error: Error & { status?: number; type?: string; cause?: { co
   if (error.name === 'AbortError')
     return { status: 400, sentence: 'Reading this file took too long, so it was given up.' };
   if (error.status && error.status < 500) return { status: error.status, sentence: 'The request could not be read.' };
-  const code = error.code ?? error.cause?.code ?? '';
-  const away = /^(ECONN|57P|08|53)/.test(code) || /terminat|timeout|connect/i.test(String(error.cause ?? error));
-  if (away)
+  if (isAway(error))
     return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
   return { status: 500, sentence: 'Something went wrong on the server; the log says more.' };
 }

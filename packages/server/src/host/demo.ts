@@ -1,7 +1,10 @@
-import { readFile, readdir } from 'node:fs/promises';
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { unzipSync } from 'fflate';
 import { z } from 'zod';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
+import { gameFolder } from '../jobs/gameFolder.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
@@ -13,6 +16,25 @@ import type { Pool } from '../threads/pool.ts';
 const Marks = z.array(
   z.object({ file: z.string(), name: z.string(), tags: z.array(z.string()), origin: z.string(), licence: z.string() }),
 );
+
+/** Lays down what the stand-in games bring themselves; a game whose folder is there keeps it as it is. */
+export async function installGames(demo: string, data: string): Promise<void> {
+  const ending = '.game.zip';
+  for (const name of (await readdir(demo)).filter((file) => file.endsWith(ending))) {
+    const root = gameFolder(data, name.slice(0, -ending.length));
+    if (existsSync(root)) continue;
+    // Whole or not at all: a server that is killed meanwhile does it again.
+    const draft = `${root}.draft`;
+    await rm(draft, { recursive: true, force: true });
+    const files = unzipSync(new Uint8Array(await readFile(path.join(demo, name))));
+    for (const [file, bytes] of Object.entries(files)) {
+      const full = path.join(draft, file);
+      await mkdir(path.dirname(full), { recursive: true });
+      await writeFile(full, bytes);
+    }
+    await rename(draft, root);
+  }
+}
 
 /** Loads the demo world into an empty database. @returns whether there was anything to do */
 export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<boolean> {

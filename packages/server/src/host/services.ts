@@ -1,3 +1,4 @@
+import type pg from 'pg';
 import type { Queue } from '../jobs/queue.ts';
 import type { Db } from '../store/db.ts';
 import type { Pool } from '../threads/pool.ts';
@@ -8,6 +9,8 @@ import type { News } from './events.ts';
 export interface Services {
   config: Config;
   db: Db;
+  /** For leases, which live with a connection. */
+  connections: pg.Pool;
   threads: Pool;
   queue: Queue;
   news: News;

@@ -17,14 +17,19 @@ export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, q
   const understand = (id: string) => understandFiles(db, connections, threads, id);
   await queue.work('deliver', encode);
   await queue.work('understand', understand);
+  // One after the other: each holds a connection for its lease, and all at once would leave none to work with.
+  const look = async () => {
+    for (const one of await deliveriesIn(db, ['queued', 'encoding']))
+      if (Date.now() - one.createdAt.getTime() > RESCUE_MS) await encode(one.id);
+    for (const id of await intakesWaiting(db)) await understand(id);
+  };
+  let looking = false;
   const rescue = setInterval(() => {
-    deliveriesIn(db, ['queued', 'encoding'])
-      .then((left) =>
-        Promise.all(left.filter((d) => Date.now() - d.createdAt.getTime() > RESCUE_MS).map((d) => encode(d.id))),
-      )
-      .then(() => intakesWaiting(db))
-      .then((left) => Promise.all(left.map(understand)))
-      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'looking for work that was left'));
+    if (looking) return;
+    looking = true;
+    look()
+      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'looking for work that was left'))
+      .finally(() => (looking = false));
   }, RESCUE_MS);
   return () => clearInterval(rescue);
 }

@@ -24,7 +24,8 @@ import { createLivery } from '../store/liveries.ts';
 import { freshDatabase } from '../testing/server.ts';
 import { Pool } from '../threads/pool.ts';
 import { encodePlanned, zipOf } from './encode.ts';
-import { gameFolder, publishWaiting, readGameFolder } from './publish.ts';
+import { gameFolder, readGameFolder } from './gameFolder.ts';
+import { publishWaiting } from './publish.ts';
 
 const template = smallTemplate(128);
 const livery = smallLivery(
@@ -237,7 +238,7 @@ describe('publishing', () => {
     const id = await waiting({ 'a.dds': 'three' });
     await publishWaiting(db, connections, data);
     const done = await getDelivery(db, id);
-    expect(done.replaced).toEqual([{ name: 'a.dds', blob: hashOf('somebody else’s') }]);
+    expect(done.replaced).toEqual([{ name: `${FOLDER}a.dds`, blob: hashOf('somebody else’s') }]);
     expect(readdirSync(target()).sort()).toEqual(['a.dds', 'notes.txt']);
   });
 

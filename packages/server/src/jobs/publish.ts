@@ -9,14 +9,18 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { log } from '../host/log.ts';
 import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
-import type { Db } from '../store/db.ts';
-import { deliveriesIn, finishDelivery, listDeliveries, type Delivery } from '../store/deliveries.ts';
+import { isAway, type Db } from '../store/db.ts';
+import {
+  deliveriesIn,
+  encodeAgain,
+  finishDelivery,
+  listDeliveries,
+  markTakenBack,
+  type Delivery,
+} from '../store/deliveries.ts';
 import { withLease } from './lease.ts';
-
-const TEMPORARY = /^\.lacquer-[0-9a-f-]{36}-/;
-
-/** Folder of a stand-in game. */
-export const gameFolder = (data: string, game: string): string => path.join(data, 'games', game);
+import { gameFolder, TEMPORARY } from './gameFolder.ts';
+import { pathsIn } from './target.ts';
 
 /** Finds out before the work starts whether the target can be written. @throws InputError */
 export async function checkWritable(data: string, game: string, folder: string): Promise<void> {
@@ -29,14 +33,20 @@ export async function checkWritable(data: string, game: string, folder: string):
   }
 }
 
-/** Publishes every delivery that waits for it. */
-export async function publishWaiting(db: Db, connections: pg.Pool, data: string): Promise<void> {
+/** Publishes every delivery that waits for it. @returns those that have to be encoded again */
+export async function publishWaiting(db: Db, connections: pg.Pool, data: string): Promise<string[]> {
+  const again: string[] = [];
   for (const delivery of await deliveriesIn(db, ['publishing'])) {
     await withLease(connections, `publish ${delivery.game}`, async () => {
       try {
-        const replaced = await publish(db, data, delivery);
-        await finishDelivery(db, delivery.id, { state: 'done', replaced });
+        const result = await publish(db, data, delivery);
+        if ('bases' in result) {
+          await encodeAgain(db, delivery.id, result.bases);
+          again.push(delivery.id);
+        } else await finishDelivery(db, delivery.id, { state: 'done', ...result });
       } catch (error) {
+        // Without the database it stays as it is, and is published when that answers again.
+        if (isAway(error)) throw error;
         if (!(error instanceof InputError)) log.error({ error: String(error) }, 'publishing failed');
         const code = (error as NodeJS.ErrnoException).code;
         const why =
@@ -47,55 +57,109 @@ export async function publishWaiting(db: Db, connections: pg.Pool, data: string)
       }
     });
   }
+  return again;
 }
 
-async function publish(db: Db, data: string, delivery: Delivery): Promise<Delivery['replaced']> {
+/** Where a path of a delivery lies on disk. @throws InputError when it would leave the game's folder */
+function placeOf(root: string, name: string): string {
+  const full = path.join(root, name);
+  if (!full.startsWith(root + path.sep)) throw new InputError(`"${name}" would leave the folder of its game.`);
+  return full;
+}
+
+const temporaryOf = (full: string, id: string) =>
+  path.join(path.dirname(full), `.lacquer-${id}-${path.basename(full)}`);
+const readIf = (full: string) => readFile(full).catch(() => null);
+
+async function publish(
+  db: Db,
+  data: string,
+  delivery: Delivery,
+): Promise<{ replaced: Delivery['replaced'] } | { bases: Record<string, string> }> {
   const root = gameFolder(data, delivery.game);
-  const target = path.join(root, delivery.folder);
-  if (!target.startsWith(root + path.sep)) throw new InputError('The delivery would leave the folder of its game.');
-  await mkdir(target, { recursive: true });
+  const files = pathsIn(delivery);
   const earlier = (await listDeliveries(db, delivery.liveryId)).filter(
-    (d) => d.state === 'done' && d.folder === delivery.folder,
+    (d) => d.state === 'done' && d.game === delivery.game,
   );
-  const ours = new Set([...earlier, delivery].flatMap((d) => d.files.map((file) => file.blob)));
+  const ours = new Set([...earlier, delivery].flatMap((d) => [...pathsIn(d).values()]));
+  const changed = await changedBases(db, root, delivery);
+  if (changed) return { bases: changed };
   const replaced: Delivery['replaced'] = [];
   // What somebody else put there is kept before it is overwritten; what we delivered is kept anyway.
-  for (const { name } of delivery.files) {
-    const there = await readFile(path.join(target, name)).catch(() => null);
-    if (there && !ours.has(hashOf(there))) replaced.push({ name, blob: await putBlob(db, there) });
+  for (const name of files.keys()) {
+    const there = await readIf(placeOf(root, name));
+    const kept = there && (!ours.has(hashOf(there)) || name in delivery.bases);
+    if (kept && hashOf(there) !== files.get(name)) replaced.push({ name, blob: await putBlob(db, there) });
   }
   // Beside the file that it becomes, so that renaming never crosses a file system.
-  const temporary = (name: string) =>
-    path.join(target, path.dirname(name), `.lacquer-${delivery.id}-${path.basename(name)}`);
-  for (const { name, blob } of delivery.files) {
-    if (!path.join(target, name).startsWith(path.join(target, path.sep)))
-      throw new InputError(`"${name}" would leave the folder of its game.`);
-    await mkdir(path.dirname(temporary(name)), { recursive: true });
-    await writeFile(temporary(name), await getBlob(db, blob), { flush: true });
+  for (const [name, blob] of files) {
+    const full = placeOf(root, name);
+    await mkdir(path.dirname(full), { recursive: true });
+    await writeFile(temporaryOf(full, delivery.id), await getBlob(db, blob), { flush: true });
   }
-  for (const { name } of delivery.files) await rename(temporary(name), path.join(target, name));
-  for (const entry of await readdir(target, { recursive: true, withFileTypes: true })) {
+  for (const name of files.keys()) {
+    const full = placeOf(root, name);
+    await rename(temporaryOf(full, delivery.id), full);
+  }
+  const folders = new Set([...files.keys()].map((name) => path.posix.dirname(name)));
+  for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
     if (!entry.isFile()) continue;
-    const name = path.relative(target, path.join(entry.parentPath, entry.name)).split(path.sep).join('/');
-    if (delivery.files.some((file) => file.name === name)) continue;
-    if (TEMPORARY.test(entry.name)) await rm(path.join(target, name));
-    // A file of an earlier delivery that this one no longer has would be loaded as if it belonged to it.
-    else if (earlier.some((d) => d.files.some((file) => file.name === name))) {
-      const left = await readFile(path.join(target, name));
-      if (ours.has(hashOf(left))) await rm(path.join(target, name));
+    const full = path.join(entry.parentPath, entry.name);
+    const name = path.relative(root, full).split(path.sep).join('/');
+    if (files.has(name)) continue;
+    if (TEMPORARY.test(entry.name)) await rm(full);
+    // A file of an earlier delivery that this one no longer has would be loaded as if it belonged to it. Under another name of
+    // the livery it stays: that is another one to the game.
+    else if (folders.has(path.posix.dirname(name)) && earlier.some((d) => pathsIn(d).has(name) && !(name in d.bases))) {
+      const left = await readIf(full);
+      if (left && ours.has(hashOf(left))) await rm(full);
     }
   }
-  return replaced;
+  return { replaced };
 }
 
-/** All files of a game's folder, path inside it to bytes. Leftovers of unfinished publishing are not part of it. */
-export async function readGameFolder(root: string): Promise<Map<string, Uint8Array>> {
-  const files = new Map<string, Uint8Array>();
-  const entries = await readdir(root, { recursive: true, withFileTypes: true }).catch(() => []);
-  for (const entry of entries) {
-    if (!entry.isFile() || TEMPORARY.test(entry.name)) continue;
-    const full = path.join(entry.parentPath, entry.name);
-    files.set(path.relative(root, full).split(path.sep).join('/'), new Uint8Array(await readFile(full)));
+/** The files that a delivery continues, as they are now, when one of them is not what it was based on; null: all are. */
+async function changedBases(db: Db, root: string, delivery: Delivery): Promise<Record<string, string> | null> {
+  const based = delivery.files.filter((file) => file.base !== undefined);
+  const now: Record<string, string> = {};
+  let same = true;
+  for (const { name, base, blob } of based) {
+    const there = await readIf(placeOf(root, delivery.folder + name));
+    const hash = there && hashOf(there);
+    if (there) now[delivery.folder + name] = await putBlob(db, there);
+    if (hash === base || hash === blob) continue;
+    same = false;
+    if (delivery.repeat)
+      throw new InputError(
+        `${name} has been changed since by others, so it was not written over; deliver anew instead.`,
+      );
   }
-  return files;
+  return same ? null : now;
+}
+
+/**
+ * Puts back what a delivery replaced: its own files go, as far as they are still as it left them, and what was there before returns.
+ * @returns names of files that somebody changed since, which stay @throws InputError when it is not the last word in its folder
+ */
+export async function takeBack(db: Db, connections: pg.Pool, data: string, delivery: Delivery): Promise<string[]> {
+  const root = gameFolder(data, delivery.game);
+  const left: string[] = [];
+  const got = await withLease(connections, `publish ${delivery.game}`, async () => {
+    for (const [name, blob] of pathsIn(delivery)) {
+      const full = placeOf(root, name);
+      const there = await readIf(full);
+      if (!there || hashOf(there) !== blob) {
+        left.push(name);
+        continue;
+      }
+      const before = delivery.replaced.find((one) => one.name === name || delivery.folder + one.name === name)?.blob;
+      if (before) {
+        await writeFile(temporaryOf(full, delivery.id), await getBlob(db, before), { flush: true });
+        await rename(temporaryOf(full, delivery.id), full);
+      } else await rm(full);
+    }
+    await markTakenBack(db, delivery.id);
+  });
+  if (!got) throw new InputError('Something is being published to this game just now; try again in a moment.');
+  return left;
 }

@@ -5,6 +5,7 @@ import { getTemplate } from '../store/templates.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import { beginningOf } from '@wet-lacquer/core/livery/template.ts';
 import type { Scene } from '../threads/tasks.ts';
 
 /** A livery with its template and the bytes of its decals, ready for a thread. */
@@ -12,8 +13,13 @@ export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
   const hashes = [...layersIn(livery), ...(livery.references ?? []), ...strokesIn(livery)].flatMap((one) =>
     'blob' in one ? [one.blob] : [],
   );
-  const [template, blobs] = await Promise.all([getTemplate(tx, livery.pins.template), getBlobs(tx, hashes)]);
-  return { livery, template, blobs };
+  const template = await getTemplate(tx, livery.pins.template);
+  // What an atlas began with says which of its cells were painted.
+  const atlases = template.sheets.filter((sheet) => sheet.cells);
+  const began = atlases.flatMap(({ key }) =>
+    beginningOf(template, key).flatMap((one) => ('blob' in one ? [one.blob] : [])),
+  );
+  return { livery, template, blobs: await getBlobs(tx, [...new Set([...hashes, ...began])]) };
 }
 
 /** Bytes of the fonts that a livery letters with, by key. */

@@ -2,22 +2,22 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Router } from 'express';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
-import { gameFolder, readGameFolder } from '../jobs/publish.ts';
+import { gameFolder, readGameFolder } from '../jobs/gameFolder.ts';
 import { hashOf } from '../store/blobs.ts';
 
 /** The stand-in games' own folders, as they are on disk; the loaders themselves run in the browser. */
 export function bay({ config }: Services): Router {
   const router = Router();
   const rootOf = (game: string) => {
-    if (!SHIPPED_SPECS[game]) throw new NotFound(`There is no game "${game}" in the test bay.`);
+    if (!bayGame(game)) throw new NotFound(`There is no game "${game}" in the test bay.`);
     return gameFolder(config.data, game);
   };
 
   router.get('/', (_req, res) => {
-    res.json(Object.values(SHIPPED_SPECS).map(({ game, gameName }) => ({ game, gameName })));
+    res.json(BAY_GAMES.map(({ key, name }) => ({ game: key, gameName: name })));
   });
 
   router.get('/:game', async (req, res) => {

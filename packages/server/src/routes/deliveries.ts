@@ -1,23 +1,35 @@
+import path from 'node:path';
 import { Router } from 'express';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
-import { planDelivery, type PlannedSheet, type PlannedSidecar } from '@wet-lacquer/core/delivery/plan.ts';
+import {
+  planDelivery,
+  type PlannedSheet,
+  type PlannedSidecar,
+  type PlannedThumbnail,
+} from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { getBlob } from '../store/blobs.ts';
+import { slotText } from '@wet-lacquer/core/delivery/target.ts';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { getBlob, putBlob } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
+import { specOf } from '../store/specs.ts';
 import type { Services } from '../host/services.ts';
-import { checkWritable } from '../jobs/publish.ts';
+import { checkWritable, takeBack } from '../jobs/publish.ts';
+import { targetOf } from '../jobs/target.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import {
   cancelDelivery,
   commitFiles,
   createDelivery,
+  aloneFor,
   getDelivery,
+  lastInGame,
   listDeliveries,
   takeDelivery,
   type Delivery,
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
-import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { describe } from '../jobs/encode.ts';
 import { idOf } from './http.ts';
 
@@ -26,29 +38,37 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   const router = Router({ mergeParams: true });
   const livery = (params: unknown) => idOf((params as { id?: string }).id);
 
+  /** A livery with what its next delivery meets. */
+  const open = async (id: string, tx: Tx = db) => {
+    const stored = await getLivery(tx, id);
+    const scene = await sceneOf(tx, stored.livery);
+    const spec = await specOf(tx, stored.livery, scene.template);
+    const target = await targetOf(tx, config.data, id, stored.livery, scene.template, spec);
+    return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
+  };
+
   /** Preflight, what would be written, and what of it is new since the last delivery. */
   router.get('/preflight', async (req, res) => {
     const id = livery(req.params);
-    const stored = await getLivery(db, id);
-    const scene = await sceneOf(db, stored.livery);
-    const spec = specFor(stored.livery, scene.template);
-    const plan = planDelivery(stored.livery, scene.template, spec);
+    const { stored, scene, spec, target, plan } = await open(id);
     const signatures = await signaturesOf(plan);
-    const earlier = (await listDeliveries(db, id)).find((d) => d.state === 'done');
+    const earlier = await lastInGame(db, id, spec.game);
     const files = await Promise.all(
       plan.files.map(async (file) => {
         const before = earlier?.files.find((f) => f.name === file.name);
         return file.kind === 'sidecar'
           ? sidecarCard(file, before && new TextDecoder().decode(await getBlob(db, before.blob)))
-          : sheetCard(file, before, signatures.get(file.name)!);
+          : drawnCard(file, before, signatures.get(file.name)!);
       }),
     );
-    const { key, game, gameName, after } = spec;
-    const preflight = await threads.run('check', { scene, spec });
+    const { key, version, game, gameName, lacks, before, after, slot } = spec;
+    const preflight = await threads.run('check', { scene, spec, target });
     res.json({
       revision: stored.revision,
-      spec: { key, game, gameName, after },
+      spec: { key, version, game, gameName, lacks, before, after },
       folder: plan.folder,
+      package: plan.package,
+      slot: slot ? { called: slot.called, is: slotText(spec, target.slot) } : null,
       files,
       preflight,
     });
@@ -60,21 +80,30 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
 
   router.post('/deliveries', async (req, res) => {
     const id = livery(req.params);
-    const stored = await getLivery(db, id);
-    const scene = await sceneOf(db, stored.livery);
-    const spec = specFor(stored.livery, scene.template);
-    const { findings } = await threads.run('check', { scene, spec });
+    const { scene, spec, target } = await open(id);
+    const { findings } = await threads.run('check', { scene, spec, target });
     const stop = findings.find((finding) => finding.level === 'stop');
     if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}.`);
-    const { folder } = planDelivery(stored.livery, scene.template, spec);
-    await checkWritable(config.data, spec.game, folder);
-    const made = await createDelivery(db, {
-      liveryId: id,
-      revision: stored.revision,
-      specKey: spec.key,
-      specVersion: spec.version,
-      game: spec.game,
-      folder,
+    const made = await aloneFor(db, spec.game, async (tx) => {
+      // Numbers may have been taken while preflight ran.
+      const now = await open(id, tx);
+      const { folder, package: pack } = now.plan;
+      await checkWritable(config.data, spec.game, pack ? path.posix.dirname(pack) : folder);
+      const bases: Record<string, string> = {};
+      for (const [name, base] of now.target.bases) bases[name] = await putBlob(tx, base.bytes);
+      return createDelivery(tx, {
+        liveryId: id,
+        revision: now.stored.revision,
+        specKey: spec.key,
+        specVersion: spec.version,
+        game: spec.game,
+        folder,
+        package: pack,
+        slot: now.target.slot,
+        bases,
+        credits: [...now.target.credits],
+        repeat: false,
+      });
     });
     await queue.send('deliver', made.id);
     res.status(201).json(publicDelivery(made));
@@ -84,7 +113,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
 }
 
 /** Routes of one delivery. */
-export function deliveries({ db, config, publish }: Services): Router {
+export function deliveries({ db, connections, config, publish }: Services): Router {
   const router = Router();
 
   router.get('/:id', async (req, res) => {
@@ -100,20 +129,41 @@ export function deliveries({ db, config, publish }: Services): Router {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done' || !before.zip) throw new InputError('Only a finished delivery can be repeated.');
     await checkWritable(config.data, before.game, before.folder);
-    const { liveryId, revision, specKey, specVersion, game, folder } = before;
-    const made = await createDelivery(db, { liveryId, revision, specKey, specVersion, game, folder });
+    const { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits } = before;
+    const again = { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits };
+    const made = await createDelivery(db, { ...again, repeat: true });
     const taken = await takeDelivery(db, made.id);
     await commitFiles(db, taken!, { files: before.files, zip: before.zip, seconds: 0 });
     publish();
     res.status(201).json(publicDelivery(await getDelivery(db, made.id)));
   });
 
+  /** What it replaced returns, and its own files go. */
+  router.post('/:id/take-back', async (req, res) => {
+    const before = await getDelivery(db, idOf(req.params.id));
+    if (before.state !== 'done') throw new InputError('Only a finished delivery can be taken back.');
+    const last = await lastInGame(db, before.liveryId, before.game);
+    if (last?.id !== before.id)
+      throw new InputError(
+        'A later delivery lies over this one; take that one back first, or repeat the one you want.',
+      );
+    const left = await takeBack(db, connections, config.data, before);
+    res.json({ ...publicDelivery(await getDelivery(db, before.id)), left });
+  });
+
+  /** What was delivered, for others to check: every file with its SHA-256. */
+  router.get('/:id/note', async (req, res) => {
+    const done = await getDelivery(db, idOf(req.params.id));
+    if (!done.zip) throw new InputError('This delivery has no files yet.');
+    res.attachment('delivery-note.json').json(noteOf(done));
+  });
+
   router.get('/:id/zip', async (req, res) => {
-    const { zip, folder } = await getDelivery(db, idOf(req.params.id));
+    const { zip, folder, package: pack } = await getDelivery(db, idOf(req.params.id));
     if (!zip) throw new InputError('This delivery has no zip yet.');
-    const name = folder.split('/').filter(Boolean).at(-1) ?? 'delivery';
+    const name = pack ? baseOf(pack) : `${folder.split('/').filter(Boolean).at(-1) ?? 'delivery'}.zip`;
     res
-      .attachment(`${name}.zip`)
+      .attachment(name)
       .type('application/zip')
       .send(Buffer.from(await getBlob(db, zip)));
   });
@@ -123,34 +173,56 @@ export function deliveries({ db, config, publish }: Services): Router {
 
 const sinceOf = (same: boolean | undefined) => (same === undefined ? 'new' : same ? 'unchanged' : 'changed');
 
-function sidecarCard({ kind, name, text }: PlannedSidecar, before: string | undefined) {
-  const since = sinceOf(before === undefined ? undefined : before === text);
+function sidecarCard({ kind, name, text, bytes, original }: PlannedSidecar, before: string | undefined) {
+  const since = sinceOf(before === undefined ? undefined : before.replaceAll('\r\n', '\n') === text);
   return {
     kind,
     name,
     what: 'sidecar',
-    bytes: Buffer.byteLength(text),
+    bytes: bytes.length,
     leftOut: null,
     since,
     text,
-    before: before ?? null,
+    before: original ?? before ?? null,
   };
 }
 
-function sheetCard(file: PlannedSheet, before: DeliveredFile | undefined, signature: string) {
-  const { kind, name, leftOut, mips, pattern, spec, sheet } = file;
-  const { header, flip, mipFilter, padding, alpha } = spec;
+function drawnCard(file: PlannedSheet | PlannedThumbnail, before: DeliveredFile | undefined, signature: string) {
   const same = before && before.signature === signature;
+  const common = { kind: file.kind, name: file.name, what: describe(file), since: sinceOf(same) };
+  if (file.kind === 'thumbnail') return { ...common, bytes: same ? before.bytes : 0, leftOut: null };
+  const { leftOut, mips, pattern, spec, sheet } = file;
+  const { header, flip, mipFilter, padding, alpha, map } = spec;
   return {
-    kind,
-    name,
-    what: describe(file),
+    ...common,
     bytes: same ? before.bytes : file.bytes,
     leftOut,
-    since: sinceOf(same),
     sheet: file.master.key,
+    map,
     facts: { width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
   };
 }
 
-const publicDelivery = ({ fence: _fence, cancelled: _cancelled, ...rest }: Delivery) => rest;
+/** The delivery note: what was delivered, by which rules, from which state of the livery. */
+function noteOf({ liveryId, revision, specKey, specVersion, game, folder, files, zip, ...rest }: Delivery) {
+  return {
+    livery: liveryId,
+    revision,
+    spec: { key: specKey, version: specVersion },
+    game,
+    folder,
+    package: rest.package,
+    number: rest.slot,
+    finished: rest.finishedAt,
+    files: files.map(({ name, what, bytes, blob }) => ({ name: folder + name, what, bytes, sha256: blob })),
+    zip: { sha256: zip },
+  };
+}
+
+const publicDelivery = ({
+  fence: _fence,
+  cancelled: _cancelled,
+  bases: _bases,
+  credits: _credits,
+  ...rest
+}: Delivery) => rest;

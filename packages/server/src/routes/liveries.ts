@@ -2,6 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
@@ -15,6 +16,7 @@ import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
 import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
+import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
 import { bodyOf, bytesOf, idOf, sendForEver } from './http.ts';
 
@@ -36,11 +38,16 @@ export function liveries({ db, threads, news }: Services): Router {
       db,
       stored.map((s) => s.id),
     );
+    const made = await madeFor(
+      db,
+      stored.map((s) => s.livery),
+    );
     const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
       const template = await getTemplate(db, livery.pins.template);
-      const plan = planDelivery(livery, template, specFor(livery, template));
-      const now = await signaturesOf(plan);
       const delivery = last.get(id);
+      const target = { ...NO_TARGET, slot: delivery?.slot ?? null };
+      const plan = planDelivery(livery, template, specFor(livery, template, made), target);
+      const now = await signaturesOf(plan);
       return {
         id,
         revision,
@@ -74,8 +81,10 @@ export function liveries({ db, threads, news }: Services): Router {
     const { revision, livery } = await getLivery(db, id);
     const last = (await lastDeliveries(db, [id])).get(id);
     const log = await entriesAfter(db, id, 0, revision);
-    const lastDelivery = last ? { revision: last.revision, at: last.finishedAt } : null;
-    res.json({ id, revision, livery, log, delivered: [...delivered(last)], lastDelivery });
+    // A livery whose spec is gone still opens.
+    const spec = await specOf(db, livery, await getTemplate(db, livery.pins.template)).catch(() => null);
+    const lastDelivery = last ? { revision: last.revision, at: last.finishedAt, slot: last.slot } : null;
+    res.json({ id, revision, livery, log, delivered: [...delivered(last)], lastDelivery, spec });
   });
 
   /** What it was at an earlier revision. */

@@ -199,7 +199,7 @@ describe('delivering', () => {
   test('what somebody else put there is kept before it is overwritten', async () => {
     writeFileSync(path.join(folder(), 'ebbline/finish.toml'), 'mine = true\n');
     const done = await deliver(cards.find((card) => card.name.includes('Ebbline'))!.id);
-    expect(done.replaced.map((file) => file.name)).toEqual(['finish.toml']);
+    expect(done.replaced.map((file) => file.name)).toEqual(['wharf/turnstone/ebbline/finish.toml']);
   });
 
   test('a stop of preflight is no delivery, with the reason', async () => {

@@ -269,7 +269,7 @@ test('a locator livery is delivered in the game’s own format, each island in i
   const { id } = (await server.post<{ id: string }>(`/templates/${hash}/locator`, {})).body;
   const done = await deliver(id);
   expect(done.error).toBeNull();
-  expect(done.files.map((f) => [f.name, f.what])).toEqual([['sails.dds', 'BC1 sRGB, 11 mips']]);
+  expect(done.files.map((f) => [f.name, f.what])).toEqual([['sails.dds', 'BC1, painted cells']]);
   const layout = await server.get<TemplateLayout>(`/templates/${hash}/layout`);
   const folder = path.join(server.data, 'games/tollbarge/barges');
   expect(readdirSync(folder)).toEqual(['sails.dds']);

@@ -13,6 +13,7 @@ import { getBlobs, hashOf, putBlob } from './blobs.ts';
 import type { Db, Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { decal } from './schema.ts';
+import { madeFor, putSpec } from './specs.ts';
 import { putTemplate } from './templates.ts';
 
 /** A livery with everything in it, as one file. */
@@ -32,7 +33,9 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
   const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
   // Named versions are revisions of the log that stays here.
   const { versions: _versions, ...rest } = livery;
-  return writeBundle({ livery: { ...rest, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed });
+  const { key, version } = livery.pins.spec;
+  const spec = (await madeFor(db, [livery])).find((one) => one.key === key && one.version === version);
+  return writeBundle({ livery: { ...rest, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed, spec });
 }
 
 /**
@@ -40,8 +43,11 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
 export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Promise<string> {
-  const { livery, template, blobs, borrowed } = await readBundle(bytes);
-  specFor(livery, template);
+  const { livery, template, blobs, borrowed, spec } = await readBundle(bytes);
+  // A spec that is here already under its key and version stays as it is.
+  const made = await madeFor(db, [livery]);
+  const brought = made.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
+  specFor(livery, template, brought ? [...made, brought] : made);
   const credit = new Map(borrowed.map((b) => [b.blob, b]));
   const decals: { imported: ImportedDecal; blob: Sha256 }[] = [];
   const decalBlobs = new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])));
@@ -60,6 +66,7 @@ export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Prom
   }
   return db.transaction(async (tx) => {
     const hash = await putTemplate(tx, template);
+    if (brought) await putSpec(tx, brought);
     if (hash !== livery.pins.template)
       throw new InputError('The template in this bundle is not the one that its livery was painted on.');
     for (const content of rest) await putBlob(tx, content);

@@ -32,3 +32,11 @@ export async function bringUpToDate(pool: pg.Pool, folder: string): Promise<void
     client.release();
   }
 }
+
+/** Whether something failed because the database does not answer: what was being done can be done again when it does. */
+export function isAway(error: unknown): boolean {
+  const { code, cause } = error as { code?: string; cause?: { code?: string } };
+  return (
+    /^(ECONN|57P|08|53)/.test(code ?? cause?.code ?? '') || /terminat|timeout|connect/i.test(String(cause ?? error))
+  );
+}

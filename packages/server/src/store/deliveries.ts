@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, sql } from 'drizzle-orm';
+import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm';
 import { NotFound } from '../host/errors.ts';
 import type { Db, Tx } from './db.ts';
 import { delivery, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
@@ -13,8 +13,9 @@ export class LostLease extends Error {
 const UNDER_WAY: DeliveryState[] = ['queued', 'encoding', 'publishing'];
 
 export async function createDelivery(
-  db: Db,
-  values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'game' | 'folder'>,
+  db: Tx,
+  values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'game' | 'folder'> &
+    Partial<Pick<Delivery, 'package' | 'slot' | 'bases' | 'credits' | 'repeat'>>,
 ): Promise<Delivery> {
   const [row] = await db
     .insert(delivery)
@@ -37,6 +38,37 @@ export async function getDelivery(tx: Tx, id: string): Promise<Delivery> {
 
 export const listDeliveries = (tx: Tx, liveryId: string): Promise<Delivery[]> =>
   tx.select().from(delivery).where(eq(delivery.liveryId, liveryId)).orderBy(desc(delivery.order)).limit(50);
+
+/** The last finished delivery of a livery to a game. */
+export async function lastInGame(tx: Tx, liveryId: string, game: string): Promise<Delivery | undefined> {
+  const mine = and(eq(delivery.liveryId, liveryId), eq(delivery.game, game), eq(delivery.state, 'done'));
+  const [row] = await tx.select().from(delivery).where(mine).orderBy(desc(delivery.order)).limit(1);
+  return row;
+}
+
+/** Numbers that deliveries of other liveries to a game are about to take. */
+export async function busySlots(tx: Tx, game: string, liveryId: string): Promise<number[]> {
+  const rows = await tx
+    .select({ slot: delivery.slot })
+    .from(delivery)
+    .where(and(eq(delivery.game, game), ne(delivery.liveryId, liveryId), inArray(delivery.state, UNDER_WAY)));
+  return rows.flatMap(({ slot }) => (slot === null ? [] : [slot]));
+}
+
+/** Runs `work` alone among all that ask for a delivery to one game, so that no two get one number. */
+export const aloneFor = <T>(db: Db, game: string, work: (tx: Tx) => Promise<T>): Promise<T> =>
+  db.transaction(async (tx) => {
+    await tx.execute(sql`select pg_advisory_xact_lock(${0x574d}, hashtext(${game}))`);
+    return work(tx);
+  });
+
+/** Sends a delivery back to be encoded again, for what it continues has changed meanwhile. */
+export async function encodeAgain(tx: Tx, id: string, bases: Record<string, string>): Promise<void> {
+  await tx
+    .update(delivery)
+    .set({ state: 'queued', bases, progress: { done: 0, of: 1, what: 'the game’s own files changed meanwhile' } })
+    .where(and(eq(delivery.id, id), eq(delivery.state, 'publishing')));
+}
 
 /** The last finished delivery of each of some liveries, by livery. */
 export async function lastDeliveries(tx: Tx, liveryIds: string[]): Promise<Map<string, Delivery>> {
@@ -105,6 +137,14 @@ export async function finishDelivery(
     .update(delivery)
     .set({ ...end, finishedAt: sql`now()` })
     .where(and(eq(delivery.id, id), inArray(delivery.state, UNDER_WAY)));
+}
+
+/** Notes that what a delivery replaced is back in its place. */
+export async function markTakenBack(tx: Tx, id: string): Promise<void> {
+  await tx
+    .update(delivery)
+    .set({ state: 'taken-back' })
+    .where(and(eq(delivery.id, id), eq(delivery.state, 'done')));
 }
 
 /** Cancels what is not yet being published. */

@@ -14,9 +14,11 @@ import {
   uniqueIndex,
   uuid,
 } from 'drizzle-orm/pg-core';
+import type { Credit } from '@wet-lacquer/core/delivery/target.ts';
 import type { Understood } from '@wet-lacquer/core/intake/understood.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
@@ -140,6 +142,8 @@ export interface DeliveredFile {
   what: string;
   /** What the file depends on; see planDelivery. */
   signature: string;
+  /** SHA-256 of the file that it continues or was changed in; null: there was none. Left out: it is a file of its own. */
+  base?: string | null;
 }
 
 export interface DeliveryProgress {
@@ -148,7 +152,8 @@ export interface DeliveryProgress {
   what: string;
 }
 
-export type DeliveryState = 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled';
+/** "taken-back": it was done, and what it replaced was put back. */
+export type DeliveryState = 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled' | 'taken-back';
 
 export const delivery = pgTable(
   'delivery',
@@ -168,6 +173,15 @@ export const delivery = pgTable(
     fence: integer().notNull().default(0),
     game: text().notNull(),
     folder: text().notNull(),
+    /** The zip that everything goes into, inside the game's folder; null: the files lie there by themselves. */
+    package: text(),
+    /** The number that the livery has in its game. */
+    slot: integer(),
+    /** Blobs of the files that this delivery continues or changes, as they were when it was asked for, by path in the game's folder. */
+    bases: jsonb().$type<Record<string, string>>().notNull().default({}),
+    credits: jsonb().$type<Credit[]>().notNull().default([]),
+    /** The same bytes once more: what it was based on must not have changed. */
+    repeat: boolean().notNull().default(false),
     files: jsonb().$type<DeliveredFile[]>().notNull(),
     /** Files of somebody else's that this delivery replaced, kept as blobs. */
     replaced: jsonb().$type<{ name: string; blob: string }[]>().notNull(),
@@ -178,4 +192,16 @@ export const delivery = pgTable(
     finishedAt: timestamp({ withTimezone: true }),
   },
   (t) => [index('delivery_of').on(t.liveryId, t.order)],
+);
+
+/** Delivery specs that painters made. A version never changes: changing a spec makes the next one. */
+export const spec = pgTable(
+  'spec',
+  {
+    key: text().notNull(),
+    version: integer().notNull(),
+    document: json().$type<DeliverySpec>().notNull(),
+    createdAt: created(),
+  },
+  (t) => [primaryKey({ columns: [t.key, t.version] })],
 );

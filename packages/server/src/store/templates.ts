@@ -1,6 +1,7 @@
 import { asc, eq, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from './blobs.ts';
 import type { Tx } from './db.ts';
@@ -28,6 +29,13 @@ export async function putTemplate(tx: Tx, document: Template): Promise<Sha256> {
 
 export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: Template }[]> =>
   tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
+
+/** The specs that templates bring, oldest first; their meshes stay where they are. */
+export async function ownSpecs(tx: Tx): Promise<DeliverySpec[]> {
+  const own = sql<DeliverySpec | null>`${template.document} -> 'ownSpec'`;
+  const rows = await tx.select({ own }).from(template).orderBy(asc(template.createdAt));
+  return rows.flatMap((row) => row.own ?? []);
+}
 
 /** The last of the versions that take a template's place; null when nothing does. */
 export async function newestOf(tx: Tx, hash: string): Promise<{ hash: string; document: Template } | null> {

@@ -5,10 +5,12 @@ import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { putCells } from '@wet-lacquer/core/delivery/atlas.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
-import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
+import { NO_TARGET, type Target } from '@wet-lacquer/core/delivery/target.ts';
+import { planDelivery, type PlannedSheet, type PlannedThumbnail } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { followed, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { flatten, followed, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -155,13 +157,15 @@ export async function encodeRows(task: {
   return task.measure ? rowErrors(image, task.format, from, to, part) : [0, 0, 0, 0];
 }
 
-export async function check(task: { scene: Scene; spec: DeliverySpec }): Promise<Preflight> {
+export async function check(task: { scene: Scene; spec: DeliverySpec; target?: Target }): Promise<Preflight> {
+  const { target = NO_TARGET } = task;
   const { livery, template } = task.scene;
   const input: CheckInput = {
     livery,
     template,
     spec: task.spec,
-    plan: planDelivery(livery, template, task.spec),
+    plan: planDelivery(livery, template, task.spec, target),
+    target,
     sources: await sourcesOf(task.scene),
   };
   return preflight(input);
@@ -176,14 +180,46 @@ export async function picture(task: {
   elevation: number;
 }): Promise<Uint8Array> {
   const { scene } = task;
-  const sheets = new Map<string, Image8>();
-  for (const { key } of scene.template.sheets) sheets.set(key, await draftOf(scene, key, 4));
-  return png(portrait(scene.template, sheets, task));
+  return png(portrait(scene.template, await draftsOf(scene), task));
+}
+
+/** The picture of the model that a game shows in its list, on neutral grey where its kind of file has no alpha. */
+export async function thumbnail({
+  scene,
+  rule,
+}: {
+  scene: Scene;
+  rule: PlannedThumbnail['rule'];
+}): Promise<Uint8Array> {
+  const image = portrait(scene.template, await draftsOf(scene), rule);
+  if (rule.container === 'png') return png(image);
+  flatten(image, '#8b8b8b');
+  return fileJpeg({ image, space: 'srgb' });
+}
+
+/** Cells of an atlas put into the game's own file; see delivery/atlas.ts. */
+export async function cells(task: {
+  base: Uint8Array;
+  image: Image8;
+  changed: readonly number[];
+  cells: { columns: number; rows: number };
+  file: SpecFile;
+  mips: MipOptions;
+  encoding: Encoding;
+}): Promise<Uint8Array> {
+  return putCells(task.base, task.image, task.changed, task.cells, task.file, task.mips, task.encoding);
 }
 
 /** One sheet drawn at a coarse step, as PNG. */
 export async function sheetPicture(task: { scene: Scene; sheet: string; step: number }): Promise<Uint8Array> {
   return png(await draftOf(task.scene, task.sheet, task.step));
+}
+
+/** All sheets at a quarter of their size, for the model. */
+async function draftsOf(scene: Scene): Promise<Map<string, Image8>> {
+  const sheets = new Map<string, Image8>();
+  for (const { key } of scene.template.sheets) sheets.set(key, await draftOf(scene, key, 4));
+  return sheets;
 }
 
 async function draftOf(scene: Scene, key: string, step: number): Promise<Image8> {

@@ -2,6 +2,10 @@ import { useEffect, useState } from 'react';
 import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
@@ -77,16 +81,29 @@ function SheetThumb({ sheet, current }: { sheet: string; current: boolean }) {
   );
 }
 
+/** The spec that a livery is pinned to; null: a step back put it on one that was not opened with it. */
+function pinnedSpec(livery: Livery, template: Template) {
+  try {
+    return specFor(livery, template);
+  } catch (error) {
+    if (error instanceof InputError) return null;
+    throw error;
+  }
+}
+
 /** How far each sheet is, from what would be delivered now and what was delivered last. */
 function useSheetStates(): ReadonlyMap<string, SheetState> {
   const { doc } = useEasel();
   const livery = useLivery();
   const template = useTemplate();
   const delivered = doc.use((s) => s.delivered);
+  const slot = doc.use((s) => s.lastDelivery?.slot ?? null);
   const [states, setStates] = useState<ReadonlyMap<string, SheetState>>(new Map());
   useEffect(() => {
     let wanted = true;
-    const plan = planDelivery(livery, template, specFor(livery, template));
+    const spec = pinnedSpec(livery, template);
+    if (!spec) return;
+    const plan = planDelivery(livery, template, spec, { ...NO_TARGET, slot });
     void signaturesOf(plan).then((now) => {
       if (wanted)
         setStates(new Map(template.sheets.map(({ key }) => [key, sheetState(livery, key, plan, now, delivered)])));
@@ -94,6 +111,6 @@ function useSheetStates(): ReadonlyMap<string, SheetState> {
     return () => {
       wanted = false;
     };
-  }, [livery, template, delivered]);
+  }, [livery, template, delivered, slot]);
   return states;
 }

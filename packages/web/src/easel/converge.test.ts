@@ -91,7 +91,7 @@ test.each([1, 2, 3, 4, 5, 6, 7, 8])('random run %i', async (seed) => {
   faults = 0.2;
   const open = () =>
     openDocument(
-      { id: 'one', revision: 0, livery: start(), log: [], delivered: [], lastDelivery: null },
+      { id: 'one', revision: 0, livery: start(), log: [], delivered: [], lastDelivery: null, spec: null },
       smallTemplate(),
     );
   const docs = [open(), open()];

@@ -65,6 +65,7 @@ const open = () =>
       log: structuredClone(server.log),
       delivered: [],
       lastDelivery: null,
+      spec: null,
     },
     smallTemplate(),
   );

@@ -5,6 +5,7 @@ import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 export interface LiveryCard {
@@ -26,7 +27,22 @@ export interface OpenLivery {
   log: LoggedEntry[];
   /** Signatures of the files of the last delivery, by name. */
   delivered: [name: string, signature: string][];
-  lastDelivery: { revision: number; at: string } | null;
+  lastDelivery: { revision: number; at: string; slot: number | null } | null;
+  /** The delivery spec that it is pinned to; null when it is gone. */
+  spec: DeliverySpec | null;
+}
+
+export interface SpecCard {
+  key: string;
+  version: number;
+  game: string;
+  gameName: string;
+  from: 'shipped' | 'template' | 'made';
+  files: number;
+  sidecars: number;
+  package: string | null;
+  formats: string[];
+  liveries: number;
 }
 
 export interface TemplateCard {
@@ -61,13 +77,14 @@ export interface DecalCard {
 }
 
 export interface PlannedCard {
-  kind: 'sheet' | 'sidecar';
+  kind: 'sheet' | 'sidecar' | 'thumbnail';
   name: string;
   what: string;
   bytes: number;
   leftOut: 'bare' | 'kept' | 'original' | null;
   since: 'new' | 'changed' | 'unchanged';
   sheet?: string;
+  map?: string;
   facts?: {
     width: number;
     height: number;
@@ -85,8 +102,20 @@ export interface PlannedCard {
 
 export interface PreflightAnswer {
   revision: number;
-  spec: { key: string; game: string; gameName: string; after: string };
+  spec: {
+    key: string;
+    version: number;
+    game: string;
+    gameName: string;
+    lacks?: string;
+    before?: string;
+    after: string;
+  };
   folder: string;
+  /** The zip that everything goes into; null: loose files. */
+  package: string | null;
+  /** The number that the livery gets in its game, as written there. */
+  slot: { called: string; is: string } | null;
   files: PlannedCard[];
   preflight: Preflight;
 }
@@ -95,10 +124,12 @@ export interface DeliveryCard {
   id: string;
   liveryId: string;
   revision: number;
-  state: 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled';
+  state: 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled' | 'taken-back';
   progress: { done: number; of: number; what: string };
   game: string;
   folder: string;
+  package: string | null;
+  slot: number | null;
   files: { name: string; blob: string; bytes: number; what: string; signature: string }[];
   replaced: { name: string; blob: string }[];
   error: string | null;

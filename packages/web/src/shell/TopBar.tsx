@@ -14,6 +14,7 @@ const MAIN = [
   { to: '/', label: 'Liveries', end: true },
   { to: '/templates', label: 'Templates' },
   { to: '/decals', label: 'Decals' },
+  { to: '/specs', label: 'Specs' },
   { to: '/bay', label: 'Test bay' },
 ];
 

@@ -1,23 +1,28 @@
 /** The stand-in games' loaders, away from the main thread. They see the game's folder and nothing else. */
-import { CRAFT, listLiveries, loadLivery } from '@wet-lacquer/core/bay/brackwaterRun.ts';
-import type { BayReport } from '@wet-lacquer/core/bay/report.ts';
+import { bayGame } from '@wet-lacquer/core/bay/games.ts';
+import type { BayReport, Ignored } from '@wet-lacquer/core/bay/report.ts';
 
 export interface BayAsk {
   n: number;
+  game: string;
   files: Map<string, Uint8Array>;
-  craft: string;
+  /** Which livery: its key in the game, or the path of one of its files. */
   livery: string | null;
 }
 export interface BayAnswer {
   n: number;
   keys: string[];
-  ignored: { file: string; why: string }[];
+  ignored: Ignored[];
   report: BayReport | null;
 }
 
 self.onmessage = ({ data }: MessageEvent<BayAsk>) => {
-  const { keys, ignored } = listLiveries(data.files, data.craft);
-  const chosen = data.livery && keys.includes(data.livery) ? data.livery : keys[0];
-  const report = chosen && CRAFT[data.craft] ? loadLivery(data.files, data.craft, chosen) : null;
+  const game = bayGame(data.game);
+  if (!game) return;
+  const { keys, ignored } = game.list(data.files);
+  const wanted = data.livery ?? '';
+  const inPath = keys.filter((key) => wanted.includes(key)).toSorted((a, b) => b.length - a.length);
+  const chosen = keys.includes(wanted) ? wanted : (inPath[0] ?? keys[0]);
+  const report = chosen ? game.load(data.files, chosen) : null;
   self.postMessage({ n: data.n, keys, ignored, report } satisfies BayAnswer);
 };

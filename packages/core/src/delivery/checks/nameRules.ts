@@ -1,14 +1,18 @@
 import { baseOf } from '../../paths.ts';
-import { nearMiss } from '../names.ts';
+import { expand, nearMiss } from '../names.ts';
+import { written } from '../plan.ts';
+import { gameFacts } from '../target.ts';
 import type { Check, Finding } from '../finding.ts';
 
 export const nameRules: Check = {
   key: 'name-rules',
   subject: 'file names',
   why: 'A name off by a single character is silently ignored by most games.',
-  run({ plan, spec }) {
-    const { begins = '', ends = '', known } = spec.names ?? {};
-    const names = plan.files.flatMap((file) => (file.kind === 'sheet' && file.leftOut ? [] : [file]));
+  run({ plan, spec, livery, template, target }) {
+    const { begins = '', ends = '' } = spec.names ?? {};
+    const facts = gameFacts(livery, template, spec, target.slot);
+    const known = spec.names?.known?.map((name) => expand(name, facts));
+    const names = written(plan);
     const stop = (title: string, detail: string, sheet?: string): Finding => ({
       check: this.key,
       level: 'stop',

@@ -5,11 +5,11 @@ export const sheetBare: Check = {
   subject: 'bare sheets',
   why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
   run({ plan, livery, spec }) {
-    const bare = plan.files
-      .filter(
-        (file) => file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === 'colour',
-      )
-      .map((file) => (file.kind === 'sheet' ? file.sheet : null)!);
+    const files = plan.files.flatMap((file) =>
+      file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === 'colour' ? [file] : [],
+    );
+    // Sheets may have several files.
+    const bare = [...new Set(files.map((file) => file.master))];
     if (bare.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {
       return [
         {

@@ -15,6 +15,7 @@ import {
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
+  NearestFilter,
   NoToneMapping,
   PerspectiveCamera,
   Raycaster,
@@ -254,14 +255,20 @@ export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): Canva
   return texture;
 }
 
-/** Levels of a texture as they are, none made here: sRGB, v down, the level by distance. */
-export function levelsTexture(levels: readonly { width: number; height: number; data: Uint8Array }[]): Texture {
+/**
+ * Levels of a texture as they are, none made here: sRGB, v down, the level by distance. With one level far texels are skipped over.
+ * @param texels how a texel is chosen up close
+ */
+export function levelsTexture(
+  levels: readonly { width: number; height: number; data: Uint8Array }[],
+  texels: 'linear' | 'nearest' = 'linear',
+): Texture {
   const [top] = levels;
   const texture = new DataTexture(top.data, top.width, top.height);
-  texture.mipmaps = levels as unknown as DataTexture['mipmaps'];
+  if (levels.length > 1) texture.mipmaps = levels as unknown as DataTexture['mipmaps'];
   texture.colorSpace = SRGBColorSpace;
-  texture.magFilter = LinearFilter;
-  texture.minFilter = LinearMipmapLinearFilter;
+  texture.magFilter = texels === 'nearest' ? NearestFilter : LinearFilter;
+  texture.minFilter = levels.length > 1 ? LinearMipmapLinearFilter : texture.magFilter;
   texture.generateMipmaps = false;
   texture.needsUpdate = true;
   return texture;

@@ -3,8 +3,9 @@ import Check from '@mui/icons-material/Check';
 import HelpOutline from '@mui/icons-material/HelpOutlined';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Navigate, useParams, useSearchParams } from 'react-router';
+import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
+import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
@@ -22,6 +23,11 @@ const RELOAD_MS = 800;
 /** A stand-in game: it sees only what was delivered, and says what it made of it. */
 export function BayScreen() {
   const { game } = useParams();
+  return <Bay key={game} game={game} />;
+}
+
+function Bay({ game }: { game: string | undefined }) {
+  const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const { data: templates } = useSWR<TemplateCard[]>('/templates');
   const card = templates?.find((t) => t.game === game);
@@ -36,22 +42,23 @@ export function BayScreen() {
   } = useSWR<GameFile[]>(game ? `/bay/${game}` : null, { refreshInterval: RELOAD_MS });
   const [livery, setLivery] = useState(search.get('livery'));
   const stable = useStable(files);
-  const { answer, problem } = useBay(game ?? '', stable, card?.key ?? '', livery);
+  const { answer, problem } = useBay(game ?? '', stable, livery);
 
-  if (!game) return <Navigate to="/bay/brackwater-run" replace />;
+  const played = bayGame(game ?? '');
+  if (!played) return <Navigate to={`/bay/${BAY_GAMES[0].key}`} replace />;
   const report = answer?.report ?? null;
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar
         trail={
           <>
-            Test bay / <span style={{ color: INK.text, fontWeight: 600 }}>{card?.gameName ?? game}</span>
+            Test bay / <span style={{ color: INK.text, fontWeight: 600 }}>{played.name}</span>
           </>
         }
       />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <div style={{ flex: 1, minWidth: 0, background: '#8b8b8b' }}>
-          {template && report && <BayModel template={template} sheets={report.sheets} />}
+          {template && report && <BayModel template={template} sheets={report.sheets} view={played.view} />}
           {!report && answer && (
             <div style={{ background: INK.room, height: '100%' }}>
               <Nothing title="The game finds no livery">
@@ -78,6 +85,14 @@ export function BayScreen() {
               Reload
             </Button>
           </div>
+          <div style={{ marginTop: 12 }}>
+            <Choice
+              label="game"
+              value={played.key}
+              options={BAY_GAMES.map((one) => ({ value: one.key, label: one.name }))}
+              onChange={(key) => void navigate(`/bay/${key}`)}
+            />
+          </div>
           {(problem ?? error) && <Notice level="error">{problem ?? sentenceOf(error)}</Notice>}
           {answer && answer.keys.length > 0 && report && (
             <div style={{ margin: '12px 0' }}>
@@ -100,16 +115,24 @@ export function BayScreen() {
                   <SheetLine key={sheet.key} sheet={sheet} />
                 ))}
               </ul>
-              {Object.keys(report.finish).length > 0 && (
+              {report.facts.length > 0 && (
                 <>
-                  <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Finish</h2>
-                  <ul style={{ margin: 0, padding: 0, listStyle: 'none', color: INK.quiet }}>
-                    {Object.entries(report.finish).map(([sheet, { roughness, metal }]) => (
-                      <li key={sheet}>
-                        {sheet}: roughness {roughness}, metal {metal}
-                      </li>
+                  <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>What it read</h2>
+                  <dl style={{ margin: 0, display: 'grid', gridTemplateColumns: '120px 1fr', gap: '3px 8px' }}>
+                    {report.facts.map(({ label, value, hex }) => (
+                      <div key={label} style={{ display: 'contents' }}>
+                        <dt style={{ color: INK.quiet }}>{label}</dt>
+                        <dd style={{ margin: 0, display: 'flex', alignItems: 'center', gap: 6 }}>
+                          {hex && (
+                            <span
+                              style={{ width: 14, height: 14, background: hex, outline: `1px solid ${INK.edge}` }}
+                            />
+                          )}
+                          {value}
+                        </dd>
+                      </div>
                     ))}
-                  </ul>
+                  </dl>
                 </>
               )}
             </>

@@ -10,7 +10,6 @@ const read = new Map<string, Uint8Array>();
 export function useBay(
   game: string,
   files: GameFile[] | undefined,
-  craft: string,
   livery: string | null,
 ): { answer: BayAnswer | null; problem: string | null } {
   const worker = useRef<Worker | null>(null);
@@ -41,13 +40,13 @@ export function useBay(
       );
       for (const hash of read.keys()) if (!files.some((file) => file.hash === hash)) read.delete(hash);
       if (n === asked.current)
-        worker.current?.postMessage({ n, files: new Map(entries), craft, livery } satisfies BayAsk);
+        worker.current?.postMessage({ n, game, files: new Map(entries), livery } satisfies BayAsk);
       setProblem(null);
     };
     load().catch((error: unknown) => {
       // A file that went away while it was read: the next look at the folder sees that.
       if (!(error instanceof ApiError && error.status === 404)) setProblem(sentenceOf(error));
     });
-  }, [game, files, craft, livery]);
+  }, [game, files, livery]);
   return { answer, problem };
 }

@@ -13,6 +13,7 @@ import { FileDetails } from './FileDetails.tsx';
 import { FileTree } from './FileTree.tsx';
 import { PreflightColumn } from './PreflightColumn.tsx';
 import { Run } from './Run.tsx';
+import { SpecChoice } from './SpecChoice.tsx';
 import { isUnderWay } from './underWay.ts';
 
 /** Preflight, what will be written, and the delivery itself. */
@@ -57,7 +58,12 @@ export function DeliverScreen() {
       {!answer && !error && <LinearProgress aria-label="Looking the livery through" />}
       {answer && (
         <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px minmax(0, 1fr) 330px' }}>
-          <PreflightColumn answer={answer} liveryId={id!} onFixed={refresh} />
+          <PreflightColumn
+            answer={answer}
+            liveryId={id!}
+            onFixed={refresh}
+            top={<SpecChoice answer={answer} livery={open} onChange={refresh} />}
+          />
           <section
             aria-label="What will be written"
             style={{

@@ -7,10 +7,15 @@ export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: s
   const { facts } = file;
   const rows = facts && [
     ['size', `${facts.width} x ${facts.height}, ${facts.mips} mips`],
-    ['compression', `${file.what.split(',')[0]}, ${facts.header === 'dx10' ? 'DX10' : 'legacy'} header`],
+    [
+      'compression',
+      /\.dds$/i.test(file.name)
+        ? `${file.what.split(',')[0]}, ${facts.header === 'dx10' ? 'DX10' : 'legacy'} header`
+        : file.what,
+    ],
     ['way up', facts.flip ? 'upside down' : 'as painted'],
     ['mips', `${facts.mipFilter === 'kaiser' ? 'Kaiser' : 'box'}, linear light`],
-    ['alpha', facts.alpha === 'opaque' ? 'not carried' : 'carried'],
+    ['alpha', facts.alpha === 'opaque' || facts.alpha === 'forbidden' ? 'not carried' : 'carried'],
     ['edge padding', `${facts.padding} texels`],
     ['name from', facts.pattern],
   ];
@@ -18,9 +23,13 @@ export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: s
     <aside aria-label="The chosen file" style={{ overflowY: 'auto', background: INK.panel, padding: '14px 16px' }}>
       <h2 style={{ fontSize: 14, margin: 0, overflowWrap: 'anywhere', fontFamily: MONO }}>{file.name}</h2>
       <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
-        {file.kind === 'sheet' ? `${file.sheet}, colour` : 'sidecar'}
+        {file.kind === 'sheet'
+          ? `${file.sheet}, ${file.map}`
+          : file.kind === 'thumbnail'
+            ? 'picture of the model'
+            : 'sidecar'}
       </p>
-      {file.kind === 'sheet' && !file.leftOut && (
+      {file.kind === 'sheet' && !file.leftOut && file.map === 'colour' && (
         <img
           src={`/api/liveries/${liveryId}/sheets/${file.sheet}`}
           alt={`Sheet ${file.sheet} as painted`}

@@ -4,6 +4,7 @@ import { send, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, PlannedCard, PreflightAnswer } from '../../lib/types.ts';
 import { count, size, when } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
 import { INK, MONO } from '../../theme.ts';
 import { isUnderWay } from './underWay.ts';
 
@@ -20,10 +21,18 @@ interface Props {
 /** Every file with its name as it will be, and what was delivered before. */
 export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: Props) {
   const [problem, setProblem] = useState<string | null>(null);
-  const repeat = async (id: string) => {
+  const [said, setSaid] = useState<string | null>(null);
+  const act = async (id: string, what: 'repeat' | 'take-back') => {
     setProblem(null);
+    setSaid(null);
     try {
-      await send('POST', `/deliveries/${id}/repeat`);
+      const { left = [] } = await send<{ left?: string[] }>('POST', `/deliveries/${id}/${what}`);
+      if (what === 'take-back')
+        setSaid(
+          left.length > 0
+            ? `Taken back. ${left.join(', ')} stayed: it was changed since.`
+            : 'Taken back: what it replaced is in its place again.',
+        );
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -34,7 +43,12 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
     <>
       <h2 style={{ fontSize: 15, margin: 0 }}>What will be written</h2>
       <p style={{ margin: '2px 0 12px', fontFamily: MONO, fontSize: 12, color: INK.quiet }}>
-        {answer.folder.split('/').filter(Boolean).join(' / ')} /
+        {answer.package
+          ? `in ${answer.package}`
+          : answer.folder === ''
+            ? 'the game’s folder'
+            : `${answer.folder.split('/').filter(Boolean).join(' / ')} /`}
+        {answer.slot && `, ${answer.slot.called} ${answer.slot.is}`}
       </p>
       <table style={{ width: '100%', borderCollapse: 'collapse' }}>
         <thead>
@@ -51,54 +65,118 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
           </tr>
         </thead>
         <tbody>
-          {answer.files.map((file) => (
-            <Row key={file.name} file={file} chosen={file.name === chosen} onChoose={() => onChoose(file.name)} />
-          ))}
+          {byFolder(answer.files).map(([folder, files]) => [
+            folder !== '' && (
+              <tr key={folder}>
+                <th
+                  scope="rowgroup"
+                  colSpan={4}
+                  style={{ textAlign: 'left', padding: '10px 0 2px', fontWeight: 400, color: INK.quiet }}
+                >
+                  <span style={{ fontFamily: MONO, fontSize: 12 }}>{folder}</span>
+                </th>
+              </tr>
+            ),
+            ...files.map((file) => (
+              <Row key={file.name} file={file} chosen={file.name === chosen} onChoose={() => onChoose(file.name)} />
+            )),
+          ])}
         </tbody>
       </table>
       {problem && <Notice level="error">{problem}</Notice>}
+      {said && (
+        <p role="status" style={{ margin: '12px 0 0' }}>
+          {said}
+        </p>
+      )}
       {ended.length > 0 && (
         <>
           <h3 style={{ fontSize: 13, margin: '26px 0 4px' }}>Earlier deliveries</h3>
           <ul style={{ margin: 0, padding: 0, listStyle: 'none' }}>
-            {ended.slice(0, 12).map((delivery) => (
-              <li
-                key={delivery.id}
-                style={{
-                  display: 'flex',
-                  alignItems: 'center',
-                  gap: 10,
-                  padding: '4px 0',
-                  borderBottom: `1px solid ${INK.line}`,
-                }}
-              >
-                <span style={{ width: 120 }}>{when(delivery.finishedAt ?? delivery.createdAt)}</span>
-                <span style={{ flex: 1, color: INK.quiet }}>
-                  {delivery.state === 'done'
-                    ? `${count(delivery.files.length, 'file')} at step ${delivery.revision}`
-                    : delivery.state === 'failed'
-                      ? `failed: ${delivery.error}`
-                      : 'cancelled'}
-                  {delivery.replaced.length > 0 &&
-                    `, ${count(delivery.replaced.length, 'file')} of somebody else’s kept`}
-                </span>
-                {delivery.state === 'done' && (
-                  <>
-                    <Button size="small" component="a" href={`/api/deliveries/${delivery.id}/zip`}>
-                      Zip
-                    </Button>
-                    <Button size="small" onClick={() => void repeat(delivery.id)}>
-                      Repeat
-                    </Button>
-                  </>
-                )}
-              </li>
-            ))}
+            {ended.slice(0, 12).map((delivery, i) => {
+              const before = ended.slice(i + 1).find((one) => one.state === 'done' && one.game === delivery.game);
+              const newest = !ended.slice(0, i).some((one) => one.state === 'done');
+              return (
+                <li key={delivery.id} style={{ padding: '4px 0', borderBottom: `1px solid ${INK.line}` }}>
+                  <div style={{ display: 'flex', alignItems: 'center', gap: 10 }}>
+                    <span style={{ width: 120 }}>{when(delivery.finishedAt ?? delivery.createdAt)}</span>
+                    <span style={{ flex: 1, color: INK.quiet }}>{outcome(delivery)}</span>
+                    {(delivery.state === 'done' || delivery.state === 'taken-back') && (
+                      <>
+                        <Button size="small" component="a" href={`/api/deliveries/${delivery.id}/zip`}>
+                          {delivery.package ? 'Package' : 'Zip'}
+                        </Button>
+                        <Button size="small" component="a" href={`/api/deliveries/${delivery.id}/note`}>
+                          Note
+                        </Button>
+                      </>
+                    )}
+                    {delivery.state === 'done' && (
+                      <>
+                        <Button size="small" onClick={() => void act(delivery.id, 'repeat')}>
+                          Repeat
+                        </Button>
+                        {newest && (
+                          <Button size="small" onClick={() => void act(delivery.id, 'take-back')}>
+                            Take back
+                          </Button>
+                        )}
+                      </>
+                    )}
+                  </div>
+                  {delivery.state === 'done' && before && (
+                    <div style={{ color: INK.quiet, fontSize: 12 }}>
+                      since the one before: {changes(before, delivery)}
+                    </div>
+                  )}
+                </li>
+              );
+            })}
           </ul>
         </>
       )}
     </>
   );
+}
+
+/** Files by the folder that they lie in, in the order in which they come. */
+function byFolder(files: readonly PlannedCard[]): [folder: string, files: PlannedCard[]][] {
+  const folders = new Map<string, PlannedCard[]>();
+  for (const file of files) {
+    const folder = folderOf(file.name);
+    folders.set(folder, [...(folders.get(folder) ?? []), file]);
+  }
+  return [...folders];
+}
+
+function outcome(delivery: DeliveryCard): string {
+  const kept = delivery.replaced.length > 0 ? `, ${count(delivery.replaced.length, 'file')} that lay there kept` : '';
+  if (delivery.state === 'failed') return `failed: ${delivery.error}`;
+  if (delivery.state === 'cancelled') return 'cancelled';
+  const files = `${count(delivery.files.length, 'file')} at step ${delivery.revision}`;
+  return delivery.state === 'taken-back' ? `${files}, taken back` : files + kept;
+}
+
+/** What a delivery has that the one before had not, in words. */
+function changes(before: DeliveryCard, after: DeliveryCard): string {
+  const was = new Map(before.files.map((file) => [file.name, file.blob]));
+  const is = new Map(after.files.map((file) => [file.name, file.blob]));
+  const list = (word: string, names: string[]) => (names.length > 0 ? [`${names.join(', ')} ${word}`] : []);
+  const said = [
+    ...list(
+      'new',
+      [...is.keys()].filter((name) => !was.has(name)),
+    ),
+    ...list(
+      'changed',
+      [...is.keys()].filter((name) => was.has(name) && was.get(name) !== is.get(name)),
+    ),
+    ...list(
+      'gone',
+      [...was.keys()].filter((name) => !is.has(name)),
+    ),
+  ];
+  return said.join('; ') || 'the same files';
 }
 
 function Row({ file, chosen, onChoose }: { file: PlannedCard; chosen: boolean; onChoose(): void }) {
@@ -111,6 +189,7 @@ function Row({ file, chosen, onChoose }: { file: PlannedCard; chosen: boolean; o
         <button
           type="button"
           aria-pressed={chosen}
+          aria-label={file.name}
           onClick={onChoose}
           style={{
             all: 'unset',
@@ -123,11 +202,13 @@ function Row({ file, chosen, onChoose }: { file: PlannedCard; chosen: boolean; o
             outline: 'revert',
           }}
         >
-          {file.name}
+          {baseOf(file.name)}
         </button>
       </td>
-      <td style={cell}>{out ? LEFT_OUT[file.leftOut!] : file.what}</td>
-      <td style={{ ...cell, fontFamily: MONO, fontSize: 12 }}>{out ? '-' : size(file.bytes)}</td>
+      <td style={{ ...cell, whiteSpace: 'nowrap' }}>{out ? LEFT_OUT[file.leftOut!] : file.what}</td>
+      <td style={{ ...cell, fontFamily: MONO, fontSize: 12, whiteSpace: 'nowrap' }}>
+        {out ? '-' : file.bytes === 0 ? 'when made' : size(file.bytes)}
+      </td>
       <td style={cell}>{out ? 'left out' : file.since}</td>
     </tr>
   );

@@ -2,13 +2,12 @@ import CheckIcon from '@mui/icons-material/Check';
 import RemoveCircleOutline from '@mui/icons-material/RemoveCircleOutlined';
 import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import { Button } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
-import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
-import { person } from '../../easel/person.ts';
 import { choose, useSession } from '../../easel/session.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
+import { sentenceOf } from '../../lib/api.ts';
+import { sendStep } from '../../lib/step.ts';
 import type { PreflightAnswer } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
@@ -19,10 +18,13 @@ export function PreflightColumn({
   answer,
   liveryId,
   onFixed,
+  top,
 }: {
   answer: PreflightAnswer;
   liveryId: string;
   onFixed(): Promise<void>;
+  /** What stands above the findings. */
+  top: ReactNode;
 }) {
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -41,16 +43,8 @@ export function PreflightColumn({
   };
   const fix = async (finding: Finding) => {
     setProblem(null);
-    const entry = {
-      id: newEditId(),
-      person: person(),
-      edit: finding.fix!.edit,
-      undoes: null,
-      redoes: null,
-      label: finding.fix!.label.slice(0, 120),
-    };
     try {
-      await send('POST', `/liveries/${liveryId}/entries`, { base: answer.revision, entries: [entry] });
+      await sendStep(liveryId, answer.revision, finding.fix!.edit, finding.fix!.label);
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -59,6 +53,7 @@ export function PreflightColumn({
 
   return (
     <section aria-label="Preflight" style={{ overflowY: 'auto', background: INK.panel, padding: '14px 12px' }}>
+      {top}
       <h1 style={{ fontSize: 15, margin: '0 0 2px 4px' }}>Preflight</h1>
       <p style={{ margin: '0 0 10px 4px', color: INK.quiet }}>
         {answer.spec.gameName}, {count(checks, 'check')},{' '}

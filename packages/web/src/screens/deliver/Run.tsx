@@ -74,7 +74,9 @@ export function Run({ answer, liveryId, deliveries, onChange }: Props) {
           </Button>
           <span style={{ color: INK.quiet }}>
             {stops > 0 ? `Waits for ${count(stops, 'finding')}. ` : ''}
-            {size(files.reduce((n, file) => n + file.bytes, 0))} into the game’s folder and a zip.
+            {size(files.reduce((n, file) => n + file.bytes, 0))} into{' '}
+            {answer.package ? 'one package' : 'the game’s folder and a zip'}.
+            {answer.spec.before && ` ${answer.spec.before}`}
           </span>
         </div>
       )}
@@ -86,13 +88,16 @@ export function Run({ answer, liveryId, deliveries, onChange }: Props) {
 function Outcome({ delivery, answer }: { delivery: DeliveryCard; answer: PreflightAnswer }) {
   if (delivery.state === 'failed') return <Notice level="error">{delivery.error}</Notice>;
   if (delivery.state === 'cancelled') return <p style={{ margin: '10px 0 0' }}>Cancelled: nothing was written.</p>;
-  const key = delivery.folder.split('/').filter(Boolean).at(-1);
+  const file = delivery.package ?? delivery.folder + (delivery.files[0]?.name ?? '');
   return (
     <div role="status" style={{ marginTop: 12, display: 'grid', gap: 6 }}>
       <div>
         <strong>Delivered</strong> {count(delivery.files.length, 'file')}
         {delivery.seconds !== null && ` in ${delivery.seconds.toFixed(1)} s`} to{' '}
-        <span style={{ fontFamily: MONO, fontSize: 12 }}>{delivery.folder}</span>
+        <span style={{ fontFamily: MONO, fontSize: 12 }}>
+          {delivery.package ?? (delivery.folder || 'the game’s folder')}
+        </span>
+        {delivery.slot !== null && answer.slot && `, as ${answer.slot.called} ${delivery.slot}`}
       </div>
       <div style={{ color: INK.quiet }}>{answer.spec.after}</div>
       <details>
@@ -115,11 +120,14 @@ function Outcome({ delivery, answer }: { delivery: DeliveryCard; answer: Preflig
         </ul>
       </details>
       <div style={{ display: 'flex', gap: 8 }}>
-        <Button component={Link} to={`/bay/${delivery.game}?livery=${key}`}>
+        <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
           Open in the test bay
         </Button>
         <Button component="a" href={`/api/deliveries/${delivery.id}/zip`}>
-          Save the zip
+          Save the {delivery.package ? 'package' : 'zip'}
+        </Button>
+        <Button component="a" href={`/api/deliveries/${delivery.id}/note`}>
+          Save the delivery note
         </Button>
       </div>
     </div>

@@ -5,6 +5,7 @@ import { EaselContext } from '../../easel/context.ts';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, useSession } from '../../easel/session.ts';
+import { withSpec } from '../../lib/specs.ts';
 import { get } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
@@ -36,7 +37,7 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 
 async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
-  const template = await get<Template>(`/templates/${livery.livery.pins.template}`);
+  const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
   const [flat, model] = [new RenderClient(), new RenderClient()];
   for (const client of [flat, model]) {
     void client.ask('template', { template });

@@ -11,6 +11,7 @@ import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { useShallow } from 'zustand/react/shallow';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { fit } from '../../easel/flat/view.ts';
+import { withSpec } from '../../lib/specs.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
@@ -65,7 +66,7 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 
 async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
-  const template = await get<Template>(`/templates/${livery.livery.pins.template}`);
+  const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
   const worker = new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module' });
   const client: ProofClient = new WorkerClient(worker, (news: ProofNews) => useProof.setState({ news }));
   const { sheet } = useProof.getState();

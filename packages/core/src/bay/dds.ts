@@ -1,0 +1,148 @@
+/**
+ * The stand-in games' own reader of DDS textures, apart from the product's, from the published descriptions: "Programming Guide for
+ * DDS" and "Block Compression (Direct3D 10)" of Microsoft's documentation. BC7 is in bc7Reader.ts.
+ */
+import { readBc7 } from './bc7Reader.ts';
+import { missingPattern } from './pattern.ts';
+import type { BayPicture, BaySheet } from './report.ts';
+
+export interface Wanted {
+  format: 'BC1' | 'BC3' | 'BC7';
+  header: 'legacy' | 'DX10';
+  width: number;
+  height: number;
+  /** The game turns pictures over after reading them. */
+  upsideDown?: boolean;
+}
+
+const CODE = { BC1: 'DXT1', BC3: 'DXT5', BC7: 'DX10' } as const;
+const NAMES: Readonly<Record<string, string>> = { DXT1: 'BC1', DXT3: 'BC2', DXT5: 'BC3' };
+const BLOCK = { BC1: 8, BC3: 16, BC7: 16 } as const;
+
+export interface Read {
+  levels: BayPicture[];
+}
+
+/** All levels of a texture that is just as the game wants it; otherwise why it is refused. */
+export function readDds(bytes: Uint8Array, want: Wanted): Read | string {
+  const headerBytes = want.header === 'DX10' ? 148 : 128;
+  if (bytes.length < 128) return 'The file ends inside its header.';
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const word = (at: number) => view.getUint32(at, true);
+  const text = (at: number) => String.fromCharCode(bytes[at], bytes[at + 1], bytes[at + 2], bytes[at + 3]);
+  if (text(0) !== 'DDS ' || word(4) !== 124 || word(76) !== 32) return 'The file is not a DDS texture.';
+  const code = (word(80) & 4) !== 0 ? text(84) : 'none';
+  if (want.header === 'DX10') {
+    if (code !== 'DX10') return 'The file has the legacy header; the game reads only the DX10 header.';
+    if (bytes.length < 148) return 'The file ends inside its header.';
+    const dxgi = word(128);
+    if (dxgi === 98) return 'The file is BC7 linear, and the game wants BC7 sRGB: it would look washed out.';
+    if (dxgi !== 99) return `The file is not BC7 sRGB (its DXGI format is ${dxgi}, not 99).`;
+  } else if (code === 'DX10') return 'The file has the DX10 header; the game reads only the legacy one.';
+  else if (code === 'none') return `The file is not compressed, and the game wants ${want.format}.`;
+  else if (code !== CODE[want.format])
+    return `The file is ${NAMES[code] ?? `of the kind "${code}"`}, and the game wants ${want.format}.`;
+  const [height, width] = [word(12), word(16)];
+  if (width !== want.width || height !== want.height)
+    return `The file is ${width} x ${height}; this sheet is ${want.width} x ${want.height}.`;
+  const count = Math.floor(Math.log2(Math.max(width, height))) + 1;
+  const said = Math.max(1, word(28));
+  if (said !== count) return `The file has ${said} mip levels; ${count} are needed, or the sheet shimmers far away.`;
+  const sizes = Array.from({ length: count }, (_, l) => [Math.max(1, width >> l), Math.max(1, height >> l)] as const);
+  const bytesOf = ([w, h]: readonly [number, number]) => Math.ceil(w / 4) * Math.ceil(h / 4) * BLOCK[want.format];
+  const needed = headerBytes + sizes.reduce((n, size) => n + bytesOf(size), 0);
+  if (bytes.length !== needed) return `The file has ${bytes.length} bytes where its header asks for ${needed}.`;
+  let at = headerBytes;
+  const levels = sizes.map(([w, h]) => {
+    const part = bytes.subarray(at, at + bytesOf([w, h]));
+    at += part.length;
+    const pixels = want.format === 'BC7' ? readBc7(part, w, h) : readBlocks(part, w, h, want.format === 'BC3');
+    return { width: w, height: h, pixels: want.upsideDown ? turnedOver(pixels, w, h) : pixels };
+  });
+  return { levels };
+}
+
+function turnedOver(pixels: Uint8Array, width: number, height: number): Uint8Array {
+  const out = new Uint8Array(pixels.length);
+  for (let y = 0; y < height; y++)
+    out.set(pixels.subarray(y * width * 4, (y + 1) * width * 4), (height - 1 - y) * width * 4);
+  return out;
+}
+
+/** BC1, or BC3 whose colours always have four steps and whose alpha lies before them. */
+function readBlocks(bytes: Uint8Array, width: number, height: number, bc3: boolean): Uint8Array {
+  const out = new Uint8Array(width * height * 4);
+  const [across, size] = [Math.ceil(width / 4), bc3 ? 16 : 8];
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const colours = new Uint8Array(16);
+  const alphas = new Uint8Array(8);
+  for (let block = 0; block * size < bytes.length; block++) {
+    const start = block * size;
+    const colourAt = start + (bc3 ? 8 : 0);
+    const [c0, c1] = [bytes[colourAt] | (bytes[colourAt + 1] << 8), bytes[colourAt + 2] | (bytes[colourAt + 3] << 8)];
+    palette(colours, c0, c1, bc3 || c0 > c1);
+    if (bc3) steps(alphas, bytes[start], bytes[start + 1]);
+    const bits = view.getUint32(colourAt + 4, true);
+    const [left, top] = [(block % across) * 4, Math.floor(block / across) * 4];
+    // Sixteen numbers of three bits, eight to each half.
+    const halves = bc3
+      ? [0, 3].map((k) => bytes[start + 2 + k] | (bytes[start + 3 + k] << 8) | (bytes[start + 4 + k] << 16))
+      : none;
+    for (let i = 0; i < 16; i++) {
+      const [x, y] = [left + (i & 3), top + (i >> 2)];
+      if (x >= width || y >= height) continue;
+      const from = ((bits >>> (i * 2)) & 3) * 4;
+      const to = (y * width + x) * 4;
+      out[to] = colours[from];
+      out[to + 1] = colours[from + 1];
+      out[to + 2] = colours[from + 2];
+      out[to + 3] = bc3 ? alphas[(halves[i >> 3] >> ((i & 7) * 3)) & 7] : colours[from + 3];
+    }
+  }
+  return out;
+}
+
+const none: readonly number[] = [];
+
+function palette(out: Uint8Array, c0: number, c1: number, four: boolean): void {
+  // Five and six bits brought to eight by repeating the upper ones: the nearest of the 256 values, or its neighbour.
+  const five = (v: number) => (v << 3) | (v >> 2);
+  const six = (v: number) => (v << 2) | (v >> 4);
+  const a = [five(c0 >> 11), six((c0 >> 5) & 63), five(c0 & 31)];
+  const b = [five(c1 >> 11), six((c1 >> 5) & 63), five(c1 & 31)];
+  for (let c = 0; c < 3; c++) {
+    out[c] = a[c];
+    out[4 + c] = b[c];
+    out[8 + c] = four ? Math.round((2 * a[c] + b[c]) / 3) : Math.round((a[c] + b[c]) / 2);
+    out[12 + c] = four ? Math.round((a[c] + 2 * b[c]) / 3) : 0;
+  }
+  out[3] = out[7] = out[11] = 255;
+  out[15] = four ? 255 : 0;
+}
+
+function steps(out: Uint8Array, a0: number, a1: number): void {
+  [out[0], out[1]] = [a0, a1];
+  const between = a0 > a1 ? 6 : 4;
+  for (let k = 1; k <= between; k++) out[1 + k] = Math.round(((between + 1 - k) * a0 + k * a1) / (between + 1));
+  if (between === 4) [out[6], out[7]] = [0, 255];
+}
+
+/** A sheet that is not shown, and what is shown in its place. */
+export const notShown = (key: string, file: string, status: 'own' | 'missing' | 'refused', why: string): BaySheet => ({
+  key,
+  file,
+  status,
+  why,
+  levels: [],
+  ...missingPattern(),
+});
+
+export function shownSheet(key: string, file: string, [first, ...levels]: readonly BayPicture[], why = ''): BaySheet {
+  return { key, file, status: 'shown', why, levels, ...first };
+}
+
+/** A sheet from its file, or why it is not shown. */
+export function ddsSheet(key: string, file: string, bytes: Uint8Array, want: Wanted): BaySheet {
+  const read = readDds(bytes, want);
+  return typeof read === 'string' ? notShown(key, file, 'refused', read) : shownSheet(key, file, read.levels);
+}

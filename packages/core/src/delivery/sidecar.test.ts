@@ -1,0 +1,203 @@
+import { execFileSync } from 'node:child_process';
+import { XMLParser } from 'fast-xml-parser';
+import fc from 'fast-check';
+import { parse as parseToml } from 'smol-toml';
+import { describe, expect, test } from 'vitest';
+import type { SpecSidecar } from '../livery/spec.ts';
+import { smallLivery, smallTemplate } from '../testing/scenes.ts';
+import { makeSidecar, sidecarView } from './sidecar.ts';
+import { readText, writeText } from './textFile.ts';
+
+const files = [
+  { sheet: 'face', map: 'colour', name: 'test_face.dds' },
+  { sheet: 'face', map: 'normal', name: 'test_face_n.dds' },
+];
+const viewOf = (particulars: Record<string, string> = {}) => {
+  const livery = smallLivery([]);
+  return sidecarView(
+    { ...livery, particulars: { ...livery.particulars, ...particulars } },
+    smallTemplate(),
+    'skins/test/',
+    { text: '07', number: 7 },
+    files,
+  );
+};
+const bytesOf = (text: string) => new TextEncoder().encode(text);
+
+/** A sidecar's text, and what is wrong with it. */
+function make(
+  making: SpecSidecar['making'],
+  language: SpecSidecar['language'],
+  base?: Uint8Array,
+  particulars?: Record<string, string>,
+) {
+  const sidecar = { name: 'side', language, making };
+  return makeSidecar(sidecar, 'side', viewOf(particulars), { 'livery.key': 'test' }, base);
+}
+const template = (text: string): SpecSidecar['making'] => ({ kind: 'template', text });
+
+describe('templates', () => {
+  test('speak of particulars, number, sheets, files and colours; lists know their last', () => {
+    const text =
+      '[{{#files}}{{path}}{{^last}}, {{/last}}{{/files}}] {{slotNumber}} {{slot}} {{#sheets}}{{key}} {{roughness}}{{/sheets}}';
+    expect(make(template(text), 'json').text).toBe(
+      '["skins/test/test_face.dds", "skins/test/test_face_n.dds"] 7 "07" "face" 0.12',
+    );
+  });
+
+  test('colours are linear floats (IEC 61966-2-1): 8 of 255 is 0.0024, full is 1', () => {
+    const text = '{{#colours}}{{key}} {{red}} {{green}} {{blue}} {{/colours}}';
+    expect(make(template(text), 'text').text).toBe('red 1 0 0 blue 0 0 1 ');
+    const livery = smallLivery([]);
+    const scheme = [{ ...livery.scheme[0], hex: '#080080' }];
+    const view = sidecarView({ ...livery, scheme }, smallTemplate(), '', null, []);
+    expect(view.colours).toMatchObject([{ red: 0.0024, green: 0, blue: 0.2159 }]);
+  });
+
+  test('that ask for something unknown, or cannot be read, say so', () => {
+    expect(make(template('{{livery.colour.of}} {{craftt}}'), 'text').problems[0]).toMatch(/asks for "craftt"/);
+    expect(make(template('{{#sheets}}'), 'text').problems[0]).toMatch(/cannot be read/);
+    expect(make(template('{{> other}}'), 'text').problems[0]).toMatch(/do not have/);
+  });
+
+  test('a value never becomes more than a value, whatever a painter types', () => {
+    fc.assert(
+      fc.property(fc.string({ unit: 'grapheme', maxLength: 60 }), (name) => {
+        const json = make(template('{"a": {{particulars.name}}, "b": 1}'), 'json', undefined, { name });
+        const said = name.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) => (key === 'name' ? name : whole));
+        if (said !== name) return;
+        expect(JSON.parse(json.text)).toEqual({ a: name, b: 1 });
+        // DEL is the one character that JSON leaves as it is and TOML 1.0 forbids.
+        if (!/[\x7f-\x9f\ud800-\udfff]/.test(name))
+          expect(
+            parseToml(make(template('a = {{particulars.name}}\nb = 1'), 'toml', undefined, { name }).text),
+          ).toEqual({ a: name, b: 1 });
+        const xml = make(template('<a name="{{particulars.name}}"><b/></a>'), 'xml', undefined, { name });
+        const read = new XMLParser({ ignoreAttributes: false, processEntities: true, htmlEntities: true }).parse(
+          xml.text,
+        ) as { a: object };
+        expect(Object.keys(read.a).sort()).toEqual(
+          ['@_name', 'b'].filter((key) => key === 'b' || name.trim() !== '' || '@_name' in read.a),
+        );
+        const script = make(template('title "{{particulars.name}}"'), 'script', undefined, { name }).text;
+        expect(script).toMatch(/^title "[^"\n\r]*"$/);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('what is not its language, and stray spaces, are found before anything is written', () => {
+    expect(make(template('{"a": 1,}'), 'json').problems[0]).toMatch(/would not be JSON/);
+    expect(make(template('a = '), 'toml').problems[0]).toMatch(/would not be TOML/);
+    expect(make(template('<a><b></a>'), 'xml').problems[0]).toMatch(/would not be XML.*line 1/);
+    expect(make(template('a \nb'), 'script').problems[0]).toMatch(/line 1 ends with a stray space/);
+    expect(make(template('a\nb'), 'script').problems).toEqual([]);
+  });
+});
+
+describe('a numbered section', () => {
+  const making: SpecSidecar['making'] = {
+    kind: 'section',
+    begins: 'entry {n} {',
+    ends: '}',
+    own: '"{livery.key}"',
+    text: '  code "{{livery.key}}" {{n}}',
+  };
+  const other = (n: number, code = `other${n}`) => `entry ${n} {\n  code "${code}" ${n}\n}\n`;
+  const after = (text: string) => make(making, 'script', bytesOf(text));
+
+  test('takes the next number, or the first that is free in the sequence', () => {
+    expect(after('').text).toBe(other(0, 'test'));
+    expect(after(other(0) + other(1)).text).toBe(other(0) + other(1) + other(2, 'test'));
+    expect(after(other(0) + other(2)).text).toBe(other(0) + other(1, 'test') + other(2));
+  });
+
+  test('is renewed in its place, and put right when its number does not follow', () => {
+    const list = other(0) + 'entry 1 {\n  code "test" of before\n}\n' + other(2);
+    expect(after(list).text).toBe(other(0) + other(1, 'test') + other(2));
+    expect(after(other(0) + other(5, 'test')).text).toBe(other(0) + other(1, 'test'));
+    expect(after(other(0) + other(0, 'test')).text).toBe(other(0) + other(1, 'test'));
+    // Its own end was lost.
+    expect(after(other(0) + 'entry 1 {\n  code "test" 1\n').text).toBe(other(0) + other(1, 'test'));
+  });
+
+  test('leaves everything else to the byte: remarks, odd spaces, line ends, encoding', () => {
+    const before = '// Städte \r\n\r\n' + other(0).replaceAll('\n', '\r\n') + '\t// end';
+    const latin = Uint8Array.from(before, (c) => c.charCodeAt(0));
+    const { bytes, problems } = make(making, 'script', latin);
+    expect(problems).toEqual([]);
+    const text = Array.from(bytes, (byte) => String.fromCharCode(byte)).join('');
+    expect(text).toBe('// Städte \r\n\r\n' + (other(0) + other(1, 'test')).replaceAll('\n', '\r\n') + '\t// end\r\n');
+  });
+
+  test('does not touch a list in which somebody else’s section has no end', () => {
+    expect(after('entry 0 {\n  code "x"\n').problems[0]).toMatch(/section of line 1 has no end/);
+  });
+});
+
+describe('changes in the original’s own file', () => {
+  const set = (path: string, value: string): SpecSidecar['making'] => ({ kind: 'values', set: [{ path, value }] });
+
+  test('a value in JSON changes, and the text around it stays', () => {
+    const text = '{\n   "skin": { "file" : "old.dds", "glow": 0.5 },  "list": [1,2]\n}\n';
+    const change = (path: string, value: string) => make(set(path, value), 'json', bytesOf(text)).text;
+    expect(change('skin.file', '{{livery.key}}')).toBe(text.replace('"old.dds"', '"test"'));
+    expect(change('list.1', '{{slotNumber}}')).toBe(text.replace('[1,2]', '[1,7]'));
+    expect(change('skin.glow', '0.25')).toBe(text.replace('0.5', '0.25'));
+    expect(make(set('skin.name', 'x'), 'json', bytesOf(text)).problems[0]).toMatch(/no value at "skin.name"/);
+  });
+
+  test('a value in an INI-like file changes, its remark stays', () => {
+    const text = 'top = 1\n[skin]\nfile = old.dds ; what is worn\n[other]\nfile=keep\n';
+    expect(make(set('skin.file', '{{livery.key}}.dds'), 'ini', bytesOf(text)).text).toBe(
+      text.replace('old.dds', 'test.dds'),
+    );
+    expect(make(set('top', '2'), 'ini', bytesOf(text)).text).toBe(text.replace('top = 1', 'top = 2'));
+    expect(make(set('skin.none', '2'), 'ini', bytesOf(text)).problems).toHaveLength(1);
+  });
+
+  test('words are replaced whole, and one that is not there is said', () => {
+    const words = (word: string): SpecSidecar['making'] => ({
+      kind: 'words',
+      replace: [{ word, by: '{{livery.key}}' }],
+    });
+    expect(make(words('hull'), 'text', bytesOf('hull hulls my_hull hull.dds')).text).toBe(
+      'test hulls my_hull test.dds',
+    );
+    expect(make(words('deck'), 'text', bytesOf('hull')).problems[0]).toMatch(/no word "deck"/);
+  });
+
+  test('without the original there is nothing to change', () => {
+    expect(make(set('a', 'b'), 'json').problems[0]).toMatch(/not in the game’s folder/);
+  });
+});
+
+/** Encoded by Python's codecs, which are not ours. */
+const byPython = (text: string, codec: string) =>
+  new Uint8Array(
+    execFileSync('/usr/bin/python3', [
+      '-c',
+      `import sys; sys.stdout.buffer.write(${JSON.stringify(text)}.encode(${JSON.stringify(codec)}))`,
+    ]),
+  );
+
+describe('text files', () => {
+  const text = 'Größe “5 €”\nzwei\n';
+  test.each([
+    ['utf-8', 'utf-8', false],
+    ['utf-8-sig', 'utf-8', true],
+    ['utf-16', 'utf-16le', true],
+    ['cp1252', 'windows-1252', false],
+  ] as const)('%s is read and written as it was, with either line end', (codec, encoding, mark) => {
+    for (const lineEnd of ['\n', '\r\n'] as const) {
+      const bytes = byPython(text.replaceAll('\n', lineEnd), codec);
+      const read = readText(bytes);
+      expect(read).toEqual({ text, facts: { encoding, mark, lineEnd } });
+      expect(Buffer.from(writeText(read.text, read.facts)).equals(Buffer.from(bytes))).toBe(true);
+    }
+  });
+
+  test('a character that the encoding has no place for is said, not turned into another', () => {
+    expect(() => writeText('日', { encoding: 'windows-1252', mark: false, lineEnd: '\n' })).toThrow(/has no "日"/);
+  });
+});

@@ -1,0 +1,84 @@
+/** What lies in a game's folder, as the host that owns the folder sees it before a delivery. */
+import { readFile } from 'node:fs/promises';
+import path from 'node:path';
+import { inArray } from 'drizzle-orm';
+import {
+  lookAtTarget,
+  NO_TARGET,
+  type Credit,
+  type GameReader,
+  type Target,
+} from '@wet-lacquer/core/delivery/target.ts';
+import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { getBlob, hashOf } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
+import { busySlots, lastInGame, type Delivery } from '../store/deliveries.ts';
+import { decal } from '../store/schema.ts';
+import { gameFolder, namesIn } from './gameFolder.ts';
+
+/** Reads a game's folder on this machine; each file once. */
+export async function folderReader(root: string): Promise<GameReader> {
+  const names = await namesIn(root);
+  const known = new Set(names);
+  const held = new Map<string, Promise<Uint8Array | null>>();
+  return {
+    names,
+    read: (name) => {
+      if (!known.has(name)) return Promise.resolve(null);
+      const reading =
+        held.get(name) ??
+        readFile(path.join(root, name)).then(
+          (bytes) => new Uint8Array(bytes),
+          () => null,
+        );
+      held.set(name, reading);
+      return reading;
+    },
+    hash: async (bytes) => hashOf(bytes),
+  };
+}
+
+/** Files of a delivery by their paths in the game's folder. */
+export const pathsIn = (delivery: Delivery): Map<string, string> =>
+  delivery.package
+    ? new Map(delivery.zip ? [[delivery.package, delivery.zip]] : [])
+    : new Map(delivery.files.map((file) => [delivery.folder + file.name, file.blob]));
+
+/** What a livery's next delivery meets. */
+export async function targetOf(
+  tx: Tx,
+  data: string,
+  liveryId: string,
+  livery: Livery,
+  template: Template,
+  spec: DeliverySpec,
+): Promise<Target> {
+  const last = await lastInGame(tx, liveryId, spec.game);
+  return lookAtTarget(
+    livery,
+    template,
+    spec,
+    await folderReader(gameFolder(data, spec.game)),
+    { slot: last?.slot ?? null, files: last ? pathsIn(last) : new Map() },
+    await creditsOf(tx, livery),
+    await busySlots(tx, spec.game, liveryId),
+  );
+}
+
+/** The target as a delivery's row holds it: enough to make the same files again, on any machine. */
+export async function targetIn(tx: Tx, { slot, bases, credits }: Delivery): Promise<Target> {
+  const held = Object.entries(bases).map(
+    async ([name, hash]) => [name, { hash, bytes: await getBlob(tx, hash) }] as const,
+  );
+  return { ...NO_TARGET, slot, credits, bases: new Map(await Promise.all(held)) };
+}
+
+/** Where the decals of a livery come from. */
+export async function creditsOf(tx: Tx, livery: Livery): Promise<Credit[]> {
+  const blobs = [...new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])))];
+  if (blobs.length === 0) return [];
+  const rows = await tx.select().from(decal).where(inArray(decal.blob, blobs)).orderBy(decal.name);
+  return rows.map(({ name, origin, licence }) => ({ name, origin, licence }));
+}

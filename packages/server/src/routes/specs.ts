@@ -1,0 +1,80 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { Services } from '../host/services.ts';
+import { targetOf } from '../jobs/target.ts';
+import { listLiveries, getLivery } from '../store/liveries.ts';
+import { getSpec, listSpecs, putSpec } from '../store/specs.ts';
+import { getTemplate, ownSpecs } from '../store/templates.ts';
+import { bodyOf, idOf } from './http.ts';
+
+const Trial = z.strictObject({ spec: z.unknown(), livery: z.string() });
+
+/** Delivery specs: shipped, brought by templates, and made by painters. */
+export function specs({ db, config }: Services): Router {
+  const router = Router();
+
+  router.get('/', async (_req, res) => {
+    const made = await listSpecs(db);
+    const keys = new Set([...made.map((spec) => spec.key), ...Object.keys(SHIPPED_SPECS)]);
+    const own = (await ownSpecs(db))
+      .filter((spec) => !keys.has(spec.key))
+      .filter((spec, i, all) => all.findIndex((other) => other.key === spec.key) === i);
+    const used = new Map<string, number>();
+    for (const { livery } of await listLiveries(db))
+      used.set(livery.pins.spec.key, (used.get(livery.pins.spec.key) ?? 0) + 1);
+    const card = (from: 'shipped' | 'template' | 'made') => (spec: DeliverySpec) => ({
+      key: spec.key,
+      version: spec.version,
+      gameName: spec.gameName,
+      game: spec.game,
+      from,
+      files: spec.files.length,
+      sidecars: spec.sidecars.length,
+      package: spec.package?.name ?? null,
+      formats: [...new Set(spec.files.map((file) => (file.container === 'dds' ? file.format : file.container)))],
+      liveries: used.get(spec.key) ?? 0,
+    });
+    res.json([
+      ...made.map(card('made')),
+      ...Object.values(SHIPPED_SPECS).map(card('shipped')),
+      ...own.map(card('template')),
+    ]);
+  });
+
+  router.get('/:key', async (req, res) => {
+    res.json(await getSpec(db, req.params.key));
+  });
+
+  /** Keeps a new version. */
+  router.post('/', async (req, res) => {
+    const document = readSpec(req.body, 'This');
+    await putSpec(db, document);
+    res.status(201).json({ key: document.key, version: document.version });
+  });
+
+  /** Names and sidecars as a livery's delivery by such a spec would have them. Nothing is kept. */
+  router.post('/trial', async (req, res) => {
+    const { spec: body, livery: id } = bodyOf(Trial, req.body);
+    const spec = readSpec(body, 'This');
+    const { livery } = await getLivery(db, idOf(id));
+    const template = await getTemplate(db, livery.pins.template);
+    const target = await targetOf(db, config.data, id, livery, template, spec);
+    const plan = planDelivery(livery, template, spec, target);
+    res.json({
+      folder: plan.folder,
+      package: plan.package,
+      files: plan.files.map((file) => ({
+        name: file.name,
+        kind: file.kind,
+        leftOut: file.kind === 'sheet' ? file.leftOut : null,
+        text: file.kind === 'sidecar' ? file.text : null,
+        problems: file.kind === 'sidecar' ? file.problems : [],
+      })),
+    });
+  });
+
+  return router;
+}

@@ -1,0 +1,148 @@
+import { Button } from '@mui/material';
+import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { count } from '../../lib/words.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { INK } from '../../theme.ts';
+
+const CONTAINERS = ['dds', 'tga', 'png', 'jpg'] as const;
+const FORMATS = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565'] as const;
+const options = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
+
+const HEADERS = [
+  { value: 'legacy', label: 'legacy' },
+  { value: 'dx10', label: 'DX10' },
+] as const;
+const SPACES = [
+  { value: 'srgb', label: 'sRGB' },
+  { value: 'linear', label: 'linear' },
+  { value: 'normal', label: 'normals' },
+] as const;
+const ALPHA = [
+  { value: 'keep', label: 'goes along' },
+  { value: 'opaque', label: 'everything opaque' },
+  { value: 'needed', label: 'must be there' },
+  { value: 'forbidden', label: 'must not be there' },
+] as const;
+const SCALES = ['1/8', '1/4', '1/2', '1', '2', '4'] as const;
+const SCALE_OF = { '1/8': 0.125, '1/4': 0.25, '1/2': 0.5, '1': undefined, '2': 2, '4': 4 } as const;
+
+interface Props {
+  spec: DeliverySpec;
+  readOnly: boolean;
+  onChange(spec: DeliverySpec): void;
+}
+
+/** The parts of a spec that are changed most, as fields; the text beside them holds the rest. */
+export function SpecForm({ spec, readOnly, onChange }: Props) {
+  const set = (change: Partial<DeliverySpec>) => onChange({ ...spec, ...change });
+  const setFile = (index: number, change: Partial<SpecFile>) =>
+    set({ files: spec.files.map((file, i) => (i === index ? { ...file, ...change } : file)) });
+  return (
+    <fieldset disabled={readOnly} style={{ border: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
+      <TextEntry label="game" value={spec.gameName} onCommit={(gameName) => set({ gameName })} />
+      <TextEntry label="folder" value={spec.folder} onCommit={(folder) => set({ folder })} />
+      {spec.package && (
+        <TextEntry label="package" value={spec.package.name} onCommit={(name) => set({ package: { name } })} />
+      )}
+      {spec.slot && (
+        <p style={{ margin: 0, color: INK.quiet }}>
+          Each livery takes {/^[aeiou]/.test(spec.slot.called) ? 'an' : 'a'} {spec.slot.called} from {spec.slot.from} to{' '}
+          {spec.slot.to}.
+        </p>
+      )}
+      {spec.files.map((file, i) => (
+        <section
+          key={i}
+          aria-label={`Rule ${i + 1}`}
+          style={{ border: `1px solid ${INK.line}`, borderRadius: 2, padding: 10, display: 'grid', gap: 6 }}
+        >
+          <div style={{ display: 'flex', alignItems: 'center' }}>
+            <strong style={{ flex: 1 }}>
+              {file.map} of {file.sheets ? file.sheets.join(', ') : 'every sheet'}
+            </strong>
+            {spec.files.length > 1 && !readOnly && (
+              <Button size="small" onClick={() => set({ files: spec.files.toSpliced(i, 1) })}>
+                Remove
+              </Button>
+            )}
+          </div>
+          <TextEntry label="name" value={file.name} onCommit={(name) => setFile(i, { name })} />
+          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6 }}>
+            <Choice
+              label="kind"
+              value={file.container}
+              options={options(CONTAINERS)}
+              disabled={readOnly}
+              onChange={(container) => setFile(i, { container })}
+            />
+            <Choice
+              label="format"
+              value={file.format}
+              options={options(FORMATS)}
+              disabled={readOnly || file.container !== 'dds'}
+              onChange={(format) => setFile(i, { format })}
+            />
+            <Choice
+              label="header"
+              value={file.header}
+              options={HEADERS}
+              disabled={readOnly || file.container !== 'dds'}
+              onChange={(header) => setFile(i, { header })}
+            />
+            <Choice
+              label="values"
+              value={file.colourSpace}
+              options={SPACES}
+              disabled={readOnly}
+              onChange={(colourSpace) => setFile(i, { colourSpace })}
+            />
+            <Choice
+              label="mips"
+              value={file.mips === 'full' ? 'full' : 'none'}
+              options={options(['full', 'none'] as const)}
+              disabled={readOnly || file.container !== 'dds'}
+              onChange={(mips) => setFile(i, { mips })}
+            />
+            <Choice
+              label="size"
+              value={SCALES.find((scale) => SCALE_OF[scale] === file.scale) ?? '1'}
+              options={options(SCALES)}
+              disabled={readOnly}
+              onChange={(scale) => setFile(i, { scale: SCALE_OF[scale] })}
+            />
+            <Choice
+              label="stored"
+              value={file.flip ? 'over' : 'up'}
+              options={[
+                { value: 'up', label: 'as painted' },
+                { value: 'over', label: 'upside down' },
+              ]}
+              disabled={readOnly}
+              onChange={(way) => setFile(i, { flip: way === 'over' })}
+            />
+            <Choice
+              label="alpha"
+              value={file.alpha}
+              options={ALPHA}
+              disabled={readOnly}
+              onChange={(alpha) => setFile(i, { alpha })}
+            />
+          </div>
+        </section>
+      ))}
+      {!readOnly && (
+        <div>
+          <Button size="small" onClick={() => set({ files: [...spec.files, spec.files.at(-1)!] })}>
+            Add a rule like the last
+          </Button>
+        </div>
+      )}
+      <p style={{ margin: 0, color: INK.quiet }}>
+        {count(spec.sidecars.length, 'sidecar')}
+        {spec.thumbnail && ', a thumbnail'}
+        {spec.readme && ', a readme'}: change them in the text.
+      </p>
+    </fieldset>
+  );
+}

@@ -1,0 +1,131 @@
+import { Button, LinearProgress } from '@mui/material';
+import { useState } from 'react';
+import { Link, useNavigate, useParams } from 'react-router';
+import useSWR, { useSWRConfig } from 'swr';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { SpecCard } from '../../lib/types.ts';
+import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { TopBar } from '../../shell/TopBar.tsx';
+import { INK } from '../../theme.ts';
+import { SpecForm } from './SpecForm.tsx';
+import { SpecText } from './SpecText.tsx';
+import { SpecTrial } from './SpecTrial.tsx';
+
+const textOf = (spec: DeliverySpec) => JSON.stringify(spec, null, 2) + '\n';
+
+/** One delivery spec: as fields, as text, and as it would come out. */
+export function SpecScreen() {
+  const { key } = useParams();
+  const { data, error } = useSWR<DeliverySpec>(`/specs/${key}`, { revalidateOnFocus: false });
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar
+        trail={
+          <>
+            <Link to="/specs" style={{ color: 'inherit', textDecoration: 'none' }}>
+              Delivery specs
+            </Link>{' '}
+            / <span style={{ color: INK.text, fontWeight: 600 }}>{data?.gameName ?? key}</span>
+          </>
+        }
+      />
+      {error && !data && (
+        <Nothing title="This spec could not be opened">
+          <Notice level="error">{sentenceOf(error)}</Notice>
+        </Nothing>
+      )}
+      {!data && !error && <LinearProgress aria-label="Opening the spec" />}
+      {data && <Spec key={`${data.key} ${data.version}`} stored={data} />}
+    </div>
+  );
+}
+
+function Spec({ stored }: { stored: DeliverySpec }) {
+  const { data: cards } = useSWR<SpecCard[]>('/specs');
+  const { mutate } = useSWRConfig();
+  const navigate = useNavigate();
+  const [text, setText] = useState(() => textOf(stored));
+  const [spec, setSpec] = useState(stored);
+  const [problem, setProblem] = useState<string | null>(null);
+  const [valid, setValid] = useState(true);
+  const readOnly = cards?.find((card) => card.key === stored.key)?.from !== 'made';
+  const changed = text !== textOf(stored);
+
+  const write = (next: string) => {
+    setText(next);
+    try {
+      const parsed = DeliverySpec.safeParse(JSON.parse(next));
+      setValid(parsed.success);
+      if (parsed.success) setSpec(parsed.data);
+    } catch {
+      setValid(false);
+    }
+  };
+  const keep = async (document: DeliverySpec) => {
+    setProblem(null);
+    try {
+      await send('POST', '/specs', document);
+      await mutate('/specs');
+      await mutate(`/specs/${document.key}`);
+      await navigate(`/specs/${document.key}`);
+    } catch (error) {
+      setProblem(sentenceOf(error));
+    }
+  };
+  const duplicate = () => {
+    const taken = new Set([...(cards ?? []).map((card) => card.key), ...Object.keys(SHIPPED_SPECS)]);
+    let n = 2;
+    while (taken.has(`${stored.key}-${n}`)) n++;
+    void keep({ ...spec, key: `${stored.key}-${n}`, version: 1 });
+  };
+  const save = () => {
+    const link = document.createElement('a');
+    link.href = URL.createObjectURL(new Blob([textOf(spec)], { type: 'application/json' }));
+    link.download = `${spec.key}.spec.json`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+
+  return (
+    <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '460px minmax(0, 1fr)' }}>
+      <div
+        style={{ overflowY: 'auto', background: INK.panel, padding: '14px 16px', borderRight: `1px solid ${INK.line}` }}
+      >
+        <h1 style={{ fontSize: 15, margin: 0 }}>{spec.gameName}</h1>
+        <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
+          {stored.key}, version {stored.version}
+          {readOnly && '. It stays as it is; a duplicate can be changed.'}
+        </p>
+        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 12 }}>
+          {!readOnly && (
+            <Button
+              variant="contained"
+              disabled={!changed || !valid}
+              onClick={() => void keep({ ...spec, key: stored.key, version: stored.version + 1 })}
+            >
+              Save as version {stored.version + 1}
+            </Button>
+          )}
+          <Button onClick={duplicate} disabled={!valid}>
+            Duplicate
+          </Button>
+          <Button onClick={save} disabled={!valid}>
+            Save to a file
+          </Button>
+        </div>
+        {problem && <Notice level="error">{problem}</Notice>}
+        {!valid && (
+          <Notice level="warning">
+            The text is not a spec yet; where is marked in it. The fields show it as it was.
+          </Notice>
+        )}
+        {spec.lacks && <p style={{ color: INK.quiet }}>{spec.lacks}</p>}
+        <SpecForm spec={spec} readOnly={readOnly || !valid} onChange={(next) => write(textOf(next))} />
+        <SpecTrial spec={spec} />
+      </div>
+      <SpecText text={text} readOnly={readOnly} onChange={write} />
+    </main>
+  );
+}
