@@ -111,6 +111,8 @@ test('blend modes and opacity show at once; the opacity slider previews while it
   await shows(page, 0.5, 0.5, [0x2f, 0x5d, 0x62]);
   await page.getByRole('combobox', { name: 'blend' }).click();
   await page.getByRole('option', { name: 'Multiply' }).click();
+  // While the menu fades out it takes the pointer.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
   // Multiply, by the formula of the W3C specification: 0x2f x 0xe8 / 255 and so on, within the dither.
   const expected = [(0x2f * 0xe8) / 255, (0x5d * 0xe4) / 255, (0x62 * 0xda) / 255];
   await expect

@@ -19,8 +19,8 @@ import { hashOf } from './blobs.ts';
 
 const LIVERIES = Number(process.env.KILL_LIVERIES ?? 8);
 const ROUNDS = Number(process.env.KILL_ROUNDS ?? 4);
-/** By then a round of deliveries would have ended by itself. */
-const WITHIN_MS = 160 * LIVERIES;
+/** How long something may go on after the last of those answers that are waited for. */
+const WITHIN_MS = 80 * LIVERIES;
 
 interface Delivered {
   id: string;
@@ -82,6 +82,7 @@ test(`${LIVERIES * ROUNDS} deliveries, and something killed in the middle of the
   const random = randomFrom(77);
   const liveries = [];
   for (let i = 0; i < LIVERIES; i++) liveries.push(await started(`Glow ${i}`));
+  const acknowledged = () => liveries.reduce((n, livery) => n + livery.asked.length, 0);
   for (let round = 0; round < ROUNDS; round++) {
     // Another colour each time: nothing can be taken from the delivery before.
     const hex = `#${(0x204060 + round * 0x111111).toString(16)}`;
@@ -89,6 +90,7 @@ test(`${LIVERIES * ROUNDS} deliveries, and something killed in the middle of the
       const paint = entry({ do: 'set-layer', layer: livery.layer, set: { paint: { hex } } });
       await server.post(`/liveries/${livery.id}/entries`, { base: livery.revision++, entries: [paint] });
     }
+    const before = acknowledged();
     const asking = liveries.map(async (livery) => {
       try {
         const { status, body } = await server.post<{ id: string }>(`/liveries/${livery.id}/deliveries`);
@@ -97,6 +99,12 @@ test(`${LIVERIES * ROUNDS} deliveries, and something killed in the middle of the
         // The server was killed before it answered.
       }
     });
+    // By answers first, not by the clock alone: machines differ.
+    const answers = Math.min(LIVERIES, Math.floor(random() * LIVERIES * 1.5));
+    await until(
+      () => Promise.resolve(acknowledged() - before),
+      (answered) => answered >= answers,
+    );
     await new Promise((resolve) => setTimeout(resolve, random() * WITHIN_MS));
     if (round % 2 === 0) {
       await server.kill();
@@ -123,6 +131,4 @@ test(`${LIVERIES * ROUNDS} deliveries, and something killed in the middle of the
     await allWhole();
     expect(readdirSync(crates()).filter((name) => name.startsWith('.lacquer-'))).toEqual([]);
   }
-  // Most were asked for before anything was killed.
-  expect(liveries.reduce((n, livery) => n + livery.asked.length, 0)).toBeGreaterThan((LIVERIES * ROUNDS) / 2);
 }, 900_000);
