@@ -7,6 +7,7 @@ import type { Template } from '../livery/template.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import { pictureOf } from '../raster/picture.ts';
 import { uvLines } from '../surface/guides.ts';
+import { islandsOf } from '../surface/islands.ts';
 import { strokeCoverage } from '../shapes/coverage.ts';
 import { demoBundle, layerOf, NO_HASH, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { picture } from '../testing/images.ts';
@@ -16,6 +17,11 @@ import { guideInArt } from './checks/guideInArt.ts';
 import { letteringBackwards } from './checks/letteringBackwards.ts';
 import { letteringContrast } from './checks/letteringContrast.ts';
 import { tooThin } from './checks/tooThin.ts';
+import { encodedMarks } from './checks/encodedMarks.ts';
+import { islandEdges } from './checks/islandEdges.ts';
+import { originalFormat } from './checks/originalFormat.ts';
+import { sizes } from './checks/sizes.ts';
+import { wayUpside } from './checks/wayUpside.ts';
 import type { Check } from './finding.ts';
 import { nameRules } from './checks/nameRules.ts';
 import { expand, nearMiss } from './names.ts';
@@ -92,6 +98,112 @@ describe('lettering that reads backwards', () => {
     const [finding] = await run(letteringBackwards, alone, template);
     expect(finding.detail).toMatch(/^Two parts of the model wear this spot/);
     expect(finding.fix).toBeUndefined();
+  });
+});
+
+describe('marks across the edges of islands', () => {
+  test('are told by how much lies beside, and by the parts that do not meet there', async () => {
+    const found = async (more: object, template = smallTemplate(256)) =>
+      (await run(islandEdges, livery([lettering(more)], template), template)).map((f) => `${f.title}. ${f.detail}`);
+    // The face is the square from 64 to 192.
+    expect(await found({})).toEqual([]);
+    const [cut] = await found({ x: 188, size: 60 });
+    expect(cut).toMatch(/^“.*” is cut by an edge of left half\. \d\d % of it lies beside the island/);
+    // Mostly beside the islands it is another check's.
+    expect(await found({ x: 250 })).toEqual([]);
+  });
+
+  test('on the demo’s hull: from the side onto the skirt it is torn', async () => {
+    const { template, livery: demo } = await demoBundle('ebbline');
+    const bare = {
+      ...demo,
+      sheets: demo.sheets.map((s) => ({ ...s, maps: s.maps.map((m) => ({ ...m, layers: [] })) })),
+    };
+    const with_ = (more: object) =>
+      applyEdit(bare, { do: 'add-layer', sheet: 'hull', map: 'colour', index: 0, layer: lettering(more) }).livery;
+    const titles = async (more: object) => (await run(islandEdges, with_(more), template)).map((f) => f.title);
+    const islands = islandsOf(template).filter((island) => island.sheet === 'hull');
+    const [one] = islands.toSorted((a, b) => b.texels - a.texels);
+    const middle = { x: (one.box.left + one.box.right) / 2, y: (one.box.top + one.box.bottom) / 2 };
+    expect(await titles({ ...middle, size: 30 })).toEqual([]);
+    const all = await Promise.all(
+      [0, 1, 2, 3, 4, 5, 6, 7].map((k) => titles({ x: middle.x, y: 128 * k + 64, size: 240, text: '88' })),
+    );
+    expect(all.flat().some((title) => /lies across \d islands$/.test(title))).toBe(true);
+  });
+});
+
+describe('sizes', () => {
+  test('stop where they do not divide into blocks or are too large; no power of two is said where there are mip levels', async () => {
+    const levels = async (side: number, more: object = {}) => {
+      const template = smallTemplate(side);
+      const of = { ...spec, maxSide: 512, files: [{ ...spec.files[0], ...more }] };
+      const found = await run(sizes, livery([ground('#102030')], template), template, undefined, of);
+      return found.map((f) => f.level);
+    };
+    expect(await levels(256)).toEqual([]);
+    expect(await levels(250)).toEqual(['stop']);
+    expect(await levels(1024)).toEqual(['stop']);
+    expect(await levels(260)).toEqual(['advice']);
+    expect(await levels(260, { mips: 'none' })).toEqual([]);
+  });
+});
+
+describe('files against those of the original', () => {
+  test('differ in format, size, mip levels or way up, each in words; another game’s spec is no yardstick', async () => {
+    const ownFile = { ...spec.files[0], format: 'bc7' as const, mips: 'none' as const, flip: true };
+    const own = { ...spec, key: 'as-original-small', files: [{ ...ownFile, size: { width: 512, height: 512 } }] };
+    const template = { ...smallTemplate(256), ownSpec: own };
+    const painted = livery([ground('#102030')], template);
+    const one = { ...spec, files: [{ ...spec.files[0], mips: 'full' as const, format: 'bc1' as const, flip: false }] };
+    const [finding] = await run(originalFormat, painted, template, undefined, one);
+    expect(finding.detail).toBe(
+      'It is BC1 in DDS, the original BC7 in DDS; 256 x 256, the original 512 x 512; full mip levels, the original no mip levels; stored upright, the original is not.',
+    );
+    expect(await run(originalFormat, painted, template, undefined, own)).toEqual([]);
+    expect(await run(originalFormat, painted, template, undefined, { ...one, game: 'marshkin' })).toEqual([]);
+    expect(await run(originalFormat, painted, smallTemplate(256), undefined, one)).toEqual([]);
+  });
+});
+
+describe('pictures the right way up', () => {
+  /** The face as the upper half of its sheet. */
+  const upper: Template = (() => {
+    const small = smallTemplate(256);
+    const uvs = small.mesh.uvs.map((v, i) => (i % 2 === 1 ? v - 0.25 : v * 2 - 0.5));
+    return { ...small, mesh: { ...small.mesh, uvs } };
+  })();
+  const sheetOf = (top: boolean) =>
+    picture(256, 256, (x, y) =>
+      top === y < 128 ? [(x * 37) % 256, (y * 53) % 256, (x * y) % 256, 255] : [90, 90, 90, 255],
+    );
+  const layer = layerOf('picture', { blob: NO_HASH, left: 0, top: 0, width: 256, height: 256 });
+
+  test('lie on the islands; upside down they lie between them', async () => {
+    const found = (image: Image8) => run(wayUpside, livery([layer], upper), upper, image);
+    expect(await found(sheetOf(true))).toEqual([]);
+    expect((await found(sheetOf(false))).map((f) => f.title)).toEqual([`“${layer.name}” seems to be upside down`]);
+    // Art that fills everything says nothing.
+    expect(await found(picture(256, 256, (x, y) => [(x * 37) % 256, (y * 53) % 256, 9, 255]))).toEqual([]);
+  });
+});
+
+describe('marks as they are compressed', () => {
+  const coarse = (format: 'bc1' | 'bc7') => ({ ...spec, files: [{ ...spec.files[0], format }] });
+  test('saturated thin letters on white get fringes in BC1; in BC7 they get none, and a large plain one gets none', async () => {
+    const letters = (hex: string, format: 'bc1' | 'bc7') =>
+      run(
+        encodedMarks,
+        livery([ground('#ffffff'), lettering({ paint: { hex }, text: 'TIDE & TERN', size: 14 })]),
+        undefined,
+        undefined,
+        coarse(format),
+      );
+    expect((await letters('#e01010', 'bc7')).length).toBe(0);
+    const fringed = await letters('#e01010', 'bc1');
+    expect(fringed.map((f) => f.title.replace(/^“.*” /, ''))).toEqual(['gets fringes in BC1']);
+    const large = livery([ground('#ffffff'), lettering({ paint: { hex: '#101010' }, size: 110, text: 'I' })]);
+    expect(await run(encodedMarks, large, undefined, undefined, coarse('bc1'))).toEqual([]);
   });
 });
 

@@ -13,7 +13,8 @@ import { expand, nameFacts } from './names.ts';
 import { outlineCover } from './outlineCover.ts';
 import { planDelivery, type PlannedSheet } from './plan.ts';
 import { CHECKS, preflight } from './preflight.ts';
-import { preparedSheet } from './preparedSheet.ts';
+import { preparedSheet, straighten } from './preparedSheet.ts';
+import { randomFrom } from '../testing/images.ts';
 import { DeliverySpec } from '../livery/spec.ts';
 import { SHIPPED_SPECS } from './specs.ts';
 import { NO_TARGET } from './target.ts';
@@ -128,6 +129,32 @@ describe('the checklist', () => {
   });
 });
 
+describe('normals as they are delivered', () => {
+  test('have length one within what 8 bits can say; those that had it stay, to the bit', () => {
+    const random = randomFrom(5);
+    const painted = Uint8Array.from({ length: 4096 }, () => Math.floor(random() * 256));
+    const data = painted.slice();
+    straighten(data);
+    const vector = (of: Uint8Array, i: number) => [0, 1, 2].map((c) => of[i + c] / 127.5 - 1);
+    const kept: boolean[] = [];
+    for (let i = 0; i < data.length; i += 4) {
+      const [before, after] = [vector(painted, i), vector(data, i)];
+      const [was, is] = [Math.hypot(...before), Math.hypot(...after)];
+      expect(Math.abs(is - 1)).toBeLessThan(0.0069);
+      expect(data[i + 3]).toBe(painted[i + 3]);
+      // The direction stays, within the half steps of 8 bits and the slack in length.
+      if (was > 0.1) for (let c = 0; c < 3; c++) expect(Math.abs(after[c] - before[c] / was)).toBeLessThan(0.0041 + 0.007);
+      if (Math.abs(was - 1) < 0.0069) kept.push([0, 1, 2].every((c) => data[i + c] === painted[i + c]));
+    }
+    expect(kept.length).toBeGreaterThan(5);
+    expect(kept.every(Boolean)).toBe(true);
+    // Unit vectors as others store them: n x 127.5 + 127.5, rounded.
+    const stored = Uint8Array.from([128, 128, 255, 9, 218, 218, 128, 9, 128, 128, 128, 9]);
+    straighten(stored);
+    expect([...stored]).toEqual([128, 128, 255, 9, 218, 218, 128, 9, 128, 128, 255, 9]);
+  });
+});
+
 describe('preflight', () => {
   test('finds nothing on a covered sheet with a good name', async () => {
     const result = await look(covered());
@@ -165,7 +192,7 @@ describe('preflight', () => {
 
   test('sides that do not divide into blocks stop block formats, and only those', async () => {
     const odd = smallTemplate(62);
-    expect((await found(covered(), 'size-multiple-of-four', odd))[0]).toMatchObject({
+    expect((await found(covered(), 'sizes', odd))[0]).toMatchObject({
       level: 'stop',
       detail: expect.stringContaining('62 x 62'),
     });
@@ -173,13 +200,11 @@ describe('preflight', () => {
       ...spec,
       files: [{ ...spec.files[0], container: 'tga', format: 'rgba8', header: 'legacy' }],
     });
-    expect(await found(covered(), 'size-multiple-of-four', odd, tga)).toEqual([]);
+    expect(await found(covered(), 'sizes', odd, tga)).toEqual([]);
   });
 
   test('a sheet beyond the game’s size stops', async () => {
-    expect(
-      (await found(covered(), 'size-multiple-of-four', smallTemplate(), { ...spec, maxSide: 32 }))[0].title,
-    ).toMatch(/too large/);
+    expect((await found(covered(), 'sizes', smallTemplate(), { ...spec, maxSide: 32 }))[0].title).toMatch(/too large/);
   });
 
   test('alpha that the format drops is said with its share', async () => {

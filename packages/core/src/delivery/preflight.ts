@@ -20,7 +20,11 @@ import { sheetBare } from './checks/sheetBare.ts';
 import { sidecars } from './checks/sidecars.ts';
 import { slots } from './checks/slots.ts';
 import { targetFolder } from './checks/targetFolder.ts';
-import { sizeMultipleOfFour } from './checks/sizeMultipleOfFour.ts';
+import { sizes } from './checks/sizes.ts';
+import { encodedMarks } from './checks/encodedMarks.ts';
+import { islandEdges } from './checks/islandEdges.ts';
+import { originalFormat } from './checks/originalFormat.ts';
+import { wayUpside } from './checks/wayUpside.ts';
 import type { Check, CheckInput, Finding } from './finding.ts';
 
 /** Every check, in the order in which they are listed. */
@@ -34,7 +38,9 @@ export const CHECKS: readonly Check[] = [
   targetFolder,
   sheetBare,
   asOriginal,
-  sizeMultipleOfFour,
+  originalFormat,
+  wayUpside,
+  sizes,
   alphaDropped,
   alphaMeaning,
   alphaNeeded,
@@ -42,10 +48,12 @@ export const CHECKS: readonly Check[] = [
   boxesTouched,
   guideInArt,
   decalOutside,
+  islandEdges,
   decalQuality,
   letteringBackwards,
   letteringContrast,
   tooThin,
+  encodedMarks,
   framesAndColliders,
   artHidden,
 ];

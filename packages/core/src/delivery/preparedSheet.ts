@@ -19,11 +19,29 @@ export function preparedSheet(
   boxes: readonly ParameterBox[] = [],
 ): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
+  if (spec.colourSpace === 'normal' && !spec.packed) straighten(image.data);
   padEdges(image, surface, spec.padding);
   if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
   if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
+}
+
+/** How far a normal's length may be from one before it is put right: what 8 bits make of a unit vector is within this (worked out: half a step on each axis, 0.0068). */
+const LENGTH_SLACK = 0.007;
+
+/** Normals of length one, in place: colours that a painter put on a normal map seldom are. Those that are already stay as they are. @param data RGBA8 */
+export function straighten(data: Uint8Array): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const [x, y, z] = [data[i] / 127.5 - 1, data[i + 1] / 127.5 - 1, data[i + 2] / 127.5 - 1];
+    const length = Math.sqrt(x * x + y * y + z * z);
+    if (length > 1 - LENGTH_SLACK && length < 1 + LENGTH_SLACK) continue;
+    // No direction at all is taken for the surface's own.
+    const [nx, ny, nz] = length < 0.01 ? [0, 0, 1] : [x / length, y / length, z / length];
+    data[i] = Math.floor((nx + 1) * 127.5 + 0.5);
+    data[i + 1] = Math.floor((ny + 1) * 127.5 + 0.5);
+    data[i + 2] = Math.floor((nz + 1) * 127.5 + 0.5);
+  }
 }
 
 /** A prepared sheet as one of its followers has it: mirrored, then brought to its size. */

@@ -156,6 +156,54 @@ describe('changes in the original’s own file', () => {
     expect(make(set('skin.none', '2'), 'ini', bytesOf(text)).problems).toHaveLength(1);
   });
 
+  describe('a value in XML', () => {
+    const text = `<?xml version="1.0"?>
+<!-- worn > by "all" -->
+<crate  format = "2">
+  <name> Old &amp; grey </name>
+  <paint slot='a' file="old.dds"/><paint
+     file='keep>this.dds' slot="b" >
+    <gloss>0.5</gloss><tint><r>1</r></tint></paint>
+  <![CDATA[<paint slot="b" file="no"/>]]>
+  <empty></empty>
+</crate>
+`;
+    const change = (path: string, value: string) => make(set(path, value), 'xml', bytesOf(text));
+    /** By Python's xml.etree, which knows the same paths. */
+    const byPython = (xml: string, path: string, attribute: string | null) =>
+      execFileSync('/usr/bin/python3', ['-c', PYTHON, path, attribute ?? ''], { input: xml, encoding: 'utf8' });
+    const PYTHON =
+      'import sys, xml.etree.ElementTree as E\n' +
+      'e = E.fromstring(sys.stdin.read()).find(sys.argv[1])\n' +
+      'sys.stdout.write(e.get(sys.argv[2]) if sys.argv[2] else (e.text or "").strip())';
+
+    test.each([
+      ['crate/name', './name', null, 'Old &amp; grey'],
+      ['crate/paint[2]/@file', './paint[2]', 'file', 'keep>this.dds'],
+      ['/crate/paint[@slot="b"]/@file', './paint[@slot="b"]', 'file', 'keep>this.dds'],
+      ["crate/paint[@slot='a']/@file", './paint[1]', 'file', 'old.dds'],
+      ['crate/paint/gloss', './paint[2]/gloss', null, '0.5'],
+      ['crate/@format', '.', 'format', '2'],
+    ])('changes at %s, and nothing around it', (path, theirs, attribute, was) => {
+      const { text: made, problems } = change(path, 'Test');
+      expect(problems).toEqual([]);
+      expect(made.length - text.length).toBe('Test'.length - was.length);
+      const at = [...made].findIndex((c, i) => c !== text[i]);
+      expect(made.slice(0, at) + was + made.slice(at + 'Test'.length)).toBe(text);
+      expect(byPython(made, theirs, attribute)).toBe('Test');
+    });
+
+    test('is escaped, fills what was empty, and is missed where there is none', () => {
+      const odd = make(set('crate/paint/@file', '{{particulars.name}}'), 'xml', bytesOf(text), { name: `a"b'<&>` });
+      expect(byPython(odd.text, './paint', 'file')).toBe(`a"b'<&>`);
+      expect(byPython(change('crate/empty', 'full').text, './empty', null)).toBe('full');
+      for (const path of ['crate/paint[3]/@file', 'crate/tint', 'crate/paint/tint', 'crate/name/@file', 'name'])
+        expect(change(path, 'x').problems[0]).toMatch(/has no value at/);
+      expect(change('crate/paint[last()]', 'x').problems[0]).toMatch(/is no path/);
+      expect(make(set('a', 'b'), 'xml', bytesOf('<a><b></a>')).problems[0]).toMatch(/not well-formed/);
+    });
+  });
+
   test('words are replaced whole, and one that is not there is said', () => {
     const words = (word: string): SpecSidecar['making'] => ({
       kind: 'words',

@@ -11,6 +11,7 @@ import { slugOf } from '../livery/slug.ts';
 import type { SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { expand } from './names.ts';
+import { xmlValueAt } from './xmlPath.ts';
 import { PLAIN_TEXT, readText, writeText } from './textFile.ts';
 
 /** Material values of each finish: roughness and metal, 0..1. */
@@ -207,7 +208,12 @@ function textOf(
     return text;
   }
   for (const { path, value } of making.set) {
-    const changed = language === 'json' ? withJson(text, path, value, fill) : withIni(text, path, fill(value));
+    const changed =
+      language === 'json'
+        ? withJson(text, path, value, fill)
+        : language === 'xml'
+          ? withXml(text, path, fill(value))
+          : withIni(text, path, fill(value));
     if (changed === null) problems.push(`${name} has no value at "${path}".`);
     text = changed ?? text;
   }
@@ -268,6 +274,12 @@ function withJson(text: string, path: string, value: string, fill: (text: string
   const literal = /^(".*"|-?\d[\d.eE+-]*|true|false|null)$/s.test(said) ? (JSON.parse(said) as unknown) : said;
   const typed = node.type === 'number' && typeof literal === 'string' ? Number(literal) : literal;
   return applyEdits(text, modify(text, where, typed, {}));
+}
+
+/** An XML text with another value at a path; null when there is none. @param value escaped already */
+function withXml(text: string, path: string, value: string): string | null {
+  const at = xmlValueAt(text, path);
+  return at && text.slice(0, at[0]) + value + text.slice(at[1]);
 }
 
 /** An INI-like text with another value for `section.key` (or `key` before any section); null when there is none. */

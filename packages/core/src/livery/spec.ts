@@ -78,7 +78,7 @@ const SidecarMaking = z.discriminatedUnion('kind', [
     /** The section's lines between the first and the last. */
     text: z.string().max(20_000),
   }),
-  /** Values in the original's own file, by path; everything else stays as it is. JSON and INI-like text. */
+  /** Values in the original's own file, by path; everything else stays as it is. JSON (`a.b.0`), XML (`a/b[2]/@c`) and INI-like text (`section.key`). */
   z.strictObject({
     kind: z.literal('values'),
     set: z

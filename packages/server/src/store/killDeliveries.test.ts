@@ -80,7 +80,7 @@ async function allWhole(): Promise<void> {
 
 test(`${LIVERIES * ROUNDS} deliveries, and something killed in the middle of them ${ROUNDS} times`, async () => {
   const random = randomFrom(77);
-  const liveries = [];
+  const liveries: Awaited<ReturnType<typeof started>>[] = [];
   for (let i = 0; i < LIVERIES; i++) liveries.push(await started(`Glow ${i}`));
   const acknowledged = () => liveries.reduce((n, livery) => n + livery.asked.length, 0);
   for (let round = 0; round < ROUNDS; round++) {

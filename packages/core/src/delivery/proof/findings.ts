@@ -34,6 +34,10 @@ export interface ProofInput {
   map: string;
   sources: Sources;
   painted: Image8;
+  /** Where `painted` lies on the sheet, in whole blocks, when it is only a piece of it. */
+  at?: { x: number; y: number };
+  /** Only this layer is looked at. */
+  only?: LayerId;
   /** Level 0 as encoded, complete. */
   encoded: EncodedLevel;
   /** The same in BC1, where the format at hand is larger; else null. */
@@ -47,18 +51,19 @@ export function proofFindings(input: ProofInput): ProofFinding[] {
 
 /** The visible layers of the sheet of some kinds, with the texels that they may touch. */
 export function layersAt<K extends Layer['kind']>(
-  { livery, sheet, map, sources, painted }: ProofInput,
+  { livery, sheet, map, sources, painted, at = { x: 0, y: 0 }, only }: ProofInput,
   ...kinds: K[]
 ): { layer: Extract<Layer, { kind: K }>; box: Box }[] {
   const env = envOf(livery, sources);
   return layersOf(livery, sheet, map).flatMap((layer) => {
+    if (only && layer.id !== only) return [];
     if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind) || !isDrawn(layer)) return [];
     const box = kindOf(layer).bounds(layer, env);
     const inside = {
-      left: Math.max(0, Math.floor(box?.left ?? 0)),
-      top: Math.max(0, Math.floor(box?.top ?? 0)),
-      right: Math.min(painted.width, Math.ceil(box?.right ?? painted.width)),
-      bottom: Math.min(painted.height, Math.ceil(box?.bottom ?? painted.height)),
+      left: Math.max(0, Math.floor(box?.left ?? 0) - at.x),
+      top: Math.max(0, Math.floor(box?.top ?? 0) - at.y),
+      right: Math.min(painted.width, Math.ceil(box?.right ?? Infinity) - at.x),
+      bottom: Math.min(painted.height, Math.ceil(box?.bottom ?? Infinity) - at.y),
     };
     return inside.left < inside.right && inside.top < inside.bottom
       ? [{ layer: layer as Layer as Extract<Layer, { kind: K }>, box: inside }]

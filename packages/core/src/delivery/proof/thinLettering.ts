@@ -1,22 +1,29 @@
 import { FORMATS } from '../../texture/formats.ts';
-import { VISIBLE } from './encodedLevel.ts';
+import { VISIBLE, type EncodedLevel } from './encodedLevel.ts';
+import type { Box } from '../../layers/kind.ts';
 import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './findings.ts';
 
 /** Formats whose colour is two ends of 5-6-5 bits for each block. */
-const COARSE = ['bc1', 'bc1a', 'bc2', 'bc3'];
+export const COARSE: readonly string[] = ['bc1', 'bc1a', 'bc2', 'bc3'];
+
+/** What the blocks about a mark lose: how many differ at all and how many visibly, and the worst of them with its CIEDE2000. */
+export function fringesOf(encoded: EncodedLevel, box: Box) {
+  let [bad, edges, worst, at] = [0, 0, 0, 0];
+  eachBlock(encoded, box, (block) => {
+    if (encoded.deltaE[block] > 0.3) edges++;
+    if (encoded.deltaE[block] >= VISIBLE) bad++;
+    if (encoded.deltaE[block] > worst) [worst, at] = [encoded.deltaE[block], block];
+  });
+  return { many: bad >= 8 && bad >= edges * 0.15, bad, worst, at };
+}
 
 /** Lettering and decals whose edges the format smears: saturated thin strokes share a block with two other colours. */
 export function thinLettering(input: ProofInput): ProofFinding[] {
   const { encoded } = input;
   if (!COARSE.includes(encoded.format)) return [];
   return layersAt(input, 'lettering', 'decal').flatMap(({ layer, box }) => {
-    let [bad, edges, worst, at] = [0, 0, 0, 0];
-    eachBlock(encoded, box, (block) => {
-      if (encoded.deltaE[block] > 0.3) edges++;
-      if (encoded.deltaE[block] >= VISIBLE) bad++;
-      if (encoded.deltaE[block] > worst) [worst, at] = [encoded.deltaE[block], block];
-    });
-    if (bad < 8 || bad < edges * 0.15) return [];
+    const { many, bad, worst, at } = fringesOf(encoded, box);
+    if (!many) return [];
     const [x, y] = [(at % encoded.columns) * 4, Math.floor(at / encoded.columns) * 4];
     return [
       {

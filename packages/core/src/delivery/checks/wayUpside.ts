@@ -1,0 +1,34 @@
+import { detailOf, WAY_CELLS, wayUp } from '../../intake/wayUp.ts';
+import { layersOf } from '../../livery/livery.ts';
+import type { Check, Finding } from '../finding.ts';
+
+export const wayUpside: Check = {
+  key: 'way-up',
+  subject: 'pictures the right way up',
+  why: 'Some tools keep textures upside down; a picture that came that way covers the gaps between the islands, not the islands.',
+  run({ livery, template, sources }) {
+    return template.sheets.flatMap((sheet) => {
+      const surface = sources.surface(sheet.key);
+      const cover = Array.from({ length: WAY_CELLS * WAY_CELLS }, (_, i) => {
+        const middle = (cell: number, side: number) => Math.floor(((cell + 0.5) * side) / WAY_CELLS);
+        const [x, y] = [middle(i % WAY_CELLS, surface.width), middle(Math.floor(i / WAY_CELLS), surface.height)];
+        return surface.inside[y * surface.width + x] === 1;
+      });
+      return layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
+        if (layer.kind !== 'picture' || layer.hidden) return [];
+        // Only what fills the sheet can be held against its layout.
+        if (layer.left > 0 || layer.top > 0 || layer.width < sheet.width || layer.height < sheet.height) return [];
+        if (wayUp(detailOf(sources.image(layer.blob)), cover) !== 'upside-down') return [];
+        return [
+          {
+            check: this.key,
+            level: 'advice',
+            title: `“${layer.name}” seems to be upside down`,
+            detail: `Turned over it would fit the islands of ${sheet.name}; as it lies, most of it is between them. Turn the picture over where it came from and put it in again.`,
+            show: { sheet: sheet.key, layer: layer.id },
+          },
+        ];
+      });
+    });
+  },
+};
