@@ -143,7 +143,8 @@ describe('normals as they are delivered', () => {
       expect(Math.abs(is - 1)).toBeLessThan(0.0069);
       expect(data[i + 3]).toBe(painted[i + 3]);
       // The direction stays, within the half steps of 8 bits and the slack in length.
-      if (was > 0.1) for (let c = 0; c < 3; c++) expect(Math.abs(after[c] - before[c] / was)).toBeLessThan(0.0041 + 0.007);
+      if (was > 0.1)
+        for (let c = 0; c < 3; c++) expect(Math.abs(after[c] - before[c] / was)).toBeLessThan(0.0041 + 0.007);
       if (Math.abs(was - 1) < 0.0069) kept.push([0, 1, 2].every((c) => data[i + c] === painted[i + c]));
     }
     expect(kept.length).toBeGreaterThan(5);

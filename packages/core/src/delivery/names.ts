@@ -26,6 +26,7 @@ export function nameFacts(
       'sheet.key': sheet.key,
       'file.width': String(sheet.width),
       'file.height': String(sheet.height),
+      'file.level': '0',
     });
   return facts;
 }

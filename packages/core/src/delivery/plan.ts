@@ -25,7 +25,10 @@ export interface PlannedSheet {
   follower: string | null;
   mirror: Follower['mirror'];
   spec: SpecFile;
+  /** Levels in the file. */
   mips: number;
+  /** The mip level that the file is, and the size of level 0; null: all levels are in one file. */
+  level: { at: number; width: number; height: number } | null;
   /** Size of the finished file. Zero for kinds whose size is only known afterwards. */
   bytes: number;
   /** Why it is not delivered; null: it is. */
@@ -94,8 +97,11 @@ export function isOriginal(livery: Livery, template: Template, sheet: string, ma
 }
 
 /** Mip levels of a file of this size. */
-const mipsIn = ({ mips, container }: SpecFile, { width, height }: { width: number; height: number }): number => {
-  if (mips === 'none' || container !== 'dds') return 1;
+const mipsIn = (
+  { mips, container, levels }: SpecFile,
+  { width, height }: { width: number; height: number },
+): number => {
+  if (mips === 'none' || (container !== 'dds' && !levels)) return 1;
   const full = fullMipCount(width, height);
   return mips === 'full' ? full : Math.min(mips, full);
 };
@@ -137,40 +143,45 @@ export function planDelivery(
             ? 'original'
             : null;
       const own = { ...master, ...sizeIn(file, master) };
-      const nameOf = (pattern: string, sheet: TemplateSheet) =>
-        expand(pattern, nameFacts(livery, template, slot, sheet));
-      const name = nameOf(file.name, own);
-      const base = file.inPlace ? (target.bases.get(folder + name) ?? null) : null;
+      const nameOf = (pattern: string, sheet: TemplateSheet, level = 0) =>
+        expand(pattern, { ...nameFacts(livery, template, slot, sheet), 'file.level': String(level) });
+      const base = file.inPlace ? (target.bases.get(folder + nameOf(file.name, own)) ?? null) : null;
       const signature = leftOut ?? signatureOf(livery, template, master.key, file);
-      const bytes = (sheet: TemplateSheet) =>
-        file.container === 'dds' ? ddsBytes(sheet, file, mipsIn(file, sheet)) : 0;
       const common = { kind: 'sheet' as const, spec: file, master, leftOut };
-      sheets.push({
-        ...common,
-        name,
-        pattern: file.name,
-        sheet: own,
-        follower: null,
-        mirror: 'none',
-        mips: mipsIn(file, own),
-        bytes: base?.bytes.length ?? bytes(own),
-        signature,
-      });
+      /** The file of a sheet, or the files of its mip levels. */
+      const add = (
+        sheet: TemplateSheet,
+        more: Pick<PlannedSheet, 'pattern' | 'follower' | 'mirror' | 'signature'>,
+        size?: number,
+      ) => {
+        const { width, height } = sheet;
+        const mips = mipsIn(file, sheet);
+        for (let at = 0; at < (file.levels ? mips : 1); at++) {
+          const one = file.levels ? { ...sheet, ...mipSize(width, height, at) } : sheet;
+          const inFile = file.levels ? 1 : mips;
+          sheets.push({
+            ...common,
+            ...more,
+            name: nameOf(more.pattern, one, at),
+            sheet: one,
+            mips: inFile,
+            level: file.levels ? { at, width, height } : null,
+            bytes: size ?? (file.container === 'dds' ? ddsBytes(one, file, inFile) : 0),
+            signature: leftOut ?? (at > 0 ? JSON.stringify([more.signature, at]) : more.signature),
+          });
+        }
+      };
+      add(own, { pattern: file.name, follower: null, mirror: 'none', signature }, base?.bytes.length);
       if (file.map !== 'colour') continue;
       for (const follower of master.followers ?? []) {
         const { key, name, width, height, mirror, stem } = follower;
         const sheet = { ...master, key, name, width, height };
         const pattern = stem === null ? file.name : `${stem}.${file.container}`;
-        sheets.push({
-          ...common,
-          name: nameOf(pattern, sheet),
+        add(sheet, {
           pattern,
-          sheet,
           follower: key,
           mirror,
-          mips: mipsIn(file, sheet),
-          bytes: bytes(sheet),
-          signature: leftOut ?? JSON.stringify([signature, width, height, mirror]),
+          signature: JSON.stringify([signature, width, height, mirror]),
         });
       }
     }

@@ -45,8 +45,13 @@ export function straighten(data: Uint8Array): void {
 }
 
 /** A prepared sheet as one of its followers has it: mirrored, then brought to its size. */
-export function followed(image: Image8, spec: SpecFile, file: Pick<PlannedSheet, 'mirror' | 'sheet'>): Image8 {
-  return resample(mirrorImage(image, file.mirror), file.sheet.width, file.sheet.height, spaceOf(spec));
+export function followed(
+  image: Image8,
+  spec: SpecFile,
+  { mirror, level, sheet }: Pick<PlannedSheet, 'mirror' | 'level' | 'sheet'>,
+): Image8 {
+  const { width, height } = level ?? sheet;
+  return resample(mirrorImage(image, mirror), width, height, spaceOf(spec));
 }
 
 /** How its values are stored: normals are plain values. */

@@ -27,6 +27,8 @@ export const SpecFile = z.strictObject({
   /** All levels, only the picture itself, or so many. */
   mips: z.union([z.enum(['full', 'none']), z.number().int().min(1).max(15)]),
   mipFilter: z.enum(['box', 'kaiser']),
+  /** Each mip level is a file of its own; the name says which with `{file.level}`. */
+  levels: z.literal('files').optional(),
   /** Size of the file where it is not the sheet's own. */
   size: z
     .strictObject({ width: z.number().int().min(1).max(16384), height: z.number().int().min(1).max(16384) })

@@ -43,6 +43,9 @@ import { targetIn } from './target.ts';
 
 type Step = (what: string) => Promise<void>;
 
+/** The mip levels of sheets whose levels are files of their own, so that they are painted once. */
+type LevelsHeld = Map<string, Promise<Image8[]>>;
+
 /** The bytes of one sheet's file; the same for the same livery, spec and base, on any number of threads. */
 export async function encodePlanned(
   pool: Pool,
@@ -52,23 +55,32 @@ export async function encodePlanned(
   step: Step,
   signal?: AbortSignal,
   base?: Uint8Array,
+  held: LevelsHeld = new Map(),
 ): Promise<Uint8Array> {
   await step(`${file.name}: painting`);
   const { master, sheet, spec: rule } = file;
   const alpha = mapsOf(master).find((map) => map.key === rule.map)?.alpha ?? 'none';
-  const flat = await flatOf(pool, scene, file, signal);
+  const paint = () => flatOf(pool, scene, file, signal);
   await step(`${file.name}: filtering mip levels`);
+  const { mirror, level } = file;
   const prepare = (picture: Image8) =>
     pool.run(
       'prepare',
-      { scene, file: { master, sheet, mirror: file.mirror }, flat: picture, spec: rule, ground: spec.ground },
+      { scene, file: { master, sheet, mirror, level }, flat: picture, spec: rule, ground: spec.ground },
       signal,
     );
-  const image = await prepare(flat);
+  const mips = mipOptions(rule, alpha);
+  const allLevels = async () => pool.mips(await prepare(await paint()), mips, signal);
+  let image: Image8;
+  if (level) {
+    const key = JSON.stringify([master.key, file.pattern, file.follower]);
+    const making = held.get(key) ?? allLevels();
+    held.set(key, making);
+    image = (await making)[level.at];
+  } else image = await prepare(await paint());
   if (rule.container === 'png') return pool.run('filePng', { image, space: spaceOf(rule) }, signal);
   if (rule.container === 'jpg') return pool.run('fileJpeg', { image, space: spaceOf(rule) }, signal);
   if (file.spec.container === 'tga') return writeTga(image, { alpha: carriesAlpha(file.spec), rle: true });
-  const mips = mipOptions(rule, alpha);
   const encoding = encodingOf(rule, alpha, 'normal');
   if (rule.inPlace) {
     if (!base || !master.cells)
@@ -78,13 +90,13 @@ export async function encodePlanned(
     await step(`${file.name}: ${changed.length} of ${master.cells.columns * master.cells.rows} cells`);
     return pool.run('cells', { base, image, changed, cells: master.cells, file: rule, mips, encoding }, signal);
   }
-  const levels = await pool.mips(image, mips, signal);
+  const levels = level ? [image] : await pool.mips(image, mips, signal);
   const encoded: Uint8Array[] = [];
   for (const [i, level] of levels.entries()) {
     await step(`${file.name}: ${FORMATS[file.spec.format].name}, mip level ${i} of ${levels.length}`);
     encoded.push(await pool.encode(level, file.spec.format, encoding, signal));
   }
-  const { width, height } = file.sheet;
+  const { width, height } = sheet;
   return writeDds(
     { width, height, format: file.spec.format, header: file.spec.header, colourSpace: spaceOf(rule) },
     encoded,
@@ -119,10 +131,12 @@ export function describe(file: PlannedFile): string {
   if (file.kind === 'sidecar') return 'sidecar';
   if (file.kind === 'thumbnail')
     return `${file.rule.container.toUpperCase()}, ${file.rule.width} x ${file.rule.height}`;
-  if (file.spec.container !== 'dds') return file.spec.container.toUpperCase();
+  if (file.spec.container !== 'dds')
+    return file.spec.container.toUpperCase() + (file.level ? `, mip level ${file.level.at}` : '');
   const space = file.spec.colourSpace === 'srgb' ? 'sRGB' : file.spec.colourSpace;
   if (file.spec.inPlace) return `${FORMATS[file.spec.format].name}, painted cells`;
-  return `${FORMATS[file.spec.format].name} ${space}, ${file.mips} mips`;
+  const levels = file.level ? `mip level ${file.level.at}` : `${file.mips} mips`;
+  return `${FORMATS[file.spec.format].name} ${space}, ${levels}`;
 }
 
 /** The delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */
@@ -147,6 +161,7 @@ export async function makeFiles(
   known: (signature: string) => Promise<Uint8Array | null> = async () => null,
 ): Promise<MadeFile[]> {
   const signatures = await signaturesOf(plan);
+  const levels: LevelsHeld = new Map();
   const makeOne = async (file: PlannedFile): Promise<MadeFile> => {
     const base = target.bases.get(plan.folder + file.name);
     const made = (content: Uint8Array, signature: string, based = false): MadeFile => ({
@@ -166,7 +181,7 @@ export async function makeFiles(
     const held = inPlace ? null : await known(signature);
     if (held) return made(held, signature);
     if (file.kind === 'sheet')
-      return made(await encodePlanned(pool, scene, spec, file, step, signal, base?.bytes), signature, inPlace);
+      return made(await encodePlanned(pool, scene, spec, file, step, signal, base?.bytes, levels), signature, inPlace);
     await step(`${file.name}: drawing the model`);
     return made(await pool.run('thumbnail', { scene, rule: file.rule }, signal), signature);
   };

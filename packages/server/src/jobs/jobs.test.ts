@@ -8,6 +8,7 @@ import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';
 import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/formats.ts';
@@ -23,7 +24,7 @@ import { commitFiles, createDelivery, getDelivery, takeDelivery } from '../store
 import { createLivery } from '../store/liveries.ts';
 import { freshDatabase } from '../testing/server.ts';
 import { Pool } from '../threads/pool.ts';
-import { encodePlanned, zipOf } from './encode.ts';
+import { encodePlanned, makeFiles, zipOf } from './encode.ts';
 import { gameFolder, readGameFolder } from './gameFolder.ts';
 import { publishWaiting } from './publish.ts';
 
@@ -157,6 +158,26 @@ describe('every container that a spec can ask for', () => {
           Buffer.from(down.data.subarray((127 - y) * 512, (127 - y) * 512 + 512)),
         ),
       ).toBe(0);
+  });
+
+  test('each mip level as a file of its own holds the level of the one file, in every container', async () => {
+    const whole = await encodeAs({ format: 'bgra8', alpha: 'keep' });
+    const rule = { ...spec.files[0], name: '{sheet.key}_{file.level}_{file.width}.{file.height}', levels: 'files' };
+    for (const container of ['png', 'tga', 'dds'] as const) {
+      const own = DeliverySpec.parse({ ...spec, files: [{ ...rule, container, format: 'bgra8', alpha: 'keep' }] });
+      const plan = planDelivery(livery, template, own);
+      const sheets = plan.files.filter((file) => file.kind === 'sheet');
+      expect(sheets.map((file) => file.name)).toEqual(
+        [128, 64, 32, 16, 8, 4, 2, 1].map((side, level) => `face_${level}_${side}.${side}`),
+      );
+      const made = await makeFiles(pools[1], scene, own, plan, NO_TARGET, async () => {});
+      for (const [level, file] of sheets.entries()) {
+        const { content } = made.find((one) => one.name === file.name)!;
+        const image = container === 'dds' ? readDdsLevel(content, 0) : readWithPillow(content, container);
+        expect(compareImages(image, readDdsLevel(whole, level)).largest).toBe(0);
+        if (container === 'dds') expect([content.length, readDdsFacts(content).mips]).toEqual([file.bytes, 1]);
+      }
+    }
   });
 
   test('a zip has the same bytes for the same files, whatever the time', () => {

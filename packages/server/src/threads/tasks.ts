@@ -99,7 +99,7 @@ export async function renderRows(task: {
 /** Padding, ground, boxes and orientation of a flattened sheet, and the size of a follower: what the file's level 0 holds. */
 export async function prepare(task: {
   scene: Scene;
-  file: Pick<PlannedSheet, 'master' | 'sheet' | 'mirror'>;
+  file: Pick<PlannedSheet, 'master' | 'sheet' | 'mirror' | 'level'>;
   flat: Image8;
   spec: SpecFile;
   ground: string;

@@ -25,7 +25,8 @@ export const encodedMarks: Check = {
   run(input) {
     const { livery, plan, spec, sources } = input;
     return plan.files.flatMap((file) => {
-      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.spec.map !== 'colour') return [];
+      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.level?.at || file.spec.map !== 'colour')
+        return [];
       // A copy at another size has other blocks: its own proof shows them.
       const { format, scale, size } = file.spec;
       if (!COARSE.includes(format) || scale || size) return [];

@@ -11,7 +11,7 @@ export const originalFormat: Check = {
     // Measured by itself a file differs in nothing; another game has wishes of its own.
     if (!own || own.key === spec.key || own.game !== spec.game) return [];
     return plan.files.flatMap((file) => {
-      if (file.kind !== 'sheet' || file.leftOut || file.follower) return [];
+      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.level?.at) return [];
       const was = fileFor(own, file.master.key, file.spec.map);
       if (!was || file.spec.scale) return [];
       const { width, height } = was.size ?? file.master;

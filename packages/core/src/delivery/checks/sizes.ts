@@ -9,7 +9,7 @@ export const sizes: Check = {
   why: 'Block compression works on squares of 4 x 4 texels, and mip levels halve a side again and again; other sizes are refused or blurred.',
   run({ plan, spec }) {
     return plan.files.flatMap((file): Finding[] => {
-      if (file.kind !== 'sheet' || file.leftOut) return [];
+      if (file.kind !== 'sheet' || file.leftOut || file.level?.at) return [];
       const { width, height, name } = file.sheet;
       const format = FORMATS[file.spec.format];
       const found = (level: Finding['level'], title: string, detail: string): Finding[] => [
@@ -28,7 +28,7 @@ export const sizes: Check = {
           `${format.name} needs sides that are multiples of 4; it is`,
         );
       // Common practice, no source.
-      if (file.mips > 1 && !(isPowerOfTwo(width) && isPowerOfTwo(height)))
+      if ((file.mips > 1 || file.level) && !(isPowerOfTwo(width) && isPowerOfTwo(height)))
         return found(
           'advice',
           `Sheet ${name} has sides that are no powers of two`,
