@@ -1,5 +1,5 @@
 /** Every stand-in game from the painter's side: painted, delivered with its one button, and looked at in the test bay. */
-import { renameSync } from 'node:fs';
+import { readFileSync, renameSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import type { TestServer } from '../packages/server/src/testing/server.ts';
@@ -118,6 +118,37 @@ for (const { game, subject, name, shown, values } of [
     await expect(page.getByText('refused')).toHaveCount(0);
     await expect(page.getByText('missing')).toHaveCount(0);
   });
+
+test('two specs in one go: each is looked at, one progress for both, both in their places', async ({
+  page,
+  server,
+}) => {
+  await page.goto('/specs/brackwater-run');
+  await page.getByRole('button', { name: 'Duplicate' }).click();
+  await expect(page).toHaveURL(/brackwater-run-2$/);
+  await page.getByRole('textbox', { name: 'folder' }).fill('wharf/{craft.key}/{livery.key}-2/');
+  await page.getByRole('textbox', { name: 'folder' }).press('Enter');
+  await page.getByRole('button', { name: 'Save as version 2' }).click();
+  await expect(page.getByText('brackwater-run-2, version 2')).toBeVisible();
+  await begin(page, server, 'Turnstone skimmer', 'Twice');
+  await add(page, 'Base', 'Solid');
+  await openDelivery(page);
+  await page.getByRole('combobox', { name: 'and also by' }).click();
+  await page.getByRole('option', { name: /brackwater-run-2/ }).click();
+  const list = page.getByRole('list', { name: 'Delivered by' });
+  await expect(list.getByRole('listitem')).toHaveCount(2);
+  await expect(page.getByRole('radio', { name: /brackwater-run-2$/ })).toBeChecked();
+  await expect(page.getByText('wharf / turnstone / twice-2 /')).toBeVisible();
+  await page.getByRole('button', { name: /^Deliver 4 files by 2 specs$/ }).click();
+  await expect(page.getByRole('progressbar', { name: 'Delivery' })).toBeVisible();
+  await expect(page.getByText('Delivered', { exact: true })).toHaveCount(2, { timeout: 90_000 });
+  await expect(page.getByRole('row', { name: /twice_hull.dds/ }).getByText('unchanged')).toBeVisible();
+  const at = path.join(server.data, 'games/brackwater-run/wharf/turnstone');
+  const [one, other] = ['twice', 'twice-2'].map((name) => readFileSync(path.join(at, name, 'twice_hull.dds')));
+  expect(one.equals(other)).toBe(true);
+  await page.getByRole('button', { name: 'No longer deliver by brackwater-run-2' }).click();
+  await expect(page.getByRole('button', { name: 'Deliver 2 files' })).toBeVisible();
+});
 
 test('a spec is duplicated, changed by field and by text, tried on a livery, saved and taken', async ({
   page,

@@ -1,5 +1,5 @@
 import { InputError } from '../errors.ts';
-import type { Livery } from '../livery/livery.ts';
+import type { Livery, SpecPin } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 import type { DeliverySpec } from '../livery/spec.ts';
 import { brackwaterRun } from './shipped/brackwaterRun.ts';
@@ -22,12 +22,18 @@ export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = Object.from
  * The delivery spec that a livery is pinned to: one that a painter made, the one that its template brings, or a shipped one.
  * @throws InputError when it is not here
  */
-export function specFor(
+export const specFor = (
   livery: Pick<Livery, 'pins'>,
   template: Pick<Template, 'ownSpec'>,
   made: readonly DeliverySpec[] = [],
+): DeliverySpec => specBy(livery.pins.spec, template, made);
+
+/** The delivery spec of a key and version. @throws InputError when it is not here */
+export function specBy(
+  { key, version }: SpecPin,
+  template: Pick<Template, 'ownSpec'>,
+  made: readonly DeliverySpec[] = [],
 ): DeliverySpec {
-  const { key, version } = livery.pins.spec;
   const spec = [...made, template.ownSpec, SHIPPED_SPECS[key]].find((s) => s?.key === key && s.version === version);
   if (!spec) throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
   return spec;

@@ -7,6 +7,7 @@ import {
   Reference,
   SchemeColour,
   Selection,
+  SpecPin,
   Version,
   findLayer,
   type LayerPlace,
@@ -94,9 +95,11 @@ const MoveReference = z.strictObject({
 const TakeTemplate = z.strictObject({
   do: z.literal('take-template'),
   template: Sha256,
-  spec: Livery.shape.pins.shape.spec,
+  spec: SpecPin,
   sheets: z.array(LiverySheet).max(64),
 });
+/** By which specs it is delivered beside its own. */
+const AlsoBy = z.strictObject({ do: z.literal('also-by'), specs: z.array(SpecPin).max(8) });
 const AddVersion = z.strictObject({ do: z.literal('add-version'), version: Version });
 const RemoveVersion = z.strictObject({ do: z.literal('remove-version'), version: z.string() });
 /** The livery becomes what it was at another time; its named versions stay. */
@@ -124,6 +127,7 @@ const SingleEdit = z.discriminatedUnion('do', [
   RemoveReference,
   MoveReference,
   TakeTemplate,
+  AlsoBy,
   AddVersion,
   RemoveVersion,
   Become,
@@ -344,6 +348,15 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       return {
         livery: { ...livery, sheets: [...kept, ...fresh], pins: { ...pins, template: edit.template, spec: edit.spec } },
         inverse: { do: 'take-template', template: pins.template, spec: pins.spec, sheets: [] },
+      };
+    }
+    case 'also-by': {
+      const { alsoBy = [], ...rest } = livery;
+      const keys = [livery.pins.spec, ...edit.specs].map(({ key }) => key);
+      if (new Set(keys).size < keys.length) throw new InputError('A livery goes to each delivery spec once.');
+      return {
+        livery: edit.specs.length > 0 ? { ...rest, alsoBy: edit.specs } : rest,
+        inverse: { do: 'also-by', specs: alsoBy },
       };
     }
     case 'pin-font': {

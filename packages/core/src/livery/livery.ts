@@ -75,6 +75,10 @@ export const Version = z.strictObject({
 });
 export type Version = z.infer<typeof Version>;
 
+/** A delivery spec, for ever: a version never changes. */
+export const SpecPin = z.strictObject({ key: z.string().max(60), version: z.number().int() });
+export type SpecPin = z.infer<typeof SpecPin>;
+
 export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
@@ -83,10 +87,12 @@ export const Livery = z.strictObject({
   references: z.array(Reference).max(40).optional(),
   selections: z.array(Selection).max(100).optional(),
   versions: z.array(Version).max(200).optional(),
+  /** Specs that it is delivered by beside the one in its pins: another size, another game. */
+  alsoBy: z.array(SpecPin).min(1).max(8).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
   pins: z.strictObject({
     template: Sha256,
-    spec: z.strictObject({ key: z.string().max(60), version: z.number().int() }),
+    spec: SpecPin,
     renderer: z.literal(1),
     fonts: z.record(z.string(), Sha256),
   }),
@@ -126,6 +132,12 @@ export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb 
 export function fillIn(text: string, particulars: Record<string, string>): string {
   return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) => particulars[key] ?? whole);
 }
+
+/** Every spec that a livery is delivered by, its own first. */
+export const deliveredBy = ({ pins, alsoBy = [] }: Pick<Livery, 'pins' | 'alsoBy'>): SpecPin[] => [
+  pins.spec,
+  ...alsoBy.filter(({ key }) => key !== pins.spec.key),
+];
 
 /** Every layer of a livery, sheet by sheet. */
 export const layersIn = (livery: Livery): Layer[] =>

@@ -241,7 +241,7 @@ async function encodeAll(
   const began = performance.now();
   const { livery } = await getLivery(db, delivery.liveryId, delivery.revision);
   const scene = await sceneOf(db, livery);
-  const spec = await specOf(db, livery, scene.template);
+  const spec = await specOf(db, livery, scene.template, { key: delivery.specKey, version: delivery.specVersion });
   const target = await targetIn(db, delivery);
   const plan = planDelivery(livery, scene.template, spec, target);
   const signatures = await signaturesOf(plan);

@@ -7,6 +7,7 @@ import { access, constants, mkdir, readdir, readFile, rename, rm, writeFile } fr
 import path from 'node:path';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { log } from '../host/log.ts';
 import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
 import { isAway, type Db } from '../store/db.ts';
@@ -18,6 +19,7 @@ import {
   markTakenBack,
   type Delivery,
 } from '../store/deliveries.ts';
+import { getLivery } from '../store/liveries.ts';
 import { withLease } from './lease.ts';
 import { gameFolder, TEMPORARY } from './gameFolder.ts';
 import { pathsIn } from './target.ts';
@@ -101,12 +103,16 @@ async function publish(
     const full = placeOf(root, name);
     await rename(temporaryOf(full, delivery.id), full);
   }
+  // Another size or spec of the livery may lie in the same folder.
+  const { livery } = await getLivery(db, delivery.liveryId);
+  const others = deliveredBy(livery).flatMap(({ key }) => earlier.find((d) => d.specKey === key) ?? []);
+  const beside = new Set(others.flatMap((d) => (d.specKey === delivery.specKey ? [] : [...pathsIn(d).keys()])));
   const folders = new Set([...files.keys()].map((name) => path.posix.dirname(name)));
   for (const entry of await readdir(root, { recursive: true, withFileTypes: true })) {
     if (!entry.isFile()) continue;
     const full = path.join(entry.parentPath, entry.name);
     const name = path.relative(root, full).split(path.sep).join('/');
-    if (files.has(name)) continue;
+    if (files.has(name) || beside.has(name)) continue;
     if (TEMPORARY.test(entry.name)) await rm(full);
     // A file of an earlier delivery that this one no longer has would be loaded as if it belonged to it. Under another name of
     // the livery it stays: that is another one to the game.

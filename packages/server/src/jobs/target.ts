@@ -14,7 +14,7 @@ import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob, hashOf } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
-import { busySlots, lastInGame, type Delivery } from '../store/deliveries.ts';
+import { busySlots, lastBy, type Delivery } from '../store/deliveries.ts';
 import { decal } from '../store/schema.ts';
 import { gameFolder, namesIn } from './gameFolder.ts';
 
@@ -55,7 +55,7 @@ export async function targetOf(
   template: Template,
   spec: DeliverySpec,
 ): Promise<Target> {
-  const last = await lastInGame(tx, liveryId, spec.game);
+  const last = await lastBy(tx, liveryId, spec);
   return lookAtTarget(
     livery,
     template,

@@ -1,5 +1,7 @@
+import { randomUUID } from 'node:crypto';
 import path from 'node:path';
 import { Router } from 'express';
+import { z } from 'zod';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import {
   planDelivery,
@@ -9,13 +11,15 @@ import {
 } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { slotText } from '@wet-lacquer/core/delivery/target.ts';
+import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { NotFound } from '../host/errors.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import { specOf } from '../store/specs.ts';
 import type { Services } from '../host/services.ts';
 import { checkWritable, takeBack } from '../jobs/publish.ts';
-import { targetOf } from '../jobs/target.ts';
+import { pathsIn, targetOf } from '../jobs/target.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import {
   cancelDelivery,
@@ -23,7 +27,7 @@ import {
   createDelivery,
   aloneFor,
   getDelivery,
-  lastInGame,
+  lastBy,
   listDeliveries,
   takeDelivery,
   type Delivery,
@@ -31,7 +35,10 @@ import {
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
 import { describe } from '../jobs/encode.ts';
-import { idOf } from './http.ts';
+import { bodyOf, idOf } from './http.ts';
+
+/** Keys of specs. */
+const WhatToDeliver = z.strictObject({ specs: z.array(z.string().max(60)).min(1).max(9).optional() });
 
 /** Routes under one livery. */
 export function deliveriesOf({ db, threads, queue, config }: Services): Router {
@@ -39,20 +46,23 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   const livery = (params: unknown) => idOf((params as { id?: string }).id);
 
   /** A livery with what its next delivery meets. */
-  const open = async (id: string, tx: Tx = db) => {
+  const open = async (id: string, key: string | undefined, tx: Tx = db) => {
     const stored = await getLivery(tx, id);
     const scene = await sceneOf(tx, stored.livery);
-    const spec = await specOf(tx, stored.livery, scene.template);
+    const pin = key ? deliveredBy(stored.livery).find((one) => one.key === key) : stored.livery.pins.spec;
+    if (!pin) throw new NotFound(`This livery is not delivered by "${key}".`);
+    const spec = await specOf(tx, stored.livery, scene.template, pin);
     const target = await targetOf(tx, config.data, id, stored.livery, scene.template, spec);
     return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
   };
 
-  /** Preflight, what would be written, and what of it is new since the last delivery. */
+  /** Preflight by one of its specs, what would be written, and what of it is new since the last delivery. */
   router.get('/preflight', async (req, res) => {
     const id = livery(req.params);
-    const { stored, scene, spec, target, plan } = await open(id);
+    const { spec: key } = req.query;
+    const { stored, scene, spec, target, plan } = await open(id, typeof key === 'string' ? key : undefined);
     const signatures = await signaturesOf(plan);
-    const earlier = await lastInGame(db, id, spec.game);
+    const earlier = await lastBy(db, id, spec);
     const files = await Promise.all(
       plan.files.map(async (file) => {
         const before = earlier?.files.find((f) => f.name === file.name);
@@ -61,11 +71,11 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
           : drawnCard(file, before, signatures.get(file.name)!);
       }),
     );
-    const { key, version, game, gameName, lacks, before, after, slot } = spec;
+    const { version, game, gameName, lacks, before, after, slot } = spec;
     const preflight = await threads.run('check', { scene, spec, target });
     res.json({
       revision: stored.revision,
-      spec: { key, version, game, gameName, lacks, before, after },
+      spec: { key: spec.key, version, game, gameName, lacks, before, after },
       folder: plan.folder,
       package: plan.package,
       slot: slot ? { called: slot.called, is: slotText(spec, target.slot) } : null,
@@ -78,35 +88,50 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     res.json((await listDeliveries(db, livery(req.params))).map(publicDelivery));
   });
 
+  /** Delivers by all of the livery's specs, or by those that are named; the answer is the first, the others share its `batch`. */
   router.post('/deliveries', async (req, res) => {
     const id = livery(req.params);
-    const { scene, spec, target } = await open(id);
-    const { findings } = await threads.run('check', { scene, spec, target });
-    const stop = findings.find((finding) => finding.level === 'stop');
-    if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}.`);
-    const made = await aloneFor(db, spec.game, async (tx) => {
-      // Numbers may have been taken while preflight ran.
-      const now = await open(id, tx);
-      const { folder, package: pack } = now.plan;
-      await checkWritable(config.data, spec.game, pack ? path.posix.dirname(pack) : folder);
-      const bases: Record<string, string> = {};
-      for (const [name, base] of now.target.bases) bases[name] = await putBlob(tx, base.bytes);
-      return createDelivery(tx, {
-        liveryId: id,
-        revision: now.stored.revision,
-        specKey: spec.key,
-        specVersion: spec.version,
-        game: spec.game,
-        folder,
-        package: pack,
-        slot: now.target.slot,
-        bases,
-        credits: [...now.target.credits],
-        repeat: false,
-      });
+    const { specs } = bodyOf(WhatToDeliver, req.body ?? {});
+    const keys = specs ?? deliveredBy((await getLivery(db, id)).livery).map(({ key }) => key);
+    // Nothing begins before all of it can.
+    const games: string[] = [];
+    for (const key of keys) {
+      const { scene, spec, target, plan } = await open(id, key);
+      const { findings } = await threads.run('check', { scene, spec, target });
+      const stop = findings.find((finding) => finding.level === 'stop');
+      const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
+      if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
+      await checkWritable(config.data, spec.game, plan.package ? path.posix.dirname(plan.package) : plan.folder);
+      games.push(spec.game);
+    }
+    const batch = randomUUID();
+    const made = await aloneFor(db, games, async (tx) => {
+      const rows: Delivery[] = [];
+      for (const key of keys) {
+        // Numbers may have been taken while preflight ran.
+        const { stored, spec, target, plan } = await open(id, key, tx);
+        const bases: Record<string, string> = {};
+        for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
+        rows.push(
+          await createDelivery(tx, {
+            liveryId: id,
+            revision: stored.revision,
+            specKey: spec.key,
+            specVersion: spec.version,
+            game: spec.game,
+            folder: plan.folder,
+            package: plan.package,
+            slot: target.slot,
+            bases,
+            credits: [...target.credits],
+            batch,
+          }),
+        );
+      }
+      return rows;
     });
-    await queue.send('deliver', made.id);
-    res.status(201).json(publicDelivery(made));
+    for (const { id: one } of made) await queue.send('deliver', one);
+    res.status(201).json(publicDelivery(made[0]));
   });
 
   return router;
@@ -142,8 +167,15 @@ export function deliveries({ db, connections, config, publish }: Services): Rout
   router.post('/:id/take-back', async (req, res) => {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done') throw new InputError('Only a finished delivery can be taken back.');
-    const last = await lastInGame(db, before.liveryId, before.game);
-    if (last?.id !== before.id)
+    const paths = pathsIn(before);
+    const over = (await listDeliveries(db, before.liveryId)).find(
+      (one) =>
+        one.order > before.order &&
+        one.state === 'done' &&
+        one.game === before.game &&
+        (one.specKey === before.specKey || [...pathsIn(one).keys()].some((name) => paths.has(name))),
+    );
+    if (over)
       throw new InputError(
         'A later delivery lies over this one; take that one back first, or repeat the one you want.',
       );

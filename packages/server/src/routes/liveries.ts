@@ -34,10 +34,7 @@ export function liveries({ db, threads, news }: Services): Router {
 
   router.get('/', async (_req, res) => {
     const stored = await listLiveries(db);
-    const last = await lastDeliveries(
-      db,
-      stored.map((s) => s.id),
-    );
+    const last = await lastDeliveries(db, stored);
     const made = await madeFor(
       db,
       stored.map((s) => s.livery),
@@ -79,7 +76,7 @@ export function liveries({ db, threads, news }: Services): Router {
   router.get('/:id', async (req, res) => {
     const id = idOf(req.params.id);
     const { revision, livery } = await getLivery(db, id);
-    const last = (await lastDeliveries(db, [id])).get(id);
+    const last = (await lastDeliveries(db, [{ id, livery }])).get(id);
     const log = await entriesAfter(db, id, 0, revision);
     // A livery whose spec is gone still opens.
     const spec = await specOf(db, livery, await getTemplate(db, livery.pins.template)).catch(() => null);

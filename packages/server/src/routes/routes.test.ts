@@ -5,6 +5,8 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
 import { packTiles, splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { demoBytes, layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
@@ -254,6 +256,114 @@ describe('delivering', () => {
       120_000,
     );
     expect(readdirSync(path.join(folder(), 'tern-tide')).sort()).toEqual(done.files.map((file) => file.name).sort());
+  });
+});
+
+describe('several specs in one go', () => {
+  interface Batched extends Delivered {
+    batch: string;
+    specKey: string;
+    folder: string;
+  }
+  let id: string;
+  let revision: number;
+  const step = async (change: object) => expect((await edit(id, revision++, change)).status).toBe(200);
+  const ended = () =>
+    until(
+      () => server.get<Batched[]>(`/liveries/${id}/deliveries`),
+      (all) => all.every((one) => !['queued', 'encoding', 'publishing'].includes(one.state)),
+    );
+  const ask = (specs?: string[]) => server.post<Batched & { error: string }>(`/liveries/${id}/deliveries`, { specs });
+  beforeAll(async () => {
+    const own = await server.get<DeliverySpec>('/specs/brackwater-run');
+    const half = { ...own, key: 'brackwater-half', version: 1, folder: 'wharf/turnstone/halves/' };
+    // Beside the full size, in one folder.
+    const beside = { ...half, key: 'brackwater-beside', folder: own.folder, sidecars: [] };
+    const files = (name: string) => own.files.map((file) => ({ ...file, name, scale: 0.5 }));
+    for (const spec of [
+      { ...half, files: files('{livery.key}_{sheet.key}.dds') },
+      { ...beside, files: files('{livery.key}_{sheet.key}_half.dds') },
+    ])
+      expect((await server.post('/specs', spec)).status).toBe(201);
+    const template = (await server.get<{ hash: string; key: string }[]>('/templates')).find(
+      (card) => card.key === 'turnstone',
+    )!.hash;
+    id = (await server.post<{ id: string }>('/liveries', { template, name: 'Twins' })).body.id;
+    revision = 0;
+    const layer = layerOf('solid', { id: crypto.randomUUID(), paint: { hex: '#204060' } });
+    await step({ do: 'add-layer', sheet: 'fan', map: 'colour', index: 0, layer });
+    const specs = ['brackwater-half', 'brackwater-beside'].map((key) => ({ key, version: 1 }));
+    await step({ do: 'also-by', specs });
+  });
+
+  test('all of them are made, each by its own rules, and what another one lies beside stays', async () => {
+    const { batch } = (await ask()).body;
+    const all = await ended();
+    expect(all.map((one) => [one.specKey, one.state, one.batch === batch])).toEqual([
+      ['brackwater-beside', 'done', true],
+      ['brackwater-half', 'done', true],
+      ['brackwater-run', 'done', true],
+    ]);
+    const side = (file: string) => readDdsFacts(new Uint8Array(readFileSync(path.join(folder(), file)))).width;
+    const sides = [side('twins/twins_fan.dds'), side('twins/twins_fan_half.dds'), side('halves/twins_fan.dds')];
+    expect(sides).toEqual([512, 256, 256]);
+    // Delivered again by one of them, the others stay: they are no leftovers.
+    await ask(['brackwater-run']);
+    await ended();
+    expect(readdirSync(path.join(folder(), 'twins')).sort()).toEqual([
+      'finish.toml',
+      'twins_fan.dds',
+      'twins_fan_half.dds',
+    ]);
+    for (const key of ['brackwater-run', 'brackwater-half', 'brackwater-beside']) {
+      const { files } = await server.get<{ files: { since: string; leftOut: string | null }[] }>(
+        `/liveries/${id}/preflight?spec=${key}`,
+      );
+      expect(files.filter((file) => !file.leftOut).every((file) => file.since === 'unchanged')).toBe(true);
+    }
+  });
+
+  test('one is taken back without the others', async () => {
+    const halves = (await ended()).find((one) => one.specKey === 'brackwater-half')!;
+    expect((await server.post(`/deliveries/${halves.id}/take-back`)).status).toBe(200);
+    expect(existsSync(path.join(folder(), 'halves/twins_fan.dds'))).toBe(false);
+    expect(existsSync(path.join(folder(), 'twins/twins_fan.dds'))).toBe(true);
+  });
+
+  test('nothing begins when preflight stops one of them, and the answer says which', async () => {
+    const before = (await ended()).length;
+    const long = {
+      ...(await server.get<DeliverySpec>('/specs/brackwater-half')),
+      version: 2,
+      maxSide: 64,
+      gameName: 'Small Run',
+    };
+    expect((await server.post('/specs', long)).status).toBe(201);
+    await step({ do: 'also-by', specs: [{ key: 'brackwater-half', version: 2 }] });
+    const refused = await ask();
+    expect([refused.status, refused.body.error]).toEqual([
+      400,
+      'Preflight stops this delivery to Small Run: Sheet fan is too large.',
+    ]);
+    expect(await ended()).toHaveLength(before);
+    expect((await ask(['brackwater-beside'])).status).toBe(404);
+    await step({ do: 'also-by', specs: [{ key: 'brackwater-half', version: 1 }] });
+  });
+
+  test('all are cancelled together', async () => {
+    await step({ do: 'set-sheet', sheet: 'fan', set: { finish: 'matt' } });
+    const layer = layerOf('solid', { id: crypto.randomUUID(), paint: { hex: '#608040' } });
+    await step({ do: 'add-layer', sheet: 'hull', map: 'colour', index: 0, layer });
+    const { id: first, batch } = (await ask()).body;
+    await server.post(`/deliveries/${first}/cancel`);
+    const all = await ended();
+    expect(all.filter((one) => one.batch === batch).map((one) => one.state)).toEqual(['cancelled', 'cancelled']);
+    expect(existsSync(path.join(folder(), 'twins/twins_hull.dds'))).toBe(false);
+  });
+
+  test('one spec is not there twice', async () => {
+    const refused = await edit(id, revision, { do: 'also-by', specs: [{ key: 'brackwater-run', version: 1 }] });
+    expect(JSON.stringify(refused.body)).toMatch(/once/);
   });
 });
 

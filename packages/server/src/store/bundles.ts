@@ -2,7 +2,7 @@ import { inArray } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fontsOf, sceneOf } from '../jobs/scene.ts';
@@ -32,10 +32,19 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
   const borrowed = known.map(({ blob, name, origin, licence }) => ({ blob: blob as Sha256, name, origin, licence }));
   const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
   // Named versions are revisions of the log that stays here.
-  const { versions: _versions, ...rest } = livery;
+  const { versions: _versions, alsoBy = [], ...rest } = livery;
+  // Of the other specs those go along that every copy of the product has.
+  const also = alsoBy.filter((pin) => SHIPPED_SPECS[pin.key]?.version === pin.version);
   const { key, version } = livery.pins.spec;
   const spec = (await madeFor(db, [livery])).find((one) => one.key === key && one.version === version);
-  return writeBundle({ livery: { ...rest, pins }, template, blobs: blobs as Bundle['blobs'], fonts, borrowed, spec });
+  return writeBundle({
+    livery: { ...rest, pins, ...(also.length > 0 && { alsoBy: also }) },
+    template,
+    blobs: blobs as Bundle['blobs'],
+    fonts,
+    borrowed,
+    spec,
+  });
 }
 
 /**

@@ -1,4 +1,6 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Db, Tx } from './db.ts';
 import { delivery, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
@@ -15,7 +17,7 @@ const UNDER_WAY: DeliveryState[] = ['queued', 'encoding', 'publishing'];
 export async function createDelivery(
   db: Tx,
   values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'game' | 'folder'> &
-    Partial<Pick<Delivery, 'package' | 'slot' | 'bases' | 'credits' | 'repeat'>>,
+    Partial<Pick<Delivery, 'package' | 'slot' | 'bases' | 'credits' | 'repeat' | 'batch'>>,
 ): Promise<Delivery> {
   const [row] = await db
     .insert(delivery)
@@ -39,10 +41,15 @@ export async function getDelivery(tx: Tx, id: string): Promise<Delivery> {
 export const listDeliveries = (tx: Tx, liveryId: string): Promise<Delivery[]> =>
   tx.select().from(delivery).where(eq(delivery.liveryId, liveryId)).orderBy(desc(delivery.order)).limit(50);
 
-/** The last finished delivery of a livery to a game. */
-export async function lastInGame(tx: Tx, liveryId: string, game: string): Promise<Delivery | undefined> {
+/** The last finished delivery of a livery by a spec; where there is none, the last one to that game. */
+export async function lastBy(
+  tx: Tx,
+  liveryId: string,
+  { key, game }: Pick<DeliverySpec, 'key' | 'game'>,
+): Promise<Delivery | undefined> {
   const mine = and(eq(delivery.liveryId, liveryId), eq(delivery.game, game), eq(delivery.state, 'done'));
-  const [row] = await tx.select().from(delivery).where(mine).orderBy(desc(delivery.order)).limit(1);
+  const byIt = sql`${delivery.specKey} = ${key}`;
+  const [row] = await tx.select().from(delivery).where(mine).orderBy(desc(byIt), desc(delivery.order)).limit(1);
   return row;
 }
 
@@ -55,10 +62,12 @@ export async function busySlots(tx: Tx, game: string, liveryId: string): Promise
   return rows.flatMap(({ slot }) => (slot === null ? [] : [slot]));
 }
 
-/** Runs `work` alone among all that ask for a delivery to one game, so that no two get one number. */
-export const aloneFor = <T>(db: Db, game: string, work: (tx: Tx) => Promise<T>): Promise<T> =>
+/** Runs `work` alone among all that ask for a delivery to some games, so that no two get one number. */
+export const aloneFor = <T>(db: Db, games: readonly string[], work: (tx: Tx) => Promise<T>): Promise<T> =>
   db.transaction(async (tx) => {
-    await tx.execute(sql`select pg_advisory_xact_lock(${0x574d}, hashtext(${game}))`);
+    // In one order for everybody, so that no two wait for each other.
+    for (const game of [...new Set(games)].sort())
+      await tx.execute(sql`select pg_advisory_xact_lock(${0x574d}, hashtext(${game}))`);
     return work(tx);
   });
 
@@ -70,15 +79,22 @@ export async function encodeAgain(tx: Tx, id: string, bases: Record<string, stri
     .where(and(eq(delivery.id, id), eq(delivery.state, 'publishing')));
 }
 
-/** The last finished delivery of each of some liveries, by livery. */
-export async function lastDeliveries(tx: Tx, liveryIds: string[]): Promise<Map<string, Delivery>> {
-  if (liveryIds.length === 0) return new Map();
+/** The last finished delivery of each of some liveries, by livery: by the livery's own spec, where it was delivered by several. */
+export async function lastDeliveries(
+  tx: Tx,
+  liveries: readonly { id: string; livery: Pick<Livery, 'pins'> }[],
+): Promise<Map<string, Delivery>> {
+  if (liveries.length === 0) return new Map();
+  const own = new Map(liveries.map(({ id, livery }) => [id, livery.pins.spec.key]));
   const rows = await tx
-    .selectDistinctOn([delivery.liveryId])
+    .selectDistinctOn([delivery.liveryId, delivery.specKey])
     .from(delivery)
-    .where(and(inArray(delivery.liveryId, liveryIds), eq(delivery.state, 'done')))
-    .orderBy(delivery.liveryId, desc(delivery.order));
-  return new Map(rows.map((row) => [row.liveryId, row]));
+    .where(and(inArray(delivery.liveryId, [...own.keys()]), eq(delivery.state, 'done')))
+    .orderBy(delivery.liveryId, delivery.specKey, desc(delivery.order));
+  const last = new Map<string, Delivery>();
+  for (const row of rows.sort((a, b) => a.order - b.order))
+    if (last.get(row.liveryId)?.specKey !== own.get(row.liveryId)) last.set(row.liveryId, row);
+  return last;
 }
 
 export const deliveriesIn = (tx: Tx, state: DeliveryState[]): Promise<Delivery[]> =>
@@ -147,11 +163,12 @@ export async function markTakenBack(tx: Tx, id: string): Promise<void> {
     .where(and(eq(delivery.id, id), eq(delivery.state, 'done')));
 }
 
-/** Cancels what is not yet being published. */
+/** Cancels a delivery and those that were asked for together with it, as far as they are not yet being published. */
 export async function cancelDelivery(tx: Tx, id: string): Promise<Delivery> {
+  const { batch } = await getDelivery(tx, id);
   await tx
     .update(delivery)
     .set({ cancelled: true, state: 'cancelled', finishedAt: sql`now()` })
-    .where(and(eq(delivery.id, id), inArray(delivery.state, ['queued', 'encoding'])));
+    .where(and(eq(delivery.batch, batch), inArray(delivery.state, ['queued', 'encoding'])));
   return getDelivery(tx, id);
 }

@@ -180,6 +180,8 @@ export const delivery = pgTable(
     /** Blobs of the files that this delivery continues or changes, as they were when it was asked for, by path in the game's folder. */
     bases: jsonb().$type<Record<string, string>>().notNull().default({}),
     credits: jsonb().$type<Credit[]>().notNull().default([]),
+    /** What was asked for in one go: several specs of one livery. */
+    batch: uuid().notNull().defaultRandom(),
     /** The same bytes once more: what it was based on must not have changed. */
     repeat: boolean().notNull().default(false),
     files: jsonb().$type<DeliveredFile[]>().notNull(),

@@ -1,7 +1,7 @@
 import { desc, eq, inArray } from 'drizzle-orm';
-import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS, specBy } from '@wet-lacquer/core/delivery/specs.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { deliveredBy, type Livery, type SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { NotFound } from '../host/errors.ts';
@@ -19,8 +19,8 @@ export async function listSpecs(tx: Tx): Promise<DeliverySpec[]> {
 }
 
 /** Every version of the specs that liveries are pinned to, as far as painters made them: one question for all of them. */
-export async function madeFor(tx: Tx, liveries: readonly Pick<Livery, 'pins'>[]): Promise<DeliverySpec[]> {
-  const keys = [...new Set(liveries.map(({ pins }) => pins.spec.key))];
+export async function madeFor(tx: Tx, liveries: readonly Pick<Livery, 'pins' | 'alsoBy'>[]): Promise<DeliverySpec[]> {
+  const keys = [...new Set(liveries.flatMap(deliveredBy).map(({ key }) => key))];
   if (keys.length === 0) return [];
   const rows = await tx.select({ document: spec.document }).from(spec).where(inArray(spec.key, keys));
   return rows.map((row) => row.document);
@@ -52,11 +52,12 @@ export async function putSpec(tx: Tx, document: DeliverySpec): Promise<void> {
     throw new InputError(`Version ${document.version} of "${document.key}" exists already; open the spec anew.`);
 }
 
-/** The spec that a livery is delivered by. @throws InputError when it is not here */
+/** A spec that a livery is delivered by: its own unless another is said. @throws InputError when it is not here */
 export async function specOf(
   tx: Tx,
   livery: Pick<Livery, 'pins'>,
   template: Pick<Template, 'ownSpec'>,
+  pin: SpecPin = livery.pins.spec,
 ): Promise<DeliverySpec> {
-  return specFor(livery, template, await madeFor(tx, [livery]));
+  return specBy(pin, template, await madeFor(tx, [{ pins: { ...livery.pins, spec: pin } }]));
 }

@@ -126,6 +126,9 @@ export interface DeliveryCard {
   revision: number;
   state: 'queued' | 'encoding' | 'publishing' | 'done' | 'failed' | 'cancelled' | 'taken-back';
   progress: { done: number; of: number; what: string };
+  specKey: string;
+  /** The same of all that was asked for in one go. */
+  batch: string;
   game: string;
   folder: string;
   package: string | null;

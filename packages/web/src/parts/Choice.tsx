@@ -22,6 +22,7 @@ export function Choice<T extends string>({ label, value, options, disabled, onCh
       <Select
         variant="standard"
         disableUnderline
+        displayEmpty
         value={value}
         disabled={disabled}
         onChange={(event) => onChange(event.target.value as T)}

@@ -22,16 +22,16 @@ export function boundsOn(input: CheckInput, sheet: TemplateSheet, layer: Layer):
 }
 
 /** The samples of a sheet that checks look at: all of it, or where one layer can be. */
-export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer): Region {
+export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer, step = STEP): Region {
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
   const box = layer && isDrawn(layer) ? boundsOf(input, layer) : null;
-  const low = (at: number) => Math.max(0, Math.floor(at / STEP));
+  const low = (at: number) => Math.max(0, Math.floor(at / step));
   const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
-  const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / STEP);
+  const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / step);
   const right = high(box?.right ?? sheet.width, sheet.width);
   const bottom = high(box?.bottom ?? sheet.height, sheet.height);
   const [width, height] = [Math.max(0, right - left), Math.max(0, bottom - top)];
-  return { x: left * STEP, y: top * STEP, width, height, step: STEP };
+  return { x: left * step, y: top * step, width, height, step };
 }
 
 /** Visits the samples that lie on an island, or off all of them. */
@@ -42,16 +42,29 @@ function eachSample(
   visit: (i: number, inside: boolean) => void,
 ): void {
   const surface = input.sources.surface(sheetKey);
+  const { step } = region;
   for (let y = 0, i = 0; y < region.height; y++) {
-    const row = Math.min(surface.height - 1, region.y + y * STEP + STEP / 2) * surface.width;
+    const row = Math.min(surface.height - 1, region.y + y * step + step / 2) * surface.width;
     for (let x = 0; x < region.width; x++, i++)
-      visit(i, surface.inside[row + Math.min(surface.width - 1, region.x + x * STEP + STEP / 2)] === 1);
+      visit(i, surface.inside[row + Math.min(surface.width - 1, region.x + x * step + step / 2)] === 1);
   }
 }
 
+/** Shares that are known already: several checks and files ask for one sheet. */
+const shares = new WeakMap<CheckInput, Map<string, number>>();
+
 /** Share of the islands' area that the art leaves more or less open, 0..1. */
 export function openShare(input: CheckInput, sheetKey: string, map: string): number {
-  const region = regionOf(input, sheetKey);
+  const known = shares.get(input) ?? new Map<string, number>();
+  shares.set(input, known);
+  const key = `${sheetKey}/${map}`;
+  const share = known.get(key) ?? measureOpen(input, sheetKey, map);
+  known.set(key, share);
+  return share;
+}
+
+function measureOpen(input: CheckInput, sheetKey: string, map: string): number {
+  const region = regionOf(input, sheetKey, undefined, 2 * STEP);
   const picture = renderRegion(input.livery, sheetKey, map, region, input.sources);
   let [open, all] = [0, 0];
   eachSample(input, sheetKey, region, (i, inside) => {

@@ -14,7 +14,7 @@ import { boundsOn } from './coverage.ts';
 /** Mean CIEDE2000 of a block from which fringes are seen without looking for them: twice what proof calls visible side by side. */
 const SEEN = 2 * VISIBLE;
 /** Longest side of the piece of a mark that is encoded, in texels: what harms a mark harms it everywhere. */
-const PIECE = 256;
+const PIECE = 128;
 
 let meter: DifferenceMeter | undefined;
 

@@ -2,8 +2,8 @@ import { LinearProgress } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
-import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
-import { sentenceOf } from '../../lib/api.ts';
+import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { get, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, OpenLivery, PreflightAnswer } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { liveryTabs } from '../../shell/Opening.tsx';
@@ -19,12 +19,19 @@ import { isUnderWay } from './underWay.ts';
 /** Preflight, what will be written, and the delivery itself. */
 export function DeliverScreen() {
   const { id } = useParams();
-  const { data: open } = useSWR<OpenLivery>(`/liveries/${id}`);
+  const { data: open, mutate: reopen } = useSWR<OpenLivery>(`/liveries/${id}`);
+  const [asked, setAsked] = useState<string | null>(null);
+  const keys = open ? deliveredBy(open.livery).map(({ key }) => key) : null;
   const {
-    data: answer,
+    data: answers,
     error,
     mutate,
-  } = useSWR<PreflightAnswer>(`/liveries/${id}/preflight`, { keepPreviousData: true });
+  } = useSWR(
+    keys && ['preflight', id, ...keys],
+    () => Promise.all(keys!.map((key) => get<PreflightAnswer>(`/liveries/${id}/preflight?spec=${key}`))),
+    { keepPreviousData: true },
+  );
+  const answer = answers?.find(({ spec }) => spec.key === asked) ?? answers?.[0];
   const { data: deliveries, mutate: look } = useSWR<DeliveryCard[]>(`/liveries/${id}/deliveries`, {
     refreshInterval: (all) => (all?.some(isUnderWay) ? 300 : 0),
   });
@@ -33,7 +40,7 @@ export function DeliverScreen() {
   useEffect(() => void mutate(), [newest, mutate]);
   const [chosen, setChosen] = useState<string | null>(null);
   const refresh = async () => {
-    await Promise.all([mutate(), look()]);
+    await Promise.all([reopen(), mutate(), look()]);
   };
   const name = open ? fillIn(open.livery.particulars.name ?? '', open.livery.particulars) : '';
   const file = answer?.files.find((f) => f.name === chosen) ?? answer?.files[0];
@@ -56,13 +63,14 @@ export function DeliverScreen() {
         </Nothing>
       )}
       {!answer && !error && <LinearProgress aria-label="Looking the livery through" />}
-      {answer && (
+      {answers && answer && open && (
         <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px minmax(0, 1fr) 330px' }}>
           <PreflightColumn
+            problem={error ? sentenceOf(error) : null}
             answer={answer}
             liveryId={id!}
             onFixed={refresh}
-            top={<SpecChoice answer={answer} livery={open} onChange={refresh} />}
+            top={<SpecChoice answers={answers} shown={answer} livery={open} onShow={setAsked} onChange={refresh} />}
           />
           <section
             aria-label="What will be written"
@@ -84,7 +92,7 @@ export function DeliverScreen() {
                 onRepeated={refresh}
               />
             </div>
-            <Run answer={answer} liveryId={id!} deliveries={deliveries ?? []} onChange={refresh} />
+            <Run answers={answers} shown={answer} liveryId={id!} deliveries={deliveries ?? []} onChange={refresh} />
           </section>
           {file && <FileDetails file={file} liveryId={id!} />}
         </main>

@@ -94,13 +94,17 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
           <h3 style={{ fontSize: 13, margin: '26px 0 4px' }}>Earlier deliveries</h3>
           <ul style={{ margin: 0, padding: 0, listStyle: 'none' }}>
             {ended.slice(0, 12).map((delivery, i) => {
-              const before = ended.slice(i + 1).find((one) => one.state === 'done' && one.game === delivery.game);
-              const newest = !ended.slice(0, i).some((one) => one.state === 'done');
+              const byIt = (one: DeliveryCard) => one.state === 'done' && one.specKey === delivery.specKey;
+              const before = ended.slice(i + 1).find(byIt);
+              const newest = !ended.slice(0, i).some(byIt);
               return (
                 <li key={delivery.id} style={{ padding: '4px 0', borderBottom: `1px solid ${INK.line}` }}>
                   <div style={{ display: 'flex', alignItems: 'center', gap: 10 }}>
                     <span style={{ width: 120 }}>{when(delivery.finishedAt ?? delivery.createdAt)}</span>
-                    <span style={{ flex: 1, color: INK.quiet }}>{outcome(delivery)}</span>
+                    <span style={{ flex: 1, color: INK.quiet }}>
+                      {ended.some((one) => one.specKey !== delivery.specKey) && `${delivery.specKey}: `}
+                      {outcome(delivery)}
+                    </span>
                     {(delivery.state === 'done' || delivery.state === 'taken-back') && (
                       <>
                         <Button size="small" component="a" href={`/api/deliveries/${delivery.id}/zip`}>

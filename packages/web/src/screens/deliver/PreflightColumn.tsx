@@ -11,6 +11,7 @@ import { sendStep } from '../../lib/step.ts';
 import type { PreflightAnswer } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { stopsOf } from './answers.ts';
 import { INK } from '../../theme.ts';
 
 /** What preflight found, worst first; each with "show me" and, where there is one, a fix. */
@@ -18,18 +19,21 @@ export function PreflightColumn({
   answer,
   liveryId,
   onFixed,
+  problem: asking,
   top,
 }: {
   answer: PreflightAnswer;
   liveryId: string;
   onFixed(): Promise<void>;
+  /** Why what is shown is not of now. */
+  problem: string | null;
   /** What stands above the findings. */
   top: ReactNode;
 }) {
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const { findings, fine, checks } = answer.preflight;
-  const stops = findings.filter((finding) => finding.level === 'stop').length;
+  const stops = stopsOf(answer);
 
   const show = (finding: Finding) => {
     if (!finding.show) return;
@@ -59,7 +63,7 @@ export function PreflightColumn({
         {answer.spec.gameName}, {count(checks, 'check')},{' '}
         {stops === 0 ? 'nothing stops the delivery' : `${stops} ${stops === 1 ? 'stops' : 'stop'} the delivery`}
       </p>
-      {problem && <Notice level="error">{problem}</Notice>}
+      {(problem ?? asking) && <Notice level="error">{problem ?? asking}</Notice>}
       <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 10 }}>
         {findings.map((finding, i) => {
           const stop = finding.level === 'stop';

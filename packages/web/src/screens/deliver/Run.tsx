@@ -6,30 +6,37 @@ import type { DeliveryCard, PreflightAnswer } from '../../lib/types.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
+import { stopsOf, toWrite } from './answers.ts';
 import { isUnderWay } from './underWay.ts';
 
 interface Props {
-  answer: PreflightAnswer;
+  /** Of every spec that the livery is delivered by. */
+  answers: readonly PreflightAnswer[];
+  shown: PreflightAnswer;
   liveryId: string;
   deliveries: DeliveryCard[];
   onChange(): Promise<void>;
 }
 
 /** The one button; while it runs its progress, afterwards where everything went. */
-export function Run({ answer, liveryId, deliveries, onChange }: Props) {
+export function Run({ answers, shown, liveryId, deliveries, onChange }: Props) {
+  /** What was asked for in one go. */
   const [started, setStarted] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const files = answer.files.filter((file) => file.leftOut === null);
-  const stops = answer.preflight.findings.filter((finding) => finding.level === 'stop').length;
+  const several = answers.length > 1;
+  const files = answers.flatMap(toWrite);
+  const stops = answers.reduce((n, answer) => n + stopsOf(answer), 0);
   const running = deliveries.find(isUnderWay);
-  const last = started ? deliveries.find((d) => d.id === started) : undefined;
+  const together = (batch: string | null | undefined) => deliveries.filter((one) => one.batch === batch).reverse();
+  const ended = together(started);
+  const answerOf = ({ specKey }: DeliveryCard) => answers.find(({ spec }) => spec.key === specKey);
 
-  const deliver = async () => {
+  const deliver = async (specs?: string[]) => {
     setBusy(true);
     setProblem(null);
     try {
-      setStarted((await send<DeliveryCard>('POST', `/liveries/${liveryId}/deliveries`)).id);
+      setStarted((await send<DeliveryCard>('POST', `/liveries/${liveryId}/deliveries`, specs && { specs })).batch);
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -42,57 +49,112 @@ export function Run({ answer, liveryId, deliveries, onChange }: Props) {
   };
 
   return (
-    <footer style={{ flex: 'none', padding: '12px 18px', borderTop: `1px solid ${INK.line}`, background: INK.panel }}>
+    <footer
+      style={{
+        flex: 'none',
+        maxHeight: '55%',
+        overflowY: 'auto',
+        padding: '12px 18px',
+        borderTop: `1px solid ${INK.line}`,
+        background: INK.panel,
+      }}
+    >
       {problem && <Notice level="error">{problem}</Notice>}
       {running ? (
         <div style={{ display: 'flex', alignItems: 'center', gap: 14 }}>
-          <div style={{ flex: 1 }}>
-            <div role="status" style={{ marginBottom: 6 }}>
-              {running.state === 'publishing' ? 'Putting the files in place' : running.progress.what}
-            </div>
-            <LinearProgress
-              variant="determinate"
-              aria-label="Delivery"
-              value={(100 * running.progress.done) / Math.max(1, running.progress.of)}
-            />
-          </div>
-          <Button onClick={() => void cancel()} disabled={running.state === 'publishing'}>
+          <Progress
+            of={together(running.batch)}
+            nameOf={(one) => (several ? (answerOf(one)?.spec.gameName ?? one.game) : null)}
+          />
+          <Button
+            onClick={() => void cancel()}
+            disabled={together(running.batch).every((one) => !isUnderWay(one) || one.state === 'publishing')}
+          >
             Cancel
           </Button>
         </div>
       ) : (
-        <div style={{ display: 'flex', alignItems: 'center', gap: 16 }}>
+        <div style={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px' }}>
           <Button
             variant="contained"
             color="primary"
             size="large"
             disabled={stops > 0 || busy || files.length === 0}
             onClick={() => void deliver()}
-            sx={{ fontSize: 15, minHeight: 40, px: 3 }}
+            sx={{ fontSize: 15, minHeight: 40, px: 3, flex: 'none' }}
           >
             Deliver {count(files.length, 'file')}
+            {several && ` by ${answers.length} specs`}
           </Button>
-          <span style={{ color: INK.quiet }}>
+          {several && (
+            <Button
+              size="large"
+              sx={{ flex: 'none' }}
+              disabled={stopsOf(shown) > 0 || busy || toWrite(shown).length === 0}
+              onClick={() => void deliver([shown.spec.key])}
+            >
+              Only to {shown.spec.gameName}
+            </Button>
+          )}
+          <span style={{ color: INK.quiet, flex: '1 1 220px' }}>
             {stops > 0 ? `Waits for ${count(stops, 'finding')}. ` : ''}
             {size(files.reduce((n, file) => n + file.bytes, 0))} into{' '}
-            {answer.package ? 'one package' : 'the game’s folder and a zip'}.
-            {answer.spec.before && ` ${answer.spec.before}`}
+            {several ? 'the games’ folders' : shown.package ? 'one package' : 'the game’s folder and a zip'}.
+            {answers.map(({ spec }) => (spec.before ? ` ${spec.before}` : ''))}
           </span>
         </div>
       )}
-      {!running && last && <Outcome delivery={last} answer={answer} />}
+      {!running &&
+        ended.map((one) => <Outcome key={one.id} delivery={one} answer={answerOf(one) ?? shown} named={several} />)}
     </footer>
   );
 }
 
-function Outcome({ delivery, answer }: { delivery: DeliveryCard; answer: PreflightAnswer }) {
-  if (delivery.state === 'failed') return <Notice level="error">{delivery.error}</Notice>;
-  if (delivery.state === 'cancelled') return <p style={{ margin: '10px 0 0' }}>Cancelled: nothing was written.</p>;
+/** One progress of all that was asked for together. */
+function Progress({ of, nameOf }: { of: readonly DeliveryCard[]; nameOf(one: DeliveryCard): string | null }) {
+  const now = of.findIndex(isUnderWay);
+  const { state, progress } = of[now];
+  const name = nameOf(of[now]);
+  const done = of.map((one) => (isUnderWay(one) ? one.progress.done / Math.max(1, one.progress.of) : 1));
+  return (
+    <div style={{ flex: 1 }}>
+      <div role="status" style={{ marginBottom: 6 }}>
+        {of.length > 1 && `${name}, ${now + 1} of ${of.length}: `}
+        {state === 'publishing' ? 'Putting the files in place' : progress.what}
+      </div>
+      <LinearProgress
+        variant="determinate"
+        aria-label="Delivery"
+        value={(100 * done.reduce((sum, one) => sum + one, 0)) / of.length}
+      />
+    </div>
+  );
+}
+
+interface OutcomeProps {
+  delivery: DeliveryCard;
+  answer: PreflightAnswer;
+  /** Said where there are several. */
+  named: boolean;
+}
+
+function Outcome({ delivery, answer, named }: OutcomeProps) {
+  const name = named ? `${answer.spec.gameName}: ` : '';
+  if (delivery.state === 'failed')
+    return (
+      <Notice level="error">
+        {name}
+        {delivery.error}
+      </Notice>
+    );
+  if (delivery.state === 'cancelled')
+    return <p style={{ margin: '10px 0 0' }}>{name}Cancelled: nothing was written.</p>;
   const file = delivery.package ?? delivery.folder + (delivery.files[0]?.name ?? '');
   return (
     <div role="status" style={{ marginTop: 12, display: 'grid', gap: 6 }}>
       <div>
         <strong>Delivered</strong> {count(delivery.files.length, 'file')}
+        {named && ` for ${answer.spec.gameName}`}
         {delivery.seconds !== null && ` in ${delivery.seconds.toFixed(1)} s`} to{' '}
         <span style={{ fontFamily: MONO, fontSize: 12 }}>
           {delivery.package ?? (delivery.folder || 'the game’s folder')}

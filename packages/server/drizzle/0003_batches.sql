@@ -1,0 +1,1 @@
+ALTER TABLE "delivery" ADD COLUMN "batch" uuid DEFAULT gen_random_uuid() NOT NULL;
