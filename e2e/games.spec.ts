@@ -148,6 +148,23 @@ test('two specs in one go: each is looked at, one progress for both, both in the
   expect(one.equals(other)).toBe(true);
   await page.getByRole('button', { name: 'No longer deliver by brackwater-run-2' }).click();
   await expect(page.getByRole('button', { name: 'Deliver 2 files' })).toBeVisible();
+
+  // What the game has now is a skin that works: it becomes a spec, with its guesses marked.
+  await page.goto('/specs');
+  await page.getByLabel('Folder to bring in').setInputFiles(path.join(at, 'twice'));
+  await expect(page.getByText('2 files')).toBeVisible();
+  await page.getByRole('combobox', { name: 'skin of' }).click();
+  await page.getByRole('option', { name: /Turnstone/ }).click();
+  await page.getByRole('button', { name: 'Take the spec from them' }).click();
+  await expect(page).toHaveURL(/\/specs\/from-twice$/);
+  await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue('{livery.key}_{sheet.key}.dds');
+  const guesses = page.getByRole('region', { name: 'To be confirmed' });
+  await expect(guesses.getByText('6 guesses to be confirmed')).toBeVisible();
+  await guesses.getByRole('button', { name: /^Confirm folder/ }).click();
+  await expect(guesses.getByText('5 guesses to be confirmed')).toBeVisible();
+  await page.getByRole('button', { name: 'Save as version 2' }).click();
+  await expect(page.getByText('from-twice, version 2')).toBeVisible();
+  await expect(guesses.getByText('5 guesses to be confirmed')).toBeVisible();
 });
 
 test('a spec is duplicated, changed by field and by text, tried on a livery, saved and taken', async ({

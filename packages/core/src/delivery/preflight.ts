@@ -1,6 +1,7 @@
 import { alphaDropped } from './checks/alphaDropped.ts';
 import { alphaMeaning } from './checks/alphaMeaning.ts';
 import { decalQuality } from './checks/decalQuality.ts';
+import { guesses } from './checks/guesses.ts';
 import { guideInArt } from './checks/guideInArt.ts';
 import { letteringBackwards } from './checks/letteringBackwards.ts';
 import { letteringContrast } from './checks/letteringContrast.ts';
@@ -36,6 +37,7 @@ export const CHECKS: readonly Check[] = [
   sidecars,
   references,
   targetFolder,
+  guesses,
   sheetBare,
   asOriginal,
   originalFormat,

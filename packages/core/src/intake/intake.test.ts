@@ -26,7 +26,7 @@ import {
 import { guessRoles, type FileRole } from './fileRoles.ts';
 import { proposeRoles } from './layerRoles.ts';
 import { proposeSheets, type SettleFile } from './settle.ts';
-import { detailOf, wayUp } from './wayUp.ts';
+import { detailOf, wayUp } from '../surface/wayUp.ts';
 import { wordsOf } from './words.ts';
 
 describe('words', () => {

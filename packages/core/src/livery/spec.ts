@@ -128,6 +128,14 @@ export const SpecSlot = z.strictObject({
 });
 export type SpecSlot = z.infer<typeof SpecSlot>;
 
+/** Something in a spec that was guessed from a skin's files, until somebody who knows the game confirms it. */
+export const SpecGuess = z.strictObject({
+  /** Where it stands, as `files.0.alpha`. */
+  at: z.string().max(100),
+  says: z.string().max(600),
+});
+export type SpecGuess = z.infer<typeof SpecGuess>;
+
 /** All that a game wants of a delivery. */
 export const DeliverySpec = z.strictObject({
   schema: z.literal(1),
@@ -174,6 +182,7 @@ export const DeliverySpec = z.strictObject({
   gameHas: z.array(pattern).max(500).optional(),
   /** What of the game's wishes is not made here, in a sentence. */
   lacks: z.string().max(300).optional(),
+  guesses: z.array(SpecGuess).max(200).optional(),
   maxSide: z.number().int().min(1).max(16384),
   /** Under what uncovered texels lie when everything is delivered opaque. */
   ground: z.string().regex(/^#[0-9a-f]{6}$/, 'colours are written #rrggbb'),

@@ -1,17 +1,30 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { guessRoles, type FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
-import { wayUp } from '@wet-lacquer/core/intake/wayUp.ts';
+import { FILE_ROLES, guessRoles, type FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { derivedKey, deriveSpec, type SkinFile } from '@wet-lacquer/core/intake/deriveSpec.ts';
+import { readText } from '@wet-lacquer/core/delivery/textFile.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { wayUp } from '@wet-lacquer/core/surface/wayUp.ts';
 import { Decisions, lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
-import { putTemplate } from '../store/templates.ts';
+import { listSpecs, putSpec } from '../store/specs.ts';
+import { getTemplate, putTemplate } from '../store/templates.ts';
 import { bodyOf, bytesOf, idOf } from './http.ts';
 
 const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
 const FileName = z.object({ name: z.string().min(1).max(400) });
+const ForSubject = z.strictObject({
+  template: Sha256,
+  /** What the painter says that files are. */
+  roles: z.record(z.string(), z.enum(FILE_ROLES)).optional(),
+});
+/** The longest text that becomes a sidecar, in bytes. */
+const MOST_TEXT = 100_000;
 const MAKE_MS = 300_000;
 const MOST_GUESSED = 50;
 
@@ -92,7 +105,45 @@ export function intakes({ db, threads, queue }: Services): Router {
     res.status(201).json({ hash, remarks: made.remarks });
   });
 
+  /** Takes a delivery spec from the files of a skin, for a subject that is here; the files stay. */
+  router.post('/:id/spec', async (req, res) => {
+    const { template, roles: said = {} } = bodyOf(ForSubject, req.body);
+    const { name, files } = await getIntake(db, idOf(req.params.id));
+    if (files.some(({ state }) => state === 'waiting' || state === 'reading'))
+      throw new InputError('The files are still being looked at.');
+    const guessed = guessRoles(files.flatMap(asTexture));
+    const guessOf = ({ name }: IntakeFile) =>
+      said[name] ? { role: said[name], reason: '', sure: 1 } : (guessed.get(name) ?? null);
+    const texts = files.filter(({ understood, bytes }) => understood?.kind === 'other' && bytes <= MOST_TEXT);
+    const held = await getBlobs(
+      db,
+      texts.map(({ blob }) => blob),
+    );
+    const skin = files.map((file): SkinFile => {
+      const facts = file.understood?.kind === 'texture' ? file.understood : null;
+      const text = texts.includes(file) ? textOf(held.get(file.blob)!) : null;
+      return { name: file.name, facts, guess: guessOf(file), text };
+    });
+    const subject = await getTemplate(db, template);
+    const known = new Set([...(await listSpecs(db)), ...Object.values(SHIPPED_SPECS)].map(({ key }) => key));
+    const key = freeKey(derivedKey(name), known);
+    const { spec, remarks } = deriveSpec(subject, skin, key);
+    await putSpec(db, spec);
+    res.status(201).json({ key, remarks });
+  });
+
   return router;
+}
+
+/** A text with how it is stored; null when it is none. */
+function textOf(bytes: Uint8Array): SkinFile['text'] {
+  try {
+    const { text, facts } = readText(bytes);
+    if (text.includes('\0')) return null;
+    return { text, crlf: facts.lineEnd === '\r\n', mark: facts.mark && facts.encoding === 'utf-8' };
+  } catch {
+    return null;
+  }
 }
 
 /** For each texture the materials of the models whose layout tells which way up it is. */

@@ -22,6 +22,7 @@ import {
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage, resample } from '@wet-lacquer/core/raster/resample.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { ruleLike, sharedFolder } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
@@ -167,7 +168,7 @@ export async function makeTemplate(task: {
         name: map.charAt(0).toUpperCase() + map.slice(1),
         alpha: read.facts.alpha === 'none' ? 'none' : 'data',
       });
-      const rule = specFileFor(key, file.slice(root.length), read.facts, remarks, map);
+      const rule = ruleLike(key, file.slice(root.length), read.facts, remarks, map);
       specFiles.push({ ...rule, flip: wanted.upsideDown, ...(!same && { size: own }) });
     }
     for (const [map, own] of inFile) {
@@ -175,7 +176,7 @@ export async function makeTemplate(task: {
       begin[where] = [...(begin[where] ?? []), ...own];
       if (maps.some((known) => known.key === map)) continue;
       maps.push({ key: map, name: map.charAt(0).toUpperCase() + map.slice(1), alpha: 'none' });
-      specFiles.push(specFileFor(key, null, null, remarks, map));
+      specFiles.push(ruleLike(key, null, null, remarks, map));
     }
     const followers: Follower[] = [];
     for (const file of wanted.followers) {
@@ -198,7 +199,7 @@ export async function makeTemplate(task: {
       ...(boxes.length > 0 && { boxes }),
     });
     begin[key] = layers;
-    const rule = specFileFor(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks);
+    const rule = ruleLike(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks);
     specFiles.push({ ...rule, flip: wanted.upsideDown });
   }
 
@@ -320,80 +321,4 @@ function handOf(image: Image8, of: Layer | undefined, blobs: ReadonlyMap<string,
   };
   const hands = ['none', 'across', 'down'] as const;
   return hands.reduce((best, hand) => (apart(hand) < apart(best) * 0.8 ? hand : best));
-}
-
-/** The folders that all names begin with, with a slash at the end: they are where the files came from, not what the game asks for. */
-function sharedFolder(names: readonly string[]): string {
-  if (names.length === 0) return '';
-  const folders = names.map((name) => name.split('/').slice(0, -1));
-  const depth = Math.min(...folders.map((f) => f.length));
-  let same = 0;
-  while (same < depth && folders.every((f) => f[same] === folders[0][same])) same++;
-  return folders[0]
-    .slice(0, same)
-    .map((folder) => `${folder}/`)
-    .join('');
-}
-
-/** "Match the original": a rule that gives back the format, header, colour space, mips and name of the file that came. */
-function specFileFor(
-  sheet: string,
-  name: string | null,
-  facts: TextureFacts | null,
-  remarks: string[],
-  map = 'colour',
-): SpecFile {
-  const made = map === 'colour' ? '{livery.key}_{sheet.key}' : `{livery.key}_{sheet.key}_${map}`;
-  const stem = name ? name.replace(/\.[^./]*$/, '') : made;
-  const colours = map === 'colour' || map === 'night';
-  const space = map === 'normal' ? ('normal' as const) : colours ? ('srgb' as const) : ('linear' as const);
-  const base = {
-    map,
-    sheets: [sheet],
-    mipFilter: 'kaiser' as const,
-    flip: false,
-    freeClear: false,
-    padding: 16,
-  };
-  if (!facts || !name)
-    return SpecFile.parse({
-      ...base,
-      name: `${stem}.png`,
-      container: 'png',
-      format: 'rgba8',
-      header: 'legacy',
-      colourSpace: space,
-      mips: 'none',
-      alpha: 'keep',
-    });
-  const alpha = facts.alpha === 'none' ? 'opaque' : 'keep';
-  if (facts.container === 'dds') {
-    const known = SpecFile.shape.format.safeParse(facts.format);
-    if (!known.success)
-      remarks.push(`${name} is ${facts.compression}, which is not written; its rule says RGBA8 instead.`);
-    return SpecFile.parse({
-      ...base,
-      name: `${stem}.dds`,
-      container: 'dds',
-      format: known.success ? known.data : 'rgba8',
-      header: facts.header ?? 'legacy',
-      // A legacy header says nothing of colour space; what the map is does.
-      colourSpace: facts.header === 'dx10' && map !== 'normal' && facts.colourSpace === 'linear' ? 'linear' : space,
-      mips: facts.mips > 1 ? 'full' : 'none',
-      alpha,
-    });
-  }
-  const container = facts.container === 'tga' ? 'tga' : facts.container === 'jpeg' ? 'jpg' : 'png';
-  if (facts.container === 'webp') remarks.push(`${name} is WebP; its rule says PNG, which loses nothing.`);
-  const ending = /\.jpeg$/i.test(name) ? 'jpeg' : container;
-  return SpecFile.parse({
-    ...base,
-    name: `${stem}.${ending}`,
-    container,
-    format: container === 'tga' && alpha === 'opaque' ? 'bgr8' : 'rgba8',
-    header: 'legacy',
-    colourSpace: space,
-    mips: 'none',
-    alpha,
-  });
 }

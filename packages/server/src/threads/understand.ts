@@ -4,7 +4,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readGlb, readObj, subjectOf, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
-import { detailOf, WAY_CELLS } from '@wet-lacquer/core/intake/wayUp.ts';
+import { detailOf, WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
 import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
 import type { LayeredFacts, ModelFacts, TextureFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';

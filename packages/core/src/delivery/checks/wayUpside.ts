@@ -1,4 +1,4 @@
-import { detailOf, WAY_CELLS, wayUp } from '../../intake/wayUp.ts';
+import { detailOf, WAY_CELLS, wayUp } from '../../surface/wayUp.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check, Finding } from '../finding.ts';
 

@@ -1,6 +1,6 @@
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import useSWR, { useSWRConfig } from 'swr';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -9,6 +9,7 @@ import type { SpecCard } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
+import { Guesses } from './Guesses.tsx';
 import { SpecForm } from './SpecForm.tsx';
 import { SpecText } from './SpecText.tsx';
 import { SpecTrial } from './SpecTrial.tsx';
@@ -46,6 +47,7 @@ function Spec({ stored }: { stored: DeliverySpec }) {
   const { data: cards } = useSWR<SpecCard[]>('/specs');
   const { mutate } = useSWRConfig();
   const navigate = useNavigate();
+  const { remarks = [] } = (useLocation().state ?? {}) as { remarks?: string[] };
   const [text, setText] = useState(() => textOf(stored));
   const [spec, setSpec] = useState(stored);
   const [problem, setProblem] = useState<string | null>(null);
@@ -120,6 +122,18 @@ function Spec({ stored }: { stored: DeliverySpec }) {
           <Notice level="warning">
             The text is not a spec yet; where is marked in it. The fields show it as it was.
           </Notice>
+        )}
+        {remarks.map((remark) => (
+          <Notice key={remark} level="warning">
+            {remark}
+          </Notice>
+        ))}
+        {spec.guesses && spec.guesses.length > 0 && (
+          <Guesses
+            guesses={spec.guesses}
+            readOnly={readOnly || !valid}
+            onChange={(change) => write(textOf({ ...spec, ...change }))}
+          />
         )}
         {spec.lacks && <p style={{ color: INK.quiet }}>{spec.lacks}</p>}
         <SpecForm spec={spec} readOnly={readOnly || !valid} onChange={(next) => write(textOf(next))} />

@@ -8,6 +8,8 @@ import { count } from '../../lib/words.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { bringIn } from '../templates/bring.ts';
+import { BringIn } from '../templates/BringIn.tsx';
 import { INK, MONO } from '../../theme.ts';
 
 const FROM = { made: 'made here', shipped: 'came with Wet Lacquer', template: 'taken from a skin’s files' };
@@ -37,6 +39,16 @@ export function SpecsScreen() {
             Open a spec’s file
           </FilePick>
         </div>
+        <BringIn
+          onFiles={async (files) => navigate(`/templates/bring/${await bringIn(files)}`, { state: { want: 'spec' } })}
+        >
+          <strong>From a skin that works</strong>
+          <div style={{ color: INK.quiet }}>
+            Drop the folder of a skin that the game takes: its formats, names and tree become a spec, and what had to be
+            guessed is marked.
+          </div>
+        </BringIn>
+        <div style={{ height: 12 }} />
         {problem && <Notice level="error">{problem}</Notice>}
         {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}
         {!data && !error && <LinearProgress aria-label="Reading the specs" />}

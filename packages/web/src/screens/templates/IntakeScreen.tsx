@@ -1,12 +1,13 @@
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import useSWR from 'swr';
 import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { Intake, IntakeFile } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
@@ -15,6 +16,7 @@ import { BringIn } from './BringIn.tsx';
 import { FileLook } from './FileLook.tsx';
 import { FilesColumn } from './FilesColumn.tsx';
 import { MakeColumn, type Draft } from './MakeColumn.tsx';
+import { TakeSpec } from './TakeSpec.tsx';
 import { Trail } from './Trail.tsx';
 
 const POLL_MS = 600;
@@ -33,6 +35,8 @@ export function IntakeScreen() {
   const [looked, setLooked] = useState<string | null>(null);
   const [draft, setDraft] = useState<Partial<Draft>>({});
   const [problem, setProblem] = useState<string | null>(null);
+  const asked = (useLocation().state as { want?: 'spec' } | null)?.want;
+  const [want, setWant] = useState<'template' | 'spec'>(asked ?? 'template');
   const [making, setMaking] = useState(false);
   const files = useMemo(() => data?.files ?? [], [data]);
   const models = files.filter((file) => file.understood?.kind === 'model');
@@ -143,16 +147,42 @@ export function IntakeScreen() {
             <BringIn onFiles={(more) => sendAll(id!, more)}>Something missing? Drop it here.</BringIn>
           </div>
         </section>
-        <MakeColumn
-          files={files}
-          draft={settled}
-          problem={problem}
-          busy={making}
-          waiting={busy(files)}
-          onSet={set}
-          onMake={() => void make()}
-          onDiscard={() => void discard()}
-        />
+        <aside
+          aria-label="What becomes of them"
+          style={{
+            overflow: 'auto',
+            background: INK.panel,
+            borderLeft: `1px solid ${INK.line}`,
+            padding: '12px 14px',
+            display: 'flex',
+            flexDirection: 'column',
+            gap: 12,
+          }}
+        >
+          <Choice<'template' | 'spec'>
+            label="becomes"
+            value={want}
+            options={[
+              { value: 'template', label: 'a template to paint' },
+              { value: 'spec', label: 'a delivery spec' },
+            ]}
+            onChange={(next) => setWant(next)}
+          />
+          {want === 'spec' ? (
+            <TakeSpec intake={id!} waiting={busy(files)} roles={settled.files} onDiscard={() => void discard()} />
+          ) : (
+            <MakeColumn
+              files={files}
+              draft={settled}
+              problem={problem}
+              busy={making}
+              waiting={busy(files)}
+              onSet={set}
+              onMake={() => void make()}
+              onDiscard={() => void discard()}
+            />
+          )}
+        </aside>
       </main>
     </div>
   );

@@ -53,18 +53,7 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
           ? 'a sheet'
           : null;
   return (
-    <section
-      aria-label="The template"
-      style={{
-        overflow: 'auto',
-        background: INK.panel,
-        borderLeft: `1px solid ${INK.line}`,
-        padding: '12px 14px',
-        display: 'flex',
-        flexDirection: 'column',
-        gap: 8,
-      }}
-    >
+    <section aria-label="The template" style={{ display: 'flex', flexDirection: 'column', gap: 8, flex: 1 }}>
       <h2 style={{ fontSize: 13, margin: 0 }}>The template</h2>
       <TextEntry label="subject" value={draft.name} maxLength={80} onCommit={(name) => onSet({ name })} />
       <TextEntry label="game" value={draft.game} maxLength={80} onCommit={(game) => onSet({ game })} />

@@ -1,0 +1,43 @@
+import { Button } from '@mui/material';
+import type { DeliverySpec, SpecGuess } from '@wet-lacquer/core/livery/spec.ts';
+import { count } from '../../lib/words.ts';
+import { INK, MONO } from '../../theme.ts';
+
+interface Props {
+  guesses: readonly SpecGuess[];
+  readOnly: boolean;
+  onChange(change: Pick<DeliverySpec, 'guesses'>): void;
+}
+
+/** What was guessed when the spec was taken from a skin's files: each is confirmed, or put right and then confirmed. */
+export function Guesses({ guesses, readOnly, onChange }: Props) {
+  return (
+    <section
+      aria-label="To be confirmed"
+      style={{ border: `1px solid ${INK.amber}`, borderRadius: 2, padding: 10, marginBottom: 12 }}
+    >
+      <strong>{count(guesses.length, 'guess', 'guesses')} to be confirmed</strong>
+      <ul style={{ margin: '6px 0 0', padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
+        {guesses.map((guess, i) => (
+          <li key={`${guess.at} ${guess.says}`} style={{ display: 'flex', gap: 10, alignItems: 'start' }}>
+            <span style={{ flex: 1 }}>
+              {guess.says} <span style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet }}>{guess.at}</span>
+            </span>
+            {!readOnly && (
+              <Button
+                size="small"
+                aria-label={`Confirm ${guess.at}: ${guess.says}`}
+                onClick={() => {
+                  const left = guesses.toSpliced(i, 1);
+                  onChange({ guesses: left.length > 0 ? left : undefined });
+                }}
+              >
+                Confirm
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}

@@ -1,0 +1,61 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { TemplateCard } from '../../lib/types.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { INK } from '../../theme.ts';
+
+interface Props {
+  intake: string;
+  /** Files are still being read. */
+  waiting: boolean;
+  /** Roles that the painter gave to files. */
+  roles: Readonly<Record<string, FileRole>>;
+  onDiscard(): void;
+}
+
+/** The files are a skin of a subject that is here: they become a delivery spec that makes its like. */
+export function TakeSpec({ intake, waiting, roles, onDiscard }: Props) {
+  const { data: templates = [] } = useSWR<TemplateCard[]>('/templates');
+  const [chosen, setChosen] = useState('');
+  const [problem, setProblem] = useState<string | null>(null);
+  const navigate = useNavigate();
+  const take = async () => {
+    setProblem(null);
+    try {
+      const made = await send<{ key: string; remarks: string[] }>('POST', `/intakes/${intake}/spec`, {
+        template: chosen,
+        roles,
+      });
+      await navigate(`/specs/${made.key}`, { state: { remarks: made.remarks } });
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+    }
+  };
+  return (
+    <section aria-label="A delivery spec" style={{ display: 'grid', gap: 8 }}>
+      <p style={{ margin: 0, color: INK.quiet }}>
+        A finished skin of a subject that is here: its formats, names and tree become a spec that makes its like. What
+        the files do not say is guessed, and marked until it is confirmed.
+      </p>
+      <Choice
+        label="skin of"
+        value={chosen}
+        options={[
+          { value: '', label: 'a subject' },
+          ...templates.map((card) => ({ value: card.hash, label: card.name, note: card.gameName })),
+        ]}
+        onChange={setChosen}
+      />
+      {problem && <Notice level="error">{problem}</Notice>}
+      <Button variant="contained" color="primary" disabled={waiting || chosen === ''} onClick={() => void take()}>
+        {waiting ? 'Still reading' : chosen === '' ? 'Needs the subject' : 'Take the spec from them'}
+      </Button>
+      <Button onClick={onDiscard}>Let go of these files</Button>
+    </section>
+  );
+}
