@@ -157,7 +157,7 @@ test('two specs in one go: each is looked at, one progress for both, both in the
   await page.getByRole('option', { name: /Turnstone/ }).click();
   await page.getByRole('button', { name: 'Take the spec from them' }).click();
   await expect(page).toHaveURL(/\/specs\/from-twice$/);
-  await expect(page.getByRole('textbox', { name: 'name' })).toHaveValue('{livery.key}_{sheet.key}.dds');
+  await expect(page.getByRole('textbox', { name: 'name', exact: true })).toHaveValue('{livery.key}_{sheet.key}.dds');
   const guesses = page.getByRole('region', { name: 'To be confirmed' });
   await expect(guesses.getByText('6 guesses to be confirmed')).toBeVisible();
   await guesses.getByRole('button', { name: /^Confirm folder/ }).click();

@@ -10,6 +10,8 @@ interface Props {
   disabled?: boolean;
   mono?: boolean;
   maxLength?: number;
+  /** Several lines; then Enter makes a new one. */
+  rows?: number;
   /** An empty text goes back to what was. */
   required?: boolean;
   inputId?: string;
@@ -17,7 +19,18 @@ interface Props {
 }
 
 /** A line of text that is taken when it is left or Enter is pressed; Escape goes back. */
-export function TextEntry({ label, bare, value, disabled, mono, maxLength = 200, required, inputId, onCommit }: Props) {
+export function TextEntry({
+  label,
+  bare,
+  value,
+  disabled,
+  mono,
+  maxLength = 200,
+  rows,
+  required,
+  inputId,
+  onCommit,
+}: Props) {
   const own = useId();
   const id = inputId ?? own;
   const [draft, setDraft] = useState(value);
@@ -36,6 +49,9 @@ export function TextEntry({ label, bare, value, disabled, mono, maxLength = 200,
         id={id}
         value={draft}
         disabled={disabled}
+        multiline={rows !== undefined}
+        minRows={rows}
+        maxRows={rows && rows * 3}
         className={mono ? 'mono' : undefined}
         onFocus={() => (editing.current = true)}
         onChange={(event) => setDraft(event.target.value)}
@@ -44,7 +60,7 @@ export function TextEntry({ label, bare, value, disabled, mono, maxLength = 200,
           commit();
         }}
         onKeyDown={(event) => {
-          if (event.key === 'Enter') commit();
+          if (event.key === 'Enter' && (!rows || event.ctrlKey)) commit();
           if (event.key === 'Escape') setDraft(value);
         }}
         inputProps={{

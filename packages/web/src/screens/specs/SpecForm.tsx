@@ -1,9 +1,9 @@
 import { Button } from '@mui/material';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
+import { SpecExtras } from './SpecExtras.tsx';
 
 const CONTAINERS = ['dds', 'tga', 'png', 'jpg'] as const;
 const FORMATS = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565'] as const;
@@ -27,13 +27,25 @@ const ALPHA = [
 const SCALES = ['1/8', '1/4', '1/2', '1', '2', '4'] as const;
 const SCALE_OF = { '1/8': 0.125, '1/4': 0.25, '1/2': 0.5, '1': undefined, '2': 2, '4': 4 } as const;
 
+const MIP_COUNTS = Array.from({ length: 15 }, (_, i) => i + 1);
+
+/** Levels that are files of their own need names of their own. */
+const levelsAs = (levels: string, { name, mips }: SpecFile): Partial<SpecFile> =>
+  levels === 'files'
+    ? {
+        levels: 'files',
+        name: name.includes('{file.level}') ? name : name.replace(/(\.[^.]*)?$/, '_{file.level}$1'),
+        mips: mips === 'none' ? 'full' : mips,
+      }
+    : { levels: undefined, name: name.replace('_{file.level}', '') };
+
 interface Props {
   spec: DeliverySpec;
   readOnly: boolean;
   onChange(spec: DeliverySpec): void;
 }
 
-/** The parts of a spec that are changed most, as fields; the text beside them holds the rest. */
+/** A spec as fields; the text beside them holds what is rarely changed. */
 export function SpecForm({ spec, readOnly, onChange }: Props) {
   const set = (change: Partial<DeliverySpec>) => onChange({ ...spec, ...change });
   const setFile = (index: number, change: Partial<SpecFile>) =>
@@ -42,15 +54,6 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
     <fieldset disabled={readOnly} style={{ border: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
       <TextEntry label="game" value={spec.gameName} onCommit={(gameName) => set({ gameName })} />
       <TextEntry label="folder" value={spec.folder} onCommit={(folder) => set({ folder })} />
-      {spec.package && (
-        <TextEntry label="package" value={spec.package.name} onCommit={(name) => set({ package: { name } })} />
-      )}
-      {spec.slot && (
-        <p style={{ margin: 0, color: INK.quiet }}>
-          Each livery takes {/^[aeiou]/.test(spec.slot.called) ? 'an' : 'a'} {spec.slot.called} from {spec.slot.from} to{' '}
-          {spec.slot.to}.
-        </p>
-      )}
       {spec.files.map((file, i) => (
         <section
           key={i}
@@ -99,10 +102,24 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
             />
             <Choice
               label="mips"
-              value={file.mips === 'full' ? 'full' : 'none'}
-              options={options(['full', 'none'] as const)}
-              disabled={readOnly || file.container !== 'dds'}
-              onChange={(mips) => setFile(i, { mips })}
+              value={String(file.mips)}
+              options={[
+                { value: 'full', label: 'full' },
+                { value: 'none', label: 'none' },
+                ...MIP_COUNTS.map((n) => ({ value: String(n), label: `the first ${n}` })),
+              ]}
+              disabled={readOnly || (file.container !== 'dds' && !file.levels)}
+              onChange={(mips) => setFile(i, { mips: mips === 'full' || mips === 'none' ? mips : Number(mips) })}
+            />
+            <Choice
+              label="levels"
+              value={file.levels ?? 'one'}
+              options={[
+                { value: 'one', label: 'in one file' },
+                { value: 'files', label: 'a file each' },
+              ]}
+              disabled={readOnly || file.inPlace}
+              onChange={(levels) => setFile(i, levelsAs(levels, file))}
             />
             <Choice
               label="size"
@@ -138,11 +155,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
           </Button>
         </div>
       )}
-      <p style={{ margin: 0, color: INK.quiet }}>
-        {count(spec.sidecars.length, 'sidecar')}
-        {spec.thumbnail && ', a thumbnail'}
-        {spec.readme && ', a readme'}: change them in the text.
-      </p>
+      <SpecExtras spec={spec} readOnly={readOnly} onChange={set} />
     </fieldset>
   );
 }

@@ -1,0 +1,335 @@
+import { Button } from '@mui/material';
+import type { ReactNode } from 'react';
+import type { DeliverySpec, SpecSidecar } from '@wet-lacquer/core/livery/spec.ts';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Choice } from '../../parts/Choice.tsx';
+import { NumberField } from '../../parts/NumberField.tsx';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { INK } from '../../theme.ts';
+
+const LANGUAGES = ['json', 'xml', 'toml', 'ini', 'script', 'text'] as const;
+
+interface Props {
+  spec: DeliverySpec;
+  readOnly: boolean;
+  onChange(change: Partial<DeliverySpec>): void;
+}
+
+/** What goes along with the textures: package, number, picture of the model, readme and sidecars. */
+export function SpecExtras({ spec, readOnly, onChange }: Props) {
+  const { package: pack, slot, thumbnail, readme } = spec;
+  const setSlot = (change: Partial<NonNullable<typeof slot>>) => onChange({ slot: { ...slot!, ...change } });
+  const setThumbnail = (change: Partial<NonNullable<typeof thumbnail>>) =>
+    onChange({ thumbnail: { ...thumbnail!, ...change } });
+  const setSidecar = (index: number, change: Partial<SpecSidecar>) =>
+    onChange({ sidecars: spec.sidecars.map((one, i) => (i === index ? { ...one, ...change } : one)) });
+  return (
+    <>
+      <Part
+        label="Everything in one package"
+        on={!!pack}
+        disabled={readOnly}
+        onSwitch={(on) => onChange({ package: on ? { name: '{livery.key}.zip' } : undefined })}
+      >
+        {pack && <TextEntry label="package" value={pack.name} onCommit={(name) => onChange({ package: { name } })} />}
+      </Part>
+      <Part
+        label="A number of its own for each livery"
+        on={!!slot}
+        disabled={readOnly}
+        onSwitch={(on) =>
+          onChange({
+            slot: on
+              ? { from: 1, to: 99, digits: 2, called: 'slot', taken: { by: 'path', begins: `${spec.folder}{slot}` } }
+              : undefined,
+          })
+        }
+      >
+        {slot && (
+          <>
+            <TextEntry label="called" value={slot.called} required onCommit={(called) => setSlot({ called })} />
+            <div style={ROW}>
+              <NumberField label="from" value={slot.from} min={0} digits={0} onCommit={(from) => setSlot({ from })} />
+              <NumberField label="to" value={slot.to} min={0} digits={0} onCommit={(to) => setSlot({ to })} />
+              <NumberField
+                label="digits"
+                value={slot.digits}
+                min={1}
+                max={8}
+                digits={0}
+                onCommit={(digits) => setSlot({ digits })}
+              />
+            </div>
+            {slot.taken.by === 'path' ? (
+              <TextEntry
+                label="taken where a path begins"
+                value={slot.taken.begins}
+                mono
+                required
+                onCommit={(begins) => setSlot({ taken: { by: 'path', begins } })}
+              />
+            ) : (
+              <p style={NOTE}>
+                Taken where {slot.taken.file} in a package (*{slot.taken.ending}) says so at “{slot.taken.value}”.
+              </p>
+            )}
+          </>
+        )}
+      </Part>
+      <Part
+        label="A picture of the model"
+        on={!!thumbnail}
+        disabled={readOnly}
+        onSwitch={(on) =>
+          onChange({
+            thumbnail: on
+              ? { name: 'thumbnail.jpg', container: 'jpg', width: 320, height: 180, heading: 35, elevation: 18 }
+              : undefined,
+          })
+        }
+      >
+        {thumbnail && (
+          <>
+            <TextEntry
+              label="picture"
+              value={thumbnail.name}
+              mono
+              required
+              onCommit={(name) => setThumbnail({ name })}
+            />
+            <div style={ROW}>
+              <Choice
+                label="kind"
+                value={thumbnail.container}
+                options={(['png', 'jpg'] as const).map((value) => ({ value, label: value }))}
+                disabled={readOnly}
+                onChange={(container) => setThumbnail({ container })}
+              />
+              <NumberField
+                label="width"
+                value={thumbnail.width}
+                min={16}
+                max={2048}
+                digits={0}
+                onCommit={(width) => setThumbnail({ width })}
+              />
+              <NumberField
+                label="height"
+                value={thumbnail.height}
+                min={16}
+                max={2048}
+                digits={0}
+                onCommit={(height) => setThumbnail({ height })}
+              />
+              <NumberField
+                label="round"
+                value={thumbnail.heading}
+                unit="°"
+                min={-360}
+                max={360}
+                digits={0}
+                onCommit={(heading) => setThumbnail({ heading })}
+              />
+              <NumberField
+                label="up"
+                value={thumbnail.elevation}
+                unit="°"
+                min={-90}
+                max={90}
+                digits={0}
+                onCommit={(elevation) => setThumbnail({ elevation })}
+              />
+            </div>
+          </>
+        )}
+      </Part>
+      <Part
+        label="A readme with origin and licence of what was borrowed"
+        on={!!readme}
+        disabled={readOnly}
+        onSwitch={(on) => onChange({ readme: on ? { name: 'readme.txt' } : undefined })}
+      >
+        {readme && (
+          <TextEntry
+            label="readme"
+            value={readme.name}
+            mono
+            required
+            onCommit={(name) => onChange({ readme: { name } })}
+          />
+        )}
+      </Part>
+      {spec.sidecars.map((sidecar, i) => (
+        <section key={i} aria-label={`Sidecar ${i + 1}`} style={BOX}>
+          <div style={{ display: 'flex', alignItems: 'center' }}>
+            <strong style={{ flex: 1 }}>Sidecar {sidecar.name}</strong>
+            {!readOnly && (
+              <Button size="small" onClick={() => onChange({ sidecars: spec.sidecars.toSpliced(i, 1) })}>
+                Remove
+              </Button>
+            )}
+          </div>
+          <TextEntry
+            label="name of it"
+            value={sidecar.name}
+            mono
+            required
+            onCommit={(name) => setSidecar(i, { name })}
+          />
+          <Choice
+            label="language"
+            value={sidecar.language}
+            options={LANGUAGES.map((value) => ({ value, label: value }))}
+            disabled={readOnly}
+            onChange={(language) => setSidecar(i, { language })}
+          />
+          <Making making={sidecar.making} onChange={(making) => setSidecar(i, { making })} />
+        </section>
+      ))}
+      {!readOnly && (
+        <div>
+          <Button
+            size="small"
+            onClick={() =>
+              onChange({
+                sidecars: [
+                  ...spec.sidecars,
+                  {
+                    name: '{livery.key}.json',
+                    language: 'json',
+                    making: { kind: 'template', text: '{ "name": {{particulars.name}} }\n' },
+                  },
+                ],
+              })
+            }
+          >
+            Add a sidecar
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+interface MakingProps {
+  making: SpecSidecar['making'];
+  onChange(making: SpecSidecar['making']): void;
+}
+
+/** How a sidecar's text comes about. */
+function Making({ making, onChange }: MakingProps) {
+  switch (making.kind) {
+    case 'template':
+      return (
+        <TextEntry
+          label="text"
+          value={making.text}
+          mono
+          rows={6}
+          maxLength={100_000}
+          onCommit={(text) => onChange({ ...making, text })}
+        />
+      );
+    case 'section':
+      return (
+        <>
+          <p style={NOTE}>A numbered section in a list that is there; {'{n}'} is its number.</p>
+          <TextEntry
+            label="begins"
+            value={making.begins}
+            mono
+            required
+            onCommit={(begins) => onChange({ ...making, begins })}
+          />
+          <TextEntry
+            label="text"
+            value={making.text}
+            mono
+            rows={4}
+            maxLength={20_000}
+            onCommit={(text) => onChange({ ...making, text })}
+          />
+          <TextEntry
+            label="ends"
+            value={making.ends}
+            mono
+            required
+            onCommit={(ends) => onChange({ ...making, ends })}
+          />
+          <TextEntry
+            label="one’s own holds"
+            value={making.own}
+            mono
+            required
+            onCommit={(own) => onChange({ ...making, own })}
+          />
+        </>
+      );
+    case 'values':
+      return (
+        <>
+          <p style={NOTE}>Values in the game’s own file, by path.</p>
+          {making.set.map((one, i) => (
+            <div key={i} style={ROW}>
+              <TextEntry
+                label="path"
+                value={one.path}
+                mono
+                required
+                onCommit={(path) => onChange({ ...making, set: making.set.with(i, { ...one, path }) })}
+              />
+              <TextEntry
+                label="value"
+                value={one.value}
+                mono
+                onCommit={(value) => onChange({ ...making, set: making.set.with(i, { ...one, value }) })}
+              />
+            </div>
+          ))}
+        </>
+      );
+    case 'words':
+      return (
+        <>
+          <p style={NOTE}>Whole words in the game’s own file.</p>
+          {making.replace.map((one, i) => (
+            <div key={i} style={ROW}>
+              <TextEntry
+                label="word"
+                value={one.word}
+                mono
+                required
+                onCommit={(word) => onChange({ ...making, replace: making.replace.with(i, { ...one, word }) })}
+              />
+              <TextEntry
+                label="becomes"
+                value={one.by}
+                mono
+                onCommit={(by) => onChange({ ...making, replace: making.replace.with(i, { ...one, by }) })}
+              />
+            </div>
+          ))}
+        </>
+      );
+  }
+}
+
+interface PartProps {
+  label: string;
+  on: boolean;
+  disabled: boolean;
+  onSwitch(on: boolean): void;
+  children: ReactNode;
+}
+
+/** Something that a game wants or not, with its fields where it does. */
+const Part = ({ label, on, disabled, onSwitch, children }: PartProps) => (
+  <div style={{ display: 'grid', gap: 6 }}>
+    <Tick label={label} checked={on} disabled={disabled} onChange={onSwitch} />
+    {children}
+  </div>
+);
+
+const ROW = { display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(130px, 1fr))', gap: 6 } as const;
+const BOX = { border: `1px solid ${INK.line}`, borderRadius: 2, padding: 10, display: 'grid', gap: 6 } as const;
+const NOTE = { margin: 0, color: INK.quiet } as const;
