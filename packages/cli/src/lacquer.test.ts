@@ -1,4 +1,4 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { mkdirSync, mkdtempSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
@@ -303,6 +303,38 @@ describe('a livery from its bundle', () => {
     expect(stderr).toMatch(/Preflight stops this delivery/);
     expect(readdirSync(folder)).not.toContain('nowhere');
   });
+
+  test('with --watch each saved change is delivered, what preflight stops is said, and SIGINT ends it well', async () => {
+    const entries = unzipSync(readFileSync(bundle));
+    const saveWith = (values: Record<string, string>) => {
+      const livery = JSON.parse(Buffer.from(entries['livery.json']).toString()) as { particulars: object };
+      Object.assign(livery.particulars, values);
+      writeFileSync(at('saving'), zipSync({ ...entries, 'livery.json': Buffer.from(JSON.stringify(livery)) }));
+      renameSync(at('saving'), at('watched.livery'));
+    };
+    saveWith({ number: '7' });
+    const args = ['deliver', at('watched.livery'), '--out', at('watched'), '--watch'];
+    const child = spawn('node', [path.join(root, 'bin/lacquer'), ...args]);
+    let said = '';
+    child.stderr.on('data', (chunk: Buffer) => (said += String(chunk)));
+    const ended = new Promise<number | null>((resolve) => child.on('exit', resolve));
+    const hears = (what: RegExp) => expect.poll(() => said, { timeout: 60_000, interval: 100 }).toMatch(what);
+    const fileOf = (name: string) => readFileSync(at(`watched/wharf/turnstone/tern-tide/${name}`));
+    await hears(/finish\.toml .*bytes/);
+    const before = ['tern-tide_hull.dds', 'tern-tide_fan.dds'].map(fileOf);
+    said = '';
+    saveWith({ key: 'Tern Tide' });
+    await hears(/Preflight stops this delivery: .*capital letter/);
+    said = '';
+    // The number is lettered on the hull; the fan has none.
+    saveWith({ number: '28' });
+    await hears(/finish\.toml .*bytes/);
+    child.kill('SIGINT');
+    expect(await ended).toBe(0);
+    const after = ['tern-tide_hull.dds', 'tern-tide_fan.dds'].map(fileOf);
+    expect(after.map((bytes, i) => bytes.equals(before[i]))).toEqual([false, true]);
+    expect(String(fileOf('finish.toml'))).toMatch(/number = "28"/);
+  }, 180_000);
 
   test('inspect lists what is in it', async () => {
     const facts = await json<{ layers: { name: string }[] }>('inspect', bundle);

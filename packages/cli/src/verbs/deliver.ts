@@ -28,7 +28,9 @@ export const deliver: Verb = {
     const { out, zip, spec: asked } = values as { out?: string; zip?: string; spec?: string };
     if (typeof out !== 'string') throw new UsageError('--out DIR says where the files go.');
     const pool = new Pool(wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism());
-    const once = async () => deliverTo(pool, await openLivery(name), asked, out, zip);
+    // Watching, only what changed is encoded again.
+    const made: Made = new Map();
+    const once = async () => deliverTo(pool, await openLivery(name), asked, out, zip, made);
     try {
       if (values.watch) return await watch(name, once);
       return await once();
@@ -38,14 +40,27 @@ export const deliver: Verb = {
   },
 };
 
-async function deliverTo(pool: Pool, scene: OpenScene, asked: string | undefined, out: string, zip?: string) {
+/** Bytes of files by their signature. */
+type Made = Map<string, Uint8Array>;
+
+async function deliverTo(
+  pool: Pool,
+  scene: OpenScene,
+  asked: string | undefined,
+  out: string,
+  zip: string | undefined,
+  made: Made,
+) {
   const spec = await specFor(scene, asked);
   const target = await targetIn(scene, spec, out);
   const { findings } = await pool.run('check', { scene, spec, target });
   const stop = findings.find((finding) => finding.level === 'stop');
   if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}`);
   const plan = planDelivery(scene.livery, scene.template, spec, target);
-  const files = await makeFiles(pool, scene, spec, plan, target, async () => {});
+  const known = async (signature: string) => made.get(signature) ?? null;
+  const files = await makeFiles(pool, scene, spec, plan, target, async () => {}, undefined, known);
+  made.clear();
+  for (const { signature, content } of files) made.set(signature, content);
   if (plan.package) await writeWhole(path.join(out, plan.package), zipOf(plan.folder, files));
   else for (const file of files) await writeWhole(path.join(out, plan.folder, file.name), file.content);
   if (typeof zip === 'string') await writeWhole(zip, zipOf(plan.folder, files));
