@@ -1,6 +1,5 @@
 import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
-import { mirrorImage, resample } from '../raster/resample.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '../livery/template.ts';
@@ -8,7 +7,6 @@ import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
 import { carriesAlpha, type Channel, type SpecFile } from '../livery/spec.ts';
-import type { PlannedSheet } from './plan.ts';
 
 /** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
 export function preparedSheet(
@@ -42,16 +40,6 @@ export function straighten(data: Uint8Array): void {
     data[i + 1] = Math.floor((ny + 1) * 127.5 + 0.5);
     data[i + 2] = Math.floor((nz + 1) * 127.5 + 0.5);
   }
-}
-
-/** A prepared sheet as one of its followers has it: mirrored, then brought to its size. */
-export function followed(
-  image: Image8,
-  spec: SpecFile,
-  { mirror, level, sheet }: Pick<PlannedSheet, 'mirror' | 'level' | 'sheet'>,
-): Image8 {
-  const { width, height } = level ?? sheet;
-  return resample(mirrorImage(image, mirror), width, height, spaceOf(spec));
 }
 
 /** How its values are stored: normals are plain values. */

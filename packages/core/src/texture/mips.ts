@@ -31,6 +31,9 @@ export function mipSize(width: number, height: number, level: number): { width: 
   return { width: Math.max(1, width >> level), height: Math.max(1, height >> level) };
 }
 
+/** How a level is made from another: halved, or brought to any size (`fit`: averages when smaller, Catmull and Rom's cubic when larger). */
+export type FilterOptions = Omit<MipOptions, 'filter'> & { filter: MipFilter | 'fit' };
+
 /** The mip chain of a straight RGBA8 image, level 0 first (the image itself), on this thread. */
 export function mipChain(image: Image8, options: MipOptions): Image8[] {
   const levels = emptyChain(image, options);
@@ -73,7 +76,7 @@ export interface FloatImage {
  */
 export function filterBand(
   base: Image8 | FloatImage,
-  options: MipOptions,
+  options: FilterOptions,
   first: number,
   levels: readonly Image8[],
   band: number,
@@ -180,7 +183,12 @@ interface Step {
   writeWindows(view: DataView): void;
 }
 
-function layOut(from: { width: number; height: number }, to: Image8, filter: MipFilter, start: number): Step {
+function layOut(
+  from: { width: number; height: number },
+  to: Image8,
+  filter: FilterOptions['filter'],
+  start: number,
+): Step {
   const across = weightsFor(from.width, to.width, filter);
   const down = weightsFor(from.height, to.height, filter);
   const taps = across[0].weights.length;
@@ -294,8 +302,9 @@ const KAISER_WIDTH = 3;
 const KAISER_ALPHA = 4;
 
 /** What each texel of the smaller side takes from the larger; the weights of one texel add up to 1. All have the same number of taps. */
-function weightsFor(from: number, to: number, filter: MipFilter): Weights[] {
+function weightsFor(from: number, to: number, filter: FilterOptions['filter']): Weights[] {
   const scale = from / to;
+  if (filter === 'fit') return from < to ? cubicWeights(scale, to) : weightsFor(from, to, 'box');
   const all = Array.from({ length: to }, (_, i) => {
     const centre = (i + 0.5) * scale;
     const radius = from === to ? 0.5 : filter === 'box' ? scale / 2 : KAISER_WIDTH * scale;
@@ -313,6 +322,21 @@ function weightsFor(from: number, to: number, filter: MipFilter): Weights[] {
   const taps = Math.max(...all.map((w) => w.weights.length));
   for (const { weights } of all) while (weights.length < taps) weights.push(0);
   return all;
+}
+
+function cubicWeights(scale: number, to: number): Weights[] {
+  return Array.from({ length: to }, (_, i) => {
+    const centre = (i + 0.5) * scale - 0.5;
+    const base = Math.floor(centre);
+    const t = centre - base;
+    const weights = [
+      ((2 - t) * t - 1) * t * 0.5,
+      ((3 * t - 5) * t * t + 2) * 0.5,
+      ((4 - 3 * t) * t + 1) * t * 0.5,
+      (t - 1) * t * t * 0.5,
+    ];
+    return { first: base - 1, weights };
+  });
 }
 
 function kaiserSinc(x: number): number {

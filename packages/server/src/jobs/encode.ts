@@ -63,12 +63,10 @@ export async function encodePlanned(
   const paint = () => flatOf(pool, scene, file, signal);
   await step(`${file.name}: filtering mip levels`);
   const { mirror, level } = file;
-  const prepare = (picture: Image8) =>
-    pool.run(
-      'prepare',
-      { scene, file: { master, sheet, mirror, level }, flat: picture, spec: rule, ground: spec.ground },
-      signal,
-    );
+  const prepare = async (picture: Image8) => {
+    const task = { scene, file: { master, mirror }, flat: picture, spec: rule, ground: spec.ground };
+    return pool.resample(await pool.run('prepare', task, signal), level ?? sheet, spaceOf(rule), signal);
+  };
   const mips = mipOptions(rule, alpha);
   const allLevels = async () => pool.mips(await prepare(await paint()), mips, signal);
   let image: Image8;

@@ -13,6 +13,7 @@ import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';
 import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/formats.ts';
 import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
+import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import { liveryLike } from '@wet-lacquer/core/testing/images.ts';
@@ -78,6 +79,21 @@ describe('threads', () => {
         alone.map(({ width, height }) => [width, height]),
       );
       levels.forEach(({ data }, i) => expect(Buffer.compare(Buffer.from(data), Buffer.from(alone[i].data))).toBe(0));
+    }
+  });
+
+  test('bring an image to another size as the core does, one thread or three', async () => {
+    const image = liveryLike(600, 7, true);
+    for (const [width, height] of [
+      [1200, 1200],
+      [150, 300],
+      [640, 380],
+    ] as const) {
+      const alone = resample(image, width, height, 'srgb');
+      for (const pool of pools) {
+        const { data } = await pool.resample(image, { width, height }, 'srgb');
+        expect(Buffer.compare(Buffer.from(data), Buffer.from(alone.data))).toBe(0);
+      }
     }
   });
 

@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { mirrorImage } from '@wet-lacquer/core/raster/resample.ts';
+import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
 import { readTga, readTgaFacts, writeTga } from '@wet-lacquer/core/texture/tga.ts';

@@ -20,7 +20,8 @@ import {
   type TemplateSheet,
 } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { mirrorImage, resample } from '@wet-lacquer/core/raster/resample.ts';
+import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
+import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { ruleLike, sharedFolder } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';

@@ -5,6 +5,7 @@ import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { resampling } from '@wet-lacquer/core/texture/resample.ts';
 import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { isPsd, joinParts } from '@wet-lacquer/core/layered/psd.ts';
 import type { Bake } from './bake.ts';
@@ -97,6 +98,21 @@ export class Pool {
     );
     await this.run('mipRest', { levels, options, first: depth + 1, base: last }, signal);
     return levels;
+  }
+
+  /** An image at another size, its rows spread over the threads; see texture/resample.ts. */
+  async resample(
+    image: Image8,
+    { width, height }: { width: number; height: number },
+    kind: 'srgb' | 'linear',
+    signal?: AbortSignal,
+  ): Promise<Image8> {
+    if (image.width === width && image.height === height) return image;
+    const levels = [sharedImage(image), { width, height, data: sharedBytes(width * height * 4) }];
+    const options = resampling(kind);
+    const bands = Array.from({ length: this.threads }, (_, band) => band);
+    await Promise.all(bands.map((band) => this.run('mipBand', { levels, options, band, bands: this.threads }, signal)));
+    return levels[1];
   }
 
   /** Says what a file is. A PSD is read and composited by all threads. @param progress see understand */

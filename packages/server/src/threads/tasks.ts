@@ -10,7 +10,7 @@ import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { NO_TARGET, type Target } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery, type PlannedSheet, type PlannedThumbnail } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { flatten, followed, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { flatten, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -18,6 +18,7 @@ import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
@@ -27,6 +28,7 @@ import {
   filterBand,
   keepCoverage,
   mipChain,
+  type FilterOptions,
   type FloatImage,
   type MipOptions,
 } from '@wet-lacquer/core/texture/mips.ts';
@@ -96,10 +98,10 @@ export async function renderRows(task: {
   return drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to).data;
 }
 
-/** Padding, ground, boxes and orientation of a flattened sheet, and the size of a follower: what the file's level 0 holds. */
+/** Padding, ground, boxes and orientation of a flattened sheet, mirrored where its follower is: what the file's level 0 shows. */
 export async function prepare(task: {
   scene: Scene;
-  file: Pick<PlannedSheet, 'master' | 'sheet' | 'mirror' | 'level'>;
+  file: Pick<PlannedSheet, 'master' | 'mirror'>;
   flat: Image8;
   spec: SpecFile;
   ground: string;
@@ -107,7 +109,7 @@ export async function prepare(task: {
   const { file, flat, spec, ground } = task;
   const sources = await sourcesOf(task.scene);
   const { key } = file.master;
-  return followed(preparedSheet(flat, spec, sources.surface(key), ground, sources.boxes(key)), spec, file);
+  return mirrorImage(preparedSheet(flat, spec, sources.surface(key), ground, sources.boxes(key)), file.mirror);
 }
 
 export async function mips(task: { image: Image8; options: MipOptions }): Promise<Image8[]> {
@@ -117,10 +119,10 @@ export async function mips(task: { image: Image8; options: MipOptions }): Promis
 /** A share of the rows of the first levels, and of the floats of the last of them. */
 export async function mipBand(task: {
   levels: Image8[];
-  options: MipOptions;
+  options: FilterOptions;
   band: number;
   bands: number;
-  last: FloatImage;
+  last?: FloatImage;
 }): Promise<void> {
   filterBand(task.levels[0], task.options, 1, task.levels, task.band, task.bands, task.last);
 }

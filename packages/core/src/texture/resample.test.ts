@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { srgbToLinear, linearToSrgb } from '../colour/srgb.ts';
-import { compareImages } from '../texture/compare.ts';
+import { compareImages } from './compare.ts';
 import { boxedByPillow } from '../testing/independent.ts';
 import { picture as filled } from '../testing/images.ts';
-import type { Image8 } from './image.ts';
-import { mirrorImage, resample } from './resample.ts';
+import type { Image8 } from '../raster/image.ts';
+import { mirrorImage } from '../raster/mirror.ts';
+import { resample } from './resample.ts';
 
 const busy = (width: number, height: number) =>
   filled(width, height, (x, y) => [(x * 37 + y * 11) % 256, (x * y * 3) % 256, 128 + ((x + y) % 5) * 20, 255]);
