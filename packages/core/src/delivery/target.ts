@@ -32,6 +32,8 @@ export interface Target {
   /** Those of them that are not as they were delivered, with what is there now; null: nothing. */
   changed: ReadonlyMap<string, Uint8Array | null>;
   credits: readonly Credit[];
+  /** Why nothing can be written there, in a sentence; null: it can be. */
+  closed: string | null;
 }
 
 export const NO_TARGET: Target = {
@@ -42,6 +44,7 @@ export const NO_TARGET: Target = {
   delivered: [],
   changed: new Map(),
   credits: [],
+  closed: null,
 };
 
 /** A game's folder, as far as it is asked for. */
@@ -93,7 +96,8 @@ export async function lookAtTarget(
     const bytes = await reader.read(name);
     if (!bytes || (await reader.hash(bytes)) !== hash) changed.set(name, bytes);
   }
-  return { names: reader.names, bases, slot, taken, delivered: [...before.files.keys()], changed, credits };
+  const delivered = [...before.files.keys()];
+  return { ...NO_TARGET, names: reader.names, bases, slot, taken, delivered, changed, credits };
 }
 
 /** A wished number when it can be had or is wished in vain, else the next free one; null when all are taken. */

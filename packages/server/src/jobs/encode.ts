@@ -60,22 +60,24 @@ export async function encodePlanned(
   await step(`${file.name}: painting`);
   const { master, sheet, spec: rule } = file;
   const alpha = mapsOf(master).find((map) => map.key === rule.map)?.alpha ?? 'none';
-  const paint = () => flatOf(pool, scene, file, signal);
-  await step(`${file.name}: filtering mip levels`);
   const { mirror, level } = file;
   const prepare = async (picture: Image8) => {
     const task = { scene, file: { master, mirror }, flat: picture, spec: rule, ground: spec.ground };
     return pool.resample(await pool.run('prepare', task, signal), level ?? sheet, spaceOf(rule), signal);
   };
   const mips = mipOptions(rule, alpha);
-  const allLevels = async () => pool.mips(await prepare(await paint()), mips, signal);
+  const whole = async () => {
+    const flat = await flatOf(pool, scene, file, signal);
+    await step(`${file.name}: filtering mip levels`);
+    return prepare(flat);
+  };
   let image: Image8;
   if (level) {
     const key = JSON.stringify([master.key, file.pattern, file.follower]);
-    const making = held.get(key) ?? allLevels();
+    const making = held.get(key) ?? whole().then((largest) => pool.mips(largest, mips, signal));
     held.set(key, making);
     image = (await making)[level.at];
-  } else image = await prepare(await paint());
+  } else image = await whole();
   if (rule.container === 'png') return pool.run('filePng', { image, space: spaceOf(rule) }, signal);
   if (rule.container === 'jpg') return pool.run('fileJpeg', { image, space: spaceOf(rule) }, signal);
   if (file.spec.container === 'tga') return writeTga(image, { alpha: carriesAlpha(file.spec), rle: true });

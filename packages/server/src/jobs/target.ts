@@ -1,7 +1,8 @@
 /** What lies in a game's folder, as the host that owns the folder sees it before a delivery. */
-import { readFile } from 'node:fs/promises';
+import { access, constants, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
 import { inArray } from 'drizzle-orm';
+import { pathsOf, planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import {
   lookAtTarget,
   NO_TARGET,
@@ -40,6 +41,26 @@ export async function folderReader(root: string): Promise<GameReader> {
   };
 }
 
+/** Why files cannot be written at some paths, in a sentence; null: they can. */
+async function whyClosedFor(root: string, paths: readonly string[]): Promise<string | null> {
+  for (const folder of new Set(paths.map((name) => path.dirname(path.join(root, name))))) {
+    const why = await whyClosed(folder);
+    if (why) return why;
+  }
+  return null;
+}
+
+/** Why a folder, or the nearest one above it that is there, cannot be written; null: it can. */
+async function whyClosed(folder: string): Promise<string | null> {
+  const found = await stat(folder).catch(() => null);
+  if (!found) return path.dirname(folder) === folder ? null : whyClosed(path.dirname(folder));
+  if (!found.isDirectory()) return `${folder} is a file; a folder belongs there.`;
+  return access(folder, constants.W_OK).then(
+    () => null,
+    () => `${folder} is not to be written by this program.`,
+  );
+}
+
 /** Files of a delivery by their paths in the game's folder. */
 export const pathsIn = (delivery: Delivery): Map<string, string> =>
   delivery.package
@@ -56,7 +77,7 @@ export async function targetOf(
   spec: DeliverySpec,
 ): Promise<Target> {
   const last = await lastBy(tx, liveryId, spec);
-  return lookAtTarget(
+  const target = await lookAtTarget(
     livery,
     template,
     spec,
@@ -65,6 +86,8 @@ export async function targetOf(
     await creditsOf(tx, livery),
     await busySlots(tx, spec.game, liveryId),
   );
+  const paths = pathsOf(planDelivery(livery, template, spec, target));
+  return { ...target, closed: await whyClosedFor(gameFolder(data, spec.game), paths) };
 }
 
 /** The target as a delivery's row holds it: enough to make the same files again, on any machine. */

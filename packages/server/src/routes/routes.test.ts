@@ -237,7 +237,13 @@ describe('delivering', () => {
       `/liveries/${cards.find((c) => c.name.includes('Tern'))!.id}/deliveries`,
     );
     expect(refused.status).toBe(400);
-    expect(refused.body.error).toMatch(/cannot be written, so nothing was started/);
+    expect(refused.body.error).toBe('Preflight stops this delivery: The game’s folder cannot be written.');
+    const { preflight } = await server.get<{ preflight: { findings: { check: string; detail: string }[] } }>(
+      `/liveries/${cards.find((c) => c.name.includes('Tern'))!.id}/preflight`,
+    );
+    expect(preflight.findings.find(({ check }) => check === 'target-folder')!.detail).toBe(
+      `${blocked} is a file; a folder belongs there.`,
+    );
     rmSync(blocked);
   });
 

@@ -10,6 +10,13 @@ export const targetFolder: Check = {
   run({ plan, spec, target }) {
     if (!target.names) return [];
     const found: Finding[] = [];
+    if (target.closed)
+      found.push({
+        check: this.key,
+        level: 'stop',
+        title: 'The game’s folder cannot be written',
+        detail: target.closed,
+      });
     const advice = (title: string, detail: string): Finding => ({ check: this.key, level: 'advice', title, detail });
     const there = new Set(target.names);
     const { bases } = target;
