@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { z } from 'zod';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Services } from '../host/services.ts';
@@ -24,7 +25,7 @@ export function specs({ db, config }: Services): Router {
       .filter((spec, i, all) => all.findIndex((other) => other.key === spec.key) === i);
     const used = new Map<string, number>();
     for (const { livery } of await listLiveries(db))
-      used.set(livery.pins.spec.key, (used.get(livery.pins.spec.key) ?? 0) + 1);
+      for (const { key } of deliveredBy(livery)) used.set(key, (used.get(key) ?? 0) + 1);
     const card = (from: 'shipped' | 'template' | 'made') => (spec: DeliverySpec) => ({
       key: spec.key,
       version: spec.version,
