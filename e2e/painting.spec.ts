@@ -185,3 +185,70 @@ test('two windows paint on one tile, and both strokes stay; a stroke made while 
   const hull = livery.livery.sheets[0].maps[0].layers;
   expect(hull.find((layer: { kind: string }) => layer.kind === 'brush').strokes).toHaveLength(3);
 });
+
+test('a pen paints by its pressure, its eraser end rubs out, and the palm beside it paints nothing', async ({
+  page,
+}) => {
+  await startLivery(page, 'By pen');
+  const base = await ground(page);
+  await hand(page, 'Paint');
+  await type(page, 'size', '200');
+  await wear(page, '#2050c0');
+  const box = (await page.getByTestId('art').boundingBox())!;
+  const at = (x: number, y: number) => ({ x: box.x + box.width * x, y: box.y + box.height * y });
+  const browser = await page.context().newCDPSession(page);
+  /** A pen by the browser's own protocol: a real pointer, with pressure (0..1) and tilt. */
+  const pen = async (force: number, y: number) => {
+    const common = { pointerType: 'pen', button: 'left', buttons: 1, force, tiltX: 20, tiltY: 0 } as const;
+    await browser.send('Input.dispatchMouseEvent', { ...common, type: 'mousePressed', ...at(0.3, y), clickCount: 1 });
+    for (let k = 1; k <= 10; k++)
+      await browser.send('Input.dispatchMouseEvent', { ...common, type: 'mouseMoved', ...at(0.3 + k * 0.04, y) });
+    await browser.send('Input.dispatchMouseEvent', { ...common, type: 'mouseReleased', ...at(0.7, y), buttons: 0 });
+  };
+  /** How far above its middle a stroke reaches, in shares of the sheet. */
+  const reach = async (y: number) => {
+    await shows(page, 0.5, y, rgb('#2050c0'));
+    for (let up = 0; up < 0.1; up += 0.004)
+      if ((await colourAt(page, 0.5, y - up)).slice(0, 3).join() !== rgb('#2050c0').join()) return up;
+    return 0.1;
+  };
+  await pen(1, 0.35);
+  const firm = await reach(0.35);
+  await pen(0.35, 0.65);
+  const light = await reach(0.65);
+  expect(light).toBeLessThan(firm * 0.75);
+
+  // Right after the pen, a hand that rests on the glass.
+  await pen(1, 0.35);
+  const { x, y } = at(0.5, 0.85);
+  await browser.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [{ x, y }] });
+  await browser.send('Input.dispatchTouchEvent', { type: 'touchMove', touchPoints: [{ x: x + 60, y }] });
+  await browser.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await saved(page);
+  await shows(page, 0.5, 0.85, base);
+
+  // The protocol has no eraser end: events as the standard describes them (Pointer Events Level 3, 5.1.1.3: button 5, buttons 32).
+  await page.evaluate(
+    ({ from, to }) => {
+      const target = document.elementFromPoint(from.x, from.y)!;
+      const capture = Element.prototype.setPointerCapture;
+      // Only pointers of the machine's own can be captured.
+      Element.prototype.setPointerCapture = () => {};
+      const tell = (type: string, spot: { x: number; y: number }, buttons: number) =>
+        target.dispatchEvent(
+          new PointerEvent(type, {
+            ...{ bubbles: true, cancelable: true, pointerId: 77, pointerType: 'pen', isPrimary: true, pressure: 1 },
+            ...{ clientX: spot.x, clientY: spot.y, button: type === 'pointermove' ? -1 : 5, buttons },
+          }),
+        );
+      tell('pointerdown', from, 32);
+      for (let k = 1; k <= 8; k++) tell('pointermove', { x: from.x, y: from.y + ((to.y - from.y) * k) / 8 }, 32);
+      tell('pointerup', to, 0);
+      Element.prototype.setPointerCapture = capture;
+    },
+    { from: at(0.5, 0.25), to: at(0.5, 0.45) },
+  );
+  await shows(page, 0.5, 0.35, base);
+  await shows(page, 0.35, 0.35, rgb('#2050c0'));
+  await saved(page);
+});

@@ -193,6 +193,38 @@ describe('changes in the original’s own file', () => {
       expect(byPython(made, theirs, attribute)).toBe('Test');
     });
 
+    test('of every leaf of any document is found where another reader finds it, and nothing else changes', () => {
+      const word = fc.stringMatching(/^[a-z]{1,6}$/);
+      const value = fc.stringMatching(/^[A-Za-z0-9 ;:.#>-]{0,12}$/);
+      const leaf = fc.record({ name: word, value, quote: fc.constantFrom('"', "'"), of: word, attribute: value });
+      fc.assert(
+        fc.property(fc.array(leaf, { minLength: 1, maxLength: 6 }), fc.nat(), (leaves, pick) => {
+          const document = `<top>\n${leaves.map((l) => `  <${l.name} ${l.of} = ${l.quote}${l.attribute}${l.quote}>${l.value}</${l.name}>`).join('\n')}\n</top>\n`;
+          const chosen = leaves[pick % leaves.length];
+          const nth = leaves.slice(0, pick % leaves.length).filter((l) => l.name === chosen.name).length;
+          const parsed = (xml: string) =>
+            new XMLParser({
+              ignoreAttributes: false,
+              parseTagValue: false,
+              trimValues: true,
+              attributeNamePrefix: '@',
+            }).parse(xml) as {
+              top: Record<string, unknown>;
+            };
+          const read = (xml: string) => [parsed(xml).top[chosen.name]].flat()[nth] as string | Record<string, string>;
+          for (const path of [`top/${chosen.name}[${nth + 1}]`, `top/${chosen.name}[${nth + 1}]/@${chosen.of}`]) {
+            const { text: made, problems } = make(set(path, 'Z9'), 'xml', bytesOf(document));
+            expect(problems).toEqual([]);
+            const now = read(made) as Record<string, string>;
+            expect(path.includes('@') ? now[`@${chosen.of}`] : now['#text']).toBe('Z9');
+            const was = path.includes('@') ? chosen.attribute : chosen.value.trim();
+            expect(made.length - document.length).toBe(2 - was.length);
+          }
+        }),
+        { numRuns: 200 },
+      );
+    });
+
     test('is escaped, fills what was empty, and is missed where there is none', () => {
       const odd = make(set('crate/paint/@file', '{{particulars.name}}'), 'xml', bytesOf(text), { name: `a"b'<&>` });
       expect(byPython(odd.text, './paint', 'file')).toBe(`a"b'<&>`);

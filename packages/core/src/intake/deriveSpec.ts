@@ -94,7 +94,9 @@ export function deriveSpec(
       continue;
     }
     const rule = ruleLike(sheet.key, inside, file.facts, remarks, map);
-    const name = asPattern(rule.name).replace(new RegExp(`(?<![a-z0-9])${sheet.key}(?![a-z0-9])`), '{sheet.key}');
+    const pattern = asPattern(rule.name);
+    const at = wordAt(pattern, sheet.key);
+    const name = at < 0 ? pattern : `${pattern.slice(0, at)}{sheet.key}${pattern.slice(at + sheet.key.length)}`;
     rules.push({ rule: { ...rule, name, ...sizeRule(sheet, file.facts) }, file });
   }
   if (rules.length === 0)
@@ -199,9 +201,16 @@ function skinOf(
   if (stems.length < 2) return null;
   let same = 0;
   while (same < stems[0].length && stems.every((stem) => stem[same] === stems[0][same])) same++;
-  const begins = stems[0].slice(0, same).replace(/[^\p{L}\p{N}]+$/u, '');
+  // A sheet's key is not part of it, where all textures are of one sheet.
+  const all = stems[0].slice(0, same);
+  const end = Math.min(all.length, ...sheets.map((sheet) => wordAt(all, sheet.key)).filter((at) => at >= 0));
+  const begins = all.slice(0, end).replace(/[^\p{L}\p{N}]+$/u, '');
   return begins.length >= 3 && !taken.has(begins) ? begins : null;
 }
+
+/** Where a word stands by itself in a text; -1: nowhere. */
+const wordAt = (text: string, word: string): number =>
+  text.search(new RegExp(`(?<![\\p{L}\\p{N}])${word}(?![\\p{L}\\p{N}])`, 'u'));
 
 /** The sheet whose key or name stands in a path; the only one, where there is only one. */
 function sheetOf<S extends { key: string; name: string }>(sheets: readonly S[], path: string): S | null {
