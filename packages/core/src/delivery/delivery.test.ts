@@ -302,6 +302,30 @@ test('the demo’s three liveries pass preflight without a stop', async () => {
   }
 });
 
+test('a spec can leave out sheets that nobody painted; when that is all of them, it stops', async () => {
+  const small = smallTemplate();
+  const two: Template = { ...small, sheets: [small.sheets[0], { ...small.sheets[0], key: 'back', name: 'back' }] };
+  const original = layerOf('solid', { paint: { hex: '#445566' } });
+  const template: Template = { ...two, begin: { face: [original], back: [original] } };
+  const leaving = { ...SHIPPED_SPECS['brackwater-run'], unpainted: 'leave' as const };
+  const came = smallLivery([original], template);
+  const back = { ...came.sheets[0], key: 'back' };
+  const livery = { ...came, sheets: [came.sheets[0], back] };
+  const leftOut = (of: Livery) => sheetsOf(of, template, leaving).map((file) => file.leftOut);
+  expect(leftOut(livery)).toEqual(['original', 'original']);
+  const sources = await sourcesFor(livery, template);
+  const findings = (of: Livery) => {
+    const plan = planDelivery(of, template, leaving);
+    const input = { livery: of, template, spec: leaving, plan, target: NO_TARGET, sources };
+    return preflight(input).findings.filter(({ check }) => check === 'as-original');
+  };
+  expect(findings(livery).map(({ level, title }) => [level, title])).toEqual([['stop', 'Nothing is painted yet']]);
+  const stripe = layerOf('stripe', { paint: { scheme: 'red' }, x: 9, y: 9, angle: 0, width: 4, softness: 0 });
+  const painted = applyEdit(livery, { do: 'add-layer', sheet: 'back', map: 'colour', index: 1, layer: stripe }).livery;
+  expect(leftOut(painted)).toEqual(['original', null]);
+  expect(findings(painted)).toEqual([]);
+});
+
 test('a sheet that is still the original is named, with a way to keep it; painted on, it is not', async () => {
   const original = layerOf('solid', { paint: { hex: '#445566' } });
   const template: Template = { ...smallTemplate(), begin: { face: [original] } };

@@ -139,7 +139,7 @@ export function planDelivery(
         ? 'kept'
         : isBare(livery, master.key, file.map)
           ? 'bare'
-          : original && (file.map !== 'colour' || file.inPlace)
+          : original && (file.map !== 'colour' || file.inPlace || spec.unpainted)
             ? 'original'
             : null;
       const own = { ...master, ...sizeIn(file, master) };

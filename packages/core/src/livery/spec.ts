@@ -178,6 +178,8 @@ export const DeliverySpec = z.strictObject({
     .optional(),
   /** A text with the origin and licence of all that was borrowed. */
   readme: z.strictObject({ name: pattern }).optional(),
+  /** Sheets that nobody painted are left out: the game goes on with its own pictures. */
+  unpainted: z.literal('leave').optional(),
   /** Files that the game brings itself and that sidecars may refer to. */
   gameHas: z.array(pattern).max(500).optional(),
   /** What of the game's wishes is not made here, in a sentence. */

@@ -1,5 +1,6 @@
 import { Button } from '@mui/material';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
@@ -155,6 +156,12 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
           </Button>
         </div>
       )}
+      <Tick
+        label="Leave out sheets that nobody painted"
+        checked={!!spec.unpainted}
+        disabled={readOnly}
+        onChange={(leave) => set({ unpainted: leave ? 'leave' : undefined })}
+      />
       <SpecExtras spec={spec} readOnly={readOnly} onChange={set} />
     </fieldset>
   );
