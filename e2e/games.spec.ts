@@ -152,7 +152,7 @@ test('two specs in one go: each is looked at, one progress for both, both in the
   // What the game has now is a skin that works: it becomes a spec, with its guesses marked.
   await page.goto('/specs');
   await page.getByLabel('Folder to bring in').setInputFiles(path.join(at, 'twice'));
-  await expect(page.getByText('2 files')).toBeVisible();
+  await expect(page.getByRole('heading', { name: '2 files' })).toBeVisible();
   await page.getByRole('combobox', { name: 'skin of' }).click();
   await page.getByRole('option', { name: /Turnstone/ }).click();
   await page.getByRole('button', { name: 'Take the spec from them' }).click();

@@ -15,8 +15,8 @@ const RESCUE_MS = 4000;
 export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, queue: Queue): Promise<() => void> {
   const encode = (id: string) => encodeDelivery(db, connections, threads, id);
   const understand = (id: string) => understandFiles(db, connections, threads, id);
-  await queue.work('deliver', encode);
-  await queue.work('understand', understand);
+  queue.work('deliver', encode);
+  queue.work('understand', understand);
   // One after the other: each holds a connection for its lease, and all at once would leave none to work with.
   const look = async () => {
     for (const one of await deliveriesIn(db, ['queued', 'encoding']))

@@ -5,11 +5,14 @@ import { log } from '../host/log.ts';
 const QUEUES = ['deliver', 'understand'] as const;
 export type Work = (typeof QUEUES)[number];
 
+/** How long nothing is asked for when there was nothing. */
+const PAUSE_MS = 500;
+
 export interface Queue {
   /** Wakes a worker. */
   send(work: Work, id: string): Promise<void>;
   /** Runs `handle` for what comes up, one at a time. */
-  work(work: Work, handle: (id: string) => Promise<void>): Promise<void>;
+  work(work: Work, handle: (id: string) => Promise<void>): void;
   stop(): Promise<void>;
 }
 
@@ -19,12 +22,33 @@ export async function openQueue(url: string): Promise<Queue> {
   await boss.start();
   for (const name of QUEUES)
     await boss.createQueue(name, { name, retryLimit: 2, retryDelay: 1, expireInSeconds: 3600 });
+  let stopped = false;
+  const pause = () => new Promise((resolve) => setTimeout(resolve, PAUSE_MS));
+  // The queue's own workers do not wait for their last word on a job: without a database that would end the process.
+  const take = async (work: Work, handle: (id: string) => Promise<void>) => {
+    const [job] = await boss.fetch<{ id: string }>(work, { batchSize: 1 });
+    if (!job) return pause();
+    try {
+      await handle(job.data.id);
+    } catch (error) {
+      log.warn({ error: String(error), id: job.data.id }, `${work} failed`);
+      return boss.fail(work, job.id);
+    }
+    return boss.complete(work, job.id);
+  };
+  const keepTaking = async (work: Work, handle: (id: string) => Promise<void>) => {
+    while (!stopped)
+      await take(work, handle).catch((error: Error) => {
+        log.debug({ error: error.message }, 'queue');
+        return pause();
+      });
+  };
   return {
     send: async (work, id) => void (await boss.send(work, { id })),
-    work: async (work, handle) =>
-      void (await boss.work<{ id: string }>(work, { pollingIntervalSeconds: 0.5, batchSize: 1 }, async ([job]) =>
-        handle(job.data.id),
-      )),
-    stop: () => boss.stop({ graceful: false, wait: false }),
+    work: (work, handle) => void keepTaking(work, handle),
+    stop: () => {
+      stopped = true;
+      return boss.stop({ graceful: false, wait: false });
+    },
   };
 }

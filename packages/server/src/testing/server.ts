@@ -58,8 +58,9 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     env,
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  let out = '';
+  let asked = false;
   const url = await new Promise<string>((resolve, reject) => {
-    let out = '';
     const hear = (chunk: Buffer) => {
       out += String(chunk);
       const found = /http:\/\/\S+/.exec(out)?.[0];
@@ -69,7 +70,13 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     child.stderr.on('data', (chunk: Buffer) => (out += String(chunk)));
     child.on('exit', (code) => reject(new Error(`The server ended with ${code}.\n${out}`)));
   });
-  const ended = new Promise<void>((resolve) => child.on('exit', () => resolve()));
+  const ended = new Promise<void>((resolve) =>
+    child.on('exit', (code, signal) => {
+      // A server that ends by itself says why, wherever the test then fails.
+      if (!asked) console.error(`The server ended by itself (${code ?? signal}).\n${out.slice(-4000)}`);
+      resolve();
+    }),
+  );
   return {
     url,
     data,
@@ -85,10 +92,12 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
       return { status: response.status, body: (await response.json().catch(() => null)) as T };
     },
     async kill() {
+      asked = true;
       child.kill('SIGKILL');
       await ended;
     },
     async stop() {
+      asked = true;
       child.kill('SIGTERM');
       await ended;
       if (!options.data) rmSync(data, { recursive: true, force: true });
