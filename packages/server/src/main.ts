@@ -9,16 +9,10 @@ import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
 import { publishWaiting } from './jobs/publish.ts';
 import { openQueue } from './jobs/queue.ts';
-import { bringUpToDate, connect, isAway } from './store/db.ts';
+import { bringUpToDate, connect } from './store/db.ts';
 import { Pool } from './threads/pool.ts';
 
 const PUBLISH_MS = 400;
-
-// Libraries have promises of their own that nobody waits for; without the database those fail too, and nothing is lost by it.
-process.on('unhandledRejection', (error) => {
-  if (!isAway(error)) throw error;
-  log.warn({ error: String(error) }, 'database away');
-});
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
@@ -42,7 +36,7 @@ const publish = () => {
   );
 };
 setInterval(publish, PUBLISH_MS);
-if (process.env.WET_LACQUER_WORKER !== 'none') await startWorker(db, pool, threads, queue);
+if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);
 
 const server = createServer(makeApp({ config, db, connections: pool, threads, queue, news, publish }));
 // Longer than clients keep a quiet connection, so that none is closed under a request that is just being sent.

@@ -8,6 +8,6 @@ import { Pool } from './threads/pool.ts';
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
 await bringUpToDate(pool, config.migrations);
-await startWorker(db, pool, new Pool(config.threads), await openQueue(config.databaseUrl));
+startWorker(db, pool, new Pool(config.threads), await openQueue(config.databaseUrl));
 console.log(`Working for deliveries on ${config.threads} threads.`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

@@ -43,7 +43,7 @@ const SCALES = [0.125, 0.25, 0.5, 2, 4] as const;
 const SURE = 0.5;
 
 /**
- * @param name of the spec, and `key` of it
+ * @param key of the spec
  * @throws InputError when none of the files is a texture of one of the subject's sheets
  */
 export function deriveSpec(

@@ -12,7 +12,7 @@ import { log } from './log.ts';
 const RESCUE_MS = 4000;
 
 /** Takes deliveries and files to look at from the queue, and those that somebody left behind. @returns how to stop */
-export async function startWorker(db: Db, connections: pg.Pool, threads: Pool, queue: Queue): Promise<() => void> {
+export function startWorker(db: Db, connections: pg.Pool, threads: Pool, queue: Queue): () => void {
   const encode = (id: string) => encodeDelivery(db, connections, threads, id);
   const understand = (id: string) => understandFiles(db, connections, threads, id);
   queue.work('deliver', encode);

@@ -1,5 +1,6 @@
 import PgBoss from 'pg-boss';
 import { log } from '../host/log.ts';
+import { isAway } from '../store/db.ts';
 
 /** Kinds of work. The queue only wakes workers up; what is to be done, and how far it is, stands in the row that the id names. */
 const QUEUES = ['deliver', 'understand'] as const;
@@ -17,6 +18,11 @@ export interface Queue {
 }
 
 export async function openQueue(url: string): Promise<Queue> {
+  // The library has promises of its own that nobody waits for; without the database those fail too, and nothing is lost by it.
+  process.on('unhandledRejection', (error) => {
+    if (!isAway(error)) throw error;
+    log.warn({ error: String(error) }, 'database away');
+  });
   const boss = new PgBoss({ connectionString: url, max: 3 });
   boss.on('error', (error) => log.warn({ error: error.message }, 'queue'));
   await boss.start();

@@ -1,30 +1,27 @@
-import { isDrawn, kindOf, type DrawnLayer } from '../../layers/index.ts';
+import { isDrawn, kindOf } from '../../layers/index.ts';
 import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
-import type { Box, Region } from '../../layers/kind.ts';
+import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
-import type { TemplateSheet } from '../../livery/template.ts';
+import type { Template } from '../../livery/template.ts';
+import { islandsOf, type Island } from '../../surface/islands.ts';
 import type { CheckInput } from '../finding.ts';
 
 /** Checks look at sheets in steps of this many texels. */
 const STEP = 4;
 
-const boundsOf = (input: CheckInput, layer: DrawnLayer) =>
-  kindOf(layer).bounds(layer, envOf(input.livery, input.sources));
+/** A template's islands, worked out once. */
+const islands = new WeakMap<Template, Island[]>();
 
-/** The texels of a sheet that a layer can touch; null when it reaches none of them. */
-export function boundsOn(input: CheckInput, sheet: TemplateSheet, layer: Layer): Box | null {
-  const box = isDrawn(layer) ? boundsOf(input, layer) : null;
-  const left = Math.max(0, Math.floor(box?.left ?? 0));
-  const top = Math.max(0, Math.floor(box?.top ?? 0));
-  const right = Math.min(sheet.width, Math.ceil(box?.right ?? sheet.width));
-  const bottom = Math.min(sheet.height, Math.ceil(box?.bottom ?? sheet.height));
-  return left < right && top < bottom ? { left, top, right, bottom } : null;
+export function islandsFor(template: Template): Island[] {
+  const known = islands.get(template) ?? islandsOf(template);
+  islands.set(template, known);
+  return known;
 }
 
 /** The samples of a sheet that checks look at: all of it, or where one layer can be. */
 export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer, step = STEP): Region {
   const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
-  const box = layer && isDrawn(layer) ? boundsOf(input, layer) : null;
+  const box = layer && isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(input.livery, input.sources)) : null;
   const low = (at: number) => Math.max(0, Math.floor(at / step));
   const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
   const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / step);

@@ -1,5 +1,5 @@
 import { DifferenceMeter } from '../../colour/differenceMeter.ts';
-import { renderRegion } from '../../compose/renderTile.ts';
+import { envOf, renderRegion } from '../../compose/renderTile.ts';
 import { layersOf } from '../../livery/livery.ts';
 import { carriesAlpha } from '../../livery/spec.ts';
 import { toStraight8 } from '../../raster/tile16.ts';
@@ -8,8 +8,8 @@ import type { Check } from '../finding.ts';
 import { flatten } from '../preparedSheet.ts';
 import { bandedFades } from '../proof/bandedFades.ts';
 import { EncodedLevel, VISIBLE } from '../proof/encodedLevel.ts';
+import { boundsIn } from '../proof/findings.ts';
 import { COARSE, fringesOf } from '../proof/thinLettering.ts';
-import { boundsOn } from './coverage.ts';
 
 /** Mean CIEDE2000 of a block from which fringes are seen without looking for them: twice what proof calls visible side by side. */
 const SEEN = 2 * VISIBLE;
@@ -32,8 +32,9 @@ export const encodedMarks: Check = {
       if (!COARSE.includes(format) || scale || size) return [];
       const sheet = file.master;
       return layersOf(livery, sheet.key).flatMap((layer) => {
-        if (layer.hidden || !['lettering', 'decal', 'fade'].includes(layer.kind)) return [];
-        const box = boundsOn(input, sheet, layer);
+        if (layer.hidden || (layer.kind !== 'lettering' && layer.kind !== 'decal' && layer.kind !== 'fade')) return [];
+        const whole = { left: 0, top: 0, right: sheet.width, bottom: sheet.height };
+        const box = boundsIn(layer, envOf(livery, sources), whole);
         if (!box) return [];
         // The middle of it, in whole blocks.
         const cut = (low: number, high: number, side: number) => {

@@ -1,30 +1,23 @@
-import { islandsOf, type Island } from '../../surface/islands.ts';
 import { sheetCover, type SheetCover } from '../../surface/layout.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Template } from '../../livery/template.ts';
 import type { Check, Finding } from '../finding.ts';
-import { samplesOf } from './coverage.ts';
+import { islandsFor, samplesOf } from './coverage.ts';
 
 /** Less of a mark is what its soft edge and the raster make of it. */
 const LEAST = 0.04;
 /** Off the islands by more than this is another check's: it says that the mark is not there at all. */
 const MOSTLY = 0.5;
 
-interface Layout {
-  islands: Island[];
-  /** Which island covers what, by sheet. */
-  covers: Map<string, SheetCover>;
-}
+/** Which island covers what, by sheet: worked out once for a template. */
+const covers = new WeakMap<Template, Map<string, SheetCover>>();
 
-/** Worked out once for a template. */
-const layouts = new WeakMap<Template, Layout>();
-
-function layoutOf(template: Template): Layout {
-  let known = layouts.get(template);
+function coversOf(template: Template): Map<string, SheetCover> {
+  let known = covers.get(template);
   if (!known) {
-    const islands = islandsOf(template);
-    const covers = template.sheets.map(({ key }) => [key, sheetCover(template, islands, key, 1024)] as const);
-    layouts.set(template, (known = { islands, covers: new Map(covers) }));
+    const islands = islandsFor(template);
+    known = new Map(template.sheets.map(({ key }) => [key, sheetCover(template, islands, key, 1024)]));
+    covers.set(template, known);
   }
   return known;
 }
@@ -35,7 +28,7 @@ export const islandEdges: Check = {
   why: 'What lies across the edge of an island is torn there: the model carries on somewhere else on the sheet.',
   run(input) {
     const { livery, template } = input;
-    const { islands, covers } = layoutOf(template);
+    const [islands, byKey] = [islandsFor(template), coversOf(template)];
     const named = (number: number) => {
       const keys = islands.find((island) => island.number === number)?.parts ?? [];
       return template.parts.find((part) => keys.includes(part.key))?.name ?? `island ${number}`;
@@ -43,7 +36,7 @@ export const islandEdges: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
-        const cover = covers.get(sheet.key)!;
+        const cover = byKey.get(sheet.key)!;
         const [sx, sy] = [cover.width / sheet.width, cover.height / sheet.height];
         const on = new Map<number, number>();
         let all = 0;

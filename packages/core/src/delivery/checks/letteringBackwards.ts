@@ -1,21 +1,18 @@
 import type { Template } from '../../livery/template.ts';
-import { islandsOf, type Island } from '../../surface/islands.ts';
 import { sheetCover, type SheetCover } from '../../surface/layout.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check, Finding } from '../finding.ts';
-import { samplesOf } from './coverage.ts';
+import { islandsFor, samplesOf } from './coverage.ts';
 
 /** What islands of each hand cover, by sheet: worked out once for a template. */
 const hands = new WeakMap<Template, Map<string, { upright: SheetCover; mirrored: SheetCover }>>();
-const islands = new WeakMap<Template, Island[]>();
 
 function handsOf(template: Template, sheet: string) {
   const known = hands.get(template) ?? new Map<string, { upright: SheetCover; mirrored: SheetCover }>();
   hands.set(template, known);
   let found = known.get(sheet);
   if (!found) {
-    const all = islands.get(template) ?? islandsOf(template);
-    islands.set(template, all);
+    const all = islandsFor(template);
     const cover = (mirrored: boolean) =>
       sheetCover(
         template,

@@ -1,6 +1,6 @@
 /** What an encoding does to a sheet that a painter should know, each with a place to look at and, where there is one, a remedy. */
 import { envOf, type Sources } from '../../compose/renderTile.ts';
-import { isDrawn, kindOf } from '../../layers/index.ts';
+import { isDrawn, kindOf, type DrawnLayer } from '../../layers/index.ts';
 import type { Box } from '../../layers/kind.ts';
 import type { Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
@@ -49,25 +49,35 @@ export function proofFindings(input: ProofInput): ProofFinding[] {
   return [thinLettering, bandedFades, droppedAlpha, shiftedColours, noGain].flatMap((look) => look(input));
 }
 
+/** The whole texels of an area that a layer can touch; null when it reaches none of them. */
+export function boundsIn(layer: DrawnLayer, env: ReturnType<typeof envOf>, area: Box): Box | null {
+  const box = kindOf(layer).bounds(layer, env) ?? area;
+  const left = Math.max(area.left, Math.floor(box.left));
+  const top = Math.max(area.top, Math.floor(box.top));
+  const right = Math.min(area.right, Math.ceil(box.right));
+  const bottom = Math.min(area.bottom, Math.ceil(box.bottom));
+  return left < right && top < bottom ? { left, top, right, bottom } : null;
+}
+
 /** The visible layers of the sheet of some kinds, with the texels that they may touch. */
 export function layersAt<K extends Layer['kind']>(
   { livery, sheet, map, sources, painted, at = { x: 0, y: 0 }, only }: ProofInput,
   ...kinds: K[]
 ): { layer: Extract<Layer, { kind: K }>; box: Box }[] {
   const env = envOf(livery, sources);
+  const area = { left: at.x, top: at.y, right: at.x + painted.width, bottom: at.y + painted.height };
   return layersOf(livery, sheet, map).flatMap((layer) => {
     if (only && layer.id !== only) return [];
     if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind) || !isDrawn(layer)) return [];
-    const box = kindOf(layer).bounds(layer, env);
+    const box = boundsIn(layer, env, area);
+    if (!box) return [];
     const inside = {
-      left: Math.max(0, Math.floor(box?.left ?? 0) - at.x),
-      top: Math.max(0, Math.floor(box?.top ?? 0) - at.y),
-      right: Math.min(painted.width, Math.ceil(box?.right ?? Infinity) - at.x),
-      bottom: Math.min(painted.height, Math.ceil(box?.bottom ?? Infinity) - at.y),
+      left: box.left - at.x,
+      top: box.top - at.y,
+      right: box.right - at.x,
+      bottom: box.bottom - at.y,
     };
-    return inside.left < inside.right && inside.top < inside.bottom
-      ? [{ layer: layer as Layer as Extract<Layer, { kind: K }>, box: inside }]
-      : [];
+    return [{ layer: layer as Layer as Extract<Layer, { kind: K }>, box: inside }];
   });
 }
 

@@ -1,13 +1,11 @@
 import { Button } from '@mui/material';
 import type { ReactNode } from 'react';
-import type { DeliverySpec, SpecSidecar } from '@wet-lacquer/core/livery/spec.ts';
+import { SpecSidecar, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
-
-const LANGUAGES = ['json', 'xml', 'toml', 'ini', 'script', 'text'] as const;
 
 interface Props {
   spec: DeliverySpec;
@@ -179,7 +177,7 @@ export function SpecExtras({ spec, readOnly, onChange }: Props) {
           <Choice
             label="language"
             value={sidecar.language}
-            options={LANGUAGES.map((value) => ({ value, label: value }))}
+            options={SpecSidecar.shape.language.options.map((value) => ({ value, label: value }))}
             disabled={readOnly}
             onChange={(language) => setSidecar(i, { language })}
           />

@@ -1,13 +1,11 @@
 import { Button } from '@mui/material';
-import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { SpecExtras } from './SpecExtras.tsx';
 
-const CONTAINERS = ['dds', 'tga', 'png', 'jpg'] as const;
-const FORMATS = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565'] as const;
 const options = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
 
 const HEADERS = [
@@ -76,14 +74,14 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
             <Choice
               label="kind"
               value={file.container}
-              options={options(CONTAINERS)}
+              options={options(SpecFile.shape.container.options)}
               disabled={readOnly}
               onChange={(container) => setFile(i, { container })}
             />
             <Choice
               label="format"
               value={file.format}
-              options={options(FORMATS)}
+              options={options(SpecFile.shape.format.options)}
               disabled={readOnly || file.container !== 'dds'}
               onChange={(format) => setFile(i, { format })}
             />
