@@ -20,7 +20,7 @@ export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 /** Where a cache may stand in for drawing. */
 export interface Hooks {
   /** Puts what a group holds on `out`; `empty`: nothing is there yet. */
-  compose(nodes: readonly LayerNode[], region: Region, scene: Scene, out: Uint16Array, empty: boolean): void;
+  compose(group: LayerNode, region: Region, scene: Scene, out: Uint16Array, empty: boolean): void;
   /** Draws a layer's own picture into zeroed `out`. @returns false: it is to be drawn as usual */
   draw(layer: Layer, region: Region, scene: Scene, out: Uint16Array): boolean;
 }
@@ -74,9 +74,10 @@ function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene)
 }
 
 /** What a layer draws or a group holds, into zeroed `out`. */
-function content({ layer, inside }: LayerNode, region: Region, scene: Scene, out: Uint16Array, hooks?: Hooks): void {
+function content(node: LayerNode, region: Region, scene: Scene, out: Uint16Array, hooks?: Hooks): void {
+  const { layer, inside } = node;
   if (layer.kind === 'group') {
-    if (hooks) hooks.compose(inside, region, scene, out, true);
+    if (hooks) hooks.compose(node, region, scene, out, true);
     else composeNodes(inside, region, scene, out);
   } else if (isDrawn(layer) && !hooks?.draw(layer, region, scene, out))
     kindOf(layer).draw(layer, region, scene.env, out);
@@ -217,7 +218,7 @@ export function putNode(
       const whole = layer.opacity === 100 && layer.parts.length === 0 && (!layer.mask || layer.mask.off);
       const before = whole ? null : take(out.length);
       before?.set(out);
-      if (hooks) hooks.compose(node.inside, region, scene, out, false);
+      if (hooks) hooks.compose(node, region, scene, out, false);
       else composeNodes(node.inside, region, scene, out);
       if (before) mixBack(out, before, sharesOf(layer, region, scene));
     });

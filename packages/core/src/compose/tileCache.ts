@@ -34,6 +34,22 @@ export interface TileLook {
 /** Strokes that a cache must not keep: they grow while they are being painted. */
 export const LIVE_STROKE = 'live';
 
+/** How a tile is put together around the hot layer: named once, and good for as long as no other layer and no colour changes. */
+interface Plan {
+  of: Pick<Scene, 'layers' | 'livery'>;
+  below: Step;
+  above: readonly Step[];
+}
+
+/** Nodes that are put on together, and the name of their picture if it is kept. */
+interface Step {
+  nodes: readonly LayerNode[];
+  key: number | null;
+}
+
+/** Plans that are kept. */
+const MAX_PLANS = 600;
+
 /** Names of contents are numbers; when there are so many that they weigh, all is forgotten at once. */
 const MAX_NAMES = 400_000;
 
@@ -48,6 +64,8 @@ export class TileCache {
   private readonly naming = new Set<string>();
   private readonly names = new Map<string, number>();
   private ofLayer = new WeakMap<Layer, { for: string; name: number }>();
+  private readonly plans = new Map<string, Plan>();
+  private ofStrokes = new WeakMap<readonly Stroke[], Map<number, KeptStrokes>>();
 
   constructor(private readonly budget: number) {}
 
@@ -168,6 +186,8 @@ export class TileCache {
       this.tiles.clear();
       this.bytes = 0;
       this.ofLayer = new WeakMap();
+      this.ofStrokes = new WeakMap();
+      this.plans.clear();
       this.first += MAX_NAMES;
     }
     const name = this.first + this.names.size;
@@ -211,6 +231,35 @@ export class TileCache {
     for (const stroke of strokes)
       if (!region || tilesReach(stroke.tiles, region)) name = this.chain(name, strokeText(stroke, scene));
     return name;
+  }
+
+  /** What is known of how to put a tile together, or what `make` says of it. */
+  plan(name: string, scene: Scene, hot: string, make: () => Plan): Plan {
+    const known = this.plans.get(name);
+    this.plans.delete(name);
+    const plan = known && isSame(known.of, scene, hot) ? known : make();
+    this.plans.set(name, plan);
+    for (const oldest of this.plans.keys()) {
+      if (this.plans.size <= MAX_PLANS) break;
+      this.plans.delete(oldest);
+    }
+    return plan;
+  }
+
+  /** The names of a layer's strokes on a tile, as long as the list of them is the same. */
+  strokesOn(strokes: readonly Stroke[], tile: Region, scene: Scene): KeptStrokes {
+    let byTile = this.ofStrokes.get(strokes);
+    if (!byTile) this.ofStrokes.set(strokes, (byTile = new Map<number, KeptStrokes>()));
+    const where = this.where(tile, scene);
+    const known = byTile.get(where);
+    if (known?.scheme === scene.livery.scheme) return known;
+    const here = strokes.filter((stroke) => tilesReach(stroke.tiles, tile));
+    const live = here.at(-1)?.id === LIVE_STROKE ? here.pop()! : null;
+    const before = this.strokesName(this.chain(where, 'strokes'), here.slice(0, -1), null, scene);
+    const key = here.length > 0 ? this.chain(before, strokeText(here[here.length - 1], scene)) : before;
+    const made = { scheme: scene.livery.scheme, here, live, before, key };
+    byTile.set(where, made);
+    return made;
   }
 
   /** The layer by its own settings, without strokes. */
@@ -271,14 +320,37 @@ const tileRegion = (level: number, tx: number, ty: number): Region => {
   return { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
 };
 
+/** Strokes on a tile, and the names of their picture and of that of all but the last. */
+interface KeptStrokes {
+  scheme: Livery['scheme'];
+  here: readonly Stroke[];
+  live: Stroke | null;
+  before: number;
+  key: number;
+}
+
+/** Whether nothing but the hot layer differs. A mask that follows another layer may follow the hot one. */
+function isSame(of: Plan['of'], scene: Scene, hot: string): boolean {
+  const [a, b] = [of.livery, scene.livery];
+  return (
+    a.scheme === b.scheme &&
+    a.particulars === b.particulars &&
+    a.pins === b.pins &&
+    of.layers.length === scene.layers.length &&
+    of.layers.every((layer, i) => {
+      const other = scene.layers[i];
+      return (layer === other && layer.mask?.from.kind !== 'layer') || (layer.id === hot && other.id === hot);
+    })
+  );
+}
+
 const strokeText = (stroke: Stroke, { livery }: Scene): string =>
   `${stroke.blob} ${stroke.how} ${stroke.opacity} ${stroke.paint ? colourOf(livery, stroke.paint).join() : ''}`;
 
-const holds = (node: LayerNode, id: string | undefined): boolean =>
-  id !== undefined &&
-  (node.layer.id === id ||
-    node.inside.some((inner) => holds(inner, id)) ||
-    node.clipped.some((inner) => holds(inner, id)));
+const holds = (node: LayerNode, id: string): boolean =>
+  node.layer.id === id ||
+  node.inside.some((inner) => holds(inner, id)) ||
+  node.clipped.some((inner) => holds(inner, id));
 
 /** Composes a tile, or a rectangle of it, from pictures of whole tiles that are kept; only what holds the hot layer is drawn anew. */
 class Composer {
@@ -303,51 +375,72 @@ class Composer {
         };
   }
 
-  /** Puts nodes on what `out` holds. @param empty nothing is there yet */
-  compose(all: readonly LayerNode[], scene: Scene, out: Uint16Array, empty: boolean): void {
+  /**
+   * Puts nodes on what `out` holds.
+   * @param empty nothing is there yet
+   * @param home the group that holds them
+   */
+  compose(all: readonly LayerNode[], scene: Scene, out: Uint16Array, empty: boolean, home = ''): void {
     const { cache, tile, region, look } = this;
-    const nodes = all.filter((node) => touches(node, tile, scene));
-    const hotAt = nodes.findIndex((node) => holds(node, look.hot));
     const hooks = {
-      compose: (inner: readonly LayerNode[], where: Region, of: Scene, into: Uint16Array, fresh: boolean) => {
+      compose: (of: LayerNode, where: Region, on: Scene, into: Uint16Array, fresh: boolean) => {
         // Regions that filters widened are not tiles: they are drawn as they are.
-        if (where === region) this.compose(inner, of, into, fresh);
-        else for (const node of inner) if (touches(node, where, of)) putNode(node, where, of, into);
+        if (where === region) this.compose(of.inside, on, into, fresh, of.layer.id);
+        else for (const node of of.inside) if (touches(node, where, on)) putNode(node, where, on, into);
       },
       draw: (layer: Layer, where: Region, of: Scene, into: Uint16Array) =>
         layer.kind === 'brush' && where === region && this.drawBrush(layer, of, into),
     };
+    const hotAt = look.hot === undefined ? -1 : all.findIndex((node) => holds(node, look.hot!));
     if (hotAt < 0) {
-      for (const node of nodes) putNode(node, region, scene, out, hooks);
+      for (const node of all) if (touches(node, tile, scene)) putNode(node, region, scene, out, hooks);
       return;
     }
-    const below = nodes.slice(0, hotAt);
-    if (below.length > 0 && empty) {
-      let key = cache.where(tile, scene);
-      for (const node of below) key = cache.chain(key, cache.nameOf(node, tile, scene));
+    const name = [cache.where(tile, scene), look.hot, look.live ? 'live' : '', home, empty].join();
+    const plan = cache.plan(name, scene, look.hot!, () => this.planFor(all, hotAt, scene, empty));
+    if (plan.below.key !== null) {
       this.copy(
-        cache.keep(key, tile.width * tile.height, (into) => {
-          for (const node of below) putNode(node, tile, scene, into);
+        cache.keep(plan.below.key, tile.width * tile.height, (into) => {
+          for (const node of plan.below.nodes) putNode(node, tile, scene, into);
         }),
         out,
       );
-    } else for (const node of below) this.putKept([node], scene, out);
-    putNode(nodes[hotAt], region, scene, out, hooks);
-    for (let i = hotAt + 1; i < nodes.length;) {
-      let to = i + 1;
-      if (look.live && isSourceOver(nodes[i])) while (to < nodes.length && isSourceOver(nodes[to])) to++;
-      this.putKept(nodes.slice(i, to), scene, out);
-      i = to;
-    }
+    } else for (const node of plan.below.nodes) this.putStep(this.stepOf([node], scene), scene, out);
+    if (touches(all[hotAt], tile, scene)) putNode(all[hotAt], region, scene, out, hooks);
+    for (const step of plan.above) this.putStep(step, scene, out);
   }
 
-  /** Puts one node on, or several that are plain source-over, by a picture that is kept. */
-  private putKept(nodes: readonly LayerNode[], scene: Scene, out: Uint16Array): void {
-    const { cache, tile, region } = this;
-    if (!hasPicture(nodes[0]) || (nodes.length === 1 && uniformOf(nodes[0], tile, scene)))
-      return putNode(nodes[0], region, scene, out);
+  private planFor(all: readonly LayerNode[], hotAt: number, scene: Scene, empty: boolean): Plan {
+    const { cache, tile, look } = this;
+    const below = all.slice(0, hotAt).filter((node) => touches(node, tile, scene));
+    const above = all.slice(hotAt + 1).filter((node) => touches(node, tile, scene));
+    const steps: Step[] = [];
+    for (let i = 0; i < above.length;) {
+      let to = i + 1;
+      if (look.live && isSourceOver(above[i])) while (to < above.length && isSourceOver(above[to])) to++;
+      steps.push(this.stepOf(above.slice(i, to), scene));
+      i = to;
+    }
+    let key: number | null = null;
+    if (empty && below.length > 0) {
+      key = cache.where(tile, scene);
+      for (const node of below) key = cache.chain(key, cache.nameOf(node, tile, scene));
+    }
+    return { of: scene, below: { nodes: below, key }, above: steps };
+  }
+
+  /** One node, or several that are plain source-over: with a name where their picture is worth keeping. */
+  private stepOf(nodes: readonly LayerNode[], scene: Scene): Step {
+    const { cache, tile } = this;
+    if (!hasPicture(nodes[0]) || (nodes.length === 1 && uniformOf(nodes[0], tile, scene))) return { nodes, key: null };
     let key = cache.chain(cache.where(tile, scene), 'alone');
     for (const node of nodes) key = cache.chain(key, cache.nameOf(node, tile, scene));
+    return { nodes, key };
+  }
+
+  private putStep({ nodes, key }: Step, scene: Scene, out: Uint16Array): void {
+    const { cache, tile, region } = this;
+    if (key === null) return putNode(nodes[0], region, scene, out);
     const kept = cache.keep(key, tile.width * tile.height, (into) => {
       if (nodes.length === 1) into.set(scoped(() => drawNode(nodes[0], tile, scene)));
       else for (const node of nodes) putNode(node, tile, scene, into);
@@ -363,17 +456,13 @@ class Composer {
   /** The strokes so far are kept as one picture; a new one goes on the picture of those before it. */
   private drawBrush(layer: Extract<Layer, { kind: 'brush' }>, scene: Scene, out: Uint16Array): boolean {
     const { cache, tile, region } = this;
-    const strokes = layer.strokes.filter((stroke) => tilesReach(stroke.tiles, tile));
-    const live = strokes.at(-1)?.id === LIVE_STROKE ? strokes.pop()! : null;
-    if (strokes.length > 0) {
-      const base = cache.chain(cache.where(tile, scene), 'strokes');
-      const before = cache.strokesName(base, strokes.slice(0, -1), null, scene);
-      const key = cache.chain(before, strokeText(strokes[strokes.length - 1], scene));
+    const { here, live, before, key } = cache.strokesOn(layer.strokes, tile, scene);
+    if (here.length > 0) {
       this.copy(
         cache.keep(key, tile.width * tile.height, (into) => {
           const known = cache.get(before);
           if (known) into.set(known);
-          for (const stroke of known ? strokes.slice(-1) : strokes) putStroke(stroke, tile, scene.env, into);
+          for (const stroke of known ? here.slice(-1) : here) putStroke(stroke, tile, scene.env, into);
         }),
         out,
       );

@@ -25,7 +25,9 @@ function build(layers: readonly Layer[]): LayerNode[] {
   const byGroup = new Map<LayerId | null, Layer[]>();
   for (const layer of layers) {
     const home = groupOf(layers, layer)?.id ?? null;
-    byGroup.set(home, [...(byGroup.get(home) ?? []), layer]);
+    const known = byGroup.get(home);
+    if (known) known.push(layer);
+    else byGroup.set(home, [layer]);
   }
   const list = (home: LayerId | null): LayerNode[] => {
     const nodes: LayerNode[] = [];
