@@ -48,13 +48,14 @@ async function sliding(bench: Bench): Promise<void> {
   for (const name of [/^Layer 18,/, /^Layer 12,/]) {
     await page.getByRole('treeitem', { name }).click();
     await atRest(bench);
-    const slider = (await page.getByRole('slider', { name: 'opacity' }).locator('..').boundingBox())!;
+    const slider = (await page.getByRole('slider', { name: 'opacity' }).locator('../..').boundingBox())!;
     const before = (await bench.ears('painted')).length;
     await page.mouse.move(slider.x + slider.width / 2, slider.y + slider.height / 2);
     await page.mouse.down();
     const began = Date.now();
     for (let k = 0; Date.now() - began < 3000; k++) {
-      await page.mouse.move(slider.x - 40 + (k % 30), slider.y + slider.height / 2);
+      const along = 0.5 + 0.4 * Math.sin(k / 8);
+      await page.mouse.move(slider.x + slider.width * along, slider.y + slider.height / 2);
       await page.waitForTimeout(14);
     }
     const drawn = (await bench.ears('painted')).slice(before);

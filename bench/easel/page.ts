@@ -136,8 +136,9 @@ export async function openBench(template: Template, layers: readonly Layer[], mo
 
 /** Waits until nothing has been painted for two seconds. */
 export async function atRest({ page }: { page: Page }): Promise<void> {
-  await page.waitForFunction(() => performance.now() - Math.max(0, ...window.ears.painted.slice(-1), ...window.ears.textures.slice(-1)) > 2000, null, {
-    polling: 200,
-    timeout: 60_000,
-  });
+  const isAtRest = () => {
+    const { painted, textures } = window.ears;
+    return painted.length > 0 && performance.now() - Math.max(painted.at(-1)!, textures.at(-1) ?? 0) > 2000;
+  };
+  await page.waitForFunction(isAtRest, null, { polling: 200, timeout: 60_000 });
 }

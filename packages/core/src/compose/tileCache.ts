@@ -25,9 +25,12 @@ import { seenBy } from './scene.ts';
 
 /** How a tile is asked for. */
 export interface TileLook {
-  /** The layer that is being worked on: what lies below it is kept, and so are the layers above it. */
+  /** The layer that is being worked on: what lies below it is kept. */
   hot?: string;
-  /** While things move: what lies above, as far as it is plain source-over, is put together once; the last of 16 bits may differ. */
+  /**
+   * While things move: what lies above is kept too, and put together once as far as it is plain source-over; the last of 16 bits may
+   * differ.
+   */
   live?: boolean;
 }
 
@@ -83,8 +86,30 @@ export class TileCache {
     sources: Sources,
     look: TileLook = {},
   ): Uint16Array {
-    const scene = sceneOf(livery, sheet, map, sources);
-    if (level === 0) return this.composite(scene, tileRegion(0, tx, ty), look);
+    const steps = this.exactly(livery, sheet, map, size, level, tx, ty, sources, look);
+    for (;;) {
+      const { done, value } = steps.next();
+      if (done) return value;
+    }
+  }
+
+  /** The same, with a pause after each native tile. */
+  *exactly(
+    livery: Livery,
+    sheet: string,
+    map: string,
+    size: { width: number; height: number },
+    level: number,
+    tx: number,
+    ty: number,
+    sources: Sources,
+    look: TileLook = {},
+  ): Generator<undefined, Uint16Array> {
+    if (level === 0) {
+      const tile = this.composite(sceneOf(livery, sheet, map, sources), tileRegion(0, tx, ty), look);
+      yield;
+      return tile;
+    }
     const out = new Uint16Array(TILE * TILE * 4);
     const half = TILE / 2;
     for (let k = 0; k < 4; k++) {
@@ -92,7 +117,7 @@ export class TileCache {
       const y = ty * 2 + (k >> 1);
       const scale = TILE << (level - 1);
       if (x * scale >= size.width || y * scale >= size.height) continue;
-      const child = this.exact(livery, sheet, map, size, level - 1, x, y, sources, look);
+      const child = yield* this.exactly(livery, sheet, map, size, level - 1, x, y, sources, look);
       scoped(() => {
         const small = halve16(taken(child), TILE, TILE);
         for (let row = 0; row < half; row++) {
@@ -432,7 +457,8 @@ class Composer {
   /** One node, or several that are plain source-over: with a name where their picture is worth keeping. */
   private stepOf(nodes: readonly LayerNode[], scene: Scene): Step {
     const { cache, tile } = this;
-    if (!hasPicture(nodes[0]) || (nodes.length === 1 && uniformOf(nodes[0], tile, scene))) return { nodes, key: null };
+    const simple = nodes.length === 1 && uniformOf(nodes[0], tile, scene) !== null;
+    if (!this.look.live || !hasPicture(nodes[0]) || simple) return { nodes, key: null };
     let key = cache.chain(cache.where(tile, scene), 'alone');
     for (const node of nodes) key = cache.chain(key, cache.nameOf(node, tile, scene));
     return { nodes, key };

@@ -1,5 +1,6 @@
 /** What this window looks at: which sheet, which layer, what the pointer is over. Nothing of it is saved with the livery. */
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 
 /** Guides: those that follow from the template, and pictures that came with it. */
 export type GuideKey =
@@ -85,6 +86,10 @@ export const useSession = create<SessionState>(() => ({
   said: '',
 }));
 
+/** Some of it; what uses them is drawn anew when one of these changes, not with every move of the pointer. */
+export const useSessionOf = <K extends keyof SessionState>(...keys: readonly K[]): Pick<SessionState, K> =>
+  useSession(useShallow((s) => Object.fromEntries(keys.map((key) => [key, s[key]])) as Pick<SessionState, K>));
+
 export const choose = (chosen: string | null, sheet?: string, map?: string) =>
   useSession.setState((s) => ({
     chosen,
@@ -94,7 +99,9 @@ export const choose = (chosen: string | null, sheet?: string, map?: string) =>
     map: map ?? (sheet === undefined || sheet === s.sheet ? s.map : 'colour'),
     column: 'chosen',
   }));
-export const setTrouble = (trouble: string | null) => useSession.setState({ trouble });
+export const setTrouble = (trouble: string | null) => {
+  if (useSession.getState().trouble !== trouble) useSession.setState({ trouble });
+};
 export const say = (said: string) => useSession.setState({ said });
 
 /** Chooses one more layer, or lets it go. */

@@ -5,6 +5,7 @@ import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { Paint, Stroke } from '@wet-lacquer/core/livery/paint.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Change } from './sharing.ts';
 
 /** What the key of a coarsely drawn tile ends in. */
 export const DRAFT = ' draft';
@@ -30,9 +31,12 @@ export interface TileAsk {
 }
 
 export interface TileAnswer {
-  key: string;
+  /** Null: the livery has changed, and it was given up. */
+  key: string | null;
   /** Straight RGBA8, 256 x 256; null when the page has it. */
   pixels: Uint8ClampedArray<ArrayBuffer> | null;
+  /** What it took to draw, milliseconds. */
+  took: number;
 }
 
 export interface ThumbAnswer {
@@ -112,9 +116,14 @@ export interface LayerTones {
 
 /** What the page asks of a render worker, by name: the question and its answer. */
 export type Asks = {
-  template: { ask: { template: Template }; answer: null };
+  /** @param budget bytes of drawn tiles to keep */
+  template: { ask: { template: Template; budget: number }; answer: null };
   livery: { ask: { livery: Livery; hot: string | null }; answer: null };
+  /** The same, as what changed since the livery before. */
+  change: { ask: { change: Change; hot: string | null }; answer: null };
   tile: { ask: TileAsk; answer: TileAnswer };
+  /** Gets ready for the chosen layer of a tile to be changed, or to be painted on. */
+  warm: { ask: Pick<TileAsk, 'sheet' | 'map' | 'level' | 'tx' | 'ty'> & { painting: boolean }; answer: null };
   /** The topmost layer that shows at a texel. */
   layerAt: { ask: { sheet: string; map: string; x: number; y: number }; answer: string | null };
   /** Width of a lettering for a size of 1. */

@@ -22,14 +22,18 @@ import { boxColour } from '@wet-lacquer/core/raster/box.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
-import { DRAFT, PAINTED, type Asks, type ThumbAnswer } from './messages.ts';
+import { DRAFT, PAINTED, type Asks, type ThumbAnswer, type TileAnswer, type TileAsk } from './messages.ts';
 import { colourUnder, Painting } from './painting.ts';
 import { Selecting } from './selecting.ts';
+import { applyChange } from './sharing.ts';
 import { tonesOf } from './tones.ts';
 import { serve } from './workerClient.ts';
 
-const BUDGET = 384 * 1024 * 1024;
-const cache = new TileCache(BUDGET);
+let cache: TileCache;
+/** What the page has said so far; it may not be loaded yet. */
+let said: Livery | null = null;
+let taken = 0;
+let shown = 0;
 let template: Template | null = null;
 let store: SourceStore | null = null;
 let livery: Livery | null = null;
@@ -44,34 +48,21 @@ serve<Asks>({
   template(ask) {
     template = ask.template;
     store = browserStore(template);
+    cache = new TileCache(ask.budget);
     return null;
   },
-  livery(ask) {
-    const next = ask.livery;
-    hot = ask.hot ?? undefined;
-    loaded = store!.load(next).then(() => {
-      livery = next;
-      sources = store!.sources(next);
-    });
-    return loaded.then(() => null);
-  },
-  async tile({ sheet, map, level, tx, ty, draft, known, live, maskOf }) {
+  livery: (ask) => take(ask.livery, ask.hot),
+  change: (ask) => take(applyChange(said, ask.change) as Livery, ask.hot),
+  async tile(ask) {
     await loaded;
-    if (maskOf) return maskTile(maskOf, sheet, map, level, tx, ty);
-    // A tile that comes while a stroke is painted has the stroke on it, and is asked for again when the stroke is over.
-    if (painting?.ask.sheet === sheet && painting.ask.map === map)
-      return { key: PAINTED, pixels: clamped(painting.tile(level, tx, ty)) };
-    const size = sizeOf(sheet);
-    const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
-    const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;
-    // An exact tile is as good as a draft of the same.
-    if (known === key || known === exactKey) return { key: known, pixels: null };
-    const tile = draft
-      ? cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live })
-      : cache.exact(livery!, sheet, map, size, level, tx, ty, sources!, { hot, live });
-    const step = 1 << level;
-    const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
-    return { key, pixels: clamped(finished(tile, sheet, map, region, sources!)) };
+    const began = performance.now();
+    const { key, pixels } = await tileOf(ask);
+    return { key, pixels, took: performance.now() - began };
+  },
+  async warm({ sheet, map, level, tx, ty }) {
+    await loaded;
+    if (!painting) cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live: true });
+    return null;
   },
   async layerAt({ sheet, map, x, y }) {
     await loaded;
@@ -167,6 +158,69 @@ serve<Asks>({
     return smallSheet(livery!, sheet, 'colour', side, sources!);
   },
 });
+
+async function tileOf(ask: TileAsk): Promise<Omit<TileAnswer, 'took'>> {
+  const { sheet, map, level, tx, ty, draft, known, live, maskOf } = ask;
+  if (maskOf) return maskTile(maskOf, sheet, map, level, tx, ty);
+  // A tile that comes while a stroke is painted has the stroke on it, and is asked for again when the stroke is over.
+  if (painting?.ask.sheet === sheet && painting.ask.map === map)
+    return { key: PAINTED, pixels: clamped(painting.tile(level, tx, ty)) };
+  const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
+  const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;
+  // An exact tile is as good as a draft of the same.
+  if (known === key || known === exactKey) return { key: known, pixels: null };
+  const from = sources!;
+  const tile = draft
+    ? cache.draft(livery!, sheet, map, level, tx, ty, from, { hot, live })
+    : await patiently(
+        cache.exactly(livery!, sheet, map, sizeOf(sheet), level, tx, ty, from, level === 0 ? { hot, live } : {}),
+      );
+  if (!tile) return { key: null, pixels: null };
+  const step = 1 << level;
+  const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
+  return { key, pixels: clamped(finished(tile, sheet, map, region, from)) };
+}
+
+/** How long one piece of work may keep what is asked meanwhile from being answered. */
+const PIECE_MS = 12;
+const pause = new MessageChannel();
+const paused: (() => void)[] = [];
+pause.port1.onmessage = () => paused.shift()!();
+const afterOthers = () =>
+  new Promise<void>((resolve) => {
+    paused.push(resolve);
+    pause.port2.postMessage(null);
+  });
+
+/** Draws piece by piece and lets other questions in between; null when the livery has changed meanwhile. */
+async function patiently(steps: Generator<undefined, Uint16Array>): Promise<Uint16Array | null> {
+  const of = taken;
+  let since = performance.now();
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+    if (performance.now() - since < PIECE_MS) continue;
+    await afterOthers();
+    if (taken !== of) return null;
+    since = performance.now();
+  }
+}
+
+/** Takes a livery; what is asked from here on is drawn of it. */
+function take(next: Livery, hotOne: string | null): Promise<null> {
+  said = next;
+  hot = hotOne ?? undefined;
+  const n = ++taken;
+  const loading = store!.load(next).then(() => {
+    // A later one may have been quicker.
+    if (n < shown) return;
+    shown = n;
+    livery = next;
+    sources = store!.sources(next);
+  });
+  loaded = loading;
+  return loading.then(() => null);
+}
 
 /** A whole map, its longer side at most so many samples. */
 function smallSheet(state: Livery, sheet: string, map: string, side: number, from: Sources): ThumbAnswer {

@@ -1,9 +1,86 @@
-import type { Asks } from './messages.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Asks, PaintAsk, TileAsk } from './messages.ts';
+import { changeOf } from './sharing.ts';
 import { WorkerClient } from './workerClient.ts';
 
-/** The page's side of one render worker. */
-export class RenderClient extends WorkerClient<Asks> {
-  constructor() {
-    super(new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' }));
+/** Bytes of drawn tiles that all renderers of one view keep together. */
+const BUDGET = 384 * 1024 * 1024;
+
+/** Renderers of the flat sheet: so many that one processor is left, at least two and, since each holds the pictures, at most four. */
+export const flatRenderers = (): number => {
+  const few = ((navigator as { deviceMemory?: number }).deviceMemory ?? 8) < 8;
+  return few ? 2 : Math.min(4, Math.max(2, navigator.hardwareConcurrency - 1));
+};
+
+/**
+ * The page's side of one view's renderers. Tiles are drawn by all of them, each always by the same one, so that none is kept twice; all
+ * else, strokes that are being painted too, is the first one's.
+ */
+export class RenderClient {
+  private readonly workers: readonly WorkerClient<Asks>[];
+  private shown: Livery | null = null;
+  private painting: PaintAsk | null = null;
+
+  constructor(readonly count = 1) {
+    this.workers = Array.from(
+      { length: count },
+      () => new WorkerClient(new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })),
+    );
+  }
+
+  /** Tells the renderers what they draw for. */
+  begin(template: Template): Promise<null> {
+    return this.everyone('template', { template, budget: BUDGET / this.count });
+  }
+
+  ask<K extends keyof Asks & string>(name: K, ask: Asks[K]['ask']): Promise<Asks[K]['answer']>;
+  async ask(name: keyof Asks, ask: unknown): Promise<unknown> {
+    const [first, ...others] = this.workers;
+    switch (name) {
+      case 'livery':
+        return this.show(ask as { livery: Livery; hot: string | null });
+      case 'stroke':
+        return this.everyone('stroke', ask as Asks['stroke']['ask']);
+      case 'tile':
+        return this.drawerOf(ask as TileAsk).ask('tile', ask as TileAsk);
+      case 'warm': {
+        const tile = ask as Asks['warm']['ask'];
+        return (tile.painting ? first : this.drawerOf(tile)).ask('warm', tile);
+      }
+      case 'paintBegin':
+        this.painting = ask as PaintAsk;
+        return first.ask('paintBegin', this.painting);
+      case 'paintEnd': {
+        const done = await first.ask('paintEnd', ask as Asks['paintEnd']['ask']).finally(() => (this.painting = null));
+        if (done) for (const one of others) void one.ask('stroke', { blob: done.stroke.blob, bytes: done.bytes });
+        return done;
+      }
+      default:
+        return first.ask(name, ask as never);
+    }
+  }
+
+  close(): void {
+    for (const one of this.workers) one.close();
+  }
+
+  /** Sends what changed since the livery that the renderers have. */
+  private show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
+    const change = changeOf(this.shown, livery);
+    this.shown = livery;
+    return this.everyone('change', { change, hot });
+  }
+
+  private async everyone<K extends 'template' | 'change' | 'stroke'>(name: K, ask: Asks[K]['ask']): Promise<null> {
+    await Promise.all(this.workers.map((one) => one.ask(name, ask)));
+    return null;
+  }
+
+  /** Who draws a tile; tiles that one of twice the size is averaged from are drawn where that one is. */
+  private drawerOf({ sheet, map, level, tx, ty }: Asks['warm']['ask'] | TileAsk): WorkerClient<Asks> {
+    if (this.painting?.sheet === sheet && this.painting.map === map) return this.workers[0];
+    const up = level === 0 ? 1 : 0;
+    return this.workers[((tx >> up) + (ty >> up)) % this.count];
   }
 }

@@ -8,8 +8,8 @@ import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
 import { moveLayer } from '../actions.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
-import { useEasel, useShown } from '../context.ts';
-import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
+import { useEasel, useLivery } from '../context.ts';
+import { choose, chooseAlso, toggleClosed, useSession, useSessionOf } from '../session.ts';
 import { shelfRows } from './shelfRows.ts';
 import { ShelfHead } from './ShelfHead.tsx';
 import { Spine } from './Spine.tsx';
@@ -17,10 +17,10 @@ import { Spine } from './Spine.tsx';
 /** The build-up: layers like records on a shelf, first on at the left. Pulled up it is a list of the same layers. */
 export function Shelf({ reach }: { reach: Reach }) {
   const { doc } = useEasel();
-  const shown = useShown();
-  const { sheet, map, chosen, also, closed, listOpen } = useSession();
+  const livery = useLivery();
+  const { sheet, map, chosen, also, closed, listOpen } = useSessionOf('sheet', 'map', 'chosen', 'also', 'closed', 'listOpen');
   const [search, setSearch] = useState('');
-  const layers = layersOf(shown, sheet, map);
+  const layers = layersOf(livery, sheet, map);
   const rows = shelfRows(layers, closed);
   const wanted = search.trim().toLowerCase();
   const listed =
@@ -76,7 +76,7 @@ export function Shelf({ reach }: { reach: Reach }) {
     <Spine
       key={layer.id}
       layer={layer}
-      livery={shown}
+      livery={livery}
       depth={depth}
       begins={begins}
       ends={ends}

@@ -32,7 +32,7 @@ import { addLayer, duplicateLayer, groupLayers, moveLayer, removeLayer, toggle, 
 import { useEasel, useTemplate } from '../context.ts';
 import { useView } from '../flat/view.ts';
 import { take } from '../hand.ts';
-import { useSession } from '../session.ts';
+import { useSession, useSessionOf } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { decalLayer, MAKERS, type Place } from './makers.ts';
 
@@ -42,7 +42,7 @@ const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === ph
 export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search: ReactNode }) {
   const { doc } = useEasel();
   const template = useTemplate();
-  const { sheet: sheetKey, chosen, also, solo, listOpen } = useSession();
+  const { sheet: sheetKey, chosen, also, solo, listOpen } = useSessionOf('sheet', 'chosen', 'also', 'solo', 'listOpen');
   const [menu, setMenu] = useState<{ phase: Phase; at: HTMLElement } | null>(null);
   const [picking, setPicking] = useState(false);
   const [baking, setBaking] = useState(false);

@@ -1,12 +1,11 @@
 import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
 import { turnToPart } from '../commands/commands.ts';
-import { useEasel, useShown, useTemplate } from '../context.ts';
-import { ownGuide, toggleGuide, useSession, type Channel, type SessionState, type Surround } from '../session.ts';
+import { useEasel, usePlaced, useTemplate } from '../context.ts';
+import { ownGuide, toggleGuide, useSession, type Channel, type SessionState, type Surround, useSessionOf } from '../session.ts';
 import { GUIDES } from './guides.ts';
 import { fit, mirrorView, turnTo, upright, useView, zoomAt } from './view.ts';
 
@@ -36,7 +35,7 @@ const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderCol
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
 export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
   const { doc } = useEasel();
-  const { guides, surround, channel, under, ghost } = useSession();
+  const { guides, surround, channel, under, ghost } = useSessionOf('guides', 'surround', 'channel', 'under', 'ghost');
   const template = useTemplate();
   const offered: readonly (typeof GUIDES)[number][] = [
     ...GUIDES,
@@ -52,18 +51,9 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
       .map((guide) => ({ key: ownGuide(guide.key), name: guide.name })),
   ];
   const view = useView();
-  const shown = useShown();
-  const hover = useSession((s) => s.hover);
   const [menu, setMenu] = useState<{ what: Menus; at: HTMLElement } | null>(null);
   const open = (what: Menus) => (event: React.MouseEvent<HTMLElement>) => setMenu({ what, at: event.currentTarget });
   const close = () => setMenu(null);
-  const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
-  const numbers =
-    live && 'x' in live
-      ? numbersOf(live)
-      : hover && hover.sheet === sheet.key
-        ? `x ${Math.floor(hover.x)} y ${Math.floor(hover.y)}`
-        : `${sheet.width} x ${sheet.height}`;
   return (
     <div
       style={{
@@ -113,7 +103,7 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
           overflow: 'hidden',
         }}
       >
-        {numbers}
+        <Numbers sheet={sheet} layer={layer} />
       </output>
       <Menu anchorEl={menu?.at} open={menu?.what === 'guides'} onClose={close}>
         {offered.map(({ key, name, fromZoom = 0 }) => (
@@ -338,4 +328,13 @@ function numbersOf(layer: Extract<Layer, { x: number }>): string {
     default:
       return `${at} width ${n(layer.width)} ${n(layer.angle)}°`;
   }
+}
+
+/** Where the chosen layer lies, else what is under the pointer, else how large the sheet is. */
+function Numbers({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
+  const live = usePlaced(layer);
+  const hover = useSession((s) => s.hover);
+  if (live && 'x' in live) return numbersOf(live);
+  if (hover && hover.sheet === sheet.key) return `x ${Math.floor(hover.x)} y ${Math.floor(hover.y)}`;
+  return `${sheet.width} x ${sheet.height}`;
 }

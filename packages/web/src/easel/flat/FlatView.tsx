@@ -1,8 +1,8 @@
 import useSWR from 'swr';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
-import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { findLayer, layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { uploadDecal } from '../../parts/DecalShelf.tsx';
@@ -10,12 +10,12 @@ import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { addLayer, setLayer } from '../actions.ts';
 import { decalLayer } from '../buildup/makers.ts';
-import { useEasel, useLivery, useShown, useTemplate } from '../context.ts';
+import { useEachShown, useEasel, useLivery, useTemplate } from '../context.ts';
 import { isPainting, paintWith, useHand } from '../hand.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
 import { alone } from '../solo.ts';
-import { choose, setTrouble, useSession } from '../session.ts';
+import { choose, setTrouble, useSession, useSessionOf } from '../session.ts';
 import { FlatBar } from './FlatBar.tsx';
 import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
@@ -32,7 +32,7 @@ import { Handles, useLetteringWidth } from './Handles.tsx';
 import { frameOf, holds, moved, type Point } from './placing.ts';
 import { around, pieceAt, piecesOf } from './pieces.ts';
 import { TilePainter } from './tilePainter.ts';
-import { fit, onPaper, setSeen, texelAt, toPaper, toScreen, useView, zoomAt } from './view.ts';
+import { fit, onPaper, setSeen, texelAt, toPaper, toScreen, useView, zoomAt, type View } from './view.ts';
 
 /** A press that moves less than this is a click. */
 const CLICK_PX = 4;
@@ -42,22 +42,7 @@ export function FlatView({ reach }: { reach: Reach }) {
   const { doc, flat, model } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
-  const shown = useShown();
-  const {
-    sheet: sheetKey,
-    map,
-    run,
-    chosen,
-    guides,
-    surround,
-    channel,
-    under,
-    ghost,
-    hover,
-    maskAlone,
-    solo,
-    trouble,
-  } = useSession();
+  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, ghost, maskAlone, solo, trouble } = useSessionOf('sheet', 'map', 'run', 'chosen', 'guides', 'surround', 'channel', 'under', 'ghost', 'maskAlone', 'solo', 'trouble');
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
   const pinned = useMemo(
@@ -84,7 +69,7 @@ export function FlatView({ reach }: { reach: Reach }) {
   useEffect(() => void document.fonts.load(GUIDE_FONT).then(() => setLettersReady(true)), []);
 
   useEffect(() => {
-    const made = new TilePainter(art.current!, flat, setTrouble);
+    const made = new TilePainter(art.current!, flat, setTrouble, () => isPainting(useHand.getState().hand));
     painter.current = made;
     return () => made.close();
   }, [flat]);
@@ -104,7 +89,13 @@ export function FlatView({ reach }: { reach: Reach }) {
     fitted.current = looked;
     useView.setState(fit(useView.getState(), around(pieces, pinned)));
   }, [sheetKey, run, pieces, pinned, view.width]);
-  useEffect(() => painter.current?.show(solo && chosen ? alone(shown, chosen) : shown, chosen), [shown, chosen, solo]);
+  useEffect(() => painter.current?.ready(), [hand]);
+  useEachShown(
+    useCallback(
+      (shown: Livery) => painter.current?.show(solo && chosen ? alone(shown, chosen) : shown, chosen),
+      [chosen, solo],
+    ),
+  );
   useEffect(() => {
     painter.current?.look(view, pieces, {
       map,
@@ -284,7 +275,6 @@ export function FlatView({ reach }: { reach: Reach }) {
     if (command.can?.(reach) !== false) command.run(reach);
   };
 
-  const marker = hover && hover.from === 'model' && hover.sheet === sheetKey ? toScreen(view, hover.x, hover.y) : null;
   return (
     <section aria-label="Flat sheet" style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden' }}>
       <div
@@ -329,24 +319,13 @@ export function FlatView({ reach }: { reach: Reach }) {
           data-testid="guides"
           style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
         />
-        {guides.has('rulers') && <Rulers view={view} hover={hover?.sheet === sheetKey ? hover : null} top={30} />}
+        {guides.has('rulers') && <Rulers view={view} sheet={sheetKey} top={30} />}
         <TapedOff sheet={sheet} />
         <PinnedPictures />
         {hand === 'place' && <Handles />}
         <SnapLines view={view} />
         <BrushRing sheet={sheetKey} />
-        {marker && (
-          <svg
-            aria-hidden
-            width={28}
-            height={28}
-            data-testid="model-spot"
-            style={{ position: 'absolute', left: marker.x - 14, top: marker.y - 14, pointerEvents: 'none' }}
-          >
-            <circle cx={14} cy={14} r={9} fill="none" stroke="#101010" strokeWidth={4} />
-            <circle cx={14} cy={14} r={9} fill="none" stroke={INK.accent} strokeWidth={2} />
-          </svg>
-        )}
+        <ModelSpot view={view} sheet={sheetKey} />
       </div>
       {trouble && (
         <div style={{ position: 'absolute', left: 8, right: 8, top: 40 }}>
@@ -356,5 +335,24 @@ export function FlatView({ reach }: { reach: Reach }) {
       <HandBar sheet={sheet} />
       <FlatBar sheet={sheet} layer={onThisSheet ? layer : null} />
     </section>
+  );
+}
+
+/** The texel that lies under the pointer on the model. */
+function ModelSpot({ view, sheet }: { view: View; sheet: string }) {
+  const hover = useSession((s) => (s.hover?.from === 'model' && s.hover.sheet === sheet ? s.hover : null));
+  if (!hover) return null;
+  const { x, y } = toScreen(view, hover.x, hover.y);
+  return (
+    <svg
+      aria-hidden
+      width={28}
+      height={28}
+      data-testid="model-spot"
+      style={{ position: 'absolute', left: x - 14, top: y - 14, pointerEvents: 'none' }}
+    >
+      <circle cx={14} cy={14} r={9} fill="none" stroke="#101010" strokeWidth={4} />
+      <circle cx={14} cy={14} r={9} fill="none" stroke={INK.accent} strokeWidth={2} />
+    </svg>
   );
 }

@@ -4,7 +4,7 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
-import { useEasel, useShown } from '../context.ts';
+import { useEasel, useLivery, usePlaced, useShownParticulars } from '../context.ts';
 import { useSession } from '../session.ts';
 import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
 import { useDrag, type Change } from './drag.ts';
@@ -15,7 +15,7 @@ import { toScreen, useView } from './view.ts';
 /** Width of the chosen lettering for a size of 1; null until it is known, and for other layers. */
 export function useLetteringWidth(layer: Layer | null): number | null {
   const { flat } = useEasel();
-  const particulars = useShown().particulars;
+  const particulars = useShownParticulars();
   const key =
     layer?.kind === 'lettering'
       ? [layer.id, layer.text, layer.font, layer.spacing, layer.slant, JSON.stringify(particulars)].join('\n')
@@ -42,12 +42,12 @@ export function useLetteringWidth(layer: Layer | null): number | null {
 /** The chosen layer's handles over the sheet. Everything that they do can also be typed on the right. */
 export function Handles() {
   const { doc } = useEasel();
-  const shown = useShown();
+  const livery = useLivery();
   const chosen = useSession((s) => s.chosen);
   const sheet = useSession((s) => s.sheet);
   const view = useView();
-  const place = chosen ? findLayer(shown, chosen as LayerId) : null;
-  const layer = place && place.sheet === sheet ? place.layer : null;
+  const place = chosen ? findLayer(livery, chosen as LayerId) : null;
+  const layer = usePlaced(place && place.sheet === sheet ? place.layer : null);
   const width = useLetteringWidth(layer);
   const drag = useDrag(doc, layer);
   if (!layer || layer.hidden) return null;
@@ -78,7 +78,7 @@ export function Handles() {
           at={at}
           grip={grip}
           zoom={view.zoom}
-          others={layersOf(shown, place!.sheet, place!.map)}
+          others={layersOf(livery, place!.sheet, place!.map)}
         />
       )}
       {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (

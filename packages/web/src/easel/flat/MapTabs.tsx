@@ -1,7 +1,7 @@
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
-import { choose, useSession } from '../session.ts';
+import { choose, useSession, useSessionOf } from '../session.ts';
 
 const tab = (on: boolean) => ({
   minHeight: 24,
@@ -15,7 +15,7 @@ const tab = (on: boolean) => ({
 
 /** The maps of a sheet that has more than colour; one of them is worked on. And the surfaces that it is a piece of. */
 export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
-  const { map, run } = useSession();
+  const { map, run } = useSessionOf('map', 'run');
   const template = useTemplate();
   const maps = mapsOf(sheet);
   const runs = (template.runs ?? []).filter(({ pieces }) => pieces.some((piece) => piece.sheet === sheet.key));

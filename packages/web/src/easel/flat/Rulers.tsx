@@ -1,6 +1,6 @@
 import { Over } from './Over.tsx';
 import { INK, MONO } from '../../theme.ts';
-import type { Hover } from '../session.ts';
+import { useSession } from '../session.ts';
 import { toScreen, type View } from './view.ts';
 
 const THICK = 18;
@@ -15,7 +15,8 @@ function stepFor(zoom: number): number {
 }
 
 /** Texels along the top and the left, and where the pointer is. Only while the sheet is upright. */
-export function Rulers({ view, hover, top }: { view: View; hover: Hover | null; top: number }) {
+export function Rulers({ view, sheet, top }: { view: View; sheet: string; top: number }) {
+  const hover = useSession((s) => (s.hover?.sheet === sheet ? s.hover : null));
   if (view.turn !== 0 || view.mirrored) return null;
   const step = stepFor(view.zoom);
   const ticks = (middle: number, length: number) => {

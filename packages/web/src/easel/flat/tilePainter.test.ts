@@ -1,4 +1,5 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { layerOf, smallLivery } from '@wet-lacquer/core/testing/scenes.ts';
 import type { TileAsk } from '../../workers/messages.ts';
 import { DRAFT } from '../../workers/messages.ts';
@@ -7,6 +8,9 @@ import { TilePainter } from './tilePainter.ts';
 
 /** A worker that answers when it is told to. */
 class FakeClient {
+  count = 1;
+  /** Milliseconds that a tile takes. */
+  took = 1;
   waiting: { name: string; ask: TileAsk; answer(value: unknown): void; fail(error: Error): void }[] = [];
   /** What the tiles show: the key of every tile begins with it. */
   content = 'one';
@@ -29,7 +33,8 @@ class FakeClient {
         const exact = `${this.content} ${ask.tx},${ask.ty}`;
         const key = ask.draft && ask.level > 0 ? exact + DRAFT : exact;
         const same = ask.known === key || ask.known === exact;
-        answer({ key: same ? ask.known : key, pixels: same ? null : new Uint8ClampedArray(256 * 256 * 4) });
+        const pixels = same ? null : new Uint8ClampedArray(256 * 256 * 4);
+        answer({ key: same ? ask.known : key, pixels, took: this.took });
       }
     }
     await vi.advanceTimersByTimeAsync(1);
@@ -107,7 +112,6 @@ describe('the tiles of the flat view', () => {
   test('at 1:1 only what is in view is asked for, exactly, nearest to the middle first, two at a time', async () => {
     painter.look(view(1, { x: 1000, y: 1000 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
-    await client.answerAll();
     expect(client.tiles.length).toBe(2);
     const asked = await client.run();
     expect(asked.every((tile) => tile.level === 0 && !tile.draft)).toBe(true);
@@ -153,16 +157,52 @@ describe('the tiles of the flat view', () => {
     expect(drawn).toBe(before);
   });
 
-  test('of changes that come quickly only the last is sent', async () => {
-    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
-    for (let k = 0; k < 9; k++) painter.show({ ...livery }, 'a');
-    const liveries = () => client.waiting.filter((w) => w.name === 'livery').length;
-    expect(liveries()).toBe(1);
+  test('of changes that come quickly the first is drawn whole, then the last', async () => {
+    painter.look(view(1, { x: 1000, y: 1000 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    for (let k = 0; k < 9; k++) painter.show({ ...livery, particulars: { name: String(k) } }, 'a');
+    const asked: (string | undefined)[] = [];
+    for (let k = 0; k < 40 && client.waiting.length > 0; k++) {
+      for (const { name, ask } of client.waiting)
+        asked.push(name === 'livery' ? (ask as unknown as { livery: Livery }).livery.particulars.name : name);
+      await client.answerAll();
+    }
+    const tiles = new Array<string>(9).fill('tile');
+    expect(asked).toEqual(['0', ...tiles, '8', ...tiles]);
+  });
+
+  test('a picture that takes long gives way to the next', async () => {
+    painter.look(view(1, { x: 1000, y: 1000 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, 'a');
     await client.answerAll();
-    expect(liveries()).toBe(1);
+    painter.show({ ...livery }, 'a');
+    await vi.advanceTimersByTimeAsync(160);
     await client.answerAll();
-    expect(liveries()).toBe(0);
-    expect(client.tiles.length).toBe(2);
+    expect(client.waiting.map(({ name }) => name)).toContain('livery');
+  });
+
+  test('while things move, a view that takes long is drawn more coarsely, and finely again when all is still', async () => {
+    painter.look(view(0.25), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    client.took = 40;
+    const slowly = async () => {
+      painter.show({ ...livery }, 'a');
+      const levels: number[] = [];
+      while (client.waiting.length > 0) {
+        levels.push(...(await client.answerAll()).map(({ level }) => level));
+      }
+      return [...new Set(levels)];
+    };
+    expect(await slowly()).toEqual([2]);
+    expect(await slowly()).toEqual([3]);
+    await vi.advanceTimersByTimeAsync(400);
+    const still = await client.run();
+    expect([...new Set(still.map(({ level, draft }) => `${level} ${draft}`))]).toEqual(['2 true', '2 false']);
+  });
+
+  test('several renderers are asked for two tiles each', () => {
+    client.count = 3;
+    painter.look(view(0.5), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, null);
+    expect(client.tiles.length).toBe(6);
   });
 
   test('moving the view asks only for what comes into it', async () => {
@@ -187,10 +227,21 @@ describe('the tiles of the flat view', () => {
     client.waiting.splice(0).forEach((w) => w.fail(new Error('The decal is missing.')));
     await vi.advanceTimersByTimeAsync(1);
     expect(troubles.at(-1)).toBe('The decal is missing.');
-    client.waiting.length = 0;
     painter.show({ ...livery }, null);
-    await client.answerAll();
+    await client.run();
     expect(troubles.at(-1)).toBeNull();
+  });
+
+  test('a tile that cannot be drawn is asked for again after a while, not at once', async () => {
+    painter.look(view(1, { x: 0, y: 0 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, null);
+    for (let k = 0; k < 5; k++) {
+      client.waiting.splice(0).forEach((w) => (w.name === 'tile' ? w.fail(new Error('Lost.')) : w.answer(null)));
+      await vi.advanceTimersByTimeAsync(1);
+    }
+    expect(client.waiting).toEqual([]);
+    await vi.advanceTimersByTimeAsync(2500);
+    expect((await client.run()).length).toBe(4);
   });
 
   test('closed, it asks for nothing more', async () => {

@@ -7,16 +7,25 @@ import { toScreen, toTexel, type Look } from './view.ts';
 
 const TILE = 256;
 const MAX_TILES = 320;
+/** Tiles that are asked of each renderer at a time. */
 const IN_FLIGHT = 2;
 /** A zoomed-out view is drawn coarsely while things move, and exactly when they have been still for so long. */
 const SETTLE_MS = 180;
+/** While things move, a picture of the whole view that takes longer is drawn more coarsely the next time, one that takes less, more finely. */
+const SLOW_MS = 45;
+const QUICK_MS = 14;
+const COARSEST = 2;
+/** A picture that is not complete after so long gives way to the next. */
+const PATIENCE_MS = 150;
+const RETRY_MS = 2000;
 const SURROUND: Record<Surround, string> = { black: '#000000', grey: '#777777', white: '#ffffff' };
 
 interface Tile {
   canvas: OffscreenCanvas;
   key: string | null;
-  /** The livery that it was checked against. */
+  /** The livery that it was checked against, and the one that changed it last. */
   version: number;
+  changed: number;
   exact: boolean;
 }
 
@@ -57,6 +66,8 @@ export class TilePainter {
   private readonly ctx: CanvasRenderingContext2D;
   private readonly tiles = new Map<string, Tile>();
   private readonly asked = new Set<string>();
+  /** Tiles that could not be drawn: asked for again when the livery changes, or after a while. */
+  private readonly failed = new Set<string>();
   private view: Look | null = null;
   private pieces: readonly Shown[] = [];
   private map = 'colour';
@@ -69,8 +80,17 @@ export class TilePainter {
   private surround: Surround = 'grey';
   private version = 0;
   private sent = -1;
-  private sending = false;
+  /** When the renderers were told of the livery that is being drawn, and whether all in view has been drawn of it. */
+  private began = 0;
+  private complete = true;
+  /** What the renderers took for it so far, milliseconds. */
+  private worked = 0;
+  private unpainted = false;
+  /** Levels that are left out while things move. */
+  private coarser = 0;
   private still = true;
+  /** What the renderers are getting ready for, or are. */
+  private warming = '';
   private settle: ReturnType<typeof setTimeout> | undefined;
   private frame = 0;
   private closed = false;
@@ -81,6 +101,7 @@ export class TilePainter {
     private readonly canvas: HTMLCanvasElement,
     private readonly client: RenderClient,
     private readonly onTrouble: (why: string | null) => void,
+    private readonly brushInHand = () => false,
   ) {
     this.ctx = canvas.getContext('2d', { alpha: false })!;
   }
@@ -111,6 +132,7 @@ export class TilePainter {
 
   show(livery: Livery, hot: string | null): void {
     this.livery = livery;
+    if (this.hot !== hot) this.coarser = 0;
     this.hot = hot;
     this.version++;
     this.still = false;
@@ -119,6 +141,11 @@ export class TilePainter {
       this.still = true;
       this.pump();
     }, SETTLE_MS);
+    this.pump();
+  }
+
+  /** Something else is in hand. */
+  ready(): void {
     this.pump();
   }
 
@@ -201,41 +228,88 @@ export class TilePainter {
     return found.sort((a, b) => far(a) - far(b));
   }
 
+  private get moving(): boolean {
+    return !this.still || this.painting;
+  }
+
+  /** The tiles in view that are still to be asked for, of the livery that the renderers have. */
+  private wanted(): { tile: Wanted; exact: boolean }[] {
+    const { level } = this;
+    const drafted = this.moving && !this.painting ? Math.min(level + this.coarser, this.topLevel) : level;
+    const visible = this.visible(drafted);
+    // First a draft of everything that is missing or stale, then, when all is still, each tile exactly.
+    for (const exact of this.moving ? [false] : level === 0 ? [true] : [false, true]) {
+      const open = visible.filter(({ id }) => {
+        const tile = this.tiles.get(id);
+        return !this.asked.has(id) && !this.failed.has(id) && !(tile?.version === this.sent && (tile.exact || !exact));
+      });
+      if (open.length > 0) return open.map((tile) => ({ tile, exact }));
+    }
+    return [];
+  }
+
+  /** The level at which every sheet is one tile. */
+  private get topLevel(): number {
+    const side = Math.max(...this.pieces.map(({ sheet }) => Math.max(sheet.width, sheet.height)));
+    return Math.max(this.level, Math.ceil(Math.log2(side / TILE)));
+  }
+
   private pump(): void {
     if (this.closed || !this.view || !this.livery) return;
-    if (this.sent !== this.version) {
-      if (!this.sending) this.sendLivery();
-      return;
+    let open = this.wanted();
+    if (open.length === 0 && this.asked.size === 0) this.finish();
+    // What is seen is of one moment: the next livery is drawn when all that is in view shows this one, unless that takes long.
+    if (this.sent !== this.version && (this.complete || performance.now() - this.began > PATIENCE_MS)) {
+      this.sendLivery();
+      open = this.wanted();
     }
-    const { level } = this;
+    for (const { tile, exact } of open) {
+      if (this.asked.size >= IN_FLIGHT * this.client.count) return;
+      this.askTile(tile, this.tiles.get(tile.id), exact);
+    }
+    if (this.asked.size === 0 && !this.moving && this.hot !== null) void this.warm();
+  }
+
+  /** When all is drawn and still, the renderers get ready for the next change of the chosen layer: one tile at a time. */
+  private async warm(): Promise<void> {
+    const { version, level, map } = this;
+    const brush = this.brushInHand();
     const visible = this.visible(level);
-    // First a draft of everything that is missing or stale, then, when all is still, each tile exactly.
-    for (const exact of !this.still || this.painting ? [false] : level === 0 ? [true] : [false, true]) {
-      for (const wanted of visible) {
-        if (this.asked.size >= IN_FLIGHT) return;
-        const tile = this.tiles.get(wanted.id);
-        if (this.asked.has(wanted.id) || (tile?.version === this.version && (tile.exact || !exact))) continue;
-        this.askTile(wanted, tile, exact);
-      }
+    const what = `${version} ${brush} ${visible.map(({ id }) => id).join()}`;
+    if (this.warming === what) return;
+    this.warming = what;
+    for (const { piece, tx, ty } of visible) {
+      if (this.closed || this.moving || this.warming !== what || this.version !== version) return;
+      const asked = { sheet: piece.sheet.key, map, level, tx, ty, painting: brush };
+      await this.client.ask('warm', asked).catch(() => {});
     }
+  }
+
+  /** All that is in view shows the livery that the renderers have. */
+  private finish(): void {
+    if (this.complete) return;
+    this.complete = true;
+    if (this.unpainted) this.repaint();
+    if (!this.moving || this.painting) return;
+    const took = this.worked / this.client.count;
+    if (took > SLOW_MS) this.coarser = Math.min(COARSEST, this.coarser + 1);
+    else if (took < QUICK_MS) this.coarser = Math.max(0, this.coarser - 1);
   }
 
   private sendLivery(): void {
-    const version = this.version;
-    this.sending = true;
+    this.failed.clear();
+    this.sent = this.version;
+    this.began = performance.now();
+    this.worked = 0;
+    this.complete = false;
     this.client
       .ask('livery', { livery: this.livery!, hot: this.hot })
       .then(() => this.onTrouble(null))
-      .catch((error: Error) => this.onTrouble(error.message))
-      .finally(() => {
-        this.sending = false;
-        this.sent = version;
-        this.pump();
-      });
+      .catch((error: Error) => this.onTrouble(error.message));
   }
 
   private askTile({ id, piece, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
-    const { version, channel } = this;
+    const { sent: version, channel } = this;
     this.asked.add(id);
     this.client
       .ask('tile', {
@@ -249,18 +323,31 @@ export class TilePainter {
         maskOf: this.maskOf,
         known: tile?.key ?? null,
       })
-      .then(({ key, pixels }) => {
-        const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, exact: false };
+      .then(({ key, pixels, took }) => {
+        this.worked += took;
+        if (key === null) return;
+        const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, changed: version, exact: false };
         if (pixels) {
           showChannel(pixels, channel);
           kept.canvas.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
+          kept.changed = version;
         }
         Object.assign(kept, { key, version, exact: !key.endsWith(DRAFT) });
         this.tiles.set(id, kept);
         this.forget();
-        if (pixels) this.repaint();
+        if (!pixels) return;
+        // While things move, the view is painted once for each livery.
+        this.unpainted = true;
+        if (!this.moving || this.painting || performance.now() - this.began > PATIENCE_MS) this.repaint();
       })
-      .catch((error: Error) => this.onTrouble(error.message))
+      .catch((error: Error) => {
+        this.onTrouble(error.message);
+        this.failed.add(id);
+        setTimeout(() => {
+          this.failed.delete(id);
+          this.pump();
+        }, RETRY_MS);
+      })
       .finally(() => {
         this.asked.delete(id);
         this.pump();
@@ -288,6 +375,7 @@ export class TilePainter {
   private paint(only?: { left: number; top: number; right: number; bottom: number }): void {
     const { ctx, view, level } = this;
     if (!view || this.closed) return;
+    if (!only) this.unpainted = false;
     const ratio = devicePixelRatio;
     const edge = (texel: number, axis: 'x' | 'y') => Math.round(toScreen(view, texel, texel)[axis] * ratio);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
@@ -328,8 +416,9 @@ export class TilePainter {
         const [w, h] = [edge(piece.left + (tx + 1) * span, 'x') - x, edge(piece.top + (ty + 1) * span, 'y') - y];
         if (only && (x >= only.right || y >= only.bottom || x + w <= only.left || y + h <= only.top)) continue;
         const tile = this.tiles.get(id);
-        if (tile) ctx.drawImage(tile.canvas, x, y, w, h);
-        else this.paintCoarser(piece.sheet.key, level, tx, ty, x, y, w, h);
+        const least = tile ? tile.version + 1 : -Infinity;
+        if (!this.paintCoarser(least, piece.sheet.key, level, tx, ty, x, y, w, h) && tile)
+          ctx.drawImage(tile.canvas, x, y, w, h);
       }
       ctx.restore();
     }
@@ -360,8 +449,9 @@ export class TilePainter {
     return this.pattern.made;
   }
 
-  /** Until a tile is there, the part of a coarser one that covers it. */
+  /** Until a tile is there, or has been brought up to what changed, the part of a coarser one that covers it and is no older than `least`. */
   private paintCoarser(
+    least: number,
     sheet: string,
     level: number,
     tx: number,
@@ -370,14 +460,15 @@ export class TilePainter {
     y: number,
     w: number,
     h: number,
-  ): void {
+  ): boolean {
     for (let up = 1; up <= 5; up++) {
       const coarse = this.tiles.get(this.idOf(sheet, level + up, tx >> up, ty >> up));
-      if (!coarse) continue;
+      if (!coarse || coarse.changed < least) continue;
       const part = TILE >> up;
       const mask = (1 << up) - 1;
       this.ctx.drawImage(coarse.canvas, (tx & mask) * part, (ty & mask) * part, part, part, x, y, w, h);
-      return;
+      return true;
     }
+    return false;
   }
 }

@@ -24,7 +24,7 @@ import { commitAll } from '../actions.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import type { EaselDocument } from '../document.ts';
 import { frameOf } from '../flat/placing.ts';
-import { choose, say, setTrouble, useSession } from '../session.ts';
+import { choose, say, setTrouble, useSession, useSessionOf } from '../session.ts';
 import { Tick } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
 
@@ -34,7 +34,7 @@ const ROWS: readonly (readonly Alignment[])[] = [ALIGNMENTS.slice(0, 3), ALIGNME
 export function LineUp({ ids }: { ids: readonly string[] }) {
   const { doc, flat } = useEasel();
   const livery = useLivery();
-  const { sheet, map } = useSession();
+  const { sheet, map } = useSessionOf('sheet', 'map');
   const layers = layersOf(livery, sheet, map).filter(
     (layer) => ids.includes(layer.id) && 'x' in layer && !layer.locked,
   );

@@ -1,8 +1,8 @@
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { INK } from '../../theme.ts';
-import { useLivery, useShown } from '../context.ts';
-import { useSession, type Column as Which } from '../session.ts';
+import { useLivery } from '../context.ts';
+import { useSession, type Column as Which, useSessionOf } from '../session.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { BrushPanel } from './BrushPanel.tsx';
 import { LayerPanel } from './LayerPanel.tsx';
@@ -19,13 +19,11 @@ const HEADS: readonly { key: Which; label: string }[] = [
 
 /** The right column: what is chosen, the scheme, or the particulars. */
 export function Column() {
-  const { column, chosen, sheet, map } = useSession();
+  const { column, chosen, sheet, map } = useSessionOf('column', 'chosen', 'sheet', 'map');
   const hand = useHand((h) => h.hand);
   const livery = useLivery();
-  const shown = useShown();
   const place = chosen ? findLayer(livery, chosen as LayerId) : null;
   const layer = place?.sheet === sheet && place.map === map ? place.layer : null;
-  const live = layer ? (findLayer(shown, layer.id)?.layer ?? layer) : null;
   return (
     <aside
       aria-label="Details"
@@ -86,8 +84,8 @@ export function Column() {
             {hand !== 'place' && layer && (
               <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
             )}
-            {layer && live ? (
-              <LayerPanel key={layer.id} layer={layer} live={live} />
+            {layer ? (
+              <LayerPanel key={layer.id} layer={layer} />
             ) : (
               hand === 'place' && <SheetPanel />
             )}

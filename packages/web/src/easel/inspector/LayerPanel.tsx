@@ -1,5 +1,5 @@
 import { Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
@@ -15,8 +15,8 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { setFont, setLayer } from '../actions.ts';
 import { describe } from '../buildup/words.ts';
-import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { useSession } from '../session.ts';
+import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
+import { useSession, useSessionOf } from '../session.ts';
 import { LineUp, Partner, Repeat } from './ArrangeFields.tsx';
 import { ColourFields } from './ColourFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
@@ -31,7 +31,7 @@ const BARE: readonly Layer['kind'][] = ['picture', 'group', 'adjust', 'brush'];
 const title = (mode: string) => mode[0].toUpperCase() + mode.slice(1).replace('-', ' ');
 
 /** The chosen layer: what it is, where it goes, its colours, how it mixes. */
-export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
+export function LayerPanel({ layer }: { layer: Layer }) {
   const { doc } = useEasel();
   const template = useTemplate();
   const sheetKey = useSession((s) => s.sheet);
@@ -75,8 +75,14 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
       {problem?.of === layer && <Notice level="error">{problem.why}</Notice>}
       {layer.kind === 'lettering' && <LetteringFields layer={layer} disabled={disabled} set={set} />}
       <Section title="Where it goes">
-        {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}
-        {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
+        <Placed layer={layer}>
+          {(live) => (
+            <>
+              {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}
+              {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
+            </>
+          )}
+        </Placed>
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
       {also.size > 0 && <LineUp ids={[layer.id, ...also]} />}
@@ -101,10 +107,21 @@ export function LayerPanel({ layer, live }: { layer: Layer; live: Layer }) {
       </Section>
       <MaskFields layer={layer} disabled={disabled} set={set} />
       <FilterFields layer={layer} disabled={disabled} set={set} />
-      <Partner layer={live} sheet={sheet} />
-      <Repeat layer={live} />
+      <Placed layer={layer}>
+        {(live) => (
+          <>
+            <Partner layer={live} sheet={sheet} />
+            <Repeat layer={live} />
+          </>
+        )}
+      </Placed>
     </>
   );
+}
+
+/** What follows the layer while it is dragged. */
+function Placed({ layer, children }: { layer: Layer; children(live: Layer): ReactNode }) {
+  return children(usePlaced(layer));
 }
 
 function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'lettering'>>) {
@@ -163,7 +180,7 @@ function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'letterin
 /** How it stands to the layers about it: its group, what it is clipped to, and which channels it changes. */
 function Relations({ layer, disabled, set }: FieldsProps<Layer>) {
   const livery = useLivery();
-  const { sheet, map } = useSession();
+  const { sheet, map } = useSessionOf('sheet', 'map');
   const layers = layersOf(livery, sheet, map);
   const groups = layers.filter(
     (other) => other.kind === 'group' && other.id !== layer.id && !groupsAround(layers, other).includes(layer),

@@ -11,7 +11,7 @@ import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepRegion } from '../flat/tape.tsx';
 import { take, useHand } from '../hand.ts';
-import { useSession } from '../session.ts';
+import { useSession, useSessionOf } from '../session.ts';
 import { Tick, type FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
 
@@ -30,7 +30,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const { doc, flat } = useEasel();
   const livery = useLivery();
   const template = useTemplate();
-  const { sheet: sheetKey, map, maskAlone } = useSession();
+  const { sheet: sheetKey, map, maskAlone } = useSessionOf('sheet', 'map', 'maskAlone');
   const { onMask, selection } = useHand();
   const [problem, setProblem] = useState<string | null>(null);
   const { mask } = layer;

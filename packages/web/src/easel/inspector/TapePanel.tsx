@@ -11,7 +11,7 @@ import type { SelectAsk } from '../../workers/messages.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { keepRegion, tapeOff } from '../flat/tape.tsx';
 import { useHand, type TapeKind } from '../hand.ts';
-import { useSession } from '../session.ts';
+import { useSessionOf } from '../session.ts';
 import { Tick } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
 
@@ -35,7 +35,7 @@ const HOW: readonly { value: SelectHow; label: string }[] = [
 export function TapePanel() {
   const { doc, flat } = useEasel();
   const livery = useLivery();
-  const { sheet, map, chosen } = useSession();
+  const { sheet, map, chosen } = useSessionOf('sheet', 'map', 'chosen');
   const { tape, how, tolerance, connected, selection } = useHand();
   const [by, setBy] = useState(4);
   const [problem, setProblem] = useState<string | null>(null);

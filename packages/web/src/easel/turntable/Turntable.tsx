@@ -1,10 +1,11 @@
 import { Button, Menu, MenuItem } from '@mui/material';
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { spotOfTexel } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { rest } from './rest.tsx';
-import { useEasel, useShown, useTemplate } from '../context.ts';
+import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
 import { ModelTextures } from './textures.ts';
@@ -15,7 +16,6 @@ const CLICK_PX = 4;
 export function Turntable() {
   const { model, flat } = useEasel();
   const template = useTemplate();
-  const shown = useShown();
   const sheet = useSession((s) => s.sheet);
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -48,7 +48,8 @@ export function Turntable() {
       made.close();
     };
   }, [template, model, able]);
-  useEffect(() => textures.current?.show(shown, sheet), [shown, sheet]);
+  const chosen = useSession((s) => s.chosen);
+  useEachShown(useCallback((shown: Livery) => textures.current?.show(shown, sheet, chosen), [sheet, chosen]));
   useEffect(() => stage.current?.light(light), [light]);
   useEffect(() => {
     stage.current?.spin(spinning);

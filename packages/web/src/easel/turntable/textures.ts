@@ -22,7 +22,7 @@ interface SheetTexture {
 
 export class ModelTextures {
   private readonly sheets: SheetTexture[];
-  private next: { livery: Livery; first: string } | null = null;
+  private next: { livery: Livery; first: string; hot: string | null } | null = null;
   private busy = false;
   private closed = false;
 
@@ -54,9 +54,9 @@ export class ModelTextures {
     return new Map(this.sheets.map((sheet) => [sheet.key, sheet.texture]));
   }
 
-  /** Brings the textures up to a livery, the named sheet first. Liveries that come meanwhile replace one another. */
-  show(livery: Livery, first: string): void {
-    this.next = { livery, first };
+  /** Brings the textures up to a livery, the named sheet first; `hot` is the layer that is worked on. Liveries that come meanwhile replace one another. */
+  show(livery: Livery, first: string, hot: string | null): void {
+    this.next = { livery, first, hot };
     if (this.busy) return;
     this.busy = true;
     setTimeout(() => void this.work(), AFTER_MS);
@@ -70,9 +70,9 @@ export class ModelTextures {
   private async work(): Promise<void> {
     try {
       while (this.next && !this.closed) {
-        const { livery, first } = this.next;
+        const { livery, first, hot } = this.next;
         this.next = null;
-        await this.client.ask('livery', { livery, hot: null });
+        await this.client.ask('livery', { livery, hot });
         for (const sheet of this.sheets.toSorted((a, b) => Number(b.key === first) - Number(a.key === first))) {
           if (await this.update(sheet)) this.onChange();
           if (this.next || this.closed) break;
@@ -97,8 +97,10 @@ export class ModelTextures {
           tx,
           ty,
           draft: true,
+          live: true,
           known: sheet.known[i],
         });
+        if (key === null) continue;
         sheet.known[i] = key;
         if (!pixels || this.closed) continue;
         const over = new OffscreenCanvas(TILE, TILE);

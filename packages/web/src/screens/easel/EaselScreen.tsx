@@ -10,7 +10,7 @@ import { get } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Opening } from '../../shell/Opening.tsx';
-import { RenderClient } from '../../workers/renderClient.ts';
+import { flatRenderers, RenderClient } from '../../workers/renderClient.ts';
 
 interface Opened {
   doc: EaselDocument;
@@ -38,9 +38,9 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
   const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
-  const [flat, model] = [new RenderClient(), new RenderClient()];
+  const [flat, model] = [new RenderClient(flatRenderers()), new RenderClient()];
   for (const client of [flat, model]) {
-    void client.ask('template', { template });
+    void client.begin(template);
     // What it cannot load it says again when the sheet is drawn.
     client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
   }
