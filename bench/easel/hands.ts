@@ -89,21 +89,22 @@ async function stroking(bench: Bench, size: number, zoom: '0' | '1', wanted: num
   };
   for (const pass of ['cold', 'warm']) {
     await page.mouse.move(...place(0));
-    const [painted, asked] = [(await bench.ears('strokes')).length, (await bench.ears('asked')).length];
+    const before = (await bench.ears('strokes')).length;
     await page.mouse.down();
     for (let k = 1; k < 160; k++) {
       await page.mouse.move(...place(k));
       await page.waitForTimeout(10);
     }
-    const times = spread((await bench.ears('strokes')).slice(painted).map((one) => one.painted - one.event));
-    const own = spread((await bench.ears('asked')).slice(asked).map((one) => one.answered - one.asked));
+    const parts = (await bench.ears('strokes')).slice(before);
+    const times = spread(parts.map(({ event, painted }) => painted - event));
+    const own = spread(parts.map(({ asked, painted }) => painted - asked));
     await page.keyboard.press('Escape');
     await page.mouse.up();
     await atRest(bench);
     row(
       `brush of ${size} px at ${zoom === '0' ? 'fit' : '1:1'}, ${pass}: event to canvas`,
       `95th ${wanted} ms`,
-      `median ${ms(times.median)}, 95th ${ms(times.p95)}; of that the renderer ${ms(own.median)}, 95th ${ms(own.p95)}`,
+      `median ${ms(times.median)}, 95th ${ms(times.p95)}; of that our own work ${ms(own.median)}, 95th ${ms(own.p95)} (${parts.length} parts)`,
     );
   }
   await page.getByRole('radio', { name: 'Place' }).click();

@@ -11,10 +11,8 @@ import { startServer, type TestServer } from '../../packages/server/src/testing/
 interface Ears {
   /** Each time that something was put on the art's canvas. */
   painted: number[];
-  /** Of each part of a stroke: the event that brought it, and when the canvas was painted for it. */
-  strokes: { event: number; painted: number }[];
-  /** When the renderer was asked for a part of a stroke, and when its answer came. */
-  asked: { asked: number; answered: number }[];
+  /** Of each part of a stroke: the event that brought it, when the renderer was asked and answered, and when the canvas was painted. */
+  strokes: { event: number; asked: number; answered: number; painted: number }[];
   /** When a texture of the model was sent to the graphics card. */
   textures: number[];
 }
@@ -25,38 +23,40 @@ declare global {
 }
 
 function listen(): void {
-  const ears: Ears = { painted: [], strokes: [], asked: [], textures: [] };
-  let waiting: number | null = null;
+  const ears: Ears = { painted: [], strokes: [], textures: [] };
   const draw = CanvasRenderingContext2D.prototype.drawImage as (...args: unknown[]) => void;
   CanvasRenderingContext2D.prototype.drawImage = function (this: CanvasRenderingContext2D, ...args: unknown[]) {
     draw.apply(this, args);
-    if ((this.canvas as HTMLCanvasElement).dataset?.testid !== 'art') return;
-    const now = performance.now();
-    ears.painted.push(now);
-    if (waiting !== null) ears.strokes.push({ event: waiting, painted: now });
-    waiting = null;
+    if ((this.canvas as HTMLCanvasElement).dataset?.testid === 'art') ears.painted.push(performance.now());
   } as typeof CanvasRenderingContext2D.prototype.drawImage;
+  /** The first move of the pointer since the renderer was asked last. */
+  let moved: number | null = null;
   addEventListener(
     'pointermove',
     (event) => {
-      if ((event as PointerEvent).buttons !== 0) waiting ??= event.timeStamp;
+      if ((event as PointerEvent).buttons !== 0) moved ??= event.timeStamp;
     },
     true,
   );
-  const asked = new Map<number, number>();
+  const asked = new Map<number, { event: number; asked: number }>();
   const heard = new WeakSet<Worker>();
   const post = Worker.prototype.postMessage as (...args: unknown[]) => void;
+  const hear = (message: MessageEvent<{ n: number; answer: unknown }>) => {
+    const { n, answer } = message.data;
+    const of = asked.get(n);
+    asked.delete(n);
+    // An answer without a patch has nothing to paint: the pointer has not gone far enough for a dab.
+    if (!of || !Array.isArray(answer) || answer.length === 0) return;
+    // The page's own listener came first: what it painted for the answer is painted by now.
+    const painted = ears.painted.at(-1)!;
+    if (painted >= message.timeStamp) ears.strokes.push({ ...of, answered: message.timeStamp, painted });
+  };
   Worker.prototype.postMessage = function (this: Worker, message: { name?: string; n: number }, ...rest: unknown[]) {
     if (message.name === 'paintMove') {
-      asked.set(message.n, performance.now());
-      if (!heard.has(this)) {
-        heard.add(this);
-        this.addEventListener('message', (event) => {
-          const at = asked.get((event.data as { n: number }).n);
-          if (at !== undefined) ears.asked.push({ asked: at, answered: event.timeStamp });
-          asked.delete((event.data as { n: number }).n);
-        });
-      }
+      if (moved !== null) asked.set(message.n, { event: moved, asked: performance.now() });
+      moved = null;
+      if (!heard.has(this)) this.addEventListener('message', hear);
+      heard.add(this);
     }
     post.call(this, message, ...rest);
   } as typeof Worker.prototype.postMessage;

@@ -7,8 +7,9 @@ import { sheetTexture } from './stage.ts';
 
 const TILE = 256;
 const SIDE = 1024;
-/** The flat sheet, where the work is done, comes first. */
+/** The flat sheet, where the work is done, comes first; a model that takes long to follow takes at most a third of the time. */
 const AFTER_MS = 60;
+const LATEST_MS = 500;
 
 interface SheetTexture {
   key: string;
@@ -24,6 +25,7 @@ export class ModelTextures {
   private readonly sheets: SheetTexture[];
   private next: { livery: Livery; first: string; hot: string | null } | null = null;
   private busy = false;
+  private restUntil = 0;
   private closed = false;
 
   constructor(
@@ -59,7 +61,7 @@ export class ModelTextures {
     this.next = { livery, first, hot };
     if (this.busy) return;
     this.busy = true;
-    setTimeout(() => void this.work(), AFTER_MS);
+    setTimeout(() => void this.work(), Math.max(AFTER_MS, this.restUntil - performance.now()));
   }
 
   close(): void {
@@ -71,12 +73,16 @@ export class ModelTextures {
     try {
       while (this.next && !this.closed) {
         const { livery, first, hot } = this.next;
+        const began = performance.now();
         this.next = null;
         await this.client.ask('livery', { livery, hot });
         for (const sheet of this.sheets.toSorted((a, b) => Number(b.key === first) - Number(a.key === first))) {
           if (await this.update(sheet)) this.onChange();
           if (this.next || this.closed) break;
         }
+        const gap = Math.min(LATEST_MS, 2 * (performance.now() - began));
+        this.restUntil = performance.now() + gap;
+        if (this.next) await new Promise((resolve) => setTimeout(resolve, gap));
       }
     } catch {
       // The flat view's worker draws the same livery and says what is wrong.
