@@ -30,7 +30,7 @@ export default defineConfig({
     {
       name: 'model',
       grep: /@model/,
-      use: chromium('--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--ignore-gpu-blocklist'),
+      use: chromium('--enable-unsafe-swiftshader'),
     },
   ],
 });

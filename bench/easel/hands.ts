@@ -63,7 +63,11 @@ async function sliding(bench: Bench): Promise<void> {
     await atRest(bench);
     // What is painted at once is one picture.
     const pictures = drawn.filter((at, i) => i === 0 || at - drawn[i - 1] > 6).length;
-    row(`opacity of ${name.source.slice(1, -1).toLowerCase()} dragged at fit`, '20 a second', `${(pictures / 3).toFixed(1)} a second`);
+    row(
+      `opacity of ${name.source.slice(1, -1).toLowerCase()} dragged at fit`,
+      '20 a second',
+      `${(pictures / 3).toFixed(1)} a second`,
+    );
   }
 }
 
@@ -128,5 +132,9 @@ async function following(bench: Bench): Promise<void> {
     art.push((await bench.ears('painted')).find((one) => one > at)! - at);
   }
   row('a mark moved by a key: to the art', '', `median ${ms(spread(art).median)}, 95th ${ms(spread(art).p95)}`);
-  row('the same, to the model’s texture', '150 ms', `median ${ms(spread(model).median)}, 95th ${ms(spread(model).p95)}`);
+  row(
+    'the same, to the model’s texture',
+    '150 ms',
+    `median ${ms(spread(model).median)}, 95th ${ms(spread(model).p95)}`,
+  );
 }

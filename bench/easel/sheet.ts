@@ -33,11 +33,15 @@ export async function benchSheet(): Promise<void> {
   }
   const raw = { ...size, channels: 4 } as const;
   const background = { r: 90, g: 120, b: 60, alpha: 0.4 };
-  const flat = await sharp({ create: { ...raw, background } }).raw().toBuffer();
+  const flat = await sharp({ create: { ...raw, background } })
+    .raw()
+    .toBuffer();
   const began = performance.now();
   await sharp(flat, { raw })
     .composite(
-      layers.slice(1).map(({ blend }) => ({ input: flat, raw, blend: (blend === 'normal' ? 'over' : blend) as 'over' })),
+      layers
+        .slice(1)
+        .map(({ blend }) => ({ input: flat, raw, blend: (blend === 'normal' ? 'over' : blend) as 'over' })),
     )
     .raw()
     .toBuffer();
@@ -78,6 +82,10 @@ export async function benchDabs(): Promise<void> {
     ['sheets of 1024 and of 8192, forty layers', [40, 1024], [40, 8192]],
   ] as const) {
     const [first, second] = [await dab(a[0], a[1]), await dab(b[0], b[1])];
-    row(`a dab of 60 px drawn anew: ${what}`, '1.3 times', `${ms(first)} and ${ms(second)}: ${(second / first).toFixed(2)} times`);
+    row(
+      `a dab of 60 px drawn anew: ${what}`,
+      '1.3 times',
+      `${ms(first)} and ${ms(second)}: ${(second / first).toFixed(2)} times`,
+    );
   }
 }

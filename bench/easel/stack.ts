@@ -81,4 +81,3 @@ export const layers = Array.from({ length: 40 }, (_, i): Layer => {
       return Layer.parse({ ...base, kind: 'halftone', paint, x: 500, y: 500, length: 600, angle: 30, pitch: 24 });
   }
 });
-

@@ -81,14 +81,12 @@ export function over(backdrop: i32, source: i32, n: i32): void {
 @inline
 function mixed(mode: i32, s: v128, b: v128, sa: v128, ba: v128): v128 {
   if (mode == NORMAL) return mul(s, ba);
-  if (mode == MULTIPLY) return mul(s, b);
   const sb = mul(s, ba);
   const bs = mul(b, sa);
   if (mode == DARKEN) return i32x4.min_s(sb, bs);
   if (mode == LIGHTEN) return i32x4.max_s(sb, bs);
   if (mode == DIFFERENCE) return i32x4.sub(i32x4.max_s(sb, bs), i32x4.min_s(sb, bs));
   const zero = i32x4.splat(0);
-  if (mode == SCREEN) return i32x4.max_s(i32x4.sub(i32x4.add(sb, bs), mul(s, b)), zero);
   if (mode == EXCLUSION) return i32x4.max_s(i32x4.sub(i32x4.add(sb, bs), i32x4.shl(mul(s, b), 1)), zero);
   const both = mul(sa, ba);
   if (mode == LINEAR_DODGE) return i32x4.min_s(i32x4.add(sb, bs), both);
@@ -114,13 +112,13 @@ function mixed(mode: i32, s: v128, b: v128, sa: v128, ba: v128): v128 {
 @inline
 function pair(mode: i32, s: v128, b: v128, sa: v128): v128 {
   const full = i16x8.splat(-1);
+  if (mode == MULTIPLY) return mul8(b, i16x8.add(v128.xor(sa, full), s));
+  if (mode == SCREEN) return i16x8.add(s, mul8(b, v128.xor(s, full)));
   const kept = mul8(b, v128.xor(sa, full));
-  if (mode == MULTIPLY) return i16x8.add_sat_u(kept, mul8(s, b));
   if (mode == OVERLAY || mode == HARD_LIGHT) {
-    const dark = i16x8.shl(mul8(s, b), 1);
-    const light = i16x8.sub_sat_u(sa, i16x8.shl(mul8(v128.xor(b, full), i16x8.sub(sa, s)), 1));
     const bright = mode == OVERLAY ? i16x8.shr_s(b, 15) : i16x8.gt_u(s, i16x8.sub(sa, s));
-    return i16x8.add_sat_u(kept, v128.bitselect(light, dark, bright));
+    const twice = i16x8.shl(mul8(v128.xor(b, bright), v128.bitselect(i16x8.sub(sa, s), s, bright)), 1);
+    return i16x8.add_sat_u(kept, v128.bitselect(i16x8.sub_sat_u(sa, twice), twice, bright));
   }
   const bs = mul8(b, sa);
   if (mode == DARKEN) return i16x8.add_sat_u(kept, i16x8.min_u(s, bs));
@@ -130,7 +128,6 @@ function pair(mode: i32, s: v128, b: v128, sa: v128): v128 {
   if (mode == LINEAR_BURN) return i16x8.add_sat_u(kept, i16x8.sub_sat_u(bs, i16x8.sub(sa, s)));
   if (mode == SUBTRACT) return i16x8.add_sat_u(kept, i16x8.sub_sat_u(bs, s));
   const both = mul8(s, b);
-  if (mode == SCREEN) return i16x8.add_sat_u(kept, i16x8.add_sat_u(i16x8.sub(s, both), bs));
   return i16x8.add_sat_u(kept, i16x8.add_sat_u(i16x8.sub(s, both), i16x8.sub_sat_u(bs, both)));
 }
 
@@ -174,11 +171,17 @@ function one(mode: i32, atop: i32, at: i32, from: i32, last: v128): void {
   const sa = alpha4(s);
   const ba = alpha4(b);
   const rest = i32x4.sub(top, sa);
-  let value = i32x4.add(mul(b, rest), mixed(mode, s, b, sa, ba));
+  let value = b;
   let alpha = ba;
-  if (atop == 0) {
-    alpha = i32x4.add(sa, mul(ba, rest));
-    value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
+  if (atop == 0) alpha = i32x4.add(sa, mul(ba, rest));
+  if (mode == SCREEN) {
+    let own = s;
+    if (atop == 1) own = mul(s, ba);
+    value = i32x4.add(own, mul(b, i32x4.sub(top, s)));
+  } else {
+    if (mode == MULTIPLY) value = mul(b, i32x4.add(rest, s));
+    else value = i32x4.add(mul(b, rest), mixed(mode, s, b, sa, ba));
+    if (atop == 0) value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
   }
   value = v128.bitselect(alpha, i32x4.min_s(value, alpha), last);
   half16(at, i16x8.narrow_i32x4_u(value, value));
@@ -214,15 +217,137 @@ function formula(mode: i32, b: v128, s: v128): v128 {
   const twice = f32x4.add(s, s);
   if (mode == VIVID_LIGHT)
     return choose(burn(b, twice, one, zero), dodge(b, f32x4.sub(twice, one), one, zero), f32x4.le(s, half));
-  if (mode == DIVIDE) {
-    const quotient = choose(one, f32x4.div(b, s), f32x4.le(s, b));
-    return choose(zero, quotient, f32x4.eq(b, zero));
-  }
+  const quotient = choose(one, f32x4.div(b, s), f32x4.le(s, b));
+  return choose(zero, quotient, f32x4.eq(b, zero));
+}
+
+/** @param factor one less twice the source */
+// @ts-ignore: decorator
+@inline
+function softDark(b: v128, factor: v128): v128 {
+  return f32x4.sub(b, f32x4.mul(f32x4.mul(factor, b), f32x4.sub(f32x4.splat(1), b)));
+}
+/** @param factor twice the source less one */
+// @ts-ignore: decorator
+@inline
+function softLight(b: v128, factor: v128): v128 {
   const low = f32x4.mul(f32x4.add(f32x4.mul(f32x4.sub(f32x4.mul(f32x4.splat(16), b), f32x4.splat(12)), b), f32x4.splat(4)), b);
   const d = choose(low, f32x4.sqrt(b), f32x4.le(b, f32x4.splat(0.25)));
-  const dark = f32x4.sub(b, f32x4.mul(f32x4.mul(f32x4.sub(one, twice), b), f32x4.sub(one, b)));
-  const light = f32x4.add(b, f32x4.mul(f32x4.sub(twice, one), f32x4.sub(d, b)));
-  return choose(dark, light, f32x4.le(s, half));
+  return f32x4.add(b, f32x4.mul(factor, f32x4.sub(d, b)));
+}
+
+/** Soft light of what the source says: `kind` 0 in each channel by itself, 1 all dark, 2 all light. */
+// @ts-ignore: decorator
+@inline
+function softMix(b: v128, cs: v128, kind: i32): v128 {
+  const one = f32x4.splat(1);
+  const twice = f32x4.add(cs, cs);
+  let mix = b;
+  if (kind == 1) mix = softDark(b, f32x4.sub(one, twice));
+  else if (kind == 2) mix = softLight(b, f32x4.sub(twice, one));
+  else {
+    const dark = softDark(b, f32x4.sub(one, twice));
+    mix = choose(dark, softLight(b, f32x4.sub(twice, one)), f32x4.le(cs, f32x4.splat(0.5)));
+  }
+  return mix;
+}
+
+/** Whether a colour's channels are all dark, all light, or neither; see softMix. */
+// @ts-ignore: decorator
+@inline
+function softKind(cs: v128, colours: v128): i32 {
+  const dark = f32x4.le(cs, f32x4.splat(0.5));
+  if (!v128.any_true(v128.and(dark, colours))) return 2;
+  if (!v128.any_true(v128.and(v128.xor(dark, i32x4.splat(-1)), colours))) return 1;
+  return 0;
+}
+
+/** One texel. */
+// @ts-ignore: decorator
+@inline
+function softOne(atop: i32, at: i32, s: v128, cs: v128, kind: i32, last: v128): void {
+  const top = i32x4.splat(65535);
+  const b = texel16(at);
+  const sa = alpha4(s);
+  const ba = alpha4(b);
+  const rest = i32x4.sub(top, sa);
+  let value = mul(b, rest);
+  let alpha = ba;
+  if (atop == 0) {
+    alpha = i32x4.add(sa, mul(ba, rest));
+    value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
+  }
+  if (v128.any_true(ba)) {
+    let cb = f32x4.mul(f32x4.convert_i32x4_s(b), splatF(1 / 65535));
+    if (i32x4.extract_lane(ba, 0) != 65535) cb = f32x4.div(f32x4.convert_i32x4_s(b), f32x4.convert_i32x4_s(ba));
+    const both = f32x4.convert_i32x4_s(mul(sa, ba));
+    const mix = f32x4.add(f32x4.mul(softMix(cb, cs, kind), both), f32x4.splat(8388608));
+    value = i32x4.add(value, v128.and(mix, i32x4.splat(0xffff)));
+  }
+  value = choose(alpha, i32x4.min_s(value, alpha), last);
+  half16(at, i16x8.narrow_i32x4_u(value, value));
+}
+
+/**
+ * Soft light. What only the source says is kept from texel to texel, paint being of one colour over long runs; two texels of one colour on
+ * opaque ones go together.
+ */
+// @ts-ignore: decorator
+@inline
+function eachSoft(atop: i32, backdrop: i32, source: i32, n: i32): void {
+  const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
+  const colours = v128.xor(last, i32x4.splat(-1));
+  const opaque = v128.or(i16x8.replace_lane(i16x8.splat(0), 3, -1), i16x8.replace_lane(i16x8.splat(0), 7, -1));
+  const full = i16x8.splat(-1);
+  const share = splatF(1 / 65535);
+  const whole = f32x4.splat(8388608);
+  const low = i32x4.splat(0xffff);
+  let held = i32x4.splat(0);
+  let cs = f32x4.splat(0);
+  let both = f32x4.splat(0);
+  let kind = 0;
+  let at = backdrop;
+  const end = source + n * 8;
+  let from = source;
+  while (from < end) {
+    let pair = false;
+    if (from + 16 <= end) {
+      const v = getV(from);
+      pair = true;
+      if (v128.any_true(v)) {
+        const b = getV(at);
+        const alike = i16x8.all_true(i16x8.eq(v, i16x8.shuffle(v, v, 4, 5, 6, 7, 0, 1, 2, 3)));
+        pair = alike && i16x8.all_true(i16x8.eq(alphas(b), full));
+        if (pair) {
+          if (!i16x8.all_true(i16x8.eq(v, held))) {
+            held = v;
+            const s = texel16(from);
+            both = f32x4.convert_i32x4_s(alpha4(s));
+            cs = f32x4.div(f32x4.convert_i32x4_s(s), both);
+            kind = softKind(cs, colours);
+          }
+          const first = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(b)), share);
+          const second = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(b)), share);
+          const one = v128.and(f32x4.add(f32x4.mul(softMix(first, cs, kind), both), whole), low);
+          const two = v128.and(f32x4.add(f32x4.mul(softMix(second, cs, kind), both), whole), low);
+          const kept = mul8(b, v128.xor(alphas(v), full));
+          putV(at, v128.or(i16x8.add_sat_u(kept, i16x8.narrow_i32x4_u(one, two)), opaque));
+        }
+      }
+    }
+    if (pair) {
+      from += 16;
+      at += 16;
+    } else {
+      const s = texel16(from);
+      if (v128.any_true(s)) {
+        const own = f32x4.div(f32x4.convert_i32x4_s(s), f32x4.convert_i32x4_s(alpha4(s)));
+        softOne(atop, at, s, own, 0, last);
+      }
+      from += 8;
+      at += 8;
+    }
+  }
 }
 
 // @ts-ignore: decorator
@@ -381,7 +506,7 @@ export function blend(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32):
   else if (mode == LINEAR_LIGHT) each(LINEAR_LIGHT, atop, backdrop, source, n);
   else if (mode == PIN_LIGHT) each(PIN_LIGHT, atop, backdrop, source, n);
   else if (mode == SUBTRACT) each(SUBTRACT, atop, backdrop, source, n);
-  else if (mode == SOFT_LIGHT) eachByFormula(SOFT_LIGHT, atop, backdrop, source, n);
+  else if (mode == SOFT_LIGHT) eachSoft(atop, backdrop, source, n);
   else if (mode == COLOR_DODGE) eachByFormula(COLOR_DODGE, atop, backdrop, source, n);
   else if (mode == COLOR_BURN) eachByFormula(COLOR_BURN, atop, backdrop, source, n);
   else if (mode == VIVID_LIGHT) eachByFormula(VIVID_LIGHT, atop, backdrop, source, n);
@@ -452,30 +577,48 @@ export function premultiply(source: i32, n: i32, out: i32): void {
   }
 }
 
+// @ts-ignore: decorator
+@inline
+function rounded(v: v128, d: v128): v128 {
+  // Adding one and a half times 2^23 leaves the nearest whole number in the last bits.
+  return v128.and(f32x4.add(f32x4.add(v, d), f32x4.splat(12582912)), i32x4.splat(0xffff));
+}
+// @ts-ignore: decorator
+@inline
+function straightTexel(from: i32, d: v128, last: v128): v128 {
+  const t = texel16(from);
+  const a = i32x4.extract_lane(t, 3);
+  if (a == 0) return i32x4.splat(0);
+  const v = f32x4.convert_i32x4_s(t);
+  let f = f32x4.mul(v, splatF(1 / 257));
+  if (a != 65535) {
+    const free = f32x4.div(f32x4.mul(v, f32x4.splat(255)), f32x4.convert_i32x4_s(i32x4.splat(a)));
+    f = v128.bitselect(f, free, last);
+  }
+  return rounded(f, d);
+}
+
 /**
  * A row of 16-bit premultiplied texels to straight RGBA8, rounded with its row of eight thresholds (float32, four of the same each).
  * @param x0 column of the first texel
  */
 export function straightRow(source: i32, n: i32, out: i32, thresholds: i32, x0: i32): void {
-  const share = splatF(1 / 257);
   const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
-  for (let x = 0; x < n; x++) {
-    const t = texel16(source + x * 8);
-    const a = i32x4.extract_lane(t, 3);
-    if (a == 0) {
-      putI(out + x * 4, 0);
-      continue;
-    }
-    const d = getV(thresholds + ((x0 + x) & 7) * 16);
-    const v = f32x4.convert_i32x4_s(t);
-    let f = f32x4.add(f32x4.mul(v, share), d);
-    if (a != 65535) {
-      const free = f32x4.div(f32x4.mul(v, f32x4.splat(255)), f32x4.convert_i32x4_s(i32x4.splat(a)));
-      f = v128.bitselect(f, f32x4.add(free, d), last);
-    }
-    const wide = i32x4.trunc_sat_f32x4_s(f);
-    const short = i16x8.narrow_i32x4_s(wide, wide);
+  let x = 0;
+  while (x + 4 <= n) {
+    const from = source + x * 8;
+    const a = straightTexel(from, getV(thresholds + ((x0 + x) & 7) * 16), last);
+    const b = straightTexel(from + 8, getV(thresholds + ((x0 + x + 1) & 7) * 16), last);
+    const c = straightTexel(from + 16, getV(thresholds + ((x0 + x + 2) & 7) * 16), last);
+    const d = straightTexel(from + 24, getV(thresholds + ((x0 + x + 3) & 7) * 16), last);
+    putV(out + x * 4, i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_s(a, b), i16x8.narrow_i32x4_s(c, d)));
+    x += 4;
+  }
+  while (x < n) {
+    const one = straightTexel(source + x * 8, getV(thresholds + ((x0 + x) & 7) * 16), last);
+    const short = i16x8.narrow_i32x4_s(one, one);
     putI(out + x * 4, i32x4.extract_lane(i8x16.narrow_i16x8_u(short, short), 0));
+    x += 1;
   }
 }
 
@@ -496,16 +639,20 @@ function entries(out: i32, ramp: i32, at: v128, most: v128): void {
   putV(out, pair16(ramp + i32x4.extract_lane(index, 0) * 8, ramp + i32x4.extract_lane(index, 1) * 8));
 }
 
-/** A row through a fade: texel x takes entry `from + x * slope` of the ramp. @param n even @param ramp `steps` + 1 texels */
-export function rampRow(out: i32, n: i32, ramp: i32, steps: i32, from: f64, slope: f64): void {
-  const most = i32x4.splat(steps);
-  const two = f64x2.splat(2);
-  const by = f64x2.splat(slope);
-  const first = f64x2.splat(from);
-  let x = f64x2.replace_lane(f64x2.splat(0), 1, 1);
-  for (let i = 0; i < n; i += 2) {
-    entries(out + i * 8, ramp, f64x2.add(first, f64x2.mul(x, by)), most);
-    x = f64x2.add(x, two);
+/** A row through a fade: texel x takes entry `(at + x * slope) >> 16` of the ramp; none of these lies outside of it. */
+export function rampRow(out: i32, n: i32, ramp: i32, at: i32, slope: i32): void {
+  let to = out;
+  let place = at;
+  const end = out + (n >> 1) * 16;
+  while (to < end) {
+    const next = place + slope;
+    putV(to, pair16(ramp + (place >> 16) * 8, ramp + (next >> 16) * 8));
+    place = next + slope;
+    to += 16;
+  }
+  if ((n & 1) == 1) {
+    putI(to, getI(ramp + (place >> 16) * 8));
+    putI(to + 4, getI(ramp + (place >> 16) * 8 + 4));
   }
 }
 

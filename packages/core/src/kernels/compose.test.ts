@@ -61,6 +61,25 @@ describe.each([...BLEND_MODES])('%s', (mode) => {
   });
 });
 
+test('runs of one colour on opaque paint are the same in both, in every mode', () => {
+  const random = randomFrom(71);
+  for (const mode of BLEND_MODES) {
+    for (let k = 0; k < 4; k++) {
+      const a = k === 0 ? 65535 : 1 + Math.floor(random() * 65535);
+      // Dark, light and mixed colours.
+      const colour = [0, 1, 2].map(() =>
+        Math.floor(a * (k % 2 ? random() : random() < 0.5 ? random() / 2.2 : 0.6 + random() * 0.4)),
+      );
+      const source = Uint16Array.from({ length: COUNT * 4 }, (_, i) =>
+        (i >> 5) % 3 === 0 ? 0 : i % 4 === 3 ? a : colour[i % 4],
+      );
+      const ground = texels(k + 400).map((v, i) => (i % 4 === 3 ? 65535 : v));
+      alike((x, y) => blendOver(x, y, mode), ground, source);
+      alike((x, y) => blendOver(x, y, mode, true), ground, source);
+    }
+  }
+});
+
 test('fading, tinting and filling are the same in both', () => {
   const shares = Uint16Array.from({ length: COUNT }, (_, i) => (i % 3 === 0 ? 65535 : i % 3 === 1 ? 0 : i * 255));
   for (const share of [0, 1, 32768, 65534, 65535]) alike((x) => fadeAll(x, share), texels(3), texels(4));
@@ -128,7 +147,8 @@ test('the kernels’ own source, run without vectors, gives the same bytes', () 
     k.straightRow(ROOM, 64, ROOM + 8192, ROOM + 4096, 3);
     for (let i = 0; i < 256; i++) bytes[ROOM + 16384 + i] = (i * 37) & 255;
     k.premultiply(ROOM + 16384, 64, ROOM + 20480);
-    k.rampRow(ROOM + 24576, 32, ROOM, 63, 2.5, 1.7);
+    k.rampRow(ROOM + 24576, 31, ROOM, 170_000, 120_000);
+    k.rampRow(ROOM + 26000, 8, ROOM, 4_000_000, -500_000);
     k.radialRow(ROOM + 28672, 32, ROOM, 63, -8, 1, 30, 2);
     k.fadeAll(ROOM, 64, 12345);
     return bytes.slice(ROOM, ROOM + 30000);

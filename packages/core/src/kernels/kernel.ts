@@ -20,7 +20,7 @@ export interface Kernel {
   straightRow(source: number, texels: number, out: number, thresholds: number, x0: number): void;
   halveRow(upper: number, lower: number, out: number, width: number): void;
   overAll(backdrop: number, colour: number, texels: number): void;
-  rampRow(out: number, texels: number, ramp: number, steps: number, from: number, slope: number): void;
+  rampRow(out: number, texels: number, ramp: number, at: number, slope: number): void;
   radialRow(
     out: number,
     texels: number,

@@ -1,5 +1,7 @@
 import type { LayerOf } from '../livery/layer.ts';
 import { fillCoverage, type Contour } from '../shapes/coverage.ts';
+import { turnOf } from '../raster/turn.ts';
+import { inWindow, putWindow, windowOf } from './coverageTo.ts';
 import { putOver, type Kind } from './kind.ts';
 import { boxAround, contoursIn } from './place.ts';
 
@@ -15,32 +17,54 @@ const placed = (layer: LayerOf<'chequer'>) => ({
 export const chequer: Kind<LayerOf<'chequer'>> = {
   bounds: (layer) => boxAround(placed(layer), 1),
   draw(layer, region, env, out) {
-    const paint = (odd: number, colour: readonly [number, number, number]) => {
-      const cells: Contour[] = [];
-      for (let row = 0; row < layer.rows; row++) {
-        for (let column = 0; column < layer.columns; column++) {
-          if (((row + column) & 1) !== odd) continue;
-          const x = column - layer.columns / 2;
-          const y = row - layer.rows / 2;
-          cells.push(Float64Array.of(x, y, x + 1, y, x + 1, y + 1, x, y + 1));
-        }
+    const { cell, columns, rows } = layer;
+    const { cos, sin } = turnOf(layer.angle);
+    // The cells that the region can touch: its corners, seen from the field, in cells.
+    const seen = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+    for (const [x, y] of [
+      [0, 0],
+      [1, 0],
+      [0, 1],
+      [1, 1],
+    ]) {
+      const dx = region.x + x * region.width * region.step - layer.x;
+      const dy = region.y + y * region.height * region.step - layer.y;
+      const [along, down] = [(dx * cos + dy * sin) / cell + columns / 2, (dy * cos - dx * sin) / cell + rows / 2];
+      seen.left = Math.min(seen.left, Math.floor(along) - 1);
+      seen.right = Math.max(seen.right, Math.ceil(along) + 1);
+      seen.top = Math.min(seen.top, Math.floor(down) - 1);
+      seen.bottom = Math.max(seen.bottom, Math.ceil(down) + 1);
+    }
+    const cells: [Contour[], Contour[]] = [[], []];
+    for (let row = Math.max(0, seen.top); row < Math.min(rows, seen.bottom); row++) {
+      for (let column = Math.max(0, seen.left); column < Math.min(columns, seen.right); column++) {
+        const x = column - columns / 2;
+        const y = row - rows / 2;
+        cells[(row + column) & 1].push(Float64Array.of(x, y, x + 1, y, x + 1, y + 1, x, y + 1));
       }
-      const p = { ...placed(layer), turn: layer.angle };
-      const coverage = fillCoverage(contoursIn(region, p, cells, layer.cell, false), region.width, region.height);
-      return (i: number) => ({ coverage: coverage[i], colour });
-    };
-    const first = paint(0, env.colour(layer.paint));
-    const second = layer.other ? paint(1, env.colour(layer.other)) : null;
-    for (let i = 0; i < region.width * region.height; i++) {
-      const a = first(i);
-      const b = second?.(i);
-      if (!b || b.coverage === 0) putOver(out, i, a.colour, a.coverage);
-      else {
-        // Cells share edges: their areas add up, so that no seam of the ground shows between them.
-        const total = Math.min(1, a.coverage + b.coverage);
-        const share = a.coverage / (a.coverage + b.coverage);
-        const mix = (c: 0 | 1 | 2) => a.colour[c] * share + b.colour[c] * (1 - share);
-        putOver(out, i, [mix(0), mix(1), mix(2)], total);
+    }
+    const place = { ...placed(layer), turn: layer.angle };
+    const [evens, odds] = cells.map((some) => contoursIn(region, place, some, cell, false));
+    const window = windowOf([...evens, ...odds], region, 1);
+    if (!window) return;
+    const [w, h] = [window.right - window.left, window.bottom - window.top];
+    const first = fillCoverage(inWindow(evens, window), w, h);
+    const colour = env.colour(layer.paint);
+    if (!layer.other) return putWindow(out, region, window, first, colour);
+    const second = fillCoverage(inWindow(odds, window), w, h);
+    const other = env.colour(layer.other);
+    for (let y = 0, i = 0; y < h; y++) {
+      const o = (window.top + y) * region.width + window.left;
+      for (let x = 0; x < w; x++, i++) {
+        const [a, b] = [first[i], second[i]];
+        if (b === 0) putOver(out, o + x, colour, a);
+        else if (a === 0) putOver(out, o + x, other, b);
+        else {
+          // Cells share edges: their areas add up, so that no seam of the ground shows between them.
+          const share = a / (a + b);
+          const mix = (c: 0 | 1 | 2) => colour[c] * share + other[c] * (1 - share);
+          putOver(out, o + x, [mix(0), mix(1), mix(2)], Math.min(1, a + b));
+        }
       }
     }
   },

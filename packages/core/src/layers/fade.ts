@@ -1,7 +1,7 @@
 import type { LayerOf } from '../livery/layer.ts';
-import { inArena, kernelOf, RAMP } from '../raster/arena.ts';
+import { inArena, kernelOf, RAMP, RAMP_BYTES, RAMPS } from '../raster/arena.ts';
 import { turnOf } from '../raster/turn.ts';
-import type { Texel } from '../raster/blend.ts';
+import { fillRun, type Texel } from '../raster/blend.ts';
 import { HAIR, spanOf, type Kind, type LayerEnv, type Region } from './kind.ts';
 
 /** Entries of a fade: so many that two of them differ by at most four of 65535, which no eight bits show. */
@@ -38,43 +38,86 @@ export const fade: Kind<LayerOf<'fade'>> = {
   uniform: endOver,
   draw(layer, region, env, out) {
     const ramp = rampOf(layer, env.colour);
-    const { cos, sin } = turnOf(layer.angle);
+    const arena = inArena(out);
+    const at = arena ? placeOf(ramp) : 0;
+    if (layer.shape === 'linear') return drawLinear(layer, region, ramp, at, out);
     const scale = STEPS / layer.length;
     const px = region.x + 0.5 * region.step - layer.x;
-    const arena = inArena(out);
-    if (arena) useRamp(ramp);
     for (let y = 0; y < region.height; y++) {
       const py = region.y + (y + 0.5) * region.step - layer.y;
       const row = y * region.width * 4;
-      const at = out.byteOffset + row * 2;
-      if (layer.shape === 'linear') {
-        const from = (px * cos + py * sin) * scale + 0.5;
-        const slope = region.step * cos * scale;
-        if (arena) kernelOf().rampRow(at, region.width, RAMP, STEPS, from, slope);
-        else for (let x = 0; x < region.width; x++) rampTo(out, row + x * 4, ramp, from + x * slope);
-      } else if (arena) kernelOf().radialRow(at, region.width, RAMP, STEPS, px, region.step, py * py, scale);
+      const to = out.byteOffset + row * 2;
+      if (arena) kernelOf().radialRow(to, region.width, at, STEPS, px, region.step, py * py, scale);
       else {
         for (let x = 0; x < region.width; x++) {
           const dx = px + x * region.step;
-          rampTo(out, row + x * 4, ramp, Math.sqrt(dx * dx + py * py) * scale + 0.5);
+          const entry = Math.sqrt(dx * dx + py * py) * scale + 0.5;
+          put(out, row + x * 4, ramp, Math.min(Math.max(entry, 0), STEPS) | 0);
         }
       }
     }
   },
 };
 
-let inUse: Uint16Array | null = null;
+/** Entries in fixed point: so many parts of one. */
+const PARTS = 65536;
 
-/** Puts a ramp where the kernels find it. */
-function useRamp(ramp: Uint16Array): void {
-  if (inUse !== ramp) new Uint16Array(kernelOf().memory.buffer, RAMP, ramp.length).set(ramp);
-  inUse = ramp;
+/**
+ * Along a line, in whole numbers: how far a sample lies along is counted in parts of an entry for each half texel from the sheet's own
+ * corner, so that it comes out the same whatever region it is drawn with.
+ */
+function drawLinear(layer: LayerOf<'fade'>, region: Region, ramp: Uint16Array, at: number, out: Uint16Array): void {
+  const { cos, sin } = turnOf(layer.angle);
+  const scale = (STEPS / layer.length) * PARTS;
+  const aHalf = Math.round((cos * scale) / 2);
+  const slope = aHalf * 2 * region.step;
+  const [first, last] = [texelOf(ramp, 0), texelOf(ramp, STEPS)];
+  const top = STEPS * PARTS;
+  const { width } = region;
+  const within = (x: number) => Math.min(width, Math.max(0, x));
+  for (let y = 0; y < region.height; y++) {
+    const down = region.y + (y + 0.5) * region.step - layer.y;
+    const from = Math.round((down * sin - layer.x * cos) * scale + PARTS / 2) + aHalf * (2 * region.x + region.step);
+    const row = y * width;
+    if (slope === 0) {
+      const entry = Math.floor(Math.min(Math.max(from, 0), top) / PARTS);
+      fillRun(out, texelOf(ramp, entry), row, row + width);
+      continue;
+    }
+    // Where the row comes into the fade and where it goes out of it.
+    const [in_, out_] =
+      slope > 0
+        ? [within(Math.ceil(-from / slope)), within(Math.ceil((top - from) / slope))]
+        : [within(Math.floor((top - from) / slope) + 1), within(Math.floor(-from / slope) + 1)];
+    if (in_ > 0) fillRun(out, slope > 0 ? first : last, row, row + in_);
+    if (out_ < width) fillRun(out, slope > 0 ? last : first, row + out_, row + width);
+    if (out_ <= in_) continue;
+    const begins = from + in_ * slope;
+    // A slope that passes the whole fade within a texel has one of them in it.
+    if (at > 0)
+      kernelOf().rampRow(out.byteOffset + (row + in_) * 8, out_ - in_, at, begins, out_ - in_ > 1 ? slope : 0);
+    else for (let x = in_; x < out_; x++) put(out, (row + x) * 4, ramp, Math.floor((from + x * slope) / PARTS));
+  }
 }
 
-/** What kernels/compose.ts does. */
-function rampTo(out: Uint16Array, o: number, ramp: Uint16Array, at: number): void {
-  const entry = (Math.min(Math.max(at, 0), STEPS) | 0) * 4;
-  for (let c = 0; c < 4; c++) out[o + c] = ramp[entry + c];
+/** Ramps that lie where the kernels find them, least lately used first. */
+const placed = new Map<Uint16Array, number>();
+
+/** Where a ramp lies for the kernels. */
+function placeOf(ramp: Uint16Array): number {
+  let at = placed.get(ramp);
+  if (at === undefined) {
+    const [oldest] = placed.keys();
+    at = placed.size < RAMPS ? RAMP + placed.size * RAMP_BYTES : placed.get(oldest)!;
+    if (placed.size >= RAMPS) placed.delete(oldest);
+    new Uint16Array(kernelOf().memory.buffer, at, ramp.length).set(ramp);
+  } else placed.delete(ramp);
+  placed.set(ramp, at);
+  return at;
+}
+
+function put(out: Uint16Array, o: number, ramp: Uint16Array, entry: number): void {
+  for (let c = 0; c < 4; c++) out[o + c] = ramp[entry * 4 + c];
 }
 
 type Colour = (paint: LayerOf<'fade'>['stops'][number]['paint']) => readonly number[];
@@ -95,10 +138,9 @@ function makeRamp(given: LayerOf<'fade'>['stops'], colour: Colour): Uint16Array 
     .toSorted((a, b) => a.at - b.at)
     .map((s) => ({ at: s.at, rgb: colour(s.paint), alpha: s.opacity / 100 }));
   const ramp = new Uint16Array((STEPS + 1) * 4);
-  for (let i = 0; i <= STEPS; i++) {
+  for (let i = 0, k = 0; i <= STEPS; i++) {
     const at = Math.min(1, i / STEPS);
-    let k = stops.findIndex((stop) => stop.at >= at);
-    if (k < 0) k = stops.length - 1;
+    while (k < stops.length - 1 && stops[k].at < at) k++;
     const to = stops[k];
     const from = k > 0 && to.at > at ? stops[k - 1] : to;
     const part = to.at > from.at ? (at - from.at) / (to.at - from.at) : 0;

@@ -2,17 +2,21 @@ import type { LayerOf } from '../livery/layer.ts';
 import { fillCoverage, type Contour } from '../shapes/coverage.ts';
 import { turnOf } from '../raster/turn.ts';
 import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import type { Kind } from './kind.ts';
+import { spanOf, type Kind } from './kind.ts';
 import { boxAround, contoursIn } from './place.ts';
 
-/** The outlines of slanting bars in a box, about its middle: every second one from the left of its middle on is left open. */
-function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>): Contour[] {
+/**
+ * The outlines of slanting bars in a box, about its middle: every second one from the left of its middle on is left open. Only those
+ * that lie between two places along the box, measured from its middle.
+ */
+function barsOf({ width, height, bar, slant }: LayerOf<'hazard'>, [least, most]: [number, number]): Contour[] {
   const { cos, sin } = turnOf(slant);
   // Across a bar measures `bar`; along the box's long edge that is more.
   const pitch = bar / cos;
   const shift = (height * sin) / cos;
-  const first = Math.floor((-width / 2 - Math.abs(shift)) / pitch) - 1;
-  const last = Math.ceil((width / 2 + Math.abs(shift)) / pitch) + 1;
+  const reach = Math.abs(shift) / 2;
+  const first = Math.floor((Math.max(-width / 2, least) - reach) / pitch) - 1;
+  const last = Math.ceil((Math.min(width / 2, most) + reach) / pitch) + 1;
   const bars: Contour[] = [];
   for (let k = first; k <= last; k++) {
     if ((k & 1) === 0) continue;
@@ -62,6 +66,8 @@ export const hazard: Kind<LayerOf<'hazard'>> = {
     };
     // The ground fills the whole box, so that no seam shows along the bars.
     if (layer.other) put([box], layer.other);
-    put(barsOf(layer), layer.paint);
+    const { cos, sin } = turnOf(layer.turn);
+    const [least, most] = spanOf(region, layer.x, layer.y, cos, sin);
+    put(barsOf(layer, [least - region.step, most + region.step]), layer.paint);
   },
 };

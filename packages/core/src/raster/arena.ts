@@ -14,8 +14,10 @@ const PAGE = 65536;
 /** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */
 export const COLOUR = ROOM;
 export const THRESHOLDS = ROOM + 64;
-/** Where the entries of a fade lie, one texel each. */
-export const RAMP = ROOM + 0x80000;
+/** Where the entries of fades lie, one texel each: so many fades, in so many bytes each. */
+export const RAMP = FIRST + SLOTS * SLOT_BYTES;
+export const RAMPS = 24;
+export const RAMP_BYTES = 0x20100;
 /** Where a row of bytes is made. */
 export const STRAIGHT = ROOM + 1024;
 
@@ -25,7 +27,7 @@ let used = 0;
 export function kernelOf(): Kernel {
   if (made) return made;
   made = newKernel();
-  made.memory.grow((SLOTS * SLOT_BYTES) / PAGE);
+  made.memory.grow(Math.ceil((SLOTS * SLOT_BYTES + RAMPS * RAMP_BYTES) / PAGE));
   return made;
 }
 

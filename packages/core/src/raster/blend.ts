@@ -49,8 +49,6 @@ const light = (s: number, b: number, sa: number, ba: number) => Math.max(0, mul1
 // (layered.test.ts).
 const MIXED: Partial<Record<BlendMode, Mixed>> = {
   normal: (s, _b, _sa, ba) => mul16(s, ba),
-  multiply: (s, b) => mul16(s, b),
-  screen: (s, b, sa, ba) => Math.max(0, mul16(s, ba) + mul16(b, sa) - mul16(s, b)),
   overlay: (s, b, sa, ba) => (2 * b <= ba ? 2 * mul16(s, b) : light(s, b, sa, ba)),
   darken: (s, b, sa, ba) => Math.min(mul16(s, ba), mul16(b, sa)),
   lighten: (s, b, sa, ba) => Math.max(mul16(s, ba), mul16(b, sa)),
@@ -144,9 +142,42 @@ export function blendOver(backdrop: Uint16Array, source: Uint16Array, mode: Blen
     return;
   }
   const [mixed, separable] = [MIXED[mode], SEPARABLE[mode]];
-  if (mixed) blendIntegers(backdrop, source, mixed, atop);
+  if (mode === 'multiply') blendMultiply(backdrop, source, atop);
+  else if (mode === 'screen') blendScreen(backdrop, source, atop);
+  else if (mixed) blendIntegers(backdrop, source, mixed, atop);
   else if (separable) blendSeparable(backdrop, source, separable, atop);
   else blendWhole(backdrop, source, WHOLE[mode]!, atop);
+}
+
+/** Multiply: what is left of the backdrop and what both make of it are one product. */
+function blendMultiply(backdrop: Uint16Array, source: Uint16Array, atop: boolean): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    const rest = ONE - sa;
+    const alpha = atop ? ba : sa + mul16(ba, rest);
+    for (let c = i; c < i + 3; c++) {
+      const value = mul16(backdrop[c], rest + source[c]) + (atop ? 0 : mul16(source[c], ONE - ba));
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
+}
+
+/** Screen: multiplied out, alpha falls out of the formula. */
+function blendScreen(backdrop: Uint16Array, source: Uint16Array, atop: boolean): void {
+  for (let i = 0; i < source.length; i += 4) {
+    const sa = source[i + 3];
+    if (sa === 0) continue;
+    const ba = backdrop[i + 3];
+    const alpha = atop ? ba : sa + mul16(ba, ONE - sa);
+    for (let c = i; c < i + 3; c++) {
+      const value = (atop ? mul16(source[c], ba) : source[c]) + mul16(backdrop[c], ONE - source[c]);
+      backdrop[c] = value > alpha ? alpha : value;
+    }
+    backdrop[i + 3] = alpha;
+  }
 }
 
 function blendIntegers(backdrop: Uint16Array, source: Uint16Array, mixed: Mixed, atop: boolean): void {

@@ -8,6 +8,9 @@ export const ONE = 65535;
 
 const SHARE = Math.fround(1 / 257);
 
+/** To the nearest whole number in float32, within 2^16 of zero: half to the even one. */
+const nearest = (value: number): number => Math.fround(value + 12582912) - 12582912;
+
 /** 8 x 8 ordered thresholds, (-0.5, 0.5) exclusive: a value that is exactly an 8-bit one is never changed by them. */
 const DITHER = (() => {
   const order = new Float64Array(64);
@@ -38,12 +41,12 @@ export function toStraight8(source: Uint16Array, width: number, height: number, 
     for (let x = 0; x < width; x++, i += 4) {
       const a = source[i + 3];
       if (a === 0) continue;
-      const d = DITHER[row + ((x0 + x) & 7)] + 0.5;
+      const d = DITHER[row + ((x0 + x) & 7)];
       for (let c = i; c < i + 3; c++) {
-        const value = f(f(a === ONE ? source[c] * SHARE : (source[c] * 255) / a) + d);
-        out[c] = value >= 255 ? 255 : value | 0;
+        const value = nearest(f(f(a === ONE ? source[c] * SHARE : (source[c] * 255) / a) + d));
+        out[c] = value > 255 ? 255 : value;
       }
-      out[i + 3] = f(f(a * SHARE) + d) | 0;
+      out[i + 3] = nearest(f(f(a * SHARE) + d));
     }
   }
   return out;
@@ -61,7 +64,7 @@ function straightByKernel(
   const thresholds = new Float32Array(kernel.memory.buffer, THRESHOLDS, 32);
   const row = new Uint8Array(kernel.memory.buffer, STRAIGHT, width * 4);
   for (let y = 0; y < height; y++) {
-    for (let i = 0; i < 32; i++) thresholds[i] = DITHER[((y0 + y) & 7) * 8 + (i >> 2)] + 0.5;
+    for (let i = 0; i < 32; i++) thresholds[i] = DITHER[((y0 + y) & 7) * 8 + (i >> 2)];
     kernel.straightRow(source.byteOffset + y * width * 8, width, STRAIGHT, THRESHOLDS, x0);
     out.set(row, y * width * 4);
   }

@@ -161,6 +161,7 @@ const vectors = {
     extmul_low_i16x8_u: extmul(0),
     extmul_high_i16x8_u: extmul(4),
     extend_low_i16x8_u: widen('i16', 'i32', false, (v) => v & 0xffff),
+    extend_high_i16x8_u: widen('i16', 'i32', true, (v) => v & 0xffff),
     trunc_sat_f64x2_s_zero: (a: V) => {
       const x = a.f64;
       return make('i32', (i) => (i > 1 || Number.isNaN(x[i]) ? 0 : clamp(-2147483648, 2147483647)(Math.trunc(x[i]))));

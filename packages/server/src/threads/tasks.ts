@@ -17,7 +17,7 @@ import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
@@ -85,17 +85,19 @@ function missing(hash: string): never {
   throw new InputError(`The decal ${hash.slice(0, 12)} is not stored here.`);
 }
 
-/** Tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size. */
+/** Draws tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size, into their place of the whole. */
 export async function renderRows(task: {
   scene: Scene;
   sheet: string;
   map: string;
   from: number;
   to: number;
-}): Promise<Uint8Array> {
-  const { scene, sheet, map, from, to } = task;
+  into: Uint8Array;
+}): Promise<void> {
+  const { scene, sheet, map, from, to, into } = task;
   const size = sheetOf(scene.template, sheet);
-  return drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to).data;
+  const rows = drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to);
+  into.set(rows.data, from * TILE * size.width * 4);
 }
 
 /** Padding, ground, boxes and orientation of a flattened sheet, mirrored where its follower is: what the file's level 0 shows. */

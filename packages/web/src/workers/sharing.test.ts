@@ -23,7 +23,10 @@ describe('what changed', () => {
 
   test('items that move, come and go within lists are found by themselves or by their names', () => {
     const item = fc.record({ id: fc.integer({ min: 0, max: 12 }).map(String), value: fc.integer({ min: 0, max: 3 }) });
-    const lists = fc.array(fc.uniqueArray(item, { selector: ({ id }) => id, maxLength: 12 }), { minLength: 2, maxLength: 6 });
+    const lists = fc.array(fc.uniqueArray(item, { selector: ({ id }) => id, maxLength: 12 }), {
+      minLength: 2,
+      maxLength: 6,
+    });
     fc.assert(
       fc.property(lists, (states) => {
         // Equal items of two states are one object, as in a livery of which one layer changed.

@@ -18,7 +18,14 @@ import { Spine } from './Spine.tsx';
 export function Shelf({ reach }: { reach: Reach }) {
   const { doc } = useEasel();
   const livery = useLivery();
-  const { sheet, map, chosen, also, closed, listOpen } = useSessionOf('sheet', 'map', 'chosen', 'also', 'closed', 'listOpen');
+  const { sheet, map, chosen, also, closed, listOpen } = useSessionOf(
+    'sheet',
+    'map',
+    'chosen',
+    'also',
+    'closed',
+    'listOpen',
+  );
   const [search, setSearch] = useState('');
   const layers = layersOf(livery, sheet, map);
   const rows = shelfRows(layers, closed);

@@ -5,7 +5,15 @@ import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
 import { turnToPart } from '../commands/commands.ts';
 import { useEasel, usePlaced, useTemplate } from '../context.ts';
-import { ownGuide, toggleGuide, useSession, type Channel, type SessionState, type Surround, useSessionOf } from '../session.ts';
+import {
+  ownGuide,
+  toggleGuide,
+  useSession,
+  type Channel,
+  type SessionState,
+  type Surround,
+  useSessionOf,
+} from '../session.ts';
 import { GUIDES } from './guides.ts';
 import { fit, mirrorView, turnTo, upright, useView, zoomAt } from './view.ts';
 

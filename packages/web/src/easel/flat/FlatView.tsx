@@ -42,7 +42,33 @@ export function FlatView({ reach }: { reach: Reach }) {
   const { doc, flat, model } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
-  const { sheet: sheetKey, map, run, chosen, guides, surround, channel, under, ghost, maskAlone, solo, trouble } = useSessionOf('sheet', 'map', 'run', 'chosen', 'guides', 'surround', 'channel', 'under', 'ghost', 'maskAlone', 'solo', 'trouble');
+  const {
+    sheet: sheetKey,
+    map,
+    run,
+    chosen,
+    guides,
+    surround,
+    channel,
+    under,
+    ghost,
+    maskAlone,
+    solo,
+    trouble,
+  } = useSessionOf(
+    'sheet',
+    'map',
+    'run',
+    'chosen',
+    'guides',
+    'surround',
+    'channel',
+    'under',
+    'ghost',
+    'maskAlone',
+    'solo',
+    'trouble',
+  );
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const pieces = useMemo(() => piecesOf(template, sheetKey, run), [template, sheetKey, run]);
   const pinned = useMemo(

@@ -84,11 +84,7 @@ export function Column() {
             {hand !== 'place' && layer && (
               <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
             )}
-            {layer ? (
-              <LayerPanel key={layer.id} layer={layer} />
-            ) : (
-              hand === 'place' && <SheetPanel />
-            )}
+            {layer ? <LayerPanel key={layer.id} layer={layer} /> : hand === 'place' && <SheetPanel />}
           </>
         )}
       </div>
