@@ -1,5 +1,6 @@
 /** What the easel takes: `npm run bench -- easel [sheet|dabs|hands|model|session]`, all of it when nothing is named. */
 import { benchHands } from './easel/hands.ts';
+import { benchSession } from './easel/session.ts';
 import { benchDabs, benchSheet } from './easel/sheet.ts';
 import { row } from './easel/table.ts';
 
@@ -8,6 +9,7 @@ const parts: Record<string, () => Promise<void>> = {
   dabs: benchDabs,
   hands: () => benchHands(false),
   model: () => benchHands(true),
+  session: benchSession,
 };
 const wanted = process.argv.slice(2);
 row('sheet of 4096 x 4096, forty layers', 'wanted', 'measured');

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Warp } from './warp.ts';
 import { HEX } from '../colour/hex.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { LayerId, Sha256 } from './ids.ts';
@@ -115,6 +116,8 @@ export const DecalLayer = z.strictObject({
   recolour: z.array(z.strictObject({ from: z.string().regex(HEX), to: Paint })).max(24),
   /** Of pixels alone: drawings have no background. */
   knockOut: KnockOut.optional(),
+  /** In perspective or bent, within its box and beyond. */
+  warp: Warp.optional(),
 });
 
 export const LetteringLayer = z.strictObject({

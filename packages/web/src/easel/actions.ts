@@ -1,5 +1,5 @@
 /** What painters do to layers, each as one step with a name. */
-import { Layer, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { Layer, type LayerOf, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, layersOf, type LayerPlace } from '@wet-lacquer/core/livery/livery.ts';
 import { movedBy } from '@wet-lacquer/core/livery/arrange.ts';
@@ -146,6 +146,34 @@ export function groupLayers(doc: EaselDocument, ids: readonly string[]): void {
   );
   choose(group.id);
   say(`${name} holds ${members.length} ${members.length === 1 ? 'layer' : 'layers'}`);
+}
+
+/** Puts a mark in the place of a picture that lies texel for texel: it can be turned, scaled and warped. */
+export function placeFreely(doc: EaselDocument, layer: LayerOf<'picture'>): void {
+  const place = findLayer(doc.use.getState().livery, layer.id);
+  if (!place) return;
+  const { left, top, kind: _kind, ...rest } = layer;
+  const { width, height } = layer;
+  const mark = Layer.parse({
+    ...rest,
+    kind: 'decal',
+    id: newLayerId(),
+    source: 'pixels',
+    ratio: width / height,
+    keepRatio: true,
+    x: left + width / 2,
+    y: top + height / 2,
+    turn: 0,
+    mirrored: false,
+    recolour: [],
+  });
+  const edits: SingleEdit[] = [
+    { do: 'add-layer', sheet: place.sheet, map: place.map, layer: mark, index: place.index },
+    { do: 'remove-layer', layer: layer.id },
+  ];
+  commitAll(doc, edits, `Place ${layer.name} freely`);
+  choose(mark.id);
+  say(`${layer.name} can be turned, scaled and warped now`);
 }
 
 /** Takes a group away and leaves its layers where it was. */

@@ -10,6 +10,7 @@ import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, t
 import { useDrag, type Change } from './drag.ts';
 import { SNAP_PX, snapWidth } from './snapping.ts';
 import { KnotHandles } from './KnotHandles.tsx';
+import { WarpHandles } from './WarpHandles.tsx';
 import { toScreen, useView } from './view.ts';
 
 /** Width of the chosen lettering for a size of 1; null until it is known, and for other layers. */
@@ -85,6 +86,7 @@ export function Handles() {
         <LineHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />
       )}
       {layer.kind === 'halftone' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
+      {layer.kind === 'decal' && layer.warp && <WarpHandles layer={layer} at={at} />}
       {layer.kind === 'shape' && <KnotHandles layer={layer} at={at} />}
       {layer.kind === 'fade' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
     </Over>
@@ -150,7 +152,8 @@ function FrameHandles({
       <Cased d={path([at(outward(frame, 0, -frame.height / 2)), at(above)])} />
       {!layer.locked && (
         <>
-          {CORNERS.map((c) => grip(corner(c), c.cursor, resized(c), c.label))}
+          {!(layer.kind === 'decal' && layer.warp) &&
+            CORNERS.map((c) => grip(corner(c), c.cursor, resized(c), c.label))}
           {grip(above, 'grab', (to, snap) => turned(layer, frame, to, snap), 'Turn', true)}
         </>
       )}

@@ -24,7 +24,8 @@ export function outward(frame: Pick<Frame, 'x' | 'y' | 'turn'>, along: number, a
   return { x: frame.x + along * cos - across * sin, y: frame.y + along * sin + across * cos };
 }
 
-function inward(origin: Point, turn: number, p: Point): { along: number; across: number } {
+/** From the sheet's axes to a frame's own. */
+export function inward(origin: Point, turn: number, p: Point): { along: number; across: number } {
   const [cos, sin] = [Math.cos(turn * RAD), Math.sin(turn * RAD)];
   const [dx, dy] = [p.x - origin.x, p.y - origin.y];
   return { along: dx * cos + dy * sin, across: dy * cos - dx * sin };

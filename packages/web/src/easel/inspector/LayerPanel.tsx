@@ -1,4 +1,4 @@
-import { Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
+import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
@@ -13,7 +13,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
-import { setFont, setLayer } from '../actions.ts';
+import { placeFreely, setFont, setLayer } from '../actions.ts';
 import { describe } from '../buildup/words.ts';
 import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
 import { useSession, useSessionOf } from '../session.ts';
@@ -24,6 +24,7 @@ import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
 import { PlaceFields, Tick, type FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from './Section.tsx';
+import { WarpFields } from './WarpFields.tsx';
 
 /** Kinds without colours of their own to choose. */
 const BARE: readonly Layer['kind'][] = ['picture', 'group', 'adjust', 'brush'];
@@ -86,6 +87,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
         <KeepsTo layer={layer} disabled={disabled} set={set} />
       </Section>
       {also.size > 0 && <LineUp ids={[layer.id, ...also]} />}
+      {layer.kind === 'decal' && <WarpFields layer={layer} disabled={disabled} set={set} />}
       {layer.kind === 'decal' && layer.source === 'pixels' && (
         <KnockOutFields layer={layer} disabled={disabled} set={set} />
       )}
@@ -246,6 +248,7 @@ function Relations({ layer, disabled, set }: FieldsProps<Layer>) {
 
 /** A picture lies texel for texel: it moves by whole texels, and keeps its size. */
 function TexelPlace({ layer, disabled, set }: FieldsProps<LayerOf<'picture'>>) {
+  const { doc } = useEasel();
   const number = (key: 'left' | 'top') => (
     <NumberField
       label={key}
@@ -267,6 +270,9 @@ function TexelPlace({ layer, disabled, set }: FieldsProps<LayerOf<'picture'>>) {
       <p style={{ margin: 0, color: INK.quiet }}>
         {layer.width} x {layer.height}, texel for texel
       </p>
+      <Button size="small" disabled={disabled} onClick={() => placeFreely(doc, layer)}>
+        Place it freely
+      </Button>
     </>
   );
 }
