@@ -33,6 +33,8 @@ export interface HandState {
   /** The offset stays from stroke to stroke. */
   aligned: boolean;
   cloneOffset: { dx: number; dy: number } | null;
+  /** The same texels are cloned on every map of the sheet. */
+  everyMap: boolean;
   tape: TapeKind;
   how: SelectHow;
   /** OKLab distance times 100. */
@@ -64,6 +66,7 @@ export const useHand = create<HandState>(() => ({
   cloneFrom: null,
   aligned: true,
   cloneOffset: null,
+  everyMap: false,
   tape: 'box',
   how: 'new',
   tolerance: 6,

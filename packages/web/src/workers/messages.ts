@@ -69,6 +69,13 @@ export interface PaintMove {
   tiles: { tx: number; ty: number }[];
 }
 
+/** A stroke as it is kept, on one of the maps. */
+export interface PaintedStroke {
+  map: string;
+  stroke: Omit<Stroke, 'id'>;
+  bytes: Uint8Array;
+}
+
 /** Straight RGBA8 of a rectangle of a tile. */
 export interface PaintPatch {
   level: number;
@@ -137,10 +144,11 @@ export type Asks = {
   /** Begins a stroke; the one before is let go. */
   paintBegin: { ask: PaintAsk; answer: null };
   paintMove: { ask: PaintMove; answer: PaintPatch[] };
-  /** The stroke as it is kept, or null when it is let go or touched nothing. */
+  /** The stroke as it is kept, its own map first; nothing when it is let go or touched nothing. */
   paintEnd: {
-    ask: { keep: boolean; last: PointerPoint | null };
-    answer: { stroke: Omit<Stroke, 'id'>; bytes: Uint8Array } | null;
+    /** @param also other maps on which the same texels are cloned */
+    ask: { keep: boolean; last: PointerPoint | null; also: readonly string[] };
+    answer: PaintedStroke[];
   };
   /** A stroke's bytes, so that they need not be fetched. */
   stroke: { ask: { blob: string; bytes: Uint8Array }; answer: null };

@@ -5,12 +5,12 @@ import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Stroke } from '@wet-lacquer/core/livery/paint.ts';
+import { NORMAL_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
 import { StrokeMaker, type TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
-import type { PaintAsk, PaintMove, PaintPatch } from './messages.ts';
+import type { PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './messages.ts';
 
 const LIVE_BLOB = '0'.repeat(64) as Sha256;
 
@@ -21,8 +21,6 @@ interface Around {
   size: { width: number; height: number };
   /** Shares that a selection lets through, by tile; null: there is no selection. */
   limit: ((tile: number) => Uint16Array | null) | null;
-  /** Directions, not colours: what is cloned keeps length one. */
-  normals: boolean;
 }
 
 export class Painting {
@@ -97,17 +95,51 @@ export class Painting {
     });
   }
 
-  /** The stroke as it is kept; null when it touched nothing. @param last where the hand was when it was lifted */
-  async end(
-    last: PaintMove['points'][number] | null,
-  ): Promise<{ stroke: Omit<Stroke, 'id'>; bytes: Uint8Array } | null> {
+  /**
+   * The stroke as it is kept; nothing when it touched nothing.
+   * @param last where the hand was when it was lifted
+   * @param also other maps on which the same texels are cloned
+   */
+  async end(last: PaintMove['points'][number] | null, also: readonly string[]): Promise<PaintedStroke[]> {
+    const { map, clone } = this.ask;
     this.maker.end(last);
     const boxes = this.maker.changed();
-    if (this.ask.clone) for (const box of boxes) this.bring(box);
-    const packed = packTiles(this.ask.clone ? this.pixels : this.maker.tiles, this.ask.clone ? 4 : 1);
-    if (!packed) return null;
-    const blob = await sha256(packed.bytes);
-    return { stroke: { ...this.looks(), blob, tiles: packed.tiles }, bytes: packed.bytes };
+    if (clone) for (const box of boxes) this.bring(box);
+    const kept = async (on: string, tiles: ReadonlyMap<number, Uint16Array>, channels: 1 | 4) => {
+      const packed = packTiles(tiles, channels);
+      if (!packed) return [];
+      const stroke = { ...this.looks(), blob: await sha256(packed.bytes), tiles: packed.tiles };
+      return [{ map: on, stroke, bytes: packed.bytes }];
+    };
+    if (!clone) return kept(map, this.maker.tiles, 1);
+    const own = await kept(map, this.pixels, 4);
+    const others = await Promise.all(also.map((on) => kept(on, this.clonedOn(on), 4)));
+    return [...own, ...others.flat()];
+  }
+
+  /** What the whole stroke clones on another map: from the same places to the same places. */
+  private clonedOn(map: string): Map<number, Uint16Array> {
+    const { dx, dy } = this.ask.clone!;
+    const whole = { left: 0, top: 0, right: TILE, bottom: TILE };
+    const all = new Map<number, Uint16Array>();
+    for (const [number, coverage] of this.maker.tiles) {
+      const moved = this.movedTile(number, dx, dy, map);
+      const out = new Uint16Array(TILE * TILE * 4);
+      throughCoverage(moved, coverage, out, whole);
+      all.set(number, out);
+    }
+    return all;
+  }
+
+  /** A map's composite as it lies under a tile when it is moved; directions keep length one. */
+  private movedTile(number: number, dx: number, dy: number, map: string): Uint16Array {
+    const { cache, livery, sources, size } = this.around;
+    const moved = shiftedTile(number, dx, dy, (tx, ty) => {
+      if (tx < 0 || ty < 0 || tx * TILE >= size.width || ty * TILE >= size.height) return null;
+      return cache.exact(livery, this.ask.sheet, map, size, 0, tx, ty, sources);
+    });
+    if (map === NORMAL_MAP) normalise(moved);
+    return moved;
   }
 
   private looks() {
@@ -136,12 +168,7 @@ export class Painting {
 
   /** Cloned texels of a box, through what is covered by now. */
   private bring(box: TexelBox): void {
-    const { sheet, map, clone } = this.ask;
-    const { cache, livery, sources, size, normals } = this.around;
-    const source = (tx: number, ty: number) => {
-      if (tx < 0 || ty < 0 || tx * TILE >= size.width || ty * TILE >= size.height) return null;
-      return cache.exact(livery, sheet, clone!.map ?? map, size, 0, tx, ty, sources);
-    };
+    const { map, clone } = this.ask;
     for (const [number, coverage] of this.maker.tiles) {
       const tx = number % TILE_COLUMNS;
       const ty = Math.floor(number / TILE_COLUMNS);
@@ -154,8 +181,7 @@ export class Painting {
       if (within.left >= within.right || within.top >= within.bottom) continue;
       let moved = this.shifted.get(number);
       if (!moved) {
-        moved = shiftedTile(number, clone!.dx, clone!.dy, source);
-        if (normals) normalise(moved);
+        moved = this.movedTile(number, clone!.dx, clone!.dy, clone!.map ?? map);
         this.shifted.set(number, moved);
       }
       let out = this.pixels.get(number);

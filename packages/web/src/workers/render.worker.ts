@@ -16,7 +16,7 @@ import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { NORMAL_MAP, type Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { boxColour } from '@wet-lacquer/core/raster/box.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
@@ -107,7 +107,6 @@ serve<Asks>({
       cache,
       size: sizeOf(ask.sheet),
       limit: selecting.limitOf(ask.sheet),
-      normals: ask.map === NORMAL_MAP,
     });
     return null;
   },
@@ -115,13 +114,13 @@ serve<Asks>({
     await loaded;
     return painting?.move(ask) ?? [];
   },
-  async paintEnd({ keep, last }) {
+  async paintEnd({ keep, last, also }) {
     await loaded;
     const mine = painting;
     painting = null;
-    const done = keep ? await mine?.end(last) : null;
-    if (done) store!.addStroke(done.stroke.blob, done.bytes.slice());
-    return done ?? null;
+    const done = (keep && (await mine?.end(last, also))) || [];
+    for (const { stroke, bytes } of done) store!.addStroke(stroke.blob, bytes.slice());
+    return done;
   },
   stroke({ blob, bytes }) {
     store!.addStroke(blob, bytes);

@@ -53,7 +53,8 @@ export class RenderClient {
         return first.ask('paintBegin', this.painting);
       case 'paintEnd': {
         const done = await first.ask('paintEnd', ask as Asks['paintEnd']['ask']).finally(() => (this.painting = null));
-        if (done) for (const one of others) void one.ask('stroke', { blob: done.stroke.blob, bytes: done.bytes });
+        for (const { stroke, bytes } of done)
+          for (const one of others) void one.ask('stroke', { blob: stroke.blob, bytes }).catch(() => {});
         return done;
       }
       default:

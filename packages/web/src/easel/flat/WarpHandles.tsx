@@ -45,7 +45,7 @@ export function WarpHandles({ layer, at }: { layer: LayerOf<'decal'>; at(p: Poin
               data-testid={`warp-${k}`}
               cx={x}
               cy={y}
-              r={6}
+              r={warp.kind === 'bent' ? 4.5 : 6}
               fill="#ffffff"
               stroke="#101010"
               strokeWidth={1.5}

@@ -5,9 +5,11 @@ import { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
-import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
+import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
+import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
@@ -49,16 +51,12 @@ export function paintTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | '
   return place.layer.kind === 'brush' ? { layer: place.layer, on: 'layer' } : null;
 }
 
-/** A new retouch layer directly above the chosen one. */
-function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
-  const { chosen, sheet, map } = useSession.getState();
-  const { livery } = doc.use.getState();
-  const layers = layersOf(livery, sheet, map);
-  const at = layers.findIndex((layer) => layer.id === chosen);
+/** New brushwork for a map whose layers are these. */
+function newBrushwork(layers: readonly Layer[]): Layer {
   const names = new Set(layers.map(({ name }) => name));
   let name = 'Brushwork';
   for (let n = 2; names.has(name); n++) name = `Brushwork ${n}`;
-  const layer = Layer.parse({
+  return Layer.parse({
     kind: 'brush',
     id: newLayerId(),
     name,
@@ -69,8 +67,17 @@ function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
     blend: 'normal',
     parts: [],
     strokes: [],
-    ...(at >= 0 && layers[at].group !== undefined && { group: layers[at].group }),
   });
+}
+
+/** New brushwork directly above the chosen layer. */
+function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
+  const { chosen, sheet, map } = useSession.getState();
+  const layers = layersOf(doc.use.getState().livery, sheet, map);
+  const at = layers.findIndex((layer) => layer.id === chosen);
+  const group = layers[at]?.group;
+  const layer = { ...newBrushwork(layers), ...(group !== undefined && { group }) };
+  const { name } = layer;
   doc.commit({ do: 'add-layer', sheet, map, layer, index: at >= 0 ? at + 1 : layers.length }, `Add ${name}`);
   choose(layer.id);
   say(`${at >= 0 ? `${layers[at].name} cannot take paint: ` : ''}${name} was put on above`);
@@ -84,6 +91,17 @@ const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint =
   tiltX: event.tiltX || 0,
   tiltY: event.tiltY || 0,
 });
+
+/** Of another map the brushwork that lies on top, or new one, put on with the stroke. */
+function topBrushwork(doc: EaselDocument, sheet: string, map: string, edits: SingleEdit[]) {
+  const layers = layersOf(doc.use.getState().livery, sheet, map);
+  const top = layers.at(-1);
+  if (top?.kind === 'brush' && !top.locked && !top.hidden && top.group === undefined)
+    return { layer: top, on: 'layer' as const };
+  const layer = newBrushwork(layers);
+  edits.push({ do: 'add-layer', sheet, map, layer, index: layers.length });
+  return { layer, on: 'layer' as const };
+}
 
 /** Paints, rubs out or clones until the pointer is lifted. Escape lets the stroke go. */
 export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void {
@@ -111,6 +129,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const cell = hand.wrap ? cellAt(sheet, first) : null;
   const paint = hand.paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
+  const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
   painter.stroke(true);
   const begin = async () => {
     // The stroke before must be in the livery, and the renderer must know of it and of a new layer.
@@ -175,19 +194,24 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       .then(() =>
         waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, ...painter.looking(sheet.key) }) : [],
       )
-      .then(() => flat.ask('paintEnd', { keep, last }))
+      .then(() => flat.ask('paintEnd', { keep, last, also }))
       .then(async (done) => {
-        if (!done) return;
+        if (done.length === 0) return;
         ended = { sheet: sheet.key, map, point: last };
-        const { stroke, bytes } = done;
-        void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
-        await keepPixels(stroke.blob, bytes);
+        const edits: SingleEdit[] = [];
+        for (const { map: on, stroke, bytes } of done) {
+          void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
+          await keepPixels(stroke.blob, bytes);
+          const goesTo = on === map ? target : topBrushwork(doc, sheet.key, on, edits);
+          const whole = { ...stroke, id: crypto.randomUUID() };
+          edits.push({ do: 'add-stroke', layer: goesTo.layer.id, on: goesTo.on, stroke: whole });
+        }
+        const [{ stroke }] = done;
         const verb = stroke.how === 'pixels' ? 'Clone on' : stroke.how === 'erase' ? 'Rub out on' : 'Paint on';
         const where = target.on === 'mask' ? `the mask of ${target.layer.name}` : target.layer.name;
-        doc.commit(
-          { do: 'add-stroke', layer: target.layer.id, on: target.on, stroke: { ...stroke, id: crypto.randomUUID() } },
-          `${verb} ${where}`,
-        );
+        const more = done.slice(1).map(({ map: on }) => on);
+        commitAll(doc, edits, `${verb} ${where}${more.length > 0 ? ` and on ${more.join(', ')}` : ''}`);
+        if (more.length > 0) say(`Cloned on ${[map, ...more].join(', ')}`);
       })
       .catch(trouble)
       .finally(() => painter.stroke(false));

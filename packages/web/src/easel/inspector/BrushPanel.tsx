@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { BRUSHES, type Brush } from '@wet-lacquer/core/paint/brush.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
@@ -19,7 +20,7 @@ export function BrushPanel() {
   const livery = useLivery();
   const template = useTemplate();
   const sheetKey = useSession((s) => s.sheet);
-  const { hand, brush, own, paint, lately, symmetry, copies, wrap, aligned, cloneFrom } = useHand();
+  const { hand, brush, own, paint, lately, symmetry, copies, wrap, aligned, everyMap, cloneFrom } = useHand();
   const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
   const wears = paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
   const all = [...BRUSHES, ...own];
@@ -110,6 +111,13 @@ export function BrushPanel() {
             checked={aligned}
             onChange={(on) => useHand.setState({ aligned: on, cloneOffset: null })}
           />
+          {mapsOf(sheet).length > 1 && (
+            <Tick
+              label="On every map of the sheet at once"
+              checked={everyMap}
+              onChange={(on) => useHand.setState({ everyMap: on })}
+            />
+          )}
         </>
       )}
       {slide('size', 'size', 1, 1000, 'px')}
