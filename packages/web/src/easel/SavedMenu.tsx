@@ -3,7 +3,7 @@ import CloudOff from '@mui/icons-material/CloudOff';
 import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
 import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { stacksOf, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { count, when } from '../lib/words.ts';
@@ -12,6 +12,8 @@ import { KeyMark } from './commands/KeysDialog.tsx';
 import { useEasel } from './context.ts';
 import { person } from './person.ts';
 import { setTrouble } from './session.ts';
+import { StepPicture } from './StepPicture.tsx';
+import { statesBack } from './statesBack.ts';
 import { returnTo } from './versions/returnTo.ts';
 
 const LISTED = 100;
@@ -19,8 +21,10 @@ const LISTED = 100;
 /** Whether all is saved; the steps with their times, and back to any of one's own. */
 export function SavedMenu({ onVersions }: { onVersions(): void }) {
   const { doc } = useEasel();
-  const { saving, trouble, steps, canUndo, canRedo } = doc.use();
+  const { livery, saving, trouble, steps, canUndo, canRedo } = doc.use();
   const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const open = menu !== null;
+  const stateAt = useMemo(() => (open ? statesBack(livery, steps) : null), [open, livery, steps]);
   const undoable = new Set(menu ? stacksOf(steps, person()).undo.map((step) => step.id) : []);
   const words = { saved: `Saved, ${count(steps.length, 'step')}`, saving: 'Saving', offline: 'Not saved yet' }[saving];
   return (
@@ -69,7 +73,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
         anchorEl={menu}
         open={menu !== null}
         onClose={() => setMenu(null)}
-        slotProps={{ paper: { sx: { maxHeight: 460, width: 340 } } }}
+        slotProps={{ paper: { sx: { maxHeight: 460, width: 400 } } }}
       >
         <MenuItem
           dense
@@ -86,7 +90,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
         {steps
           .slice(-LISTED)
           .toReversed()
-          .map((step) => (
+          .map((step, back) => (
             <MenuItem
               key={step.id}
               dense
@@ -100,6 +104,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
                   );
               }}
             >
+              {stateAt && <StepPicture stateAt={stateAt} back={back} />}
               <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>
                 {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
                 {step.label}

@@ -162,5 +162,7 @@ export type Asks = {
   };
   /** A sheet of any state of the livery, its longer side at most so many samples. */
   sheetOf: { ask: { livery: Livery; sheet: string; map: string; side: number }; answer: ThumbAnswer };
+  /** What a step changed: the spot as it was after it. Null when no map shows it. */
+  stepThumb: { ask: { after: Livery; before: Change; width: number; height: number }; answer: ThumbAnswer | null };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
 };

@@ -5,9 +5,11 @@ import {
   finished,
   layerAt,
   maskAlone,
+  renderFinished,
   sceneOf,
   type Sources,
 } from '@wet-lacquer/core/compose/renderTile.ts';
+import { changedSpot, spotRegion } from '@wet-lacquer/core/compose/changedSpot.ts';
 import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
@@ -151,6 +153,15 @@ serve<Asks>({
   async sheetOf({ livery: state, sheet, map, side }): Promise<ThumbAnswer> {
     await store!.load(state);
     return smallSheet(state, sheet, map, side, store!.sources(state));
+  },
+  async stepThumb({ after, before: change, width, height }) {
+    const before = applyChange(after, change) as Livery;
+    await Promise.all([store!.load(before), store!.load(after)]);
+    const from = store!.sources(after);
+    const spot = changedSpot(before, after, { before: store!.sources(before), after: from });
+    if (!spot) return null;
+    const region = spotRegion(spot, sizeOf(spot.sheet), width, height);
+    return { width, height, pixels: clamped(renderFinished(after, spot.sheet, spot.map, region, from)) };
   },
   async sheetThumb({ sheet, side }): Promise<ThumbAnswer> {
     await loaded;
