@@ -211,6 +211,37 @@ test('a box that comes along with a picture is said, and its ground knocked out'
   await expect(panel(page).getByText('brings a box along')).toBeHidden();
   await page.getByRole('button', { name: 'Put it back' }).click();
   await corner([255, 255, 255]);
+
+  // In perspective: its top left corner dragged to its middle leaves the ground free there, and the mark in one step.
+  const choose = async (name: string) => {
+    await panel(page).getByRole('combobox', { name: 'lies' }).click();
+    await page.getByRole('option', { name }).click();
+    // While the menu fades out it takes the pointer.
+    await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+  };
+  const spot = async (k: number) => {
+    const { x, y, width, height } = (await page.getByTestId(`warp-${k}`).boundingBox())!;
+    return [x + width / 2, y + height / 2] as const;
+  };
+  const whole = await page.getByTestId('art').boundingBox();
+  const [top, other] = [await (await choose('In perspective'), spot(0)), await spot(2)];
+  const inside = [(top[0] * 2 + other[0]) / 3, (top[1] * 2 + other[1]) / 3] as const;
+  const at = ([x, y]: readonly [number, number]) =>
+    [(x - whole!.x) / whole!.width, (y - whole!.y) / whole!.height] as const;
+  await page.mouse.move(...top);
+  await page.mouse.down();
+  await page.keyboard.down('Alt');
+  await page.mouse.move(...inside, { steps: 5 });
+  await page.mouse.up();
+  await page.keyboard.up('Alt');
+  await shows(page, ...at([top[0] + 24, top[1] + 24]), base);
+  await shows(page, ...at([other[0] - 16, other[1] - 16]), [255, 255, 255]);
+  await expect(page.getByRole('button', { name: /^Saved, / })).toBeVisible();
+  // Corners that cross are refused, and the mark stays as it is.
+  await type(page, 'along', '200');
+  await expect(panel(page).getByText('cannot cross or be hollow')).toBeVisible();
+  await choose('Flat');
+  await corner([255, 255, 255]);
 });
 
 test('a scheme takes tokens and a picture’s colours in, says who wears what, merges two, and is kept as tokens', async ({
@@ -259,6 +290,14 @@ test('a version is kept by name, stands beside the livery as it is, and is retur
   await add(page, 'Pattern', 'Stripe');
   await saved(page);
   await page.getByRole('button', { name: /^Saved, / }).click();
+  // The list shows what each step changed: the last put a stripe on the solid.
+  const picture = page.getByTestId('step-picture').first();
+  const colours = () =>
+    picture.evaluate((canvas: HTMLCanvasElement) => {
+      const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height);
+      return new Set(new Uint32Array(data.buffer)).size;
+    });
+  await expect.poll(colours).toBeGreaterThan(1);
   await page.getByRole('menuitem', { name: /^Versions/ }).click();
   await expect(dialog.getByText('Since then added: Stripe.')).toBeVisible();
   await expect(dialog.getByRole('tab', { name: 'hull changed' })).toBeVisible();
