@@ -21,7 +21,7 @@ import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
 import { isPalm, startStroke } from './strokes.ts';
 import { SnapLines } from './SnapLines.tsx';
-import { SNAP_PX, snapBox, snapLines, useSnapped } from './snapping.ts';
+import { shownGrid, SNAP_PX, snapBox, snapLines, useSnapped } from './snapping.ts';
 import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
 import { PinnedPictures } from './PinnedPictures.tsx';
@@ -212,7 +212,7 @@ export function FlatView({ reach }: { reach: Reach }) {
       const { left, top, right, bottom } = boundsOf(frame);
       const [dx, dy] = [to.x - from.x, to.y - from.y];
       const box = { left: left + dx, top: top + dy, right: right + dx, bottom: bottom + dy };
-      const { by, lines: held } = snapBox(box, lines, SNAP_PX / useView.getState().zoom);
+      const { by, lines: held } = snapBox(box, lines, SNAP_PX / useView.getState().zoom, shownGrid());
       const snapped = { x: to.x + by.x, y: to.y + by.y };
       useSnapped.setState({ lines: held, way: { from, to: snapped } });
       return snapped;

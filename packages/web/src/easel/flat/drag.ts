@@ -5,7 +5,7 @@ import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { EaselDocument } from '../document.ts';
 import type { Point } from './placing.ts';
 import { useSession } from '../session.ts';
-import { SNAP_PX, snapLines, snapPoint, useSnapped } from './snapping.ts';
+import { shownGrid, SNAP_PX, snapLines, snapPoint, useSnapped } from './snapping.ts';
 import { texelAt, useView } from './view.ts';
 
 /** The settings that a layer gets while a handle is dragged to a place. `snap`: angles in steps; `free`: nothing snaps. */
@@ -31,7 +31,8 @@ export function useDrag(doc: EaselDocument, layer: Layer | null) {
       const move = (event: globalThis.PointerEvent) => {
         const at = texelAt(paper, event);
         const near = event.altKey ? [] : lines;
-        const { point, lines: held } = snapPoint(at, near, SNAP_PX / useView.getState().zoom);
+        const grid = snaps && !event.altKey ? shownGrid() : 0;
+        const { point, lines: held } = snapPoint(at, near, SNAP_PX / useView.getState().zoom, grid);
         useSnapped.setState({ lines: held, way: { from, to: point } });
         last = change(point, event.shiftKey, event.altKey);
         doc.show({ do: 'set-layer', layer: layer.id, set: last });

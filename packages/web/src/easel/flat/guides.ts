@@ -60,7 +60,7 @@ export const GUIDE_TONES = {
 
 export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 
-const GRID_FROM_ZOOM = 3;
+export const GRID_FROM_ZOOM = 3;
 const TEXELS_FROM_ZOOM = 8;
 
 /** The guides that every template has. `fromZoom`: further out it would be a grey veil, and is not drawn. */

@@ -64,3 +64,18 @@ test('another mark’s width is caught when it is near, and only one of the same
   expect(snapWidth(28.5, others, decal(10, 10), 2)).toBe(30);
   expect(snapWidth(24, others, decal(10, 10), 2)).toBeNull();
 });
+
+test('where nothing else is near, a side goes to the block grid while that is shown', () => {
+  const lines = [{ axis: 'x' as const, at: 21, name: 'the axis' }];
+  const box = { left: 9.2, top: 30.5, right: 39.7, bottom: 51 };
+  // The right side is nearer to 40 than the left one to 8; the lower one nearer to 52 than the upper one to 32.
+  const { by, lines: held } = snapBox(box, lines, 1.5, 4);
+  expect(by.x).toBeCloseTo(0.3, 9);
+  expect(by.y).toBeCloseTo(1, 9);
+  expect(held.map(({ name }) => name)).toEqual(['the block grid', 'the block grid']);
+  // The axis comes first.
+  expect(snapBox({ ...box, left: 20.2 }, lines, 1.5, 4).by.x).toBeCloseTo(0.8, 9);
+  expect(snapBox(box, lines, 1.5).by).toEqual({ x: 0, y: 0 });
+  expect(snapPoint({ x: 13, y: 6.5 }, [], 1.5, 4)).toMatchObject({ point: { x: 12, y: 8 } });
+  expect(snapPoint({ x: 14, y: 6 }, [], 1.5, 4).lines).toEqual([]);
+});

@@ -5,7 +5,10 @@ import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { useSession } from '../session.ts';
+import { GRID_FROM_ZOOM } from './guides.ts';
 import { frameOf, type Point } from './placing.ts';
+import { useView } from './view.ts';
 
 /** A line of the sheet: x = at, or y = at. */
 export interface SnapLine {
@@ -91,19 +94,52 @@ function nearest(lines: readonly SnapLine[], axis: 'x' | 'y', places: readonly n
   return best;
 }
 
-/** A point brought to the lines near it. @param within texels */
-export function snapPoint(p: Point, lines: readonly SnapLine[], within: number): { point: Point; lines: SnapLine[] } {
-  const [x, y] = [nearest(lines, 'x', [p.x], within), nearest(lines, 'y', [p.y], within)];
+/** Texels between the lines of the block grid while it is shown; 0: it is not. */
+export const shownGrid = (): number =>
+  useSession.getState().guides.has('grid') && useView.getState().zoom >= GRID_FROM_ZOOM ? 4 : 0;
+
+/** The nearest line of a grid to any of some places, where nothing else holds them. */
+function onGrid(grid: number, axis: 'x' | 'y', places: readonly number[], within: number) {
+  if (grid === 0) return null;
+  const [best] = places
+    .map((place) => ({ at: Math.round(place / grid) * grid, place }))
+    .sort((a, b) => Math.abs(a.at - a.place) - Math.abs(b.at - b.place));
+  const by = best.at - best.place;
+  return Math.abs(by) <= within ? { line: { axis, at: best.at, name: 'the block grid' }, by } : null;
+}
+
+/**
+ * A point brought to the lines near it.
+ * @param within texels
+ * @param grid texels between lines that hold where no other does; 0: none
+ */
+export function snapPoint(
+  p: Point,
+  lines: readonly SnapLine[],
+  within: number,
+  grid = 0,
+): { point: Point; lines: SnapLine[] } {
+  const x = nearest(lines, 'x', [p.x], within) ?? onGrid(grid, 'x', [p.x], within);
+  const y = nearest(lines, 'y', [p.y], within) ?? onGrid(grid, 'y', [p.y], within);
   return {
     point: { x: p.x + (x?.by ?? 0), y: p.y + (y?.by ?? 0) },
     lines: [x, y].flatMap((one) => (one ? [one.line] : [])),
   };
 }
 
-/** How much further a box has to go for a side or its middle to lie on a line. @param within texels */
-export function snapBox(box: Bounds, lines: readonly SnapLine[], within: number): { by: Point; lines: SnapLine[] } {
-  const x = nearest(lines, 'x', [(box.left + box.right) / 2, box.left, box.right], within);
-  const y = nearest(lines, 'y', [(box.top + box.bottom) / 2, box.top, box.bottom], within);
+/**
+ * How much further a box has to go for a side or its middle to lie on a line.
+ * @param within texels
+ * @param grid texels between lines that hold a side where no other line does; 0: none
+ */
+export function snapBox(
+  { left, top, right, bottom }: Bounds,
+  lines: readonly SnapLine[],
+  within: number,
+  grid = 0,
+): { by: Point; lines: SnapLine[] } {
+  const x = nearest(lines, 'x', [(left + right) / 2, left, right], within) ?? onGrid(grid, 'x', [left, right], within);
+  const y = nearest(lines, 'y', [(top + bottom) / 2, top, bottom], within) ?? onGrid(grid, 'y', [top, bottom], within);
   return { by: { x: x?.by ?? 0, y: y?.by ?? 0 }, lines: [x, y].flatMap((one) => (one ? [one.line] : [])) };
 }
 
