@@ -12,8 +12,8 @@ const IN_FLIGHT = 2;
 /** A zoomed-out view is drawn coarsely while things move, and exactly when they have been still for so long. */
 const SETTLE_MS = 180;
 /** While things move, a picture of the whole view that takes longer is drawn more coarsely the next time, one that takes less, more finely. */
-const SLOW_MS = 45;
-const QUICK_MS = 14;
+const SLOW_MS = 22;
+const QUICK_MS = 4;
 const COARSEST = 2;
 /** A picture that is not complete after so long gives way to the next. */
 const PATIENCE_MS = 150;
