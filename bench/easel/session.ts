@@ -8,7 +8,8 @@ import { layers, SIDE } from './stack.ts';
 import { row } from './table.ts';
 
 /** Resident memory of a process, MiB. */
-const resident = (pid: number) => Number(/^VmRSS:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
+const resident = (pid: number) =>
+  Number(/^VmRSS:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024;
 
 /** The page's process, with its workers. */
 function pageProcess(): number {
@@ -51,7 +52,8 @@ export async function benchSession(): Promise<void> {
     measured.push([resident(pageProcess()), resident(bench.server.process.pid!)]);
   }
   const [early, late] = measured;
-  const text = (which: 0 | 1) => `${early[which].toFixed(0)} and ${late[which].toFixed(0)} MiB: ${(late[which] / early[which]).toFixed(2)} times`;
+  const text = (which: 0 | 1) =>
+    `${early[which].toFixed(0)} and ${late[which].toFixed(0)} MiB: ${(late[which] / early[which]).toFixed(2)} times`;
   const steps = await bench.server.get<{ revision: number }>(`/liveries/${bench.id}`);
   row(`memory of the page after 500 and ${steps.revision - layers.length + 1} edits`, '1.3 times', text(0));
   row('of the server', '1.3 times', text(1));

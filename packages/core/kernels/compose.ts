@@ -262,10 +262,10 @@ function softKind(cs: v128, colours: v128): i32 {
   return 0;
 }
 
-/** One texel. */
+/** One texel by a formula of straight colours. */
 // @ts-ignore: decorator
 @inline
-function softOne(atop: i32, at: i32, s: v128, cs: v128, kind: i32, last: v128): void {
+function oneByFormula(mode: i32, atop: i32, at: i32, s: v128, last: v128): void {
   const top = i32x4.splat(65535);
   const b = texel16(at);
   const sa = alpha4(s);
@@ -278,10 +278,14 @@ function softOne(atop: i32, at: i32, s: v128, cs: v128, kind: i32, last: v128): 
     value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
   }
   if (v128.any_true(ba)) {
+    const cs = f32x4.div(f32x4.convert_i32x4_s(s), f32x4.convert_i32x4_s(sa));
     let cb = f32x4.mul(f32x4.convert_i32x4_s(b), splatF(1 / 65535));
     if (i32x4.extract_lane(ba, 0) != 65535) cb = f32x4.div(f32x4.convert_i32x4_s(b), f32x4.convert_i32x4_s(ba));
-    const both = f32x4.convert_i32x4_s(mul(sa, ba));
-    const mix = f32x4.add(f32x4.mul(softMix(cb, cs, kind), both), f32x4.splat(8388608));
+    let mix = cb;
+    if (mode == SOFT_LIGHT) mix = softMix(cb, cs, 0);
+    else mix = formula(mode, cb, cs);
+    // Adding 2^23 leaves the nearest whole number in the last bits.
+    mix = f32x4.add(f32x4.mul(mix, f32x4.convert_i32x4_s(mul(sa, ba))), f32x4.splat(8388608));
     value = i32x4.add(value, v128.and(mix, i32x4.splat(0xffff)));
   }
   value = choose(alpha, i32x4.min_s(value, alpha), last);
@@ -340,10 +344,7 @@ function eachSoft(atop: i32, backdrop: i32, source: i32, n: i32): void {
       at += 16;
     } else {
       const s = texel16(from);
-      if (v128.any_true(s)) {
-        const own = f32x4.div(f32x4.convert_i32x4_s(s), f32x4.convert_i32x4_s(alpha4(s)));
-        softOne(atop, at, s, own, 0, last);
-      }
+      if (v128.any_true(s)) oneByFormula(SOFT_LIGHT, atop, at, s, last);
       from += 8;
       at += 8;
     }
@@ -354,34 +355,11 @@ function eachSoft(atop: i32, backdrop: i32, source: i32, n: i32): void {
 @inline
 function eachByFormula(mode: i32, atop: i32, backdrop: i32, source: i32, n: i32): void {
   const last = i32x4.replace_lane(i32x4.splat(0), 3, -1);
-  const top = i32x4.splat(65535);
   const end = source + n * 8;
   let at = backdrop;
   for (let from = source; from < end; from += 8) {
     const s = texel16(from);
-    if (v128.any_true(s)) {
-      const b = texel16(at);
-      const sa = alpha4(s);
-      const ba = alpha4(b);
-      const rest = i32x4.sub(top, sa);
-      let value = mul(b, rest);
-      let alpha = ba;
-      if (atop == 0) {
-        alpha = i32x4.add(sa, mul(ba, rest));
-        value = i32x4.add(value, mul(s, i32x4.sub(top, ba)));
-      }
-      if (v128.any_true(ba)) {
-        const cs = f32x4.div(f32x4.convert_i32x4_s(s), f32x4.convert_i32x4_s(sa));
-        let cb = f32x4.mul(f32x4.convert_i32x4_s(b), splatF(1 / 65535));
-        if (i32x4.extract_lane(ba, 0) != 65535) cb = f32x4.div(f32x4.convert_i32x4_s(b), f32x4.convert_i32x4_s(ba));
-        const both = f32x4.convert_i32x4_s(mul(sa, ba));
-        // Adding 2^23 leaves the nearest whole number in the last bits.
-        const mix = f32x4.add(f32x4.mul(formula(mode, cb, cs), both), f32x4.splat(8388608));
-        value = i32x4.add(value, v128.and(mix, i32x4.splat(0xffff)));
-      }
-      value = choose(alpha, i32x4.min_s(value, alpha), last);
-      half16(at, i16x8.narrow_i32x4_u(value, value));
-    }
+    if (v128.any_true(s)) oneByFormula(mode, atop, at, s, last);
     at += 8;
   }
 }

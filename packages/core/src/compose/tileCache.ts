@@ -1,17 +1,14 @@
 import { putStroke } from '../layers/brush.ts';
 import type { Region } from '../layers/kind.ts';
-import { paintsOf, type Layer } from '../livery/layer.ts';
-import { colourOf, fillIn, type Livery } from '../livery/livery.ts';
-import type { Stroke } from '../livery/paint.ts';
+import type { Layer } from '../livery/layer.ts';
+import type { Livery } from '../livery/livery.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { tilesReach } from '../paint/drawStrokes.ts';
 import { scoped, take, taken } from '../raster/arena.ts';
 import { blendOver } from '../raster/blend.ts';
 import { TILE } from '../raster/image.ts';
 import { halve16 } from '../raster/tile16.ts';
 import {
   drawNode,
-  findNode,
   hasPicture,
   isSourceOver,
   putNode,
@@ -21,7 +18,7 @@ import {
   type Scene,
   type Sources,
 } from './renderTile.ts';
-import { seenBy } from './scene.ts';
+import { TileNames, type Plan, type Step } from './tileNames.ts';
 
 /** How a tile is asked for. */
 export interface TileLook {
@@ -34,28 +31,6 @@ export interface TileLook {
   live?: boolean;
 }
 
-/** Strokes that a cache must not keep: they grow while they are being painted. */
-export const LIVE_STROKE = 'live';
-
-/** How a tile is put together around the hot layer: named once, and good for as long as no other layer and no colour changes. */
-interface Plan {
-  of: Pick<Scene, 'layers' | 'livery'>;
-  below: Step;
-  above: readonly Step[];
-}
-
-/** Nodes that are put on together, and the name of their picture if it is kept. */
-interface Step {
-  nodes: readonly LayerNode[];
-  key: number | null;
-}
-
-/** Plans that are kept. */
-const MAX_PLANS = 600;
-
-/** Names of contents are numbers; when there are so many that they weigh, all is forgotten at once. */
-const MAX_NAMES = 400_000;
-
 /**
  * Draws tiles through a cache keyed by content: by what the layers that touch a tile say, colours and particulars filled in.
  * Nothing is ever invalidated; the least lately used tiles go when the byte budget is reached.
@@ -63,30 +38,18 @@ const MAX_NAMES = 400_000;
 export class TileCache {
   private readonly tiles = new Map<number, Uint16Array>();
   private bytes = 0;
-  /** Layers whose masks are being named: masks can go round in a circle. */
-  private readonly naming = new Set<string>();
-  private readonly names = new Map<string, number>();
-  private ofLayer = new WeakMap<Layer, { for: string; name: number }>();
-  private readonly plans = new Map<string, Plan>();
-  private ofStrokes = new WeakMap<readonly Stroke[], Map<number, KeptStrokes>>();
+  readonly names = new TileNames(() => {
+    this.tiles.clear();
+    this.bytes = 0;
+  });
 
   constructor(private readonly budget: number) {}
 
   /**
    * A tile of the sheet as it is: at level 0 native, at level n the average of 2^n x 2^n texels of the true composite.
    */
-  exact(
-    livery: Livery,
-    sheet: string,
-    map: string,
-    size: { width: number; height: number },
-    level: number,
-    tx: number,
-    ty: number,
-    sources: Sources,
-    look: TileLook = {},
-  ): Uint16Array {
-    const steps = this.exactly(livery, sheet, map, size, level, tx, ty, sources, look);
+  exact(...of: Parameters<TileCache['exactly']>): Uint16Array {
+    const steps = this.exactly(...of);
     for (;;) {
       const { done, value } = steps.next();
       if (done) return value;
@@ -175,7 +138,7 @@ export class TileCache {
     const scene = sceneOf(livery, sheet, map, sources);
     const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
     const boxes = map === 'colour' ? sources.boxes(sheet).map((box) => box.hex) : [];
-    const names = nodes.map((node) => this.nameOf(node, region, scene));
+    const names = nodes.map((node) => this.names.nameOf(node, region, scene));
     return [livery.pins.template, sheet, map, boxes.join(), ...names].join('/');
   }
 
@@ -194,117 +157,10 @@ export class TileCache {
 
   /** The name of a whole composite. */
   private keyAt(nodes: readonly LayerNode[], region: Region, scene: Scene, live: boolean): number {
-    let key = this.chain(this.where(region, scene), live ? 'live' : '');
-    for (const node of nodes) if (touches(node, region, scene)) key = this.chain(key, this.nameOf(node, region, scene));
+    let key = this.names.chain(this.names.where(region, scene), live ? 'live' : '');
+    for (const node of nodes)
+      if (touches(node, region, scene)) key = this.names.chain(key, this.names.nameOf(node, region, scene));
     return key;
-  }
-
-  where(region: Region, { livery, sheet, map }: Scene): number {
-    return this.intern(`${livery.pins.template}/${sheet}/${map}/${region.x},${region.y},${region.step}`);
-  }
-
-  intern(content: string): number {
-    const known = this.names.get(content);
-    if (known !== undefined) return known;
-    if (this.names.size >= MAX_NAMES) {
-      this.names.clear();
-      this.tiles.clear();
-      this.bytes = 0;
-      this.ofLayer = new WeakMap();
-      this.ofStrokes = new WeakMap();
-      this.plans.clear();
-      this.first += MAX_NAMES;
-    }
-    const name = this.first + this.names.size;
-    this.names.set(content, name);
-    return name;
-  }
-  /** Numbers are never used twice: a name from before all was forgotten must not be taken for another. */
-  private first = 0;
-
-  chain(base: number, next: number | string): number {
-    return this.intern(`${base}>${next}`);
-  }
-
-  /** A number that stands for all that a node's look over a region depends on. */
-  nameOf(node: LayerNode, region: Region, scene: Scene): number {
-    const { layer } = node;
-    let name = this.ownName(layer, scene);
-    if (this.naming.has(layer.id)) return name;
-    const near = seenBy(layer, region);
-    if (layer.kind === 'brush') name = this.strokesName(name, layer.strokes, near, scene);
-    if (layer.mask && !layer.mask.off) {
-      // A mask that moved or is soft looks elsewhere too: all its strokes count.
-      const all = layer.mask.feather > 0 || layer.mask.linked !== null;
-      name = this.strokesName(this.chain(name, 'mask'), layer.mask.strokes, all ? null : near, scene);
-      const { from } = layer.mask;
-      const other = from.kind === 'layer' ? findNode(treeOf(scene.layers), from.layer) : null;
-      this.naming.add(layer.id);
-      if (other) name = this.chain(name, this.nameOf(other, near, scene));
-      this.naming.delete(layer.id);
-    }
-    for (const child of node.inside)
-      if (touches(child, near, scene)) name = this.chain(name, this.nameOf(child, near, scene));
-    for (const child of node.clipped)
-      if (touches(child, region, scene))
-        name = this.chain(this.chain(name, 'clipped'), this.nameOf(child, region, scene));
-    return name;
-  }
-
-  strokesName(base: number, strokes: readonly Stroke[], region: Region | null, scene: Scene): number {
-    let name = base;
-    for (const stroke of strokes)
-      if (!region || tilesReach(stroke.tiles, region)) name = this.chain(name, strokeText(stroke, scene));
-    return name;
-  }
-
-  /** What is known of how to put a tile together, or what `make` says of it. */
-  plan(name: string, scene: Scene, hot: string, make: () => Plan): Plan {
-    const known = this.plans.get(name);
-    this.plans.delete(name);
-    const plan = known && isSame(known.of, scene, hot) ? known : make();
-    this.plans.set(name, plan);
-    for (const oldest of this.plans.keys()) {
-      if (this.plans.size <= MAX_PLANS) break;
-      this.plans.delete(oldest);
-    }
-    return plan;
-  }
-
-  /** The names of a layer's strokes on a tile, as long as the list of them is the same. */
-  strokesOn(strokes: readonly Stroke[], tile: Region, scene: Scene): KeptStrokes {
-    let byTile = this.ofStrokes.get(strokes);
-    if (!byTile) this.ofStrokes.set(strokes, (byTile = new Map<number, KeptStrokes>()));
-    const where = this.where(tile, scene);
-    const known = byTile.get(where);
-    if (known?.scheme === scene.livery.scheme) return known;
-    const here = strokes.filter((stroke) => tilesReach(stroke.tiles, tile));
-    const live = here.at(-1)?.id === LIVE_STROKE ? here.pop()! : null;
-    const before = this.strokesName(this.chain(where, 'strokes'), here.slice(0, -1), null, scene);
-    const key = here.length > 0 ? this.chain(before, strokeText(here[here.length - 1], scene)) : before;
-    const made = { scheme: scene.livery.scheme, here, live, before, key };
-    byTile.set(where, made);
-    return made;
-  }
-
-  /** The layer by its own settings, without strokes. */
-  private ownName(layer: Layer, { livery }: Scene): number {
-    const plain = layer.kind === 'brush' ? paintsOf({ ...layer, strokes: [] }) : paintsOf(layer);
-    const colours = plain.map((paint) => colourOf(livery, paint).join());
-    const text =
-      layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
-    const outside = `${colours.join(';')}|${text}`;
-    const known = this.ofLayer.get(layer);
-    if (known?.for === outside) return known.name;
-    const { id: _id, name: _name, phase: _phase, locked: _locked, group: _group, ...looks } = layer;
-    const bare = {
-      ...looks,
-      ...('strokes' in looks && { strokes: [] }),
-      ...(looks.mask && { mask: { ...looks.mask, strokes: [] } }),
-    };
-    const name = this.intern(JSON.stringify(bare) + outside);
-    this.ofLayer.set(layer, { for: outside, name });
-    return name;
   }
 
   /** A cached picture, or one that is made in the arena and kept. */
@@ -345,37 +201,10 @@ const tileRegion = (level: number, tx: number, ty: number): Region => {
   return { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
 };
 
-/** Strokes on a tile, and the names of their picture and of that of all but the last. */
-interface KeptStrokes {
-  scheme: Livery['scheme'];
-  here: readonly Stroke[];
-  live: Stroke | null;
-  before: number;
-  key: number;
-}
-
-/** Whether nothing but the hot layer differs. A mask that follows another layer may follow the hot one. */
-function isSame(of: Plan['of'], scene: Scene, hot: string): boolean {
-  const [a, b] = [of.livery, scene.livery];
-  return (
-    a.scheme === b.scheme &&
-    a.particulars === b.particulars &&
-    a.pins === b.pins &&
-    of.layers.length === scene.layers.length &&
-    of.layers.every((layer, i) => {
-      const other = scene.layers[i];
-      return (layer === other && layer.mask?.from.kind !== 'layer') || (layer.id === hot && other.id === hot);
-    })
-  );
-}
-
-const strokeText = (stroke: Stroke, { livery }: Scene): string =>
-  `${stroke.blob} ${stroke.how} ${stroke.opacity} ${stroke.paint ? colourOf(livery, stroke.paint).join() : ''}`;
-
-const holds = (node: LayerNode, id: string): boolean =>
-  node.layer.id === id ||
-  node.inside.some((inner) => holds(inner, id)) ||
-  node.clipped.some((inner) => holds(inner, id));
+const holds = ({ layer, inside, clipped }: LayerNode, id: string): boolean =>
+  layer.id === id ||
+  (inside.length > 0 && inside.some((inner) => holds(inner, id))) ||
+  (clipped.length > 0 && clipped.some((inner) => holds(inner, id)));
 
 /** Composes a tile, or a rectangle of it, from pictures of whole tiles that are kept; only what holds the hot layer is drawn anew. */
 class Composer {
@@ -421,8 +250,8 @@ class Composer {
       for (const node of all) if (touches(node, tile, scene)) putNode(node, region, scene, out, hooks);
       return;
     }
-    const name = [cache.where(tile, scene), look.hot, look.live ? 'live' : '', home, empty].join();
-    const plan = cache.plan(name, scene, look.hot!, () => this.planFor(all, hotAt, scene, empty));
+    const name = [cache.names.where(tile, scene), look.hot, look.live ? 'live' : '', home, empty].join();
+    const plan = cache.names.plan(name, scene, look.hot!, () => this.planFor(all, hotAt, scene, empty));
     if (plan.below.key !== null) {
       this.copy(
         cache.keep(plan.below.key, tile.width * tile.height, (into) => {
@@ -448,8 +277,8 @@ class Composer {
     }
     let key: number | null = null;
     if (empty && below.length > 0) {
-      key = cache.where(tile, scene);
-      for (const node of below) key = cache.chain(key, cache.nameOf(node, tile, scene));
+      key = cache.names.where(tile, scene);
+      for (const node of below) key = cache.names.chain(key, cache.names.nameOf(node, tile, scene));
     }
     return { of: scene, below: { nodes: below, key }, above: steps };
   }
@@ -459,8 +288,8 @@ class Composer {
     const { cache, tile } = this;
     const simple = nodes.length === 1 && uniformOf(nodes[0], tile, scene) !== null;
     if (!this.look.live || !hasPicture(nodes[0]) || simple) return { nodes, key: null };
-    let key = cache.chain(cache.where(tile, scene), 'alone');
-    for (const node of nodes) key = cache.chain(key, cache.nameOf(node, tile, scene));
+    let key = cache.names.chain(cache.names.where(tile, scene), 'alone');
+    for (const node of nodes) key = cache.names.chain(key, cache.names.nameOf(node, tile, scene));
     return { nodes, key };
   }
 
@@ -482,7 +311,7 @@ class Composer {
   /** The strokes so far are kept as one picture; a new one goes on the picture of those before it. */
   private drawBrush(layer: Extract<Layer, { kind: 'brush' }>, scene: Scene, out: Uint16Array): boolean {
     const { cache, tile, region } = this;
-    const { here, live, before, key } = cache.strokesOn(layer.strokes, tile, scene);
+    const { here, live, before, key } = cache.names.strokesOn(layer.strokes, tile, scene);
     if (here.length > 0) {
       this.copy(
         cache.keep(key, tile.width * tile.height, (into) => {

@@ -10,7 +10,8 @@ import { TILE } from '../raster/image.ts';
 import { randomFrom } from '../testing/images.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { layerAt, renderRegion, type Sources } from './renderTile.ts';
-import { LIVE_STROKE, TileCache } from './tileCache.ts';
+import { TileCache } from './tileCache.ts';
+import { LIVE_STROKE } from './tileNames.ts';
 
 const one = { x: 20, y: 20, width: 1, height: 1, step: 1 };
 

@@ -21,7 +21,20 @@ export function treeOf(layers: readonly Layer[]): readonly LayerNode[] {
   return made;
 }
 
+const leaves = new WeakMap<Layer, LayerNode>();
+
+/** A layer that stands by itself: the same node as long as it is the same layer. */
+function leafOf(layer: Layer): LayerNode {
+  const known = leaves.get(layer);
+  if (known) return known;
+  const made = { layer, inside: [], clipped: [] };
+  leaves.set(layer, made);
+  return made;
+}
+
 function build(layers: readonly Layer[]): LayerNode[] {
+  if (layers.every(({ group, clipped, kind }) => group === undefined && !clipped && kind !== 'group'))
+    return layers.map(leafOf);
   const byGroup = new Map<LayerId | null, Layer[]>();
   for (const layer of layers) {
     const home = groupOf(layers, layer)?.id ?? null;

@@ -1,6 +1,7 @@
 /** A stroke while it is being painted: it lies on the livery as one more stroke whose coverage grows. */
 import { finished, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
-import { LIVE_STROKE, type TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import type { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
+import { LIVE_STROKE } from '@wet-lacquer/core/compose/tileNames.ts';
 import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
