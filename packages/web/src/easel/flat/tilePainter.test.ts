@@ -198,6 +198,20 @@ describe('the tiles of the flat view', () => {
     expect([...new Set(still.map(({ level, draft }) => `${level} ${draft}`))]).toEqual(['2 true', '2 false']);
   });
 
+  test('what comes into view while things move is painted when all of it is there', async () => {
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, null);
+    await client.run();
+    painter.look(view(1, { x: 1024 + 256 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    await vi.advanceTimersByTimeAsync(1);
+    const before = drawn;
+    await client.run();
+    await vi.advanceTimersByTimeAsync(1);
+    // All nine tiles, and not before the last of them has come.
+    expect(drawn - before).toBeGreaterThanOrEqual(9);
+    expect(drawn - before).toBeLessThan(27);
+  });
+
   test('several renderers are asked for two tiles each', () => {
     client.count = 3;
     painter.look(view(0.5), [{ sheet, left: 0, top: 0 }], looks('grey'));

@@ -287,9 +287,9 @@ export class TilePainter {
 
   /** All that is in view shows the livery that the renderers have. */
   private finish(): void {
+    if (this.unpainted) this.repaint();
     if (this.complete) return;
     this.complete = true;
-    if (this.unpainted) this.repaint();
     if (!this.moving || this.painting) return;
     const took = this.worked / this.client.count;
     if (took > SLOW_MS) this.coarser = Math.min(COARSEST, this.coarser + 1);
