@@ -187,6 +187,8 @@ export function FlatView({ reach }: { reach: Reach }) {
   const press = (down: PointerEvent<HTMLDivElement>) => {
     if ((down.button > 1 && down.button !== 5) || isPalm(down.nativeEvent)) return;
     down.currentTarget.focus({ preventScroll: true });
+    // What was said of the last press is over with the next.
+    setTrouble(null);
     down.currentTarget.setPointerCapture(down.pointerId);
     const from = texelOf(down);
     const pans = down.button === 1 || spaceHeld.current;

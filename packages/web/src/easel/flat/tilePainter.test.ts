@@ -246,6 +246,13 @@ describe('the tiles of the flat view', () => {
     expect(troubles.at(-1)).toBeNull();
   });
 
+  test('a livery that is drawn does not take away what others said', async () => {
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, null);
+    await client.run();
+    expect(troubles).toEqual([]);
+  });
+
   test('a tile that cannot be drawn is asked for again after a while, not at once', async () => {
     painter.look(view(1, { x: 0, y: 0 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);

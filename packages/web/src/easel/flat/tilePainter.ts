@@ -86,6 +86,7 @@ export class TilePainter {
   /** What the renderers took for it so far, milliseconds. */
   private worked = 0;
   private unpainted = false;
+  private troubled = false;
   /** Levels that are left out while things move. */
   private coarser = 0;
   private still = true;
@@ -296,6 +297,13 @@ export class TilePainter {
     else if (took < QUICK_MS) this.coarser = Math.max(0, this.coarser - 1);
   }
 
+  /** Says what is wrong with drawing, or that it no longer is; what others said in the same place stays. */
+  private report(why: string | null): void {
+    if (why === null && !this.troubled) return;
+    this.troubled = why !== null;
+    this.onTrouble(why);
+  }
+
   private sendLivery(): void {
     this.failed.clear();
     this.sent = this.version;
@@ -304,8 +312,8 @@ export class TilePainter {
     this.complete = false;
     this.client
       .ask('livery', { livery: this.livery!, hot: this.hot })
-      .then(() => this.onTrouble(null))
-      .catch((error: Error) => this.onTrouble(error.message));
+      .then(() => this.report(null))
+      .catch((error: Error) => this.report(error.message));
   }
 
   private askTile({ id, piece, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
@@ -341,7 +349,7 @@ export class TilePainter {
         if (!this.moving || this.painting || performance.now() - this.began > PATIENCE_MS) this.repaint();
       })
       .catch((error: Error) => {
-        this.onTrouble(error.message);
+        this.report(error.message);
         this.failed.add(id);
         setTimeout(() => {
           this.failed.delete(id);

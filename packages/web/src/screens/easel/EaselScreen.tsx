@@ -4,7 +4,7 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { EaselContext } from '../../easel/context.ts';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
-import { choose, useSession } from '../../easel/session.ts';
+import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
 import { get } from '../../lib/api.ts';
 import type { OpenLivery } from '../../lib/types.ts';
@@ -44,6 +44,7 @@ async function open(id: string): Promise<Opened> {
     // What it cannot load it says again when the sheet is drawn.
     client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
   }
+  setTrouble(null);
   const { sheet } = useSession.getState();
   if (!template.sheets.some((s) => s.key === sheet)) choose(null, template.sheets[0].key);
   const wanted = new URLSearchParams(location.search);
