@@ -40,8 +40,8 @@ async function open(id: string): Promise<Opened> {
   const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
   const [flat, model] = [new RenderClient(flatRenderers()), new RenderClient()];
   for (const client of [flat, model]) {
-    void client.begin(template);
-    // What it cannot load it says again when the sheet is drawn.
+    // What it cannot load it says again when the sheet is drawn; an easel that is left at once needs no answer.
+    client.begin(template).catch(() => {});
     client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
   }
   setTrouble(null);

@@ -21,7 +21,7 @@ export function OnModel({ template, client, trial }: { template: Template; clien
     if (!able || !finished) return;
     let closed = false;
     let watch: ResizeObserver | undefined;
-    void client.ask('model', { trial }).then((answer) => {
+    const show = (answer: Awaited<ReturnType<typeof client.ask<'model'>>>) => {
       if (closed || !answer || !canvas.current) return;
       const { levels } = useProof.getState().news!;
       const texture = levelsTexture(levels.map((level, i) => ({ ...level, data: answer[i] })));
@@ -31,7 +31,9 @@ export function OnModel({ template, client, trial }: { template: Template; clien
       watch = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height));
       watch.observe(canvas.current.parentElement!);
       setShows(true);
-    });
+    };
+    // A proof that is left at once needs no answer.
+    client.ask('model', { trial }).then(show, () => {});
     return () => {
       closed = true;
       watch?.disconnect();

@@ -109,7 +109,10 @@ function Proof({ id, doc, template, client }: Opened) {
   }, [client, sheet, trials, level]);
   // What is in view comes first in what remains, too; asked a moment after the view rests.
   useEffect(() => {
-    const timer = setTimeout(() => void client.ask('look', { sheet, trials, level, x: view.x, y: view.y }), 120);
+    const timer = setTimeout(
+      () => void client.ask('look', { sheet, trials, level, x: view.x, y: view.y }).catch(() => {}),
+      120,
+    );
     return () => clearTimeout(timer);
   }, [client, sheet, trials, level, view.x, view.y]);
   const [width, setWidth] = useState(800);
