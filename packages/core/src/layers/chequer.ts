@@ -2,7 +2,7 @@ import type { LayerOf } from '../livery/layer.ts';
 import { fillCoverage, type Contour } from '../shapes/coverage.ts';
 import { turnOf } from '../raster/turn.ts';
 import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import { putOver, type Kind } from './kind.ts';
+import { putOver, spanOf, type Kind } from './kind.ts';
 import { boxAround, contoursIn } from './place.ts';
 
 const placed = (layer: LayerOf<'chequer'>) => ({
@@ -19,32 +19,24 @@ export const chequer: Kind<LayerOf<'chequer'>> = {
   draw(layer, region, env, out) {
     const { cell, columns, rows } = layer;
     const { cos, sin } = turnOf(layer.angle);
-    // The cells that the region can touch: its corners, seen from the field, in cells.
-    const seen = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-    for (const [x, y] of [
-      [0, 0],
-      [1, 0],
-      [0, 1],
-      [1, 1],
-    ]) {
-      const dx = region.x + x * region.width * region.step - layer.x;
-      const dy = region.y + y * region.height * region.step - layer.y;
-      const [along, down] = [(dx * cos + dy * sin) / cell + columns / 2, (dy * cos - dx * sin) / cell + rows / 2];
-      seen.left = Math.min(seen.left, Math.floor(along) - 1);
-      seen.right = Math.max(seen.right, Math.ceil(along) + 1);
-      seen.top = Math.min(seen.top, Math.floor(down) - 1);
-      seen.bottom = Math.max(seen.bottom, Math.ceil(down) + 1);
-    }
+    /** The first and the last (exclusive) of so many cells that the region can touch along one direction. */
+    const within = (count: number, right: number, down: number) => {
+      const [least, most] = spanOf(region, layer.x, layer.y, right, down);
+      const from = Math.floor((least - region.step) / cell + count / 2) - 1;
+      const to = Math.ceil((most + region.step) / cell + count / 2) + 1;
+      return [Math.max(0, from), Math.min(count, to)];
+    };
+    const [left, right] = within(columns, cos, sin);
+    const [top, bottom] = within(rows, -sin, cos);
     const cells: [Contour[], Contour[]] = [[], []];
-    for (let row = Math.max(0, seen.top); row < Math.min(rows, seen.bottom); row++) {
-      for (let column = Math.max(0, seen.left); column < Math.min(columns, seen.right); column++) {
+    for (let row = top; row < bottom; row++) {
+      for (let column = left; column < right; column++) {
         const x = column - columns / 2;
         const y = row - rows / 2;
         cells[(row + column) & 1].push(Float64Array.of(x, y, x + 1, y, x + 1, y + 1, x, y + 1));
       }
     }
-    const place = { ...placed(layer), turn: layer.angle };
-    const [evens, odds] = cells.map((some) => contoursIn(region, place, some, cell, false));
+    const [evens, odds] = cells.map((some) => contoursIn(region, placed(layer), some, cell, false));
     const window = windowOf([...evens, ...odds], region, 1);
     if (!window) return;
     const [w, h] = [window.right - window.left, window.bottom - window.top];

@@ -1,20 +1,6 @@
 import type { SrgbRgb } from '../colour/hex.ts';
-import type { Contour } from '../shapes/coverage.ts';
+import { boxOfOutlines, type Contour } from '../shapes/coverage.ts';
 import { putOver, type Box, type Region } from './kind.ts';
-
-/** The box around outlines; of none, one that nothing lies in. */
-export function boxOfOutlines(outlines: readonly Contour[]): Box {
-  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-  for (const outline of outlines) {
-    for (let i = 0; i < outline.length; i += 2) {
-      box.left = Math.min(box.left, outline[i]);
-      box.right = Math.max(box.right, outline[i]);
-      box.top = Math.min(box.top, outline[i + 1]);
-      box.bottom = Math.max(box.bottom, outline[i + 1]);
-    }
-  }
-  return box;
-}
 
 /** The samples that outlines can touch, `margin` wider all round; null when none of the region's are. */
 export function windowOf(shapes: readonly Contour[], region: Region, margin: number): Box | null {

@@ -1,7 +1,7 @@
 import type { LayerOf } from '../livery/layer.ts';
-import { fillCoverage, type Contour } from '../shapes/coverage.ts';
+import { fillCoverage, type Contour, boxOfOutlines } from '../shapes/coverage.ts';
 import { lineOutlines, pathPoints } from '../shapes/curve.ts';
-import { boxOfOutlines, inWindow, putWindow, windowOf } from './coverageTo.ts';
+import { inWindow, putWindow, windowOf } from './coverageTo.ts';
 import type { Box, Kind } from './kind.ts';
 
 type Shape = LayerOf<'shape'>;

@@ -6,6 +6,25 @@
 /** A closed outline: x0, y0, x1, y1, ... ; the last point joins the first. */
 export type Contour = Float64Array;
 
+/** The box around outlines; of none, one that nothing lies in. */
+export function boxOfOutlines(outlines: readonly Contour[]): {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+} {
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const outline of outlines) {
+    for (let i = 0; i < outline.length; i += 2) {
+      box.left = Math.min(box.left, outline[i]);
+      box.right = Math.max(box.right, outline[i]);
+      box.top = Math.min(box.top, outline[i + 1]);
+      box.bottom = Math.max(box.bottom, outline[i + 1]);
+    }
+  }
+  return box;
+}
+
 /** Adds the signed area to the right of one edge to the accumulation buffer (rows of `width + 1`). */
 function addEdge(
   acc: Float64Array,

@@ -1,4 +1,5 @@
 /** Where a warped picture's texels come from. Everything in shares of the mark's box; only + - * and / , which every engine does alike. */
+import { boxOfOutlines } from './coverage.ts';
 
 /** A place in shares of a mark's box: 0, 0 its top left, 1, 1 its bottom right. */
 export interface WarpPoint {
@@ -124,15 +125,7 @@ function meshOf(points: Warp['points']): Float64Array {
 
 /** The box around a warped mark. */
 export function warpBox({ kind, points }: Warp): { left: number; top: number; right: number; bottom: number } {
-  const places = kind === 'bent' ? meshOf(points) : Float64Array.from(points.flatMap(({ x, y }) => [x, y]));
-  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-  for (let i = 0; i < places.length; i += 2) {
-    box.left = Math.min(box.left, places[i]);
-    box.right = Math.max(box.right, places[i]);
-    box.top = Math.min(box.top, places[i + 1]);
-    box.bottom = Math.max(box.bottom, places[i + 1]);
-  }
-  return box;
+  return boxOfOutlines([kind === 'bent' ? meshOf(points) : Float64Array.from(points.flatMap(({ x, y }) => [x, y]))]);
 }
 
 /** A grid of places over a mark's box: place (i, j) is `x + i * dx[0] + j * dx[1]`, and so on for y. */

@@ -166,3 +166,6 @@ export type Asks = {
   stepThumb: { ask: { after: Livery; before: Change; width: number; height: number }; answer: ThumbAnswer | null };
   sheetThumb: { ask: { sheet: string; side: number }; answer: ThumbAnswer };
 };
+
+/** What reaches a worker: a livery comes as what changed. */
+export type WorkerAsks = Omit<Asks, 'livery'>;

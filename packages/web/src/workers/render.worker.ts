@@ -24,7 +24,7 @@ import { boxColour } from '@wet-lacquer/core/raster/box.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
-import { DRAFT, PAINTED, type Asks, type ThumbAnswer, type TileAnswer, type TileAsk } from './messages.ts';
+import { DRAFT, PAINTED, type ThumbAnswer, type TileAnswer, type TileAsk, type WorkerAsks } from './messages.ts';
 import { colourUnder, Painting } from './painting.ts';
 import { Selecting } from './selecting.ts';
 import { applyChange } from './sharing.ts';
@@ -46,14 +46,13 @@ const selecting = new Selecting();
 /** The livery whose pictures and fonts are all here. */
 let loaded: Promise<void> = Promise.resolve();
 
-serve<Asks>({
+serve<WorkerAsks>({
   template(ask) {
     template = ask.template;
     store = browserStore(template);
     cache = new TileCache(ask.budget);
     return null;
   },
-  livery: (ask) => take(ask.livery, ask.hot),
   change: (ask) => take(applyChange(said, ask.change) as Livery, ask.hot),
   async tile(ask) {
     await loaded;

@@ -1,6 +1,6 @@
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import type { Asks, PaintAsk, TileAsk } from './messages.ts';
+import type { Asks, PaintAsk, TileAsk, WorkerAsks } from './messages.ts';
 import { changeOf } from './sharing.ts';
 import { WorkerClient } from './workerClient.ts';
 
@@ -18,7 +18,7 @@ export const flatRenderers = (): number => {
  * else, strokes that are being painted too, is the first one's.
  */
 export class RenderClient {
-  private readonly workers: readonly WorkerClient<Asks>[];
+  private readonly workers: readonly WorkerClient<WorkerAsks>[];
   private shown: Livery | null = null;
   private painting: PaintAsk | null = null;
 
@@ -79,7 +79,7 @@ export class RenderClient {
   }
 
   /** Who draws a tile; tiles that one of twice the size is averaged from are drawn where that one is. */
-  private drawerOf({ sheet, map, level, tx, ty }: Asks['warm']['ask'] | TileAsk): WorkerClient<Asks> {
+  private drawerOf({ sheet, map, level, tx, ty }: Asks['warm']['ask'] | TileAsk): WorkerClient<WorkerAsks> {
     if (this.painting?.sheet === sheet && this.painting.map === map) return this.workers[0];
     const up = level === 0 ? 1 : 0;
     return this.workers[((tx >> up) + (ty >> up)) % this.count];
