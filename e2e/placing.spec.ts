@@ -1,11 +1,9 @@
 /** Where things go: snapping, lining up, partners, copies by the clipboard; the view turned and mirrored; keys and the finder; decals' grounds. */
-import { chromium, type Page } from '@playwright/test';
+import type { Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { PNG } from 'pngjs';
-import config from '../playwright.config.ts';
 import {
   add,
-  colourAt,
   expect,
   ground,
   hand,
@@ -16,7 +14,6 @@ import {
   saved,
   shows,
   startLivery,
-  stroke,
   test,
   type,
   wear,
@@ -319,35 +316,4 @@ test('a version is kept by name, stands beside the livery as it is, and is retur
   await page.getByRole('button', { name: 'Undo' }).click();
   expect(await layerNames(page)).toEqual(['Solid', 'Stripe']);
   await saved(page);
-});
-
-test('a browser that is killed in the middle of a stroke loses that stroke alone', async ({ page, server }) => {
-  const id = await startLivery(page, 'Killed');
-  await ground(page);
-  await saved(page);
-  const hosted = await chromium.launchServer(config.use!.launchOptions);
-  const browser = await chromium.connect(hosted.wsEndpoint());
-  const other = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  await other.addInitScript(() => localStorage.setItem('wet-lacquer/model-rests', 'yes'));
-  await other.goto(`${server.url}/liveries/${id}`);
-  await expect.poll(async () => (await colourAt(other, 0.5, 0.5))[3]).toBe(255);
-  await hand(other, 'Paint');
-  await type(other, 'size', '160');
-  await wear(other, '#2050c0');
-  await stroke(other, [0.4, 0.4], [0.6, 0.4]);
-  await shows(other, 0.5, 0.4, rgb('#2050c0'));
-  await saved(other);
-  const box = (await other.getByTestId('art').boundingBox())!;
-  await other.mouse.move(box.x + box.width * 0.4, box.y + box.height * 0.6);
-  await other.mouse.down();
-  await other.mouse.move(box.x + box.width * 0.6, box.y + box.height * 0.6, { steps: 6 });
-  await shows(other, 0.5, 0.6, rgb('#2050c0'));
-  hosted.process().kill('SIGKILL');
-  await page.reload();
-  await shows(page, 0.5, 0.4, rgb('#2050c0'));
-  expect((await colourAt(page, 0.5, 0.6)).slice(0, 3)).not.toEqual(rgb('#2050c0'));
-  const { livery } = await server.get<{
-    livery: { sheets: { maps: { layers: { kind: string; strokes?: unknown[] }[] }[] }[] };
-  }>(`/liveries/${id}`);
-  expect(livery.sheets[0].maps[0].layers.find(({ kind }) => kind === 'brush')?.strokes).toHaveLength(1);
 });

@@ -64,6 +64,18 @@ export function stacksOf(log: readonly AppliedEntry[], person: string): Stacks {
   return stacks;
 }
 
+/** Steps that a page has at hand before it asks for earlier ones. */
+const AT_HAND = 20;
+
+/**
+ * Whether the end of a log says enough of what one person can take back and do again: so many steps to take back, and where the steps
+ * to do again begin.
+ */
+export function saysEnough(end: readonly AppliedEntry[], person: string): boolean {
+  const begins = end.some((entry) => entry.person === person && !entry.undoes && !entry.redoes);
+  return begins && stacksOf(end, person).undo.length >= AT_HAND;
+}
+
 type EntryHead = Pick<Entry, 'id' | 'person'>;
 
 /** The entry that takes back a person's last step, or null when there is none. */

@@ -72,6 +72,8 @@ export const Version = z.strictObject({
   id: z.string().min(1).max(60),
   name: z.string().trim().min(1).max(80),
   revision: z.number().int().min(0),
+  /** When it got its name. */
+  at: z.iso.datetime().optional(),
 });
 export type Version = z.infer<typeof Version>;
 

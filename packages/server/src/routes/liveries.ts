@@ -14,7 +14,15 @@ import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
-import { createLivery, deleteLivery, entriesAfter, getLivery, listLiveries, postEntries } from '../store/liveries.ts';
+import {
+  createLivery,
+  deleteLivery,
+  entriesAfter,
+  entriesUpTo,
+  getLivery,
+  listLiveries,
+  postEntries,
+} from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
@@ -25,6 +33,14 @@ const NewLivery = z.strictObject({
   name: z.string().trim().min(1, 'give the livery a name').max(80),
 });
 const PostEntries = z.strictObject({ base: z.number().int().min(0), entries: z.array(Entry).min(1).max(500) });
+
+/** Steps that are sent along when a livery is opened, and at most in one answer about earlier ones. */
+const LOG_PAGE = 200;
+/** Which steps are asked for: all after a revision, or the last ones up to one. */
+const EntriesAsked = z.union(
+  [z.strictObject({ after: z.coerce.number().int().min(0) }), z.strictObject({ upTo: z.coerce.number().int().min(0) })],
+  'say after or up to which revision the steps are wanted: after=N or upTo=N',
+);
 
 /** Matching what came back may not take longer than this. */
 const BACK_MS = 180_000;
@@ -77,7 +93,7 @@ export function liveries({ db, threads, news }: Services): Router {
     const id = idOf(req.params.id);
     const { revision, livery } = await getLivery(db, id);
     const last = (await lastDeliveries(db, [{ id, livery }])).get(id);
-    const log = await entriesAfter(db, id, 0, revision);
+    const log = await entriesUpTo(db, id, revision, LOG_PAGE);
     // A livery whose spec is gone still opens.
     const spec = await specOf(db, livery, await getTemplate(db, livery.pins.template)).catch(() => null);
     const lastDelivery = last ? { revision: last.revision, at: last.finishedAt, slot: last.slot } : null;
@@ -100,7 +116,11 @@ export function liveries({ db, threads, news }: Services): Router {
   });
 
   router.get('/:id/entries', async (req, res) => {
-    res.json(await entriesAfter(db, idOf(req.params.id), Number.parseInt(String(req.query.after), 10) || 0));
+    const id = idOf(req.params.id);
+    const asked = bodyOf(EntriesAsked, req.query);
+    res.json(
+      'after' in asked ? await entriesAfter(db, id, asked.after) : await entriesUpTo(db, id, asked.upTo, LOG_PAGE),
+    );
   });
 
   router.post('/:id/entries', async (req, res) => {

@@ -387,6 +387,33 @@ test('a livery is had as it was at any revision, and only at those that it has h
   expect((await server.get<{ livery: Livery }>(`/liveries/${id}`)).livery).toEqual(before.livery);
 });
 
+test('a livery comes with the end of its log, and what was before is asked for piece by piece', async () => {
+  const { hash } = (await server.get<{ hash: string; key: string }[]>('/templates')).find(
+    ({ key }) => key === 'lampkin',
+  )!;
+  const { id } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Long' })).body;
+  const entries = Array.from({ length: 450 }, (_, k) => ({
+    id: crypto.randomUUID(),
+    person: 'ann',
+    edit: { do: 'set-particular', key: 'team', value: `Team ${k}` },
+    undoes: null,
+    redoes: null,
+    label: `step ${k + 1}`,
+  }));
+  expect((await server.post(`/liveries/${id}/entries`, { base: 0, entries })).status).toBe(200);
+  const revisions = (log: { revision: number }[]) => [log[0]?.revision, log.at(-1)?.revision, log.length];
+  const opened = await server.get<{ log: { revision: number }[] }>(`/liveries/${id}`);
+  expect(revisions(opened.log)).toEqual([251, 450, 200]);
+  const ask = async (query: string) =>
+    revisions(await server.get<{ revision: number }[]>(`/liveries/${id}/entries?${query}`));
+  expect(await ask('upTo=250')).toEqual([51, 250, 200]);
+  expect(await ask('upTo=50')).toEqual([1, 50, 50]);
+  expect(await ask('after=448')).toEqual([449, 450, 2]);
+  const bad = await raw(`/liveries/${id}/entries?upTo=soon`);
+  expect(bad.status).toBe(400);
+  expect(await bad.text()).toContain('upTo=N');
+});
+
 describe('strokes', () => {
   const stroke = (value: number) => packTiles(new Map([[0, new Uint16Array(256 * 256).fill(value)]]), 1)!;
   const card = async () => (await server.get<{ livery: Livery; revision: number }>(`/liveries/${cards[0].id}`))!;

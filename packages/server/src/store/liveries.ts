@@ -56,14 +56,25 @@ export async function deleteLivery(db: Db, id: string): Promise<void> {
   await db.delete(livery).where(eq(livery.id, id));
 }
 
-/** The log after a revision, up to another. */
-export async function entriesAfter(tx: Tx, id: string, revision: number, to = 2 ** 31 - 1): Promise<LoggedEntry[]> {
+/** The log after a revision. */
+export async function entriesAfter(tx: Tx, id: string, revision: number): Promise<LoggedEntry[]> {
   const rows = await tx
     .select()
     .from(edit)
-    .where(and(eq(edit.liveryId, id), gt(edit.revision, revision), lte(edit.revision, to)))
+    .where(and(eq(edit.liveryId, id), gt(edit.revision, revision)))
     .orderBy(asc(edit.revision));
   return rows.map(toLogged);
+}
+
+/** The end of the log up to a revision: at most `limit` entries, oldest first. */
+export async function entriesUpTo(tx: Tx, id: string, revision: number, limit: number): Promise<LoggedEntry[]> {
+  const rows = await tx
+    .select()
+    .from(edit)
+    .where(and(eq(edit.liveryId, id), lte(edit.revision, revision)))
+    .orderBy(desc(edit.revision))
+    .limit(limit);
+  return rows.toReversed().map(toLogged);
 }
 
 export type PostResult =

@@ -4,7 +4,7 @@ import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
 import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { stacksOf, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import { stacksOf } from '@wet-lacquer/core/livery/history.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { count, when } from '../lib/words.ts';
 import { INK } from '../theme.ts';
@@ -16,17 +16,36 @@ import { StepPicture } from './StepPicture.tsx';
 import { statesBack } from './statesBack.ts';
 import { returnTo } from './versions/returnTo.ts';
 
+/** Steps that are listed at first, and so many more each time that earlier ones are asked for. */
 const LISTED = 100;
 
 /** Whether all is saved; the steps with their times, and back to any of one's own. */
 export function SavedMenu({ onVersions }: { onVersions(): void }) {
   const { doc } = useEasel();
-  const { livery, saving, trouble, steps, canUndo, canRedo } = doc.use();
+  const { livery, saving, trouble, steps, earlier, canUndo, canRedo } = doc.use();
+  const [listed, setListed] = useState(LISTED);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const open = menu !== null;
   const stateAt = useMemo(() => (open ? statesBack(livery, steps) : null), [open, livery, steps]);
   const undoable = new Set(menu ? stacksOf(steps, person()).undo.map((step) => step.id) : []);
-  const words = { saved: `Saved, ${count(steps.length, 'step')}`, saving: 'Saving', offline: 'Not saved yet' }[saving];
+  const words = {
+    saved: `Saved, ${count(earlier + steps.length, 'step')}`,
+    saving: 'Saving',
+    offline: 'Not saved yet',
+  }[saving];
+  const close = () => {
+    setMenu(null);
+    setListed(LISTED);
+  };
+  const showEarlier = async () => {
+    try {
+      if (steps.length < listed + LISTED) await doc.lookBack();
+      setListed(listed + LISTED);
+    } catch (error) {
+      close();
+      setTrouble(sentenceOf(error));
+    }
+  };
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 2 }}>
       <Tooltip title="Undo (Ctrl Z)">
@@ -72,13 +91,13 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
       <Menu
         anchorEl={menu}
         open={menu !== null}
-        onClose={() => setMenu(null)}
+        onClose={close}
         slotProps={{ paper: { sx: { maxHeight: 460, width: 400 } } }}
       >
         <MenuItem
           dense
           onClick={() => {
-            setMenu(null);
+            close();
             onVersions();
           }}
         >
@@ -88,7 +107,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
         <Divider />
         {steps.length === 0 && <MenuItem disabled>No steps yet</MenuItem>}
         {steps
-          .slice(-LISTED)
+          .slice(-listed)
           .toReversed()
           .map((step, back) => (
             <MenuItem
@@ -96,12 +115,10 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
               dense
               disabled={!undoable.has(step.id) && !('revision' in step)}
               onClick={() => {
-                setMenu(null);
+                close();
                 if (undoable.has(step.id)) doc.backTo(step.id);
-                else
-                  returnTo(doc, (step as unknown as LoggedEntry).revision, step.label).catch((error: unknown) =>
-                    setTrouble(sentenceOf(error)),
-                  );
+                else if ('revision' in step)
+                  returnTo(doc, step.revision, step.label).catch((error: unknown) => setTrouble(sentenceOf(error)));
               }}
             >
               {stateAt && <StepPicture stateAt={stateAt} back={back} />}
@@ -109,11 +126,15 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
                 {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
                 {step.label}
               </span>
-              <span style={{ color: INK.quiet, marginLeft: 12 }}>
-                {'at' in step ? when((step as unknown as LoggedEntry).at) : 'now'}
-              </span>
+              <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? when(step.at) : 'now'}</span>
             </MenuItem>
           ))}
+        {steps.length + earlier > listed && (
+          <MenuItem dense onClick={() => void showEarlier()}>
+            <span style={{ flex: 1 }}>Earlier steps</span>
+            <span style={{ color: INK.quiet }}>{steps.length + earlier - listed}</span>
+          </MenuItem>
+        )}
       </Menu>
     </div>
   );

@@ -6,7 +6,11 @@ import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
 import { leftUnsent } from './outbox.ts';
+import { person } from './person.ts';
 import { standIn, type StandIns } from './standIns.ts';
+
+/** Steps that come in one answer about earlier ones. */
+const PAGE = 30;
 
 /** A server in memory, by the rules of the real one, with a plug to pull. */
 class FakeServer {
@@ -19,6 +23,7 @@ class FakeServer {
   /** Loses the answer of the next post, after it was taken in. */
   loseAnswer = false;
   posts = 0;
+  lookedBack = 0;
 
   take(entry: Entry): void {
     const { livery, applied } = applyEntry(this.livery, entry);
@@ -29,7 +34,13 @@ class FakeServer {
   fetch = async (url: string, init?: RequestInit): Promise<Response> => {
     if (this.unplugged) throw new TypeError('fetch failed');
     const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
-    if (!init?.method) return answer(200, this.log.slice(Number(new URL(url, 'http://x').searchParams.get('after'))));
+    if (!init?.method) {
+      const { searchParams: asked } = new URL(url, 'http://x');
+      const upTo = asked.get('upTo');
+      if (upTo === null) return answer(200, this.log.slice(Number(asked.get('after'))));
+      this.lookedBack++;
+      return answer(200, this.log.slice(Math.max(0, Number(upTo) - PAGE), Number(upTo)));
+    }
     this.posts++;
     const { base, entries } = JSON.parse(String(init.body)) as { base: number; entries: Entry[] };
     const fresh = entries.filter((entry) => !this.log.some((known) => known.id === entry.id));
@@ -62,7 +73,7 @@ const open = () =>
       id: 'one',
       revision: server.log.length,
       livery: server.livery,
-      log: structuredClone(server.log),
+      log: structuredClone(server.log.slice(-PAGE)),
       delivered: [],
       lastDelivery: null,
       spec: null,
@@ -259,6 +270,43 @@ describe('undo', () => {
     expect(of(doc.use.getState().livery, 'a')).toBe(30);
     doc.backTo('nobody');
     expect(of(doc.use.getState().livery, 'a')).toBe(30);
+  });
+
+  test('goes back through a long log, whose earlier steps come page by page before they are needed', async () => {
+    for (let k = 0; k < 100; k++) server.take({ ...other(opacity('a', k)), person: person(), label: `To ${k}` });
+    doc.close();
+    doc = open();
+    expect(doc.use.getState()).toMatchObject({ earlier: 70, canUndo: true });
+    for (let k = 0; k < 60; k++) {
+      doc.undo();
+      await vi.advanceTimersByTimeAsync(1);
+    }
+    await settle();
+    expect(of(server.livery, 'a')).toBe(39);
+    // Opened anew the end of the log is 60 times "undo" alone: neither what came before them nor where redoing begins.
+    doc.close();
+    doc = open();
+    await settle();
+    expect(doc.use.getState()).toMatchObject({ canUndo: true, canRedo: true });
+    for (let k = 0; k < 60; k++) doc.redo();
+    expect(of(doc.use.getState().livery, 'a')).toBe(99);
+    expect(doc.use.getState().canRedo).toBe(false);
+  });
+
+  test('asks for no more of the log than it needs, and for all of it when told to', async () => {
+    for (let k = 0; k < 100; k++) server.take({ ...other(opacity('a', k)), person: person() });
+    doc.close();
+    doc = open();
+    await settle();
+    expect(server.lookedBack).toBe(0);
+    server.unplugged = true;
+    await expect(doc.lookBack()).rejects.toThrow();
+    server.unplugged = false;
+    while (doc.use.getState().earlier > 0) await doc.lookBack();
+    expect(server.lookedBack).toBe(3);
+    expect(doc.use.getState().steps.map((step) => ('revision' in step ? step.revision : null))).toEqual(
+      Array.from({ length: 100 }, (_, k) => k + 1),
+    );
   });
 
   test('survives closing: the next opening of the same person takes back the same step', async () => {

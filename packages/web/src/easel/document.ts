@@ -9,6 +9,7 @@ import { applyEdit, type Edit } from '@wet-lacquer/core/livery/edit.ts';
 import {
   applyEntry,
   redoEntry,
+  saysEnough,
   stacksOf,
   undoEntry,
   type AppliedEntry,
@@ -40,8 +41,10 @@ export interface DocumentState {
   livery: Livery;
   /** What is shown while something is dragged; null otherwise. */
   preview: Livery | null;
-  /** Confirmed steps and those on their way, oldest first. */
-  steps: readonly AppliedEntry[];
+  /** The last confirmed steps and those on their way, oldest first. */
+  steps: readonly (AppliedEntry | LoggedEntry)[];
+  /** How many confirmed steps there are before these. */
+  earlier: number;
   canUndo: boolean;
   canRedo: boolean;
   saving: 'saved' | 'saving' | 'offline';
@@ -64,6 +67,8 @@ export interface EaselDocument {
   show(edit: Edit | null): void;
   undo(): void;
   redo(): void;
+  /** Asks for some of the steps before those that are known. @throws when they cannot be had */
+  lookBack(): Promise<void>;
   /** Takes back this person's steps until the named one is the last. */
   backTo(step: string): void;
   /** Makes a step that was set aside again, with another target if its layer is gone; or lets it go. */
@@ -80,20 +85,24 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   const url = `/liveries/${open.id}`;
   let confirmed = open.livery;
   let revision = open.revision;
-  let log: AppliedEntry[] = open.log;
+  let log: LoggedEntry[] = open.log;
   let pending: AppliedEntry[] = [];
   let sending = false;
   let closed = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
+
+  const stepsNow = () => {
+    const steps = [...log, ...pending];
+    const { undo, redo } = stacksOf(steps, me);
+    return { steps, earlier: revision - log.length, canUndo: undo.length > 0, canRedo: redo.length > 0 };
+  };
 
   const use = create<DocumentState>(() => ({
     id: open.id,
     template,
     livery: confirmed,
     preview: null,
-    steps: log,
-    canUndo: stacksOf(log, me).undo.length > 0,
-    canRedo: stacksOf(log, me).redo.length > 0,
+    ...stepsNow(),
     saving: 'saved',
     trouble: null,
     setAside: [],
@@ -103,17 +112,33 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   }));
 
   const refresh = (livery: Livery, more: Partial<DocumentState> = {}) => {
-    const steps = [...log, ...pending];
-    const stacks = stacksOf(steps, me);
-    use.setState({
-      livery,
-      preview: null,
-      revision,
-      steps,
-      canUndo: stacks.undo.length > 0,
-      canRedo: stacks.redo.length > 0,
-      ...more,
-    });
+    use.setState({ livery, preview: null, revision, ...stepsNow(), ...more });
+    void keepAtHand();
+  };
+
+  let looking: Promise<void> | null = null;
+  const lookBack = async (): Promise<void> => {
+    const first = revision - log.length;
+    if (first === 0) return;
+    looking ??= get<LoggedEntry[]>(`${url}/entries?upTo=${first}`)
+      .then((entries) => {
+        log = [...entries, ...log];
+        use.setState(stepsNow());
+      })
+      .finally(() => (looking = null));
+    await looking;
+  };
+
+  /** Earlier steps come before they are needed, so that taking back does not wait for them. */
+  const keepAtHand = async (): Promise<void> => {
+    while (!closed && revision > log.length && !saysEnough([...log, ...pending], me)) {
+      try {
+        await lookBack();
+      } catch {
+        // Without the server there is what there is; the next step asks again.
+        return;
+      }
+    }
   };
 
   const push = (entry: Entry) => {
@@ -220,6 +245,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     schedule(0);
   }
 
+  void keepAtHand();
+
   const news = new EventSource(`/api${url}/news`);
   news.onmessage = ({ data }) => {
     if (Number(data) > revision) void pull();
@@ -241,6 +268,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       use.setState({ preview: edit ? applyEdit(livery, expandAcross(livery, edit)).livery : null });
     },
     undo,
+    lookBack,
     redo() {
       const entry = redoEntry([...log, ...pending], { id: newEditId(), person: me });
       if (entry) push(entry);

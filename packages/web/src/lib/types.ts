@@ -24,6 +24,7 @@ export interface OpenLivery {
   id: string;
   revision: number;
   livery: Livery;
+  /** The end of the log, oldest first. */
   log: LoggedEntry[];
   /** Signatures of the files of the last delivery, by name. */
   delivered: [name: string, signature: string][];

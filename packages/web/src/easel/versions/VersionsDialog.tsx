@@ -31,15 +31,13 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
   const [chosen, setChosen] = useState<string | null>(null);
   const [name, setName] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
-  const at = new Map(
-    steps.flatMap((step) => ('at' in step ? [[(step as { revision?: number }).revision, String(step.at)]] : [])),
-  );
+  const at = new Map(steps.flatMap((step) => ('revision' in step ? [[step.revision, step.at] as const] : [])));
   const noted = (of: number) => (at.has(of) ? when(at.get(of)!) : of === 0 ? 'how it began' : `revision ${of}`);
   const states: State[] = [
     ...(livery.versions ?? []).toReversed().map((one) => ({
       key: one.id,
       name: one.name,
-      note: noted(one.revision),
+      note: one.at ? when(one.at) : noted(one.revision),
       revision: one.revision,
       version: one.id,
     })),
@@ -55,7 +53,10 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
   });
   const keep = () => {
     doc.commit(
-      { do: 'add-version', version: { id: crypto.randomUUID(), name: name.trim(), revision } },
+      {
+        do: 'add-version',
+        version: { id: crypto.randomUUID(), name: name.trim(), revision, at: new Date().toISOString() },
+      },
       `Name a version ${name.trim()}`,
     );
     setName('');
