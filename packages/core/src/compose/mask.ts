@@ -2,9 +2,10 @@ import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Mask } from '../livery/paint.ts';
 import { gaussian, reachOf } from '../filters/blur.ts';
-import { spreadPatches } from '../paint/drawStrokes.ts';
-import { take } from '../raster/arena.ts';
+import { partReached, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
+import { scoped, take } from '../raster/arena.ts';
 import { mul16 } from '../raster/mul16.ts';
+import { onRectangle } from '../raster/rectangle.ts';
 import { ONE } from '../raster/tile16.ts';
 import { turnOf } from '../raster/turn.ts';
 import { expanded, keepsTo, type Scene } from './scene.ts';
@@ -46,17 +47,23 @@ function inverted(mask: Mask, shares: Uint16Array): Uint16Array {
 
 function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageOf): Uint16Array {
   const shares = begun(mask.from, region, scene, coverageOf);
-  const stroke = take(shares.length);
   for (const one of mask.strokes) {
-    stroke.fill(0);
+    if (!tilesReach(one.tiles, region)) continue;
     const patches = scene.env.stroke(one);
+    const reached = partReached(patches, one.tiles, region);
     // A mask has no colours: a stroke that brings some leaves it as it is.
-    if (patches.channels !== 1 || !spreadPatches(patches, one.tiles, region, stroke)) continue;
+    if (patches.channels !== 1 || !reached) continue;
     const share = Math.round(one.opacity * 655.35);
-    for (let i = 0; i < shares.length; i++) {
-      const by = mul16(stroke[i], share);
-      if (by > 0) shares[i] = one.how === 'erase' ? mul16(shares[i], ONE - by) : shares[i] + mul16(ONE - shares[i], by);
-    }
+    onRectangle(shares, region.width, 1, reached, (part) =>
+      scoped(() => {
+        const stroke = take(part.length);
+        spreadPatches(patches, one.tiles, reached, stroke);
+        for (let i = 0; i < part.length; i++) {
+          const by = mul16(stroke[i], share);
+          if (by > 0) part[i] = one.how === 'erase' ? mul16(part[i], ONE - by) : part[i] + mul16(ONE - part[i], by);
+        }
+      }),
+    );
   }
   return shares;
 }

@@ -5,6 +5,7 @@ import { combine, emptyCoverage, grow, invert, selectLike, tilesOf } from '../ra
 import { randomFrom } from '../testing/images.ts';
 import { Brush, BRUSHES } from './brush.ts';
 import { normalise, shiftedTile } from './clone.ts';
+import { putStroke } from '../layers/brush.ts';
 import { spreadPatches } from './drawStrokes.ts';
 import { StrokeMaker, type PointerPoint, type StrokeRules } from './strokeMaker.ts';
 import { joinStrokes, packStroke, packTiles, splitStrokes, TILE_COLUMNS, tileNumber, unpackStroke } from './strokes.ts';
@@ -141,10 +142,69 @@ describe('stored strokes', () => {
     packed.tiles.forEach((number, k) => {
       const out = new Uint16Array(TILE * TILE * channels);
       const region = { x: (number % 64) * TILE, y: Math.floor(number / 64) * TILE, width: TILE, height: TILE, step: 1 };
-      expect(spreadPatches({ channels, patches: [back.patches[k]] }, [number], region, out)).toBe(true);
+      spreadPatches({ channels, patches: [back.patches[k]] }, [number], region, out);
       expect(Buffer.compare(new Uint8Array(out.buffer), new Uint8Array(wide.get(number)!.buffer))).toBe(0);
     });
   });
+
+  test.each([1, 3, 4, 300])(
+    'put on a picture, in part or whole, it is coverage averaged over %i texels and source-over',
+    (step) => {
+      for (let round = 0; round < 8; round++) {
+        // Two boxes on neighbouring tiles, and a region anywhere near them.
+        const values = (n: number) => Uint16Array.from({ length: n }, () => (random() < 0.3 ? 0 : random() * 65536));
+        const patches = [0, 1].map(() => {
+          const [left, top] = [Math.floor(random() * 200), Math.floor(random() * 200)];
+          const [width, height] = [1 + Math.floor(random() * 56), 1 + Math.floor(random() * 56)];
+          return { left, top, width, height, values: values(width * height) };
+        });
+        const numbers = [tileNumber(1, 1), tileNumber(2, 1)];
+        const region = {
+          x: Math.floor(random() * 400) - 40,
+          y: Math.floor(random() * 300) - 40,
+          width: 1 + Math.floor(random() * (step > 100 ? 2 : 70)),
+          height: 1 + Math.floor(random() * (step > 100 ? 2 : 70)),
+          step,
+        };
+        const coverageAt = (x: number, y: number) => {
+          for (const [k, { left, top, width, height, values: of }] of patches.entries()) {
+            const [px, py] = [x - 256 * (k + 1) - left, y - 256 - top];
+            if (px >= 0 && py >= 0 && px < width && py < height) return of[py * width + px];
+          }
+          return 0;
+        };
+        const before = values(region.width * region.height * 4);
+        for (let i = 0; i < before.length; i++) if (before[i] > before[i | 3]) before[i] = before[i | 3];
+        const stroke = {
+          id: 's',
+          how: 'paint',
+          paint: { hex: '#c08040' },
+          opacity: 70,
+          blob: '',
+          tiles: numbers,
+        } as const;
+        const env = { stroke: () => ({ channels: 1 as const, patches }), colour: () => [192, 128, 64] as const };
+        const out = before.slice();
+        putStroke(stroke as never, region, env as never, out);
+        let [worst, stray] = [0, 0];
+        for (let y = 0, i = 0; y < region.height; y++)
+          for (let x = 0; x < region.width; x++, i += 4) {
+            let sum = 0;
+            for (let dy = 0; dy < step; dy++)
+              for (let dx = 0; dx < step; dx++) sum += coverageAt(region.x + x * step + dx, region.y + y * step + dy);
+            const alpha = (sum / step / step / 65535) * 0.7;
+            [192, 128, 64, 255].forEach((colour, c) => {
+              const wanted = (colour / 255) * alpha * 65535 + before[i + c] * (1 - alpha);
+              worst = Math.max(worst, Math.abs(out[i + c] - wanted));
+            });
+            if (sum === 0 && out.subarray(i, i + 4).some((v, c) => v !== before[i + c])) stray++;
+          }
+        // Three roundings of half a unit each, and one of the share.
+        expect(worst).toBeLessThan(3);
+        expect(stray).toBe(0);
+      }
+    },
+  );
 
   test('a dab of a brush takes a few kilobytes, and an empty stroke nothing', () => {
     const maker = new StrokeMaker(hard, rules);

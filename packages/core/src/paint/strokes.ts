@@ -111,8 +111,9 @@ function split(values: Uint16Array): Uint8Array {
 
 function joined(bytes: Uint8Array): Uint16Array {
   const n = bytes.length / 2;
+  const [high, low] = [bytes.subarray(0, n), bytes.subarray(n)];
   const out = new Uint16Array(n);
-  for (let i = 0; i < n; i++) out[i] = (bytes[i] << 8) | bytes[n + i];
+  for (let i = 0; i < n; i++) out[i] = (high[i] << 8) | low[i];
   return out;
 }
 

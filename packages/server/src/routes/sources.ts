@@ -9,7 +9,7 @@ import type { Services } from '../host/services.ts';
 import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
 import { bodyOf, bytesOf, sendForEver } from './http.ts';
 
-const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(500) });
+const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(2000) });
 const MANY_BYTES = 32 * 1024 * 1024;
 
 /** What liveries draw with: fonts and blobs. All of it is named by its hash and never changes. */

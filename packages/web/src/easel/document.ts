@@ -29,6 +29,8 @@ import { person } from './person.ts';
 const SEND_AFTER_MS = 120;
 const RETRY_MS = 1500;
 const BATCH = 200;
+/** The livery is drawn before earlier steps are asked for. */
+const LOOK_BACK_AFTER_MS = 3000;
 
 export interface SetAside {
   entry: Entry;
@@ -245,7 +247,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     schedule(0);
   }
 
-  void keepAtHand();
+  const later = setTimeout(() => void keepAtHand(), LOOK_BACK_AFTER_MS);
 
   const news = new EventSource(`/api${url}/news`);
   news.onmessage = ({ data }) => {
@@ -290,6 +292,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     close() {
       closed = true;
       clearTimeout(timer);
+      clearTimeout(later);
       news.close();
     },
   };

@@ -36,7 +36,7 @@ const keptHere = async (): Promise<Set<unknown>> =>
   new Set<unknown>([...waiting.keys(), ...(store ? await keys(store).catch(() => []) : [])]);
 
 /** Strokes that one answer is asked for. */
-const MANY = 400;
+const MANY = 2000;
 
 /** The bytes of many strokes, in order: those that may not have been sent from this browser, the rest from the server. */
 export async function strokeBytes(hashes: readonly string[]): Promise<Uint8Array[]> {

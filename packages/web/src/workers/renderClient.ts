@@ -21,12 +21,18 @@ export class RenderClient {
   private readonly workers: readonly WorkerClient<WorkerAsks>[];
   private shown: Livery | null = null;
   private painting: PaintAsk | null = null;
+  /** The first picture of the view is there. */
+  readonly drawn: Promise<void>;
+  sayDrawn!: () => void;
 
-  constructor(readonly count = 1) {
-    this.workers = Array.from(
-      { length: count },
-      () => new WorkerClient(new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' })),
-    );
+  /** @param after the renderers are started then; what they are asked meanwhile waits */
+  constructor(
+    readonly count = 1,
+    after?: Promise<unknown>,
+  ) {
+    this.drawn = new Promise((resolve) => (this.sayDrawn = resolve));
+    const start = () => new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' });
+    this.workers = Array.from({ length: count }, () => new WorkerClient(after ? after.then(start) : start()));
   }
 
   /** Tells the renderers what they draw for. */

@@ -7,7 +7,7 @@ import { shareOf } from '@wet-lacquer/core/filters/replace.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
 import { packTiles, TILE_COLUMNS } from '@wet-lacquer/core/paint/strokes.ts';
-import { spreadPatches } from '@wet-lacquer/core/paint/drawStrokes.ts';
+import { spreadPatches, tilesReach } from '@wet-lacquer/core/paint/drawStrokes.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import {
   boxOf,
@@ -157,7 +157,8 @@ function regionOf(sheet: string, ask: Making, scene: SelectScene): Coverage8 {
       const patches: StrokePatches = sources.stroke(ask);
       eachTile(size, (region) => {
         const values = new Uint16Array(region.width * region.height);
-        if (!spreadPatches(patches, ask.tiles, region, values)) return;
+        if (!tilesReach(ask.tiles, region)) return;
+        spreadPatches(patches, ask.tiles, region, values);
         for (let y = 0, i = 0; y < region.height; y++)
           for (let x = 0; x < region.width; x++, i++)
             out.data[(region.y + y) * out.width + region.x + x] = values[i] >> 8;

@@ -12,14 +12,28 @@ type AnswerMessage = { n: number; answer: unknown } | { n: number; error: string
 export class WorkerClient<A extends AsksShape, News = never> {
   private readonly waiting = new Map<number, { resolve(answer: never): void; reject(error: Error): void }>();
   private next = 1;
+  private worker: Worker | null = null;
+  /** What was asked before the worker was there. */
+  private early: AskMessage[] = [];
+  private closed = false;
 
-  /** @param onNews takes what the worker says unasked */
+  /**
+   * @param worker or when it will be there: questions wait until then
+   * @param onNews takes what the worker says unasked
+   */
   constructor(
-    private readonly worker: Worker,
-    onNews?: (news: News) => void,
+    worker: Worker | Promise<Worker>,
+    private readonly onNews?: (news: News) => void,
   ) {
+    if (worker instanceof Promise) void worker.then((made) => this.begin(made));
+    else this.begin(worker);
+  }
+
+  private begin(worker: Worker): void {
+    if (this.closed) return worker.terminate();
+    this.worker = worker;
     worker.onmessage = ({ data }: MessageEvent<AnswerMessage>) => {
-      if ('news' in data) return onNews?.(data.news as News);
+      if ('news' in data) return this.onNews?.(data.news as News);
       const waits = this.waiting.get(data.n);
       this.waiting.delete(data.n);
       if ('error' in data) waits?.reject(new Error(data.error));
@@ -29,18 +43,22 @@ export class WorkerClient<A extends AsksShape, News = never> {
       for (const waits of this.waiting.values()) waits.reject(new Error(event.message || 'The renderer has stopped.'));
       this.waiting.clear();
     };
+    for (const message of this.early.splice(0)) worker.postMessage(message);
   }
 
   ask<K extends keyof A & string>(name: K, ask: A[K]['ask']): Promise<A[K]['answer']> {
     const n = this.next++;
     return new Promise((resolve, reject) => {
       this.waiting.set(n, { resolve, reject });
-      this.worker.postMessage({ n, name, ask } satisfies AskMessage);
+      const message: AskMessage = { n, name, ask };
+      if (this.worker) this.worker.postMessage(message);
+      else this.early.push(message);
     });
   }
 
   close(): void {
-    this.worker.terminate();
+    this.closed = true;
+    this.worker?.terminate();
     for (const waits of this.waiting.values()) waits.reject(new Error('closed'));
     this.waiting.clear();
   }

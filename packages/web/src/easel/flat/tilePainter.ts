@@ -259,6 +259,8 @@ export class TilePainter {
     if (this.closed || !this.view || !this.livery) return;
     let open = this.wanted();
     if (open.length === 0 && this.asked.size === 0) this.finish();
+    // What is still to come is the same picture, exactly.
+    if (this.sent >= 0 && this.asked.size === 0 && open.every(({ exact }) => exact)) this.client.sayDrawn();
     // What is seen is of one moment: the next livery is drawn when all that is in view shows this one, unless that takes long.
     if (this.sent !== this.version && (this.complete || performance.now() - this.began > PATIENCE_MS)) {
       this.sendLivery();

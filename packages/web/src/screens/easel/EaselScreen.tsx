@@ -18,6 +18,9 @@ interface Opened {
   model: RenderClient;
 }
 
+/** The sheet comes first: the model and small pictures begin when it is shown, or after so long. */
+const SHEET_FIRST_MS = 4000;
+
 /** Opens a livery and puts it on the easel. */
 export function EaselScreen() {
   const { id } = useParams();
@@ -38,7 +41,9 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
   const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
-  const [flat, model] = [new RenderClient(flatRenderers()), new RenderClient()];
+  const flat = new RenderClient(flatRenderers());
+  const late = new Promise((resolve) => setTimeout(resolve, SHEET_FIRST_MS));
+  const model = new RenderClient(1, Promise.race([flat.drawn, late]));
   for (const client of [flat, model]) {
     // What it cannot load it says again when the sheet is drawn; an easel that is left at once needs no answer.
     client.begin(template).catch(() => {});
