@@ -39,24 +39,36 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 }
 
 async function open(id: string): Promise<Opened> {
-  const livery = await get<OpenLivery>(`/liveries/${id}`);
-  const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
+  // The renderers get ready while the livery is on its way.
   const flat = new RenderClient(flatRenderers());
   const late = new Promise((resolve) => setTimeout(resolve, SHEET_FIRST_MS));
   const model = new RenderClient(1, Promise.race([flat.drawn, late]));
-  for (const client of [flat, model]) {
-    // What it cannot load it says again when the sheet is drawn; an easel that is left at once needs no answer.
-    client.begin(template).catch(() => {});
-    client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
+  try {
+    const livery = await get<OpenLivery>(`/liveries/${id}`);
+    const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
+    for (const client of [flat, model]) {
+      // What it cannot load it says again when the sheet is drawn; an easel that is left at once needs no answer.
+      client.begin(template).catch(() => {});
+      client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
+    }
+    lookAt(template);
+    return { doc: openDocument(livery, template), flat, model };
+  } catch (error) {
+    flat.close();
+    model.close();
+    throw error;
   }
+}
+
+/** Goes to the sheet, the layer or the field that the address names. */
+function lookAt({ sheets }: Template): void {
   setTrouble(null);
   const { sheet } = useSession.getState();
-  if (!template.sheets.some((s) => s.key === sheet)) choose(null, template.sheets[0].key);
+  if (!sheets.some((s) => s.key === sheet)) choose(null, sheets[0].key);
   const wanted = new URLSearchParams(location.search);
   if (wanted.get('sheet')) choose(wanted.get('layer'), wanted.get('sheet')!);
   if (wanted.get('particular'))
     useSession.setState({ column: 'particulars', focus: `particular-${wanted.get('particular')}` });
-  return { doc: openDocument(livery, template), flat, model };
 }
 
 function closeAll({ doc, flat, model }: Opened): void {
