@@ -5,6 +5,8 @@ export const INK = {
   room: '#3a3a3a',
   panel: '#2a2a2a',
   deep: '#222222',
+  /** Behind a model. */
+  stage: '#6f6f6f',
   raised: '#343434',
   line: '#4a4a4a',
   edge: '#7d7d7d',

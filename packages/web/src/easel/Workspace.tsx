@@ -1,6 +1,6 @@
 import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
-import { lazy, Suspense, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
@@ -26,6 +26,11 @@ import { SheetStrip } from './SheetStrip.tsx';
 
 /** three.js comes with the turntable, after the flat sheet is there. */
 const Turntable = lazy(async () => ({ default: (await import('./turntable/Turntable.tsx')).Turntable }));
+
+function Model() {
+  use(useEasel().sheetShown);
+  return <Turntable />;
+}
 
 export function Workspace() {
   const { doc } = useEasel();
@@ -97,8 +102,10 @@ export function Workspace() {
                 {resting ? (
                   <Resting />
                 ) : (
-                  <Suspense fallback={null}>
-                    <Turntable />
+                  <Suspense
+                    fallback={<section aria-label="Turntable" style={{ height: '100%', background: INK.stage }} />}
+                  >
+                    <Model />
                   </Suspense>
                 )}
               </Panel>

@@ -5,12 +5,14 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { RenderClient } from '../workers/renderClient.ts';
 import type { DocumentState, EaselDocument } from './document.ts';
 
-interface Easel {
+export interface Easel {
   doc: EaselDocument;
   /** Draws the flat sheet. */
   flat: RenderClient;
   /** Draws the model's textures and small pictures. */
   model: RenderClient;
+  /** The sheet has been shown, or takes long: everything else may begin. */
+  sheetShown: Promise<unknown>;
 }
 
 export const EaselContext = createContext<Easel | null>(null);

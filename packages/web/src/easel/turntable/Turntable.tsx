@@ -108,7 +108,7 @@ export function Turntable() {
   return (
     <section
       aria-label="Turntable"
-      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden', background: '#6f6f6f' }}
+      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden', background: INK.stage }}
     >
       <canvas
         ref={canvas}

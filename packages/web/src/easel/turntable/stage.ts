@@ -30,6 +30,7 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { INK } from '../../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
 export type LightPreset = (typeof LIGHTS)[number];
@@ -78,7 +79,7 @@ export class Stage {
     canvas: HTMLCanvasElement,
     template: Template,
     textures: ReadonlyMap<string, Texture>,
-    private readonly surround = '#6f6f6f',
+    private readonly surround: string = INK.stage,
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: !bySoftware(), powerPreference: 'low-power' });
     this.renderer.toneMapping = NoToneMapping;

@@ -1,8 +1,8 @@
 import { useState } from 'react';
 import { useParams } from 'react-router';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { EaselContext } from '../../easel/context.ts';
-import { openDocument, type EaselDocument } from '../../easel/document.ts';
+import { EaselContext, type Easel } from '../../easel/context.ts';
+import { openDocument } from '../../easel/document.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
@@ -11,12 +11,6 @@ import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Opening } from '../../shell/Opening.tsx';
 import { flatRenderers, RenderClient } from '../../workers/renderClient.ts';
-
-interface Opened {
-  doc: EaselDocument;
-  flat: RenderClient;
-  model: RenderClient;
-}
 
 /** The sheet comes first: the model and small pictures begin when it is shown, or after so long. */
 const SHEET_FIRST_MS = 4000;
@@ -38,11 +32,12 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
   );
 }
 
-async function open(id: string): Promise<Opened> {
+async function open(id: string): Promise<Easel> {
   // The renderers get ready while the livery is on its way.
   const flat = new RenderClient(flatRenderers());
   const late = new Promise((resolve) => setTimeout(resolve, SHEET_FIRST_MS));
-  const model = new RenderClient(1, Promise.race([flat.drawn, late]));
+  const sheetShown = Promise.race([flat.drawn, late]);
+  const model = new RenderClient(1, sheetShown);
   try {
     const livery = await get<OpenLivery>(`/liveries/${id}`);
     const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
@@ -52,7 +47,7 @@ async function open(id: string): Promise<Opened> {
       client.ask('livery', { livery: livery.livery, hot: null }).catch(() => {});
     }
     lookAt(template);
-    return { doc: openDocument(livery, template), flat, model };
+    return { doc: openDocument(livery, template), flat, model, sheetShown };
   } catch (error) {
     flat.close();
     model.close();
@@ -71,7 +66,7 @@ function lookAt({ sheets }: Template): void {
     useSession.setState({ column: 'particulars', focus: `particular-${wanted.get('particular')}` });
 }
 
-function closeAll({ doc, flat, model }: Opened): void {
+function closeAll({ doc, flat, model }: Easel): void {
   doc.close();
   flat.close();
   model.close();

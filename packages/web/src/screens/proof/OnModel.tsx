@@ -45,7 +45,7 @@ export function OnModel({ template, client, trial }: { template: Template; clien
   return (
     <section
       aria-label="On the model"
-      style={{ position: 'relative', minWidth: 0, minHeight: 0, overflow: 'hidden', background: '#6f6f6f' }}
+      style={{ position: 'relative', minWidth: 0, minHeight: 0, overflow: 'hidden', background: INK.stage }}
     >
       <canvas
         key={`${trial.format} ${version}`}
