@@ -30,6 +30,7 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { INK } from '../../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
@@ -252,6 +253,13 @@ export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): Canva
   texture.flipY = false;
   texture.colorSpace = SRGBColorSpace;
   texture.minFilter = LinearMipmapLinearFilter;
+  texture.anisotropy = bySoftware() ? 1 : 4;
+  return texture;
+}
+
+/** A sheet that changes: its levels are brought up to date by who owns them, so that no graphics card has to make them. */
+export function liveTexture(levels: readonly LiveLevel[]): Texture {
+  const texture = levelsTexture(levels);
   texture.anisotropy = bySoftware() ? 1 : 4;
   return texture;
 }

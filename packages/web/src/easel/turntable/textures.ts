@@ -3,10 +3,13 @@ import type { Texture } from 'three';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
-import { sheetTexture } from './stage.ts';
+import { liveLevels, putLive, type LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
+import { liveTexture } from './stage.ts';
 
 const TILE = 256;
 const SIDE = 1024;
+/** Tiles that are asked for at a time. */
+const IN_FLIGHT = 4;
 /** The flat sheet, where the work is done, comes first; a model that takes long to follow takes at most a third of the time. */
 const AFTER_MS = 60;
 const LATEST_MS = 500;
@@ -15,8 +18,7 @@ interface SheetTexture {
   key: string;
   level: number;
   across: number;
-  down: number;
-  ctx: OffscreenCanvasRenderingContext2D;
+  levels: LiveLevel[];
   texture: Texture;
   known: (string | null)[];
 }
@@ -35,18 +37,14 @@ export class ModelTextures {
   ) {
     this.sheets = template.sheets.map(({ key, width, height }) => {
       const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / SIDE)));
-      const canvas = new OffscreenCanvas(Math.max(1, width >> level), Math.max(1, height >> level));
-      const ctx = canvas.getContext('2d')!;
-      ctx.fillStyle = '#808080';
-      ctx.fillRect(0, 0, canvas.width, canvas.height);
-      const [across, down] = [Math.ceil(canvas.width / TILE), Math.ceil(canvas.height / TILE)];
+      const levels = liveLevels(Math.max(1, width >> level), Math.max(1, height >> level));
+      const [across, down] = [Math.ceil(levels[0].width / TILE), Math.ceil(levels[0].height / TILE)];
       return {
         key,
         level,
         across,
-        down,
-        ctx,
-        texture: sheetTexture(canvas),
+        levels,
+        texture: liveTexture(levels),
         known: new Array<string | null>(across * down).fill(null),
       };
     });
@@ -91,32 +89,34 @@ export class ModelTextures {
     }
   }
 
+  /** Several tiles are on their way at a time: the renderer need not wait until the page has taken the last one. */
   private async update(sheet: SheetTexture): Promise<boolean> {
+    const left = sheet.known.map((_, i) => i).reverse();
     let changed = false;
-    for (let ty = 0; ty < sheet.down; ty++) {
-      for (let tx = 0; tx < sheet.across; tx++) {
-        const i = ty * sheet.across + tx;
-        const { key, pixels } = await this.client.ask('tile', {
-          sheet: sheet.key,
-          map: 'colour',
-          level: sheet.level,
-          tx,
-          ty,
-          draft: true,
-          live: true,
-          known: sheet.known[i],
-        });
-        if (key === null) continue;
-        sheet.known[i] = key;
-        if (!pixels || this.closed) continue;
-        const over = new OffscreenCanvas(TILE, TILE);
-        over.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
-        sheet.ctx.fillRect(tx * TILE, ty * TILE, TILE, TILE);
-        sheet.ctx.drawImage(over, tx * TILE, ty * TILE);
-        changed = true;
-      }
-    }
+    const next = async (): Promise<void> => {
+      for (let i = left.pop(); i !== undefined; i = left.pop()) if (await this.updateTile(sheet, i)) changed = true;
+    };
+    await Promise.all(Array.from({ length: IN_FLIGHT }, next));
     if (changed) sheet.texture.needsUpdate = true;
     return changed;
+  }
+
+  private async updateTile(sheet: SheetTexture, i: number): Promise<boolean> {
+    const [tx, ty] = [i % sheet.across, Math.floor(i / sheet.across)];
+    const { key, pixels } = await this.client.ask('tile', {
+      sheet: sheet.key,
+      map: 'colour',
+      level: sheet.level,
+      tx,
+      ty,
+      draft: true,
+      live: true,
+      known: sheet.known[i],
+    });
+    if (key === null) return false;
+    sheet.known[i] = key;
+    if (!pixels || this.closed) return false;
+    putLive(sheet.levels, pixels, TILE, tx * TILE, ty * TILE);
+    return true;
   }
 }
