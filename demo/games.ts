@@ -1,6 +1,6 @@
 /** What the stand-in games bring themselves: files that deliveries continue, share or meet. A zip for each that has any. */
 import { zipSync } from 'fflate';
-import { ZIP_TIME } from '../packages/core/src/files/bundle.ts';
+import { ZIP_TIME } from '../packages/core/src/files/archive.ts';
 import { drawSvg } from '../packages/core/src/files/svg.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
 import { writeDds } from '../packages/core/src/texture/dds.ts';

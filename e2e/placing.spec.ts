@@ -271,6 +271,45 @@ test('a scheme takes tokens and a picture’s colours in, says who wears what, m
   expect(kept.scheme['harbour tide']).toMatchObject({ $value: { colorSpace: 'srgb', hex: '#123457' } });
 });
 
+test('a team’s kit is kept as a file and put on another subject, as one step', async ({
+  page,
+  server,
+}) => {
+  const cards = await server.get<{ hash: string; name: string }[]>('/templates');
+  const liveries = await server.get<{ id: string; name: string }[]>('/liveries');
+  await page.goto(`/liveries/${liveries.find(({ name }) => name.includes('Ebbline'))!.id}`);
+  await expect(page.getByRole('region', { name: 'Flat sheet' })).toBeVisible();
+  await page.getByRole('tab', { name: 'Scheme' }).click();
+  await page.getByRole('button', { name: 'Keep as' }).click();
+  const download = page.waitForEvent('download');
+  await page.getByRole('menuitem', { name: /^A kit: the scheme and the marks of/ }).click();
+  const file = await download;
+  expect(file.suggestedFilename()).toMatch(/\.kit$/);
+  const bytes = readFileSync(await file.path());
+
+  const { hash } = cards.find(({ name }) => name === 'Brock wagon')!;
+  const { id } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Kitted' })).body;
+  await page.goto(`/liveries/${id}`);
+  await page.getByRole('tab', { name: 'Scheme' }).click();
+  const bring = (buffer: Buffer) =>
+    page.getByLabel('Palette, picture or kit').setInputFiles({ name: 'team.kit', mimeType: '', buffer });
+  await bring(bytes.subarray(0, bytes.length - 60));
+  await expect(panel(page).getByRole('alert')).toContainText('it is not a zip, or it is cut off');
+  expect(await layerNames(page)).toEqual([]);
+  await bring(bytes);
+  await expect.poll(async () => (await layerNames(page)).length).toBeGreaterThan(5);
+  await saved(page);
+  const { livery } = await server.get<{ livery: { scheme: { name: string }[]; sheets: unknown[] } }>(`/liveries/${id}`);
+  const { livery: from } = await server.get<{ livery: { scheme: { name: string }[] } }>(
+    `/liveries/${liveries.find(({ name }) => name.includes('Ebbline'))!.id}`,
+  );
+  const names = livery.scheme.map(({ name }) => name);
+  expect(from.scheme.every(({ name }) => names.includes(name))).toBe(true);
+  // One step, and gone in one.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => layerNames(page)).toEqual([]);
+});
+
 test('a version is kept by name, stands beside the livery as it is, and is returned to in one step', async ({
   page,
 }) => {

@@ -19,6 +19,8 @@ import { islandsOf } from '../surface/islands.ts';
 import { examineLayout } from '../surface/layout.ts';
 import { PNG } from 'pngjs';
 import { readGlb, readObj, subjectOf } from './mesh.ts';
+import { packKit } from '../livery/parcel.ts';
+import { readKit, writeKit } from './kit.ts';
 import { sha256 } from './sha256.ts';
 import { packPixels } from './pixels.ts';
 import { readTemplatePackage, writeTemplatePackage } from './templatePackage.ts';
@@ -130,6 +132,11 @@ const FILES: [string, Uint8Array, (bytes: Uint8Array) => unknown][] = [
   ['PSD', psd(), (bytes) => layered(readPsd(bytes))],
   ['OpenRaster', ora(), async (bytes) => layered(await readOra(bytes, (b) => readPng(b).catch(() => refuse())))],
   ['GLB', glb(), async (bytes) => model(await readGlb(bytes))],
+  [
+    'kit',
+    writeKit({ parcel: packKit(smallLivery([]), smallTemplate().sheets[0]), blobs: new Map(), borrowed: [] }),
+    readKit,
+  ],
   ['template package', packed, (bytes) => readTemplatePackage(bytes, (b) => readPng(b).catch(() => refuse()))],
   ['OBJ', obj, (bytes) => model(readObj(new TextDecoder().decode(bytes)))],
   [

@@ -1,15 +1,20 @@
 /** A template package: one zip with the document as JSON, its pictures as PNG and its model as glTF, for anybody to open. */
-import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
+import { strToU8, type Zippable } from 'fflate';
 import { InputError } from '../errors.ts';
 import type { Sha256 } from '../livery/ids.ts';
 import { Template } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
-import { ZIP_TIME } from './bundle.ts';
+import { Archive, jsonEntry, writeArchive } from './archive.ts';
 import { sha256 } from './sha256.ts';
 import { packPixels, unpackPixels } from './pixels.ts';
 import { writeGlb } from './writeMesh.ts';
 
-const LIMIT = 1024 * 1024 * 1024;
+const KIND = {
+  name: 'template package',
+  word: 'package',
+  wanted: /^template\.json$|^pictures\/[0-9a-f]{64}\.png$/,
+  limit: 1,
+};
 
 const README = `A template package of Wet Lacquer.
 
@@ -36,7 +41,7 @@ export async function writeTemplatePackage(
 ): Promise<Uint8Array> {
   const files: Zippable = {
     'README.txt': strToU8(README),
-    'template.json': strToU8(JSON.stringify(template, null, 1)),
+    'template.json': jsonEntry(template),
     'model.glb': [await writeGlb(template), { level: 6 }],
   };
   for (const hash of blobsOf(template)) {
@@ -44,7 +49,7 @@ export async function writeTemplatePackage(
     if (!bytes) throw new InputError(`A picture of this template is not here (${hash.slice(0, 12)}).`);
     files[`pictures/${hash}.png`] = [await png(unpackPixels(bytes)), { level: 0 }];
   }
-  return zipSync(files, { mtime: ZIP_TIME, level: 6 });
+  return writeArchive(files);
 }
 
 /** Opens a package. @param read decodes a PNG to straight RGBA8 @returns the document and its stored pictures @throws InputError; nothing is taken of a damaged one */
@@ -52,43 +57,19 @@ export async function readTemplatePackage(
   bytes: Uint8Array,
   read: (png: Uint8Array) => Promise<Image8>,
 ): Promise<{ document: Template; blobs: Uint8Array[] }> {
-  let total = 0;
-  let entries: Record<string, Uint8Array>;
-  try {
-    entries = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
-        const wanted = /^template\.json$|^pictures\/[0-9a-f]{64}\.png$/.test(name);
-        if (wanted && (total += originalSize) > LIMIT) throw new InputError('This package unpacks to more than 1 GiB.');
-        return wanted;
-      },
-    });
-  } catch (error) {
-    if (error instanceof InputError) throw error;
-    throw new InputError('This file is not a template package: it is not a zip, or it is cut off.');
-  }
-  if (!entries['template.json']) throw new InputError('This zip is not a template package: it has no template.json.');
-  let value: unknown;
-  try {
-    value = JSON.parse(strFromU8(entries['template.json']));
-  } catch {
-    throw new InputError('The template.json in this package is not JSON.');
-  }
-  const parsed = Template.safeParse(value);
-  if (!parsed.success) {
-    const issue = parsed.error.issues[0];
-    throw new InputError(`The template.json in this package: ${issue.path.join('.')}: ${issue.message}.`);
-  }
-  checkMesh(parsed.data);
+  const archive = new Archive(bytes, KIND);
+  const document = archive.json('template.json', Template);
+  checkMesh(document);
   const blobs: Uint8Array[] = [];
-  for (const hash of blobsOf(parsed.data)) {
-    const png = entries[`pictures/${hash}.png`];
+  for (const hash of blobsOf(document)) {
+    const png = archive.entries[`pictures/${hash}.png`];
     if (!png) throw new InputError(`This package lacks a picture that it refers to (${hash.slice(0, 12)}).`);
     const packed = packPixels(await read(png));
     if ((await sha256(packed)) !== hash)
       throw new InputError(`A picture in this package is not the one that was saved (${hash.slice(0, 12)}).`);
     blobs.push(packed);
   }
-  return { document: parsed.data, blobs };
+  return { document, blobs };
 }
 
 /** A mesh whose numbers refer to what is there. @throws InputError */

@@ -3,7 +3,7 @@ import { writePsdUint8Array, type Layer as PsdLayer } from 'ag-psd';
 import { strToU8, zipSync, type Zippable } from 'fflate';
 import { XMLBuilder } from 'fast-xml-parser';
 import './withoutCanvas.ts';
-import { ZIP_TIME } from '../files/bundle.ts';
+import { ZIP_TIME } from '../files/archive.ts';
 import { W3C_MODES } from '../livery/layer.ts';
 import type { Image8 } from '../raster/image.ts';
 import type { DrawnLayer } from './sheetLayers.ts';

@@ -127,5 +127,5 @@ test('a kit holds the whole scheme and the marks of a sheet, and grows with the 
 
 test('what is no parcel is refused in one sentence', () => {
   expect(() => readParcel('{')).toThrow(/not JSON/);
-  expect(() => readParcel('{"parcel":"wet-lacquer","version":2}')).toThrow(/This is no kit: version/);
+  expect(() => readParcel('{"parcel":"wet-lacquer","version":2}')).toThrow(/no layers: version/);
 });

@@ -5,6 +5,7 @@ import type { SingleEdit } from './edit.ts';
 import { newColourId, newLayerId, Sha256, type LayerId } from './ids.ts';
 import { Layer, paintsOf, type Paint } from './layer.ts';
 import { layersOf, SchemeColour, type Livery } from './livery.ts';
+import { strokesOf } from './strokes.ts';
 import type { TemplateSheet } from './template.ts';
 import { withInside } from './tree.ts';
 import { withPaints } from './wear.ts';
@@ -56,18 +57,25 @@ export function packKit(livery: Livery, sheet: TemplateSheet): Parcel {
   return parcelOf(livery, sheet, [...marks], [...livery.scheme]);
 }
 
+/** Everything that a parcel's layers have stored elsewhere, with the layer's name. */
+export const blobsIn = ({ layers }: Pick<Parcel, 'layers'>): { name: string; blob: Sha256 }[] =>
+  layers.flatMap((layer) => [
+    ...('blob' in layer ? [{ name: layer.name, blob: layer.blob }] : []),
+    ...strokesOf(layer).map(({ blob }) => ({ name: layer.name, blob })),
+  ]);
+
 /** Reads a parcel. @throws InputError when a text is none */
 export function readParcel(text: string): Parcel {
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
-    throw new InputError('This is no kit: it is not JSON.');
+    throw new InputError('What was copied are no layers: it is not JSON.');
   }
   const parsed = Parcel.safeParse(value);
   if (parsed.success) return parsed.data;
   const { path, message } = parsed.error.issues[0];
-  throw new InputError(`This is no kit: ${path.join('.')}: ${message}.`);
+  throw new InputError(`What was copied are no layers: ${path.join('.')}: ${message}.`);
 }
 
 /** The scheme colour of a livery that another livery's colour becomes: the same one, or one of the same name and value; null: none. */

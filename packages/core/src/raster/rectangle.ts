@@ -32,7 +32,6 @@ export function onRectangle(
     };
     for (let y = 0; y < height; y++) part.set(row(y), y * wide * channels);
     work(part);
-    for (let y = 0; y < height; y++)
-      row(y).set(part.subarray(y * wide * channels, (y + 1) * wide * channels));
+    for (let y = 0; y < height; y++) row(y).set(part.subarray(y * wide * channels, (y + 1) * wide * channels));
   });
 }

@@ -8,6 +8,7 @@ import { decals } from '../routes/decals.ts';
 import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
 import { onlyThisMachine } from '../routes/http.ts';
 import { intakes } from '../routes/intakes.ts';
+import { kits } from '../routes/kits.ts';
 import { liveries } from '../routes/liveries.ts';
 import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
@@ -45,6 +46,7 @@ export function makeApp(services: Services): Express {
   api.use('/liveries', liveries(services));
   api.use('/deliveries', deliveries(services));
   api.use('/decals', decals(services));
+  api.use('/kits', kits(services));
   api.use('/bay', bay(services));
   api.use('/intakes', intakes(services));
   api.use('/containers', containers(services));

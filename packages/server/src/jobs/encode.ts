@@ -15,7 +15,7 @@ import { encodingOf, mipOptions, packChannels, spaceOf } from '@wet-lacquer/core
 import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { carriesAlpha, packedMaps, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { ZIP_TIME } from '@wet-lacquer/core/files/bundle.ts';
+import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { beginningOf, mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';

@@ -4,7 +4,11 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { unzipSync } from 'fflate';
 import sharp from 'sharp';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { readKit, writeKit } from '@wet-lacquer/core/files/kit.ts';
+import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
+import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { packKit } from '@wet-lacquer/core/livery/parcel.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
 import { packTiles, splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
@@ -159,6 +163,66 @@ describe('bundles', () => {
     const response = await upload('/liveries/open', demoBytes('ebbline.livery').subarray(0, 9000));
     expect(response.status).toBe(400);
     expect((await server.get<Card[]>('/liveries')).length).toBe(before);
+  });
+});
+
+describe('kits', () => {
+  const keep = async (from: TestServer, card: Card) => {
+    const { livery } = await from.get<{ livery: Livery }>(`/liveries/${card.id}`);
+    const template = await from.get<Template>(`/templates/${livery.pins.template}`);
+    return { livery, parcel: packKit(livery, template.sheets[0]) };
+  };
+
+  test('one team’s marks go to a server that has never seen them, with where they come from', async () => {
+    const { parcel } = await keep(server, cards[0]);
+    const response = await raw('/kits', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify(parcel),
+    });
+    const bytes = new Uint8Array(await response.arrayBuffer());
+    const { blobs, borrowed } = await readKit(bytes);
+    expect(blobs.size).toBeGreaterThan(0);
+    const other = await startServer({ demo: false });
+    try {
+      const [blob] = blobs.keys();
+      expect((await fetch(`${other.url}/api/blobs/${blob}/thumb`, { method: 'HEAD' })).status).not.toBe(200);
+      const opened = await fetch(`${other.url}/api/kits/open`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/octet-stream' },
+        body: bytes,
+      });
+      expect(opened.status).toBe(200);
+      expect(await opened.json()).toEqual(JSON.parse(JSON.stringify(parcel)));
+      for (const hash of blobs.keys())
+        expect((await fetch(`${other.url}/api/blobs/${hash}/thumb`, { method: 'HEAD' })).status).toBe(200);
+      const library = await other.get<{ blob: string; origin: string; licence: string }[]>('/decals');
+      for (const { blob: of, origin, licence } of borrowed)
+        expect(library.find((one) => one.blob === of)).toMatchObject({ origin, licence });
+      // Brought a second time nothing is there twice.
+      await fetch(`${other.url}/api/kits/open`, { method: 'POST', body: bytes });
+      expect(await other.get<unknown[]>('/decals')).toHaveLength(library.length);
+    } finally {
+      await other.stop();
+    }
+  });
+
+  test('a drawing that does more than draw is refused, and nothing of the kit is kept', async () => {
+    const { livery, parcel } = await keep(server, cards[0]);
+    const decal = layersIn(livery).find((layer) => layer.kind === 'decal')!;
+    const script = new TextEncoder().encode('<svg xmlns="http://www.w3.org/2000/svg"><script>alert(1)</script></svg>');
+    const blob = await sha256(script);
+    const kit = writeKit({
+      parcel: { ...parcel, layers: [{ ...decal, blob }] },
+      blobs: new Map([[blob, script]]),
+      borrowed: [],
+    });
+    const before = await server.get<unknown[]>('/decals');
+    const refused = await upload('/kits/open', kit);
+    expect(refused.status).toBe(400);
+    expect(((await refused.json()) as { error: string }).error).toMatch(/script/);
+    expect(await server.get<unknown[]>('/decals')).toHaveLength(before.length);
+    expect((await raw(`/blobs/${blob}`)).status).not.toBe(200);
   });
 });
 

@@ -9,9 +9,9 @@ import {
 } from '@wet-lacquer/core/colour/palette.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
-import { packKit, readParcel } from '@wet-lacquer/core/livery/parcel.ts';
+import { packKit, type Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
-import { sentenceOf } from '../../lib/api.ts';
+import { sendFile, sentenceOf, takeBytes } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
@@ -24,13 +24,16 @@ const MOST = 64;
 const FROM_PICTURE = 10;
 
 /** Gives the browser a file to keep. */
-function save(name: string, text: string, type: string): void {
+function save(name: string, content: BlobPart, type: string): void {
   const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type }));
+  link.href = URL.createObjectURL(new Blob([content], { type }));
   link.download = name;
   link.click();
   setTimeout(() => URL.revokeObjectURL(link.href), 1000);
 }
+
+/** Whether a file begins as zips do (APPNOTE 4.3.7). */
+const isZip = async (file: File): Promise<boolean> => (await file.slice(0, 2).text()) === 'PK';
 
 /** The colours of a picture file. */
 async function coloursOf(file: File): Promise<PaletteColour[]> {
@@ -64,13 +67,18 @@ export function PaletteTools() {
     setProblem(null);
     try {
       if (file.type.startsWith('image/')) setOffered({ of: file.name, colours: await coloursOf(file) });
-      else {
-        const text = await file.text();
-        if (text.includes('"parcel"')) await putDown(doc, readParcel(text), true);
-        else setOffered({ of: file.name, colours: readPalette(text) });
-      }
+      else if (await isZip(file)) await putDown(doc, await sendFile<Parcel>('/kits/open', file), true);
+      else setOffered({ of: file.name, colours: readPalette(await file.text()) });
     } catch (error) {
       setProblem(`${file.name}: ${sentenceOf(error)}`);
+    }
+  };
+  const keepKit = async () => {
+    try {
+      const bytes = await takeBytes('/kits', packKit(livery, sheet));
+      save(`${name}.kit`, bytes as Uint8Array<ArrayBuffer>, 'application/zip');
+    } catch (error) {
+      setProblem(`The kit could not be kept: ${sentenceOf(error)}`);
     }
   };
   const out = (kept: () => void) => () => {
@@ -95,7 +103,7 @@ export function PaletteTools() {
         ref={input}
         type="file"
         hidden
-        accept=".json,.txt,.hex,.tokens,.css,.png,.jpg,.jpeg,.webp"
+        accept=".kit,.json,.txt,.hex,.tokens,.css,.png,.jpg,.jpeg,.webp"
         aria-label="Palette, picture or kit"
         onChange={(event) => {
           if (event.target.files?.[0]) void bring(event.target.files[0]);
@@ -113,12 +121,7 @@ export function PaletteTools() {
         >
           Design tokens (W3C)
         </MenuItem>
-        <MenuItem
-          dense
-          onClick={out(() =>
-            save(`${name}-kit.json`, JSON.stringify(packKit(livery, sheet), null, 1), 'application/json'),
-          )}
-        >
+        <MenuItem dense onClick={out(() => void keepKit())}>
           A kit: the scheme and the marks of {sheet.name}
         </MenuItem>
       </Menu>

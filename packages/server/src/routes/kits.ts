@@ -1,0 +1,40 @@
+import express, { Router } from 'express';
+import { readKit, writeKit } from '@wet-lacquer/core/files/kit.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { blobsIn, Parcel } from '@wet-lacquer/core/livery/parcel.ts';
+import { strokesOf } from '@wet-lacquer/core/livery/strokes.ts';
+import type { Services } from '../host/services.ts';
+import { getBlobs } from '../store/blobs.ts';
+import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';
+import { bodyOf, bytesOf } from './http.ts';
+
+/** Teams' kits, as files that any server takes. */
+export function kits({ db, threads }: Services): Router {
+  const router = Router();
+
+  /** A kit with everything that its layers lean on. */
+  router.post('/', async (req, res) => {
+    const parcel = bodyOf(Parcel, req.body);
+    const wanted = blobsIn(parcel);
+    const blobs = (await getBlobs(
+      db,
+      wanted.map(({ blob }) => blob),
+    )) as Map<Sha256, Uint8Array>;
+    const missing = wanted.find(({ blob }) => !blobs.has(blob));
+    if (missing) throw new InputError(`The picture of "${missing.name}" is not here.`);
+    const bytes = writeKit({ parcel, blobs, borrowed: await creditsOf(db, blobs.keys()) });
+    res.type('application/zip').send(Buffer.from(bytes));
+  });
+
+  /** Takes in what a kit brings, and says what it is made of. */
+  router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+    const { parcel, blobs, borrowed } = await readKit(bytesOf(req.body));
+    const { layers } = parcel;
+    const brought = await checkBrought(threads, blobs, { layers, strokes: layers.flatMap(strokesOf) });
+    await db.transaction((tx) => keepBrought(tx, brought, borrowed, 'came with a kit', ''));
+    res.json(parcel);
+  });
+
+  return router;
+}
