@@ -271,10 +271,7 @@ test('a scheme takes tokens and a picture’s colours in, says who wears what, m
   expect(kept.scheme['harbour tide']).toMatchObject({ $value: { colorSpace: 'srgb', hex: '#123457' } });
 });
 
-test('a team’s kit is kept as a file and put on another subject, as one step', async ({
-  page,
-  server,
-}) => {
+test('a team’s kit is kept as a file and put on another subject, as one step', async ({ page, server }) => {
   const cards = await server.get<{ hash: string; name: string }[]>('/templates');
   const liveries = await server.get<{ id: string; name: string }[]>('/liveries');
   await page.goto(`/liveries/${liveries.find(({ name }) => name.includes('Ebbline'))!.id}`);

@@ -3,7 +3,7 @@ import { zipSync, strToU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { Page } from '@playwright/test';
-import { add, expect, layerNames, test } from './fixture.ts';
+import { add, expect, hand, layerNames, rgb, shows, stroke, test, type, wear } from './fixture.ts';
 
 async function openTemplate(page: Page, name: string): Promise<void> {
   await page.goto('/templates');
@@ -145,6 +145,39 @@ test('on one surface over three sheets a stripe is put on all of them, moved and
   await expect.poll(() => layerNames(page)).toEqual([]);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await layerNames(page)).length).toBe(1);
+});
+
+test('on one surface a stroke runs over the sheets as one step; clone says that it does not', async ({ page }) => {
+  const id = await startFrom(page, 'Dunlin launch');
+  await page.getByRole('button', { name: 'Hull as one' }).click();
+  await add(page, 'Base', 'Solid');
+  await hand(page, 'Paint');
+  await type(page, 'size', '300');
+  await wear(page, '#d02050');
+  await stroke(page, [0.1, 0.5], [0.9, 0.5]);
+  for (const x of [0.15, 0.5, 0.85]) await shows(page, x, 0.5, rgb('#d02050'));
+  const strokes = async () => {
+    const { livery } = (await (await page.request.get(`/api/liveries/${id}`)).json()) as {
+      livery: {
+        sheets: { key: string; maps: { layers: { kind: string; across?: string; strokes?: unknown[] }[] }[] }[];
+      };
+    };
+    return livery.sheets.flatMap(({ maps }) => maps[0].layers.filter(({ kind }) => kind === 'brush'));
+  };
+  await expect.poll(async () => (await strokes()).map((layer) => layer.strokes!.length)).toEqual([1, 1, 1]);
+  const three = await strokes();
+  expect(new Set(three.map(({ across }) => across)).size).toBe(1);
+  // A second one goes on the same brushwork, and is taken back alone, on all of them.
+  await stroke(page, [0.1, 0.55], [0.9, 0.55]);
+  await expect.poll(async () => (await strokes()).map((layer) => layer.strokes!.length)).toEqual([2, 2, 2]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(async () => (await strokes()).map((layer) => layer.strokes!.length)).toEqual([1, 1, 1]);
+  await page.reload();
+  await page.getByRole('button', { name: 'Hull as one' }).click();
+  for (const x of [0.15, 0.85]) await shows(page, x, 0.5, rgb('#d02050'));
+  await hand(page, 'Clone');
+  await stroke(page, [0.3, 0.5], [0.4, 0.5]);
+  await expect(page.getByText('Clone works on one sheet at a time')).toBeVisible();
 });
 
 test('a newer template is offered with what it changes, taken over when told to, and taken back', async ({ page }) => {

@@ -45,9 +45,12 @@ export interface ThumbAnswer {
   pixels: Uint8ClampedArray<ArrayBuffer>;
 }
 
-/** A stroke that begins. */
+/** A stroke that begins, on one sheet. */
 export interface PaintAsk {
   sheet: string;
+  /** Where the sheet's first texel lies in the pointer's texels. */
+  left: number;
+  top: number;
   map: string;
   layer: string;
   on: 'layer' | 'mask';
@@ -66,11 +69,12 @@ export interface PaintMove {
   straight: boolean;
   /** The tiles that are in view. */
   level: number;
-  tiles: { tx: number; ty: number }[];
+  tiles: { sheet: string; tx: number; ty: number }[];
 }
 
-/** A stroke as it is kept, on one of the maps. */
+/** A stroke as it is kept, on one map of one sheet. */
 export interface PaintedStroke {
+  sheet: string;
   map: string;
   stroke: Omit<Stroke, 'id'>;
   bytes: Uint8Array;
@@ -78,6 +82,7 @@ export interface PaintedStroke {
 
 /** Straight RGBA8 of a rectangle of a tile. */
 export interface PaintPatch {
+  sheet: string;
   level: number;
   tx: number;
   ty: number;
@@ -141,8 +146,8 @@ export type Asks = {
   layerThumb: { ask: { layer: string; width: number; height: number }; answer: ThumbAnswer | null };
   /** How a sheet's art lies to its frames and colliders. */
   outlines: { ask: { sheet: string }; answer: OutlineCover };
-  /** Begins a stroke; the one before is let go. */
-  paintBegin: { ask: PaintAsk; answer: null };
+  /** Begins a stroke, on every sheet of a surface with the same hand; the one before is let go. */
+  paintBegin: { ask: readonly PaintAsk[]; answer: null };
   paintMove: { ask: PaintMove; answer: PaintPatch[] };
   /** The stroke as it is kept, its own map first; nothing when it is let go or touched nothing. */
   paintEnd: {

@@ -34,14 +34,20 @@ function scene(): Livery {
 async function clone(livery: Livery, also: readonly string[], brush: Partial<PaintAsk['brush']> = {}) {
   const sources = await sourcesFor(livery, template);
   const ask: PaintAsk = {
-    ...{ sheet: 'face', map: 'colour', layer: 'on-colour', on: 'layer', how: 'paint', paint: { hex: '#000000' } },
+    ...{ sheet: 'face', left: 0, top: 0, map: 'colour', layer: 'on-colour', on: 'layer' },
+    ...{ how: 'paint', paint: { hex: '#000000' } },
     brush: { ...BRUSHES[0], size: 60, hardness: 100, flow: 100, opacity: 100, ...brush },
     ...{ symmetry: null, wrap: null, clone: { dx: 20, dy: 100 }, seed: 1 },
   };
   const size = { width: SIDE, height: SIDE };
   const painting = new Painting(ask, { livery, sources, cache: new TileCache(2 ** 26), size, limit: null });
   const point = (x: number) => ({ x, y: 160, pressure: 1, tiltX: 0, tiltY: 0 });
-  painting.move({ points: [point(90), point(150)], straight: false, level: 0, tiles: [{ tx: 0, ty: 0 }] });
+  painting.move({
+    points: [point(90), point(150)],
+    straight: false,
+    level: 0,
+    tiles: [{ sheet: 'face', tx: 0, ty: 0 }],
+  });
   return { strokes: await painting.end(point(150), also), sources };
 }
 
@@ -94,5 +100,52 @@ describe('cloning', () => {
       expect(Math.hypot(r, g, b)).toBeGreaterThan(0.97);
       expect(Math.hypot(r, g, b)).toBeLessThan(1.03);
     }
+  });
+});
+
+describe('on a surface of two sheets', () => {
+  const ask = (more: Partial<PaintAsk>): PaintAsk => ({
+    ...{ sheet: 'face', left: 0, top: 0, map: 'colour', layer: 'on-colour', on: 'layer' },
+    ...{ how: 'paint', paint: { hex: '#000000' }, symmetry: null, wrap: null, clone: null, seed: 3 },
+    brush: { ...BRUSHES[0], size: 70, hardness: 40, flow: 60, opacity: 100, smoothing: 40, jitter: 30 },
+    ...more,
+  });
+  const paint = async (one: PaintAsk, width: number, height: number) => {
+    const livery = scene();
+    const sources = await sourcesFor(livery, template);
+    const around = { livery, sources, cache: new TileCache(2 ** 26), size: { width, height }, limit: null };
+    const painting = new Painting(one, around);
+    const point = (k: number) => ({ x: 40 + k * 17.3, y: 100 + Math.sin(k / 3) * 50, pressure: 1, tiltX: 0, tiltY: 0 });
+    for (let k = 0; k < 25; k++) painting.move({ points: [point(k)], straight: false, level: 0, tiles: [] });
+    const done = await painting.end(point(25), []);
+    return done.map(({ stroke, bytes }) => ({ stroke, patches: unpackStroke(bytes, stroke.tiles.length).patches }));
+  };
+  /** Coverage of one tile, whole. */
+  const coverage = (done: Awaited<ReturnType<typeof paint>>, tile: number) => {
+    const out = new Uint16Array(256 * 256);
+    for (const { stroke, patches } of done)
+      stroke.tiles.forEach((number, k) => {
+        const { left, top, width, height, values } = patches[k];
+        if (number !== tile) return;
+        for (let y = 0; y < height; y++) out.set(values.subarray(y * width, (y + 1) * width), (top + y) * 256 + left);
+      });
+    return out;
+  };
+
+  test('the stroke is the one of a sheet as wide as both, cut between them', async () => {
+    const wide = await paint(ask({}), 512, 256);
+    const halves = [await paint(ask({}), 256, 256), await paint(ask({ left: 256 }), 256, 256)];
+    for (const half of [0, 1]) {
+      const [whole, part] = [coverage(wide, half), coverage(halves[half], 0)];
+      expect(part.some((value) => value > 0)).toBe(true);
+      let worst = 0;
+      for (let i = 0; i < whole.length; i++) worst = Math.max(worst, Math.abs(whole[i] - part[i]));
+      // Places of dabs are the same numbers less 256: their last bits may be rounded otherwise.
+      expect(worst).toBe(0);
+    }
+  });
+
+  test('a sheet that the hand does not reach keeps nothing', async () => {
+    expect(await paint(ask({ top: 5000 }), 256, 256)).toEqual([]);
   });
 });

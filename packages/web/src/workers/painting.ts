@@ -8,7 +8,7 @@ import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { NORMAL_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
-import { StrokeMaker, type TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import { StrokeMaker, type PointerPoint, type TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './messages.ts';
@@ -55,9 +55,16 @@ export class Painting {
   /** Follows the pointer. @returns what changed of the tiles that are in view */
   move({ points, straight, level, tiles }: PaintMove): PaintPatch[] {
     for (const point of points)
-      if (straight) this.maker.straightTo(point);
-      else this.maker.to(point);
-    return this.drawn(level, tiles);
+      if (straight) this.maker.straightTo(this.onSheet(point));
+      else this.maker.to(this.onSheet(point));
+    return this.drawn(
+      level,
+      tiles.filter(({ sheet }) => sheet === this.ask.sheet),
+    );
+  }
+
+  private onSheet(point: PointerPoint): PointerPoint {
+    return { ...point, x: point.x - this.ask.left, y: point.y - this.ask.top };
   }
 
   /** A tile with the stroke on it, or a rectangle of its samples: straight RGBA8. */
@@ -92,7 +99,9 @@ export class Painting {
       if (left >= right || top >= bottom) return [];
       const rect = { x: left, y: top, width: right - left, height: bottom - top };
       const bytes = this.tile(level, tx, ty, rect);
-      return [{ level, tx, ty, ...rect, pixels: new Uint8ClampedArray(bytes.buffer as ArrayBuffer) }];
+      return [
+        { sheet: this.ask.sheet, level, tx, ty, ...rect, pixels: new Uint8ClampedArray(bytes.buffer as ArrayBuffer) },
+      ];
     });
   }
 
@@ -101,16 +110,16 @@ export class Painting {
    * @param last where the hand was when it was lifted
    * @param also other maps on which the same texels are cloned
    */
-  async end(last: PaintMove['points'][number] | null, also: readonly string[]): Promise<PaintedStroke[]> {
-    const { map, clone } = this.ask;
-    this.maker.end(last);
+  async end(last: PointerPoint | null, also: readonly string[]): Promise<PaintedStroke[]> {
+    const { sheet, map, clone } = this.ask;
+    this.maker.end(last && this.onSheet(last));
     const boxes = this.maker.changed();
     if (clone) for (const box of boxes) this.bring(box);
     const kept = async (on: string, tiles: ReadonlyMap<number, Uint16Array>, channels: 1 | 4) => {
       const packed = packTiles(tiles, channels);
       if (!packed) return [];
       const stroke = { ...this.looks(), blob: await sha256(packed.bytes), tiles: packed.tiles };
-      return [{ map: on, stroke, bytes: packed.bytes }];
+      return [{ sheet, map: on, stroke, bytes: packed.bytes }];
     };
     if (!clone) return kept(map, this.maker.tiles, 1);
     const own = await kept(map, this.pixels, 4);

@@ -41,7 +41,8 @@ let store: SourceStore | null = null;
 let livery: Livery | null = null;
 let hot: string | undefined;
 let sources: Sources | null = null;
-let painting: Painting | null = null;
+/** The stroke that is being painted, on each of its sheets. */
+let painting: readonly Painting[] = [];
 const selecting = new Selecting();
 /** The livery whose pictures and fonts are all here. */
 let loaded: Promise<void> = Promise.resolve();
@@ -62,7 +63,7 @@ serve<WorkerAsks>({
   },
   async warm({ sheet, map, level, tx, ty }) {
     await loaded;
-    if (!painting) cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live: true });
+    if (painting.length === 0) cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live: true });
     return null;
   },
   async layerAt({ sheet, map, x, y }) {
@@ -100,26 +101,32 @@ serve<WorkerAsks>({
     const drawn = drawAlone(sceneOf(livery!, place.sheet, place.map, sources!), id, region, 'bare');
     return drawn && { width, height, pixels: clamped(toStraight8(drawn, width, height, 0, 0)) };
   },
-  async paintBegin(ask) {
+  async paintBegin(asks) {
     await loaded;
-    painting = new Painting(ask, {
-      livery: livery!,
-      sources: sources!,
-      cache,
-      size: sizeOf(ask.sheet),
-      limit: selecting.limitOf(ask.sheet),
-    });
+    const limits = asks.map(({ sheet }) => selecting.limitOf(sheet));
+    // What is taped off on one sheet of a surface keeps the stroke to that sheet.
+    const elsewhere = limits.some((limit) => limit !== null) ? () => null : null;
+    painting = asks.map(
+      (ask, i) =>
+        new Painting(ask, {
+          livery: livery!,
+          sources: sources!,
+          cache,
+          size: sizeOf(ask.sheet),
+          limit: limits[i] ?? elsewhere,
+        }),
+    );
     return null;
   },
   async paintMove(ask) {
     await loaded;
-    return painting?.move(ask) ?? [];
+    return painting.flatMap((one) => one.move(ask));
   },
   async paintEnd({ keep, last, also }) {
     await loaded;
     const mine = painting;
-    painting = null;
-    const done = (keep && (await mine?.end(last, also))) || [];
+    painting = [];
+    const done = keep ? (await Promise.all(mine.map((one) => one.end(last, also)))).flat() : [];
     for (const { stroke, bytes } of done) store!.addStroke(stroke.blob, bytes.slice());
     return done;
   },
@@ -172,8 +179,8 @@ async function tileOf(ask: TileAsk): Promise<Omit<TileAnswer, 'took'>> {
   const { sheet, map, level, tx, ty, draft, known, live, maskOf } = ask;
   if (maskOf) return maskTile(maskOf, sheet, map, level, tx, ty);
   // A tile that comes while a stroke is painted has the stroke on it, and is asked for again when the stroke is over.
-  if (painting?.ask.sheet === sheet && painting.ask.map === map)
-    return { key: PAINTED, pixels: clamped(painting.tile(level, tx, ty)) };
+  const painted = painting.find(({ ask: on }) => on.sheet === sheet && on.map === map);
+  if (painted) return { key: PAINTED, pixels: clamped(painted.tile(level, tx, ty)) };
   const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
   const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;
   // An exact tile is as good as a draft of the same.

@@ -20,7 +20,7 @@ export const flatRenderers = (): number => {
 export class RenderClient {
   private readonly workers: readonly WorkerClient<WorkerAsks>[];
   private shown: Livery | null = null;
-  private painting: PaintAsk | null = null;
+  private painting: readonly PaintAsk[] = [];
   /** The first picture of the view is there. */
   readonly drawn: Promise<void>;
   sayDrawn!: () => void;
@@ -55,10 +55,10 @@ export class RenderClient {
         return (tile.painting ? first : this.drawerOf(tile)).ask('warm', tile);
       }
       case 'paintBegin':
-        this.painting = ask as PaintAsk;
+        this.painting = ask as readonly PaintAsk[];
         return first.ask('paintBegin', this.painting);
       case 'paintEnd': {
-        const done = await first.ask('paintEnd', ask as Asks['paintEnd']['ask']).finally(() => (this.painting = null));
+        const done = await first.ask('paintEnd', ask as Asks['paintEnd']['ask']).finally(() => (this.painting = []));
         for (const { stroke, bytes } of done)
           for (const one of others) void one.ask('stroke', { blob: stroke.blob, bytes }).catch(() => {});
         return done;
@@ -86,7 +86,7 @@ export class RenderClient {
 
   /** Who draws a tile; tiles that one of twice the size is averaged from are drawn where that one is. */
   private drawerOf({ sheet, map, level, tx, ty }: Asks['warm']['ask'] | TileAsk): WorkerClient<WorkerAsks> {
-    if (this.painting?.sheet === sheet && this.painting.map === map) return this.workers[0];
+    if (this.painting.some((one) => one.sheet === sheet && one.map === map)) return this.workers[0];
     const up = level === 0 ? 1 : 0;
     return this.workers[((tx >> up) + (ty >> up)) % this.count];
   }

@@ -194,9 +194,7 @@ export function FlatView({ reach }: { reach: Reach }) {
     const pans = down.button === 1 || spaceHeld.current;
     if (!pans && isPainting(hand)) {
       if (down.altKey) void pickAt(from);
-      else if (pieces.length === 1)
-        startStroke(down, { doc, flat, model, painter: painter.current!, sheet, onTrouble: setTrouble });
-      else setTrouble('Brushes work on one sheet at a time: leave the surface first.');
+      else startStroke(down, { doc, flat, model, painter: painter.current!, sheet, pieces, onTrouble: setTrouble });
       return;
     }
     if (!pans && hand === 'tape') return startTape(down, { flat, sheet, map, texelOf, onTrouble: setTrouble });

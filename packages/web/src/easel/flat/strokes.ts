@@ -1,19 +1,18 @@
 /** From a pointer that is pressed on the sheet to a stroke in the livery. */
 import type { PointerEvent } from 'react';
-import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
-import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
+import type { PaintAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
-import { choose, say, useSession } from '../session.ts';
+import { say, useSession } from '../session.ts';
+import type { Piece } from './pieces.ts';
+import { paintTarget, targetsOn, topBrushwork } from './strokeTargets.ts';
 import type { TilePainter } from './tilePainter.ts';
 import { texelAt } from './view.ts';
 
@@ -22,7 +21,9 @@ interface Bench {
   flat: RenderClient;
   model: RenderClient;
   painter: TilePainter;
+  /** The sheet that is worked on, and all that are shown with it. */
   sheet: TemplateSheet;
+  pieces: readonly Piece[];
   onTrouble(why: string): void;
 }
 
@@ -42,48 +43,6 @@ export function isPalm(event: { pointerType: string; timeStamp: number }): boole
   return event.pointerType === 'touch' && event.timeStamp - penSeen < PALM_MS;
 }
 
-/** The layer that takes the next stroke, and whether on its picture or its mask; null: a new one has to be made. */
-export function paintTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } | null {
-  const { chosen, sheet, map } = useSession.getState();
-  const place = chosen ? findLayer(doc.use.getState().livery, chosen as LayerId) : null;
-  if (!place || place.sheet !== sheet || place.map !== map || place.layer.locked || place.layer.hidden) return null;
-  if (useHand.getState().onMask && place.layer.mask) return { layer: place.layer, on: 'mask' };
-  return place.layer.kind === 'brush' ? { layer: place.layer, on: 'layer' } : null;
-}
-
-/** New brushwork for a map whose layers are these. */
-function newBrushwork(layers: readonly Layer[]): Layer {
-  const names = new Set(layers.map(({ name }) => name));
-  let name = 'Brushwork';
-  for (let n = 2; names.has(name); n++) name = `Brushwork ${n}`;
-  return Layer.parse({
-    kind: 'brush',
-    id: newLayerId(),
-    name,
-    phase: 'Retouch',
-    hidden: false,
-    locked: false,
-    opacity: 100,
-    blend: 'normal',
-    parts: [],
-    strokes: [],
-  });
-}
-
-/** New brushwork directly above the chosen layer. */
-function newTarget(doc: EaselDocument): { layer: Layer; on: 'layer' | 'mask' } {
-  const { chosen, sheet, map } = useSession.getState();
-  const layers = layersOf(doc.use.getState().livery, sheet, map);
-  const at = layers.findIndex((layer) => layer.id === chosen);
-  const group = layers[at]?.group;
-  const layer = { ...newBrushwork(layers), ...(group !== undefined && { group }) };
-  const { name } = layer;
-  doc.commit({ do: 'add-layer', sheet, map, layer, index: at >= 0 ? at + 1 : layers.length }, `Add ${name}`);
-  choose(layer.id);
-  say(`${at >= 0 ? `${layers[at].name} cannot take paint: ` : ''}${name} was put on above`);
-  return { layer, on: 'layer' };
-}
-
 const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint => ({
   ...texelAt(paper, event),
   // A mouse has no pressure of its own; the standard gives it one half.
@@ -92,24 +51,19 @@ const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint =
   tiltY: event.tiltY || 0,
 });
 
-/** Of another map the brushwork that lies on top, or new one, put on with the stroke. */
-function topBrushwork(doc: EaselDocument, sheet: string, map: string, edits: SingleEdit[]) {
-  const layers = layersOf(doc.use.getState().livery, sheet, map);
-  const top = layers.at(-1);
-  if (top?.kind === 'brush' && !top.locked && !top.hidden && top.group === undefined)
-    return { layer: top, on: 'layer' as const };
-  const layer = newBrushwork(layers);
-  edits.push({ do: 'add-layer', sheet, map, layer, index: layers.length });
-  return { layer, on: 'layer' as const };
-}
-
 /** Paints, rubs out or clones until the pointer is lifted. Escape lets the stroke go. */
 export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void {
-  const { doc, flat, model, painter, sheet, onTrouble } = bench;
+  const { doc, flat, model, painter, sheet, pieces, onTrouble } = bench;
   const hand = useHand.getState();
   const { map } = useSession.getState();
   const element = down.currentTarget;
-  const target = paintTarget(doc) ?? newTarget(doc);
+  const surface = pieces.length > 1;
+  if (surface && hand.hand === 'clone')
+    return onTrouble('Clone works on one sheet at a time: leave the surface first.');
+  if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
+    return onTrouble('Masks are painted on one sheet at a time: leave the surface first.');
+  const targets = targetsOn(doc, pieces);
+  const target = targets.get(sheet.key)!;
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
@@ -126,7 +80,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       : hand.symmetry === 'radial'
         ? { kind: 'radial' as const, x: sheet.width / 2, y: sheet.height / 2, count: hand.copies }
         : null;
-  const cell = hand.wrap ? cellAt(sheet, first) : null;
+  const cell = hand.wrap && !surface ? cellAt(sheet, first) : null;
   const paint = hand.paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
   const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
@@ -135,19 +89,24 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     // The stroke before must be in the livery, and the renderer must know of it and of a new layer.
     await settled;
     await flat.ask('livery', { livery: doc.use.getState().livery, hot: target.layer.id });
-    await flat.ask('paintBegin', {
-      sheet: sheet.key,
-      map,
-      layer: target.layer.id,
-      on: target.on,
-      how: erases ? 'erase' : 'paint',
-      paint,
-      brush: hand.brush,
-      symmetry,
-      wrap: cell,
-      clone,
-      seed: Math.floor(Math.random() * 1e6),
+    const seed = Math.floor(Math.random() * 1e6);
+    const asks = pieces.flatMap(({ sheet: { key }, left, top }): PaintAsk[] => {
+      const takes = targets.get(key);
+      if (!takes) return [];
+      return [
+        {
+          ...{ sheet: key, map, layer: takes.layer.id, on: takes.on, left, top },
+          how: erases ? 'erase' : 'paint',
+          paint,
+          brush: hand.brush,
+          symmetry: symmetryFrom(symmetry, left, top),
+          wrap: cell,
+          clone,
+          seed,
+        },
+      ];
     });
+    await flat.ask('paintBegin', asks);
   };
   let waiting: PointerPoint[] = [];
   let straight = false;
@@ -160,8 +119,8 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     const points = waiting;
     waiting = [];
     flat
-      .ask('paintMove', { points, straight, ...painter.looking(sheet.key) })
-      .then((patches) => over || painter.patch(sheet.key, map, patches))
+      .ask('paintMove', { points, straight, ...painter.looking() })
+      .then((patches) => over || painter.patch(map, patches))
       .catch(trouble)
       .finally(() => {
         busy = false;
@@ -192,24 +151,24 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     over = !keep;
     settled = begun
       .then(() =>
-        waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, ...painter.looking(sheet.key) }) : [],
+        waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, ...painter.looking() }) : [],
       )
       .then(() => flat.ask('paintEnd', { keep, last, also }))
       .then(async (done) => {
         if (done.length === 0) return;
         ended = { sheet: sheet.key, map, point: last };
         const edits: SingleEdit[] = [];
-        for (const { map: on, stroke, bytes } of done) {
+        for (const { sheet: where, map: on, stroke, bytes } of done) {
           void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
           await keepPixels(stroke.blob, bytes);
-          const goesTo = on === map ? target : topBrushwork(doc, sheet.key, on, edits);
+          const goesTo = on === map ? targets.get(where)! : topBrushwork(doc, where, on, edits);
           const whole = { ...stroke, id: crypto.randomUUID() };
           edits.push({ do: 'add-stroke', layer: goesTo.layer.id, on: goesTo.on, stroke: whole });
         }
         const [{ stroke }] = done;
         const verb = stroke.how === 'pixels' ? 'Clone on' : stroke.how === 'erase' ? 'Rub out on' : 'Paint on';
         const where = target.on === 'mask' ? `the mask of ${target.layer.name}` : target.layer.name;
-        const more = done.slice(1).map(({ map: on }) => on);
+        const more = done.flatMap(({ map: on }) => (on === map ? [] : [on]));
         commitAll(doc, edits, `${verb} ${where}${more.length > 0 ? ` and on ${more.join(', ')}` : ''}`);
         if (more.length > 0) say(`Cloned on ${[map, ...more].join(', ')}`);
       })
@@ -237,6 +196,12 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     straight = true;
     waiting.push(ended.point, first);
   } else waiting.push(first);
+}
+
+/** The same symmetry in texels of a sheet that lies elsewhere. */
+function symmetryFrom(symmetry: PaintAsk['symmetry'], left: number, top: number): PaintAsk['symmetry'] {
+  if (symmetry?.kind === 'axis') return { ...symmetry, at: symmetry.at - (symmetry.across === 'x' ? left : top) };
+  return symmetry && { ...symmetry, x: symmetry.x - left, y: symmetry.y - top };
 }
 
 function cellAt(sheet: TemplateSheet, { x, y }: PointerPoint) {

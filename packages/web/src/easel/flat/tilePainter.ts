@@ -150,19 +150,18 @@ export class TilePainter {
     this.pump();
   }
 
-  /** The tiles of a sheet that are in view: what a stroke has to show. */
-  looking(sheet: string): { level: number; tiles: { tx: number; ty: number }[] } {
+  /** The tiles that are in view: what a stroke has to show. */
+  looking(): { level: number; tiles: { sheet: string; tx: number; ty: number }[] } {
     const { level } = this;
-    const tiles = this.visible(level).filter(({ piece }) => piece.sheet.key === sheet);
-    return { level, tiles: tiles.map(({ tx, ty }) => ({ tx, ty })) };
+    return { level, tiles: this.visible(level).map(({ piece, tx, ty }) => ({ sheet: piece.sheet.key, tx, ty })) };
   }
 
   /** Shows what a stroke changed, at once. */
-  patch(sheet: string, map: string, patches: readonly PaintPatch[]): void {
+  patch(map: string, patches: readonly PaintPatch[]): void {
     if (map !== this.map || !this.view || this.closed) return;
     const ratio = devicePixelRatio;
     const only = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-    for (const { level, tx, ty, x, y, width, height, pixels } of patches) {
+    for (const { sheet, level, tx, ty, x, y, width, height, pixels } of patches) {
       const tile = this.tiles.get(this.idOf(sheet, level, tx, ty));
       const piece = this.pieces.find((one) => one.sheet.key === sheet);
       if (!tile || !piece) continue;
