@@ -17,7 +17,7 @@ export interface HandState {
   brush: Brush;
   /** Brushes of the painter's own. */
   own: readonly Brush[];
-  /** What is painted with; null: the first colour of the scheme. */
+  /** What was chosen to paint with; see paintIn. */
   paint: Paint | null;
   /** Colours lately painted with that are not in the scheme. */
   lately: readonly string[];
@@ -82,6 +82,20 @@ useHand.subscribe(({ brush, own }, before) => {
     // The browser's store is full: the brushes last as long as this window.
   }
 });
+
+/**
+ * What is painted with: what was chosen, as long as the livery has it; else the scheme's second colour, because the first is most
+ * often what is painted on.
+ */
+export function paintIn({ scheme }: Pick<Livery, 'scheme'>, chosen: Paint | null): Paint {
+  if (chosen && (!('scheme' in chosen) || scheme.some(({ id }) => id === chosen.scheme))) return chosen;
+  const own = scheme[1] ?? scheme[0];
+  return own ? { scheme: own.id } : { hex: '#808080' };
+}
+
+/** Lets go of what belonged to the livery that was open before. */
+export const emptyHand = (): void =>
+  useHand.setState({ onMask: false, cloneFrom: null, cloneOffset: null, selection: null });
 
 /** Paints with a colour from now on: the scheme's own when it has it. */
 export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {

@@ -8,7 +8,7 @@ import type { PaintAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
-import { useHand } from '../hand.ts';
+import { paintIn, useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
 import { say, useSession } from '../session.ts';
 import type { Piece } from './pieces.ts';
@@ -81,7 +81,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
         ? { kind: 'radial' as const, x: sheet.width / 2, y: sheet.height / 2, count: hand.copies }
         : null;
   const cell = hand.wrap && !surface ? cellAt(sheet, first) : null;
-  const paint = hand.paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
+  const paint = paintIn(livery, hand.paint);
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
   const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
   painter.stroke(true);

@@ -8,7 +8,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { paintWith, setBrush, useHand, type Symmetry } from '../hand.ts';
+import { paintIn, paintWith, setBrush, type Symmetry, useHand } from '../hand.ts';
 import { useSession } from '../session.ts';
 import { PaintPicker } from './PaintPicker.tsx';
 import { Tick } from './PlaceFields.tsx';
@@ -22,7 +22,7 @@ export function BrushPanel() {
   const sheetKey = useSession((s) => s.sheet);
   const { hand, brush, own, paint, lately, symmetry, copies, wrap, aligned, everyMap, cloneFrom } = useHand();
   const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
-  const wears = paint ?? (livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' });
+  const wears = paintIn(livery, paint);
   const all = [...BRUSHES, ...own];
   const slide = (key: NumericKey, label: string, min: number, max: number, unit = '%', step = 1) => (
     <Slide

@@ -3,6 +3,7 @@ import { useParams } from 'react-router';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { EaselContext, type Easel } from '../../easel/context.ts';
 import { openDocument } from '../../easel/document.ts';
+import { emptyHand } from '../../easel/hand.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
@@ -58,6 +59,7 @@ async function open(id: string): Promise<Easel> {
 /** Goes to the sheet, the layer or the field that the address names. */
 function lookAt({ sheets }: Template): void {
   setTrouble(null);
+  emptyHand();
   const { sheet } = useSession.getState();
   if (!sheets.some((s) => s.key === sheet)) choose(null, sheets[0].key);
   const wanted = new URLSearchParams(location.search);
