@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { contrast, rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
 import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from './guides.ts';
 import { around, pieceAt, piecesOf } from './pieces.ts';
-import { showChannel } from './tilePainter.ts';
+import { showChannel } from './artCanvas.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 
