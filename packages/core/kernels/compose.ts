@@ -651,6 +651,14 @@ export function radialRow(out: i32, n: i32, ramp: i32, steps: i32, px: f64, step
   }
 }
 
+/** One texel, again and again. @param colour address of it @param n texels, two at least */
+export function fillRun(at: i32, colour: i32, n: i32): void {
+  const v = twice16(colour);
+  const last = at + n * 8 - 16;
+  for (let k = at; k < last; k += 16) putV(k, v);
+  putV(last, v);
+}
+
 /** One premultiplied texel over all of the backdrop, in place. @param colour address of the texel @param n texels, an even number */
 export function overAll(backdrop: i32, colour: i32, n: i32): void {
   const v = twice16(colour);

@@ -6,7 +6,7 @@ import { encodeBc1 } from './bc1';
 import { encodeBc4 } from './bc4';
 import { encodeBc7 } from './bc7';
 
-export { blend, fadeAll, fadeEach, halveRow, overAll, premultiply, radialRow, rampRow, straightRow, tint } from './compose';
+export { blend, fadeAll, fadeEach, fillRun, halveRow, overAll, premultiply, radialRow, rampRow, straightRow, tint } from './compose';
 export { acrossRow, addRow, byteRow, meanRow } from './mips';
 
 /** 1: colour under alpha 0 is free. */

@@ -3,7 +3,7 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { makeTwin } from '../testing/twin.ts';
 import { randomFrom } from '../testing/images.ts';
 import { inArena, kernelOf, scoped, take, taken } from '../raster/arena.ts';
-import { blendOver, fadeAll, fadeEach, fill, overAll, tint } from '../raster/blend.ts';
+import { blendOver, fadeAll, fadeEach, fill, fillRun, overAll, tint } from '../raster/blend.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { halve16, toStraight8 } from '../raster/tile16.ts';
 import { kernel as newOne, ROOM, type Kernel } from './kernel.ts';
@@ -96,6 +96,16 @@ test('fading, tinting and filling are the same in both', () => {
   );
   for (const alpha of [0, 1, 30000, 65534, 65535])
     alike((x) => overAll(x, [alpha >> 1, 0, alpha, alpha]), texels(12), texels(13));
+  for (const [from, to] of [
+    [0, 8],
+    [1, 10],
+    [3, 14],
+    [0, COUNT],
+  ] as const) {
+    const filled = alike((x) => fillRun(x, [1, 2, 3, 65535], from, to), texels(14), texels(15));
+    expect([...filled.subarray(to * 4 - 4, to * 4)]).toEqual([1, 2, 3, 65535]);
+    expect([...filled.subarray(to * 4, to * 4 + 4)]).toEqual([...texels(14).subarray(to * 4, to * 4 + 4)]);
+  }
   expect([...alike((x) => fill(x, [257, 514, 65535, 65535]), texels(7), texels(8)).subarray(0, 4)]).toEqual([
     257, 514, 65535, 65535,
   ]);

@@ -19,6 +19,7 @@ export interface Kernel {
   premultiply(source: number, texels: number, out: number): void;
   straightRow(source: number, texels: number, out: number, thresholds: number, x0: number): void;
   halveRow(upper: number, lower: number, out: number, width: number): void;
+  fillRun(at: number, colour: number, texels: number): void;
   overAll(backdrop: number, colour: number, texels: number): void;
   rampRow(out: number, texels: number, ramp: number, at: number, slope: number): void;
   radialRow(

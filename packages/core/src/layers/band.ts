@@ -49,7 +49,7 @@ export function bandOver(bands: Bands, region: Region): Texel | null {
 export function drawBands(bands: Bands, region: Region, out: Uint16Array): void {
   const { cos, sin } = turnOf(bands.angle);
   const { step } = region;
-  const { first, pitch, width, count, softness, colours } = bands;
+  const { first, pitch, width, softness, colours } = bands;
   const a = cos < 0 ? -cos : cos;
   const b = sin < 0 ? -sin : sin;
   const soft = softness > step;
@@ -57,7 +57,13 @@ export function drawBands(bands: Bands, region: Region, out: Uint16Array): void 
   const left = region.x + 0.5 * step - bands.x;
   for (let y = 0; y < region.height; y++) {
     const across = (region.y + (y + 0.5) * step - bands.y) * cos;
-    for (let k = 0; k < count; k++) {
+    const [low, high] = bandsOnRow(
+      across - left * sin,
+      across - (left + region.width * step) * sin,
+      bands,
+      reach + step,
+    );
+    for (let k = low; k < high; k++) {
       const begins = first + k * pitch;
       const [x0, x1] = stretch(across, sin, left, step, region.width, begins - reach, begins + width + reach);
       if (x0 >= x1) continue;
@@ -81,6 +87,20 @@ export function drawBands(bands: Bands, region: Region, out: Uint16Array): void 
       }
     }
   }
+}
+
+/** Which bands the samples of a row can reach; `a` and `b` are how far its ends lie from the line. */
+function bandsOnRow(
+  a: number,
+  b: number,
+  { first, width, pitch, count }: Bands,
+  reach: number,
+): [low: number, high: number] {
+  if (pitch <= 0) return [0, count];
+  const [least, most] = a < b ? [a, b] : [b, a];
+  const low = Math.floor((least - reach - width - first) / pitch);
+  const high = Math.ceil((most + reach - first) / pitch) + 1;
+  return [low < 0 ? 0 : low, high > count ? count : high];
 }
 
 const isFull = (into: number, reach: number, width: number) => into >= reach && into <= width - reach;

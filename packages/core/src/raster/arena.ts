@@ -12,7 +12,7 @@ const FIRST = 0xb00000;
 const PAGE = 65536;
 
 /** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */
-export const COLOUR = ROOM;
+const COLOUR = ROOM;
 export const THRESHOLDS = ROOM + 64;
 /** Where the entries of fades lie, one texel each: so many fades, in so many bytes each. */
 export const RAMP = FIRST + SLOTS * SLOT_BYTES;
@@ -22,6 +22,7 @@ export const RAMP_BYTES = 0x20100;
 export const STRAIGHT = ROOM + 1024;
 
 let made: Kernel | null = null;
+let colour: Uint16Array | null = null;
 let used = 0;
 
 export function kernelOf(): Kernel {
@@ -29,6 +30,16 @@ export function kernelOf(): Kernel {
   made = newKernel();
   made.memory.grow(Math.ceil((SLOTS * SLOT_BYTES + RAMPS * RAMP_BYTES) / PAGE));
   return made;
+}
+
+/** Lays one texel where the kernels find it. @returns its address */
+export function colourFor(r: number, g: number, b: number, a: number): number {
+  colour ??= new Uint16Array(kernelOf().memory.buffer, COLOUR, 4);
+  colour[0] = r;
+  colour[1] = g;
+  colour[2] = b;
+  colour[3] = a;
+  return COLOUR;
 }
 
 export const inArena = (buffer: Uint16Array | Uint8Array): boolean => buffer.buffer === made?.memory.buffer;

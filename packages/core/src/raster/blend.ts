@@ -9,7 +9,7 @@
 import type { BlendMode } from './modes.ts';
 import { mul16 } from './mul16.ts';
 import { ONE } from './tile16.ts';
-import { COLOUR, inArena, kernelOf } from './arena.ts';
+import { colourFor, inArena, kernelOf } from './arena.ts';
 
 /** The modes by their number in kernels/compose.ts. */
 const KERNEL_MODES: readonly BlendMode[] = [
@@ -279,6 +279,10 @@ export function fillRun(texels: Uint16Array, texel: Texel, from: number, to: num
     for (let i = from * 4; i < to * 4; i++) texels[i] = texel[i & 3];
     return;
   }
+  if (inArena(texels)) {
+    kernelOf().fillRun(texels.byteOffset + from * 8, colourFor(...texel), to - from);
+    return;
+  }
   texels.set(texel, from * 4);
   // Doubled until it is full.
   for (let done = 1; done < to - from; done *= 2)
@@ -289,9 +293,7 @@ export function fillRun(texels: Uint16Array, texel: Texel, from: number, to: num
 export function overAll(backdrop: Uint16Array, texel: Texel): void {
   if (texel[3] === ONE) return fill(backdrop, texel);
   if (inArena(backdrop)) {
-    const kernel = kernelOf();
-    new Uint16Array(kernel.memory.buffer, COLOUR, 4).set(texel);
-    kernel.overAll(backdrop.byteOffset, COLOUR, backdrop.length >> 2);
+    kernelOf().overAll(backdrop.byteOffset, colourFor(...texel), backdrop.length >> 2);
     return;
   }
   const rest = ONE - texel[3];
@@ -302,9 +304,7 @@ export function overAll(backdrop: Uint16Array, texel: Texel): void {
 export function tint(texels: Uint16Array, shares: Uint16Array, colour: readonly [number, number, number]): void {
   const [r, g, b] = colour.map((v) => v * 257);
   if (inArena(texels) && inArena(shares)) {
-    const kernel = kernelOf();
-    new Uint16Array(kernel.memory.buffer, COLOUR, 4).set([r, g, b, ONE]);
-    kernel.tint(texels.byteOffset, shares.byteOffset, COLOUR, texels.length >> 2);
+    kernelOf().tint(texels.byteOffset, shares.byteOffset, colourFor(r, g, b, ONE), texels.length >> 2);
     return;
   }
   for (let i = 0, o = 0; o < texels.length; i++, o += 4) {
