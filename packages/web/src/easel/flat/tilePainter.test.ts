@@ -204,6 +204,31 @@ describe('the tiles of the flat view', () => {
     expect([...new Set(still.map(({ level, draft }) => `${level} ${draft}`))]).toEqual(['2 true', '2 false']);
   });
 
+  test('coarse tiles that show again what they showed before finer ones came are painted over these', async () => {
+    painter.look(view(0.25), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    const show = async (content: string, took: number) => {
+      Object.assign(client, { content, took });
+      painter.show({ ...livery }, 'a');
+      return client.run();
+    };
+    const settled = async () => {
+      await vi.advanceTimersByTimeAsync(400);
+      await client.run();
+    };
+    await show('one', 100);
+    // The view took long: coarser, and, because that is quick, finer again.
+    expect((await show('two', 1)).map(({ level }) => level)).toEqual([3]);
+    expect((await show('three', 100)).map(({ level }) => level)).toEqual([2, 2, 2, 2]);
+    const before = drawn;
+    expect((await show('two', 1)).map(({ level }) => level)).toEqual([3]);
+    await vi.advanceTimersByTimeAsync(1);
+    // The coarse tile had it already, but the canvas showed the finer ones of "three".
+    expect(drawn).toBeGreaterThan(before);
+    const coarse = drawn;
+    await settled();
+    expect(drawn).toBeGreaterThan(coarse);
+  });
+
   test('what comes into view while things move is painted when all of it is there', async () => {
     painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);

@@ -25,7 +25,9 @@ export class TilePainter {
   private livery: Livery | null = null;
   private hot: string | null = null;
   private version = 0;
+  /** The livery that the renderers have, and the one before it. */
   private sent = -1;
+  private before = -1;
   /** When the renderers were told of the livery that is being drawn, and whether all in view has been drawn of it. */
   private began = 0;
   private complete = true;
@@ -174,6 +176,7 @@ export class TilePainter {
 
   private sendLivery(): void {
     this.failed.clear();
+    this.before = this.sent;
     this.sent = this.version;
     this.began = performance.now();
     this.worked = 0;
@@ -185,7 +188,7 @@ export class TilePainter {
   }
 
   private askTile({ id, piece, level, tx, ty }: Wanted, tile: Tile | undefined, exact: boolean): void {
-    const { sent: version } = this;
+    const { sent: version, before } = this;
     const { channel } = this.art;
     this.asked.add(id);
     this.client
@@ -204,14 +207,14 @@ export class TilePainter {
         this.worked += took;
         if (key === null) return;
         const kept = tile ?? { canvas: new OffscreenCanvas(TILE, TILE), key, version, changed: version, exact: false };
-        if (pixels) {
-          this.art.put(kept, pixels, channel);
-          kept.changed = version;
-        }
+        // One that was left out for a while shows what it showed then: beside the others it is news all the same.
+        const isNews = pixels !== null || (kept.version !== version && kept.version !== before);
+        if (pixels) this.art.put(kept, pixels, channel);
+        if (isNews) kept.changed = version;
         Object.assign(kept, { key, version, exact: !key.endsWith(DRAFT) });
         this.art.tiles.set(id, kept);
         this.art.forget();
-        if (!pixels) return;
+        if (!isNews) return;
         // While things move, the view is painted once for each livery.
         this.art.unpainted = true;
         if (!this.moving || this.painting || performance.now() - this.began > PATIENCE_MS) this.art.repaint();
