@@ -5,7 +5,7 @@ import { findLayer, layersOf, type Livery } from '@wet-lacquer/core/livery/liver
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
-import { leftUnsent } from './outbox.ts';
+import { keepUnsent, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
 import { standIn, type StandIns } from './standIns.ts';
 
@@ -291,6 +291,24 @@ describe('undo', () => {
     for (let k = 0; k < 60; k++) doc.redo();
     expect(of(doc.use.getState().livery, 'a')).toBe(99);
     expect(doc.use.getState().canRedo).toBe(false);
+  });
+
+  test('a step whose answer was lost long ago, and is no longer in the end of the log, is not made twice', async () => {
+    const layer = layerOf('solid', { id: 'c', paint: { scheme: 'red' } });
+    const edit: Edit = { do: 'add-layer', sheet: 'face', map: 'colour', layer, index: 0 };
+    const lost = { ...other(edit), person: person() };
+    server.take(lost);
+    for (let k = 0; k < 50; k++) server.take(other(opacity('a', 50 + k)));
+    doc.close();
+    keepUnsent('one', lost, 1);
+    doc = open();
+    expect(doc.use.getState()).toMatchObject({ saving: 'saving', setAside: [] });
+    await settle();
+    expect(doc.use.getState()).toMatchObject({ saving: 'saved', setAside: [] });
+    expect(layersOf(doc.use.getState().livery, 'face').map(({ id }) => id)).toEqual(['c', 'a', 'b']);
+    expect(server.log).toHaveLength(51);
+    expect(server.posts).toBe(1);
+    expect(leftUnsent('one')).toEqual([]);
   });
 
   test('asks for no more of the log than it needs, and for all of it when told to', async () => {

@@ -180,10 +180,14 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       confirmed = applyEntry(confirmed, entry).livery;
       log = [...log, entry];
       revision = entry.revision;
-      if (pending.some((p) => p.id === entry.id)) forgetSent(open.id, entry.id);
     }
+    drop(pending.filter(({ id }) => entries.some((entry) => entry.id === id)));
+  };
+
+  const drop = (entries: readonly Entry[]) => {
     const known = new Set(entries.map((entry) => entry.id));
     pending = pending.filter((entry) => !known.has(entry.id));
+    for (const id of known) forgetSent(open.id, id);
   };
 
   const schedule = (ms: number) => {
@@ -219,7 +223,11 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
         pending = pending.filter((entry) => entry.id !== answer.entry);
         forgetSent(open.id, answer.entry);
         if (refused) use.setState({ setAside: [...use.getState().setAside, { entry: refused, why: answer.why }] });
-      } else take(answer.entries);
+      } else {
+        take(answer.entries);
+        // What the server has had for long comes with no entry: it is in what is confirmed.
+        if (answer.state === 'saved') drop(batch);
+      }
       rebase({ saving: 'saving', trouble: null });
       if (pending.length > 0) schedule(0);
     } catch (error) {
@@ -243,7 +251,9 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     else pending.push({ ...entry, inverse: entry.edit });
   }
   if (pending.length > 0) {
-    rebase({ saving: 'saving' });
+    // Whether they arrived, the end of a long log does not say: the server does, before they are shown.
+    if (revision === log.length) rebase({ saving: 'saving' });
+    else use.setState({ saving: 'saving' });
     schedule(0);
   }
 
