@@ -149,6 +149,41 @@ test('taped off, work keeps to the region; the region masks a layer, which is pa
   expect(await layerNames(page)).not.toContain('Group');
 });
 
+test('one colour becomes another, everywhere or only where it hangs together', async ({ page }) => {
+  await startLivery(page, 'Replaced');
+  await ground(page);
+  await hand(page, 'Paint');
+  await type(page, 'size', '160');
+  await wear(page, '#2050c0');
+  await stroke(page, [0.4, 0.35], [0.6, 0.35]);
+  await stroke(page, [0.4, 0.65], [0.6, 0.65]);
+  for (const y of [0.35, 0.65]) await shows(page, 0.5, y, rgb('#2050c0'));
+  await hand(page, 'Place');
+  await panel(page).getByRole('button', { name: 'Add a change' }).click();
+  await page.getByRole('menuitem', { name: /^Replace a colour/ }).click();
+  const becomes = async (which: 'from' | 'to', hex: string) => {
+    await panel(page)
+      .getByRole('button', { name: new RegExp(`^${which}: `) })
+      .click();
+    const dialog = page.getByRole('dialog');
+    await dialog.getByRole('textbox').fill(hex);
+    await dialog.getByRole('textbox').press('Enter');
+    await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+  };
+  await becomes('from', '#2050c0');
+  await becomes('to', '#c02020');
+  for (const y of [0.35, 0.65]) await shows(page, 0.5, y, rgb('#c02020'));
+  await panel(page).getByRole('button', { name: 'Only where it hangs together' }).click();
+  await expect(panel(page).getByRole('button', { name: 'Press on the patch', pressed: true })).toBeVisible();
+  await stroke(page, [0.5, 0.65]);
+  await shows(page, 0.5, 0.65, rgb('#c02020'));
+  await shows(page, 0.5, 0.35, rgb('#2050c0'));
+  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork', 'Brushwork, one patch']);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await shows(page, 0.5, 0.35, rgb('#c02020'));
+  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork']);
+});
+
 test('two windows paint on one tile, and both strokes stay; a stroke made while the server was away arrives', async ({
   page,
   context,

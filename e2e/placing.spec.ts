@@ -99,6 +99,31 @@ test('what is dragged snaps to the axis unless Alt is held; Escape puts it back;
   await saved(page);
 });
 
+test('the layer under the pointer is named, and a press chooses it', async ({ page }) => {
+  await startLivery(page, 'Named');
+  await ground(page);
+  await add(page, 'Pattern', 'Stripe');
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Stripe']);
+  await hand(page, 'Place');
+  const box = (await page.getByTestId('art').boundingBox())!;
+  const to = (x: number, y: number) => page.mouse.move(box.x + box.width * x, box.y + box.height * y);
+  const under = page.getByTestId('under-pointer');
+  await to(0.5, 0.5);
+  await expect(under).toHaveText('over Stripe');
+  await to(0.5, 0.25);
+  await expect(under).toHaveText('over Solid');
+  await page.mouse.down();
+  await page.mouse.up();
+  await expect(page.getByRole('treeitem', { name: /^Solid/, selected: true })).toBeVisible();
+  await to(-0.1, 0.5);
+  await expect(under).toHaveCount(0);
+  // With a brush in hand the layer that it works on stands there instead.
+  await hand(page, 'Paint');
+  await to(0.5, 0.5);
+  await expect(page.getByTestId('paints-on')).toContainText('On new brushwork above');
+  await expect(under).toHaveCount(0);
+});
+
 test('turned and mirrored, the pointer paints where it is; keys and the finder do the same things', async ({
   page,
 }) => {

@@ -33,6 +33,8 @@ export interface HandState {
   /** The offset stays from stroke to stroke. */
   aligned: boolean;
   cloneOffset: { dx: number; dy: number } | null;
+  /** The map that clone takes from; null, or one that the sheet does not have: the one that is painted on. */
+  cloneMap: string | null;
   /** The same texels are cloned on every map of the sheet. */
   everyMap: boolean;
   tape: TapeKind;
@@ -41,6 +43,8 @@ export interface HandState {
   tolerance: number;
   connected: boolean;
   selection: (SelectionShown & { sheet: string }) | null;
+  /** A change of a layer, by its place among them, that is to keep to the patch of colour that is pressed on next; the tolerance as above. */
+  patch: { layer: string; filter: number; tolerance: number } | null;
 }
 
 const KEPT = 'wet-lacquer/brushes';
@@ -66,12 +70,14 @@ export const useHand = create<HandState>(() => ({
   cloneFrom: null,
   aligned: true,
   cloneOffset: null,
+  cloneMap: null,
   everyMap: false,
   tape: 'box',
   how: 'new',
   tolerance: 6,
   connected: true,
   selection: null,
+  patch: null,
 }));
 
 useHand.subscribe(({ brush, own }, before) => {
@@ -95,7 +101,7 @@ export function paintIn({ scheme }: Pick<Livery, 'scheme'>, chosen: Paint | null
 
 /** Lets go of what belonged to the livery that was open before. */
 export const emptyHand = (): void =>
-  useHand.setState({ onMask: false, cloneFrom: null, cloneOffset: null, selection: null });
+  useHand.setState({ onMask: false, cloneFrom: null, cloneOffset: null, selection: null, patch: null });
 
 /** Paints with a colour from now on: the scheme's own when it has it. */
 export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {

@@ -158,6 +158,11 @@ export type Asks = {
   /** A stroke's bytes, so that they need not be fetched. */
   stroke: { ask: { blob: string; bytes: Uint8Array }; answer: null };
   select: { ask: { sheet: string; map: string; what: SelectAsk }; answer: SelectionShown | null };
+  /** What hangs together around a texel and is of its colour, without one layer's own changes; null beside the sheet. */
+  patch: {
+    ask: { sheet: string; map: string; x: number; y: number; tolerance: number; without: string };
+    answer: { bytes: Uint8Array; tiles: number[] } | null;
+  };
   selection: { ask: null; answer: { bytes: Uint8Array; tiles: number[] } | null };
   tones: { ask: { layer: string }; answer: LayerTones | null };
   /** Straight 8-bit sRGB of the composite; null where nothing is painted. */

@@ -31,13 +31,19 @@ function scene(): Livery {
   return { ...livery, sheets: [{ ...sheet, maps: MAPS.map((key) => ({ key, alpha: 'none', layers: layers[key] })) }] };
 }
 
-async function clone(livery: Livery, also: readonly string[], brush: Partial<PaintAsk['brush']> = {}) {
+async function clone(
+  livery: Livery,
+  also: readonly string[],
+  brush: Partial<PaintAsk['brush']> = {},
+  more: Partial<PaintAsk> = {},
+) {
   const sources = await sourcesFor(livery, template);
   const ask: PaintAsk = {
     ...{ sheet: 'face', left: 0, top: 0, map: 'colour', layer: 'on-colour', on: 'layer' },
     ...{ how: 'paint', paint: { hex: '#000000' } },
     brush: { ...BRUSHES[0], size: 60, hardness: 100, flow: 100, opacity: 100, ...brush },
     ...{ symmetry: null, wrap: null, clone: { dx: 20, dy: 100 }, seed: 1 },
+    ...more,
   };
   const size = { width: SIDE, height: SIDE };
   const painting = new Painting(ask, { livery, sources, cache: new TileCache(2 ** 26), size, limit: null });
@@ -74,6 +80,17 @@ describe('cloning', () => {
   test('on one map leaves the others alone', async () => {
     const { strokes } = await clone(scene(), []);
     expect(strokes.map(({ map }) => map)).toEqual(['colour']);
+  });
+
+  test('from another map brings what that one shows, on a map of directions as a direction', async () => {
+    const livery = scene();
+    const from = { clone: { dx: 20, dy: 100, map: 'gloss' } };
+    const onto = await clone(livery, [], {}, from);
+    expect(drawn(livery, onto.strokes, onto.sources)('colour', 120, 160).slice(0, 3)).toEqual([240, 240, 240]);
+    const directions = await clone(livery, [], {}, { ...from, map: NORMAL_MAP, layer: 'on-normal' });
+    const [r, g, b] = drawn(livery, directions.strokes, directions.sources)(NORMAL_MAP, 120, 160);
+    expect(r).toBe(g);
+    expect(Math.abs(Math.hypot(...[r, g, b].map((v) => (v / 255) * 2 - 1)) - 1)).toBeLessThan(0.02);
   });
 
   test('on every map takes the same texels to the same places', async () => {

@@ -133,7 +133,7 @@ export class Painting {
     const whole = { left: 0, top: 0, right: TILE, bottom: TILE };
     const all = new Map<number, Uint16Array>();
     for (const [number, coverage] of this.maker.tiles) {
-      const moved = this.movedTile(number, dx, dy, map);
+      const moved = this.movedTile(number, dx, dy, map, map);
       const out = new Uint16Array(TILE * TILE * 4);
       throughCoverage(moved, coverage, out, whole);
       all.set(number, out);
@@ -141,14 +141,14 @@ export class Painting {
     return all;
   }
 
-  /** A map's composite as it lies under a tile when it is moved; directions keep length one. */
-  private movedTile(number: number, dx: number, dy: number, map: string): Uint16Array {
+  /** A map's composite as it lies under a tile when it is moved; on a map of directions these have length one, wherever they are from. */
+  private movedTile(number: number, dx: number, dy: number, from: string, onto: string): Uint16Array {
     const { cache, livery, sources, size } = this.around;
     const moved = shiftedTile(number, dx, dy, (tx, ty) => {
       if (tx < 0 || ty < 0 || tx * TILE >= size.width || ty * TILE >= size.height) return null;
-      return cache.exact(livery, this.ask.sheet, map, size, 0, tx, ty, sources);
+      return cache.exact(livery, this.ask.sheet, from, size, 0, tx, ty, sources);
     });
-    if (map === NORMAL_MAP) normalise(moved);
+    if (onto === NORMAL_MAP) normalise(moved);
     return moved;
   }
 
@@ -191,7 +191,7 @@ export class Painting {
       if (within.left >= within.right || within.top >= within.bottom) continue;
       let moved = this.shifted.get(number);
       if (!moved) {
-        moved = this.movedTile(number, clone!.dx, clone!.dy, clone!.map ?? map);
+        moved = this.movedTile(number, clone!.dx, clone!.dy, clone!.map ?? map, map);
         this.shifted.set(number, moved);
       }
       let out = this.pixels.get(number);

@@ -16,6 +16,7 @@ import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
+import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -26,7 +27,7 @@ import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
 import { browserStore } from './browserStore.ts';
 import { DRAFT, PAINTED, type ThumbAnswer, type TileAnswer, type TileAsk, type WorkerAsks } from './messages.ts';
 import { colourUnder, Painting } from './painting.ts';
-import { Selecting } from './selecting.ts';
+import { regionOf, Selecting, storedRegion } from './selecting.ts';
 import { applyChange } from './sharing.ts';
 import { tonesOf } from './tones.ts';
 import { serve } from './workerClient.ts';
@@ -137,6 +138,14 @@ serve<WorkerAsks>({
   async select({ sheet, map, what }) {
     await loaded;
     return selecting.select(sheet, what, { livery: livery!, map, sources: sources!, size: sizeOf(sheet) });
+  },
+  async patch({ sheet, map, x, y, tolerance, without }) {
+    await loaded;
+    const size = sizeOf(sheet);
+    if (x < 0 || y < 0 || x >= size.width || y >= size.height) return null;
+    const bare = applyEdit(livery!, { do: 'set-layer', layer: without as LayerId, set: { filters: null } }).livery;
+    const what = { kind: 'colour', how: 'new', x, y, tolerance, connected: true } as const;
+    return storedRegion(regionOf(sheet, what, { livery: bare, map, sources: sources!, size }));
   },
   selection: () => selecting.stored(),
   async tones({ layer: id }) {

@@ -109,9 +109,12 @@ export class Selecting {
 
   /** The selection as masks and named selections keep it. */
   stored(): { bytes: Uint8Array; tiles: number[] } | null {
-    return this.region && packTiles(tilesOf(this.region, TILE_COLUMNS), 1);
+    return this.region && storedRegion(this.region);
   }
 }
+
+/** A region as masks keep it; null when it is empty. */
+export const storedRegion = (region: Coverage8) => packTiles(tilesOf(region, TILE_COLUMNS), 1);
 
 function feather(region: Coverage8, sigma: number): void {
   const wide = Uint16Array.from(region.data, (v) => v * 257);
@@ -121,7 +124,8 @@ function feather(region: Coverage8, sigma: number): void {
 
 type Making = Exclude<SelectAsk, { kind: 'none' | 'invert' | 'grow' | 'feather' }>;
 
-function regionOf(sheet: string, ask: Making, scene: SelectScene): Coverage8 {
+/** Coverage of what is asked for. */
+export function regionOf(sheet: string, ask: Making, scene: SelectScene): Coverage8 {
   const { size, sources, livery, map } = scene;
   const out = emptyCoverage(size.width, size.height);
   switch (ask.kind) {

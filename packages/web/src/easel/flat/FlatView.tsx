@@ -24,6 +24,7 @@ import { SnapLines } from './SnapLines.tsx';
 import { shownGrid, SNAP_PX, snapBox, snapLines, useSnapped } from './snapping.ts';
 import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
+import { keepToPatch } from './patch.ts';
 import { PinnedPictures } from './PinnedPictures.tsx';
 import { useGuidePictures } from './guidePictures.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -77,6 +78,7 @@ export function FlatView({ reach }: { reach: Reach }) {
   );
   const view = useView();
   const hand = useHand((h) => h.hand);
+  const patch = useHand((h) => h.patch);
   const box = useRef<HTMLDivElement>(null);
   const art = useRef<HTMLCanvasElement>(null);
   const over = useRef<HTMLCanvasElement>(null);
@@ -192,6 +194,11 @@ export function FlatView({ reach }: { reach: Reach }) {
     down.currentTarget.setPointerCapture(down.pointerId);
     const from = texelOf(down);
     const pans = down.button === 1 || spaceHeld.current;
+    if (!pans && patch) {
+      useHand.setState({ patch: null });
+      const place = { sheet: sheetKey, map, x: Math.floor(from.x), y: Math.floor(from.y) };
+      return void keepToPatch(doc, flat, patch, place).catch((error: unknown) => setTrouble(sentenceOf(error)));
+    }
     if (!pans && isPainting(hand)) {
       if (down.altKey) void pickAt(from);
       else startStroke(down, { doc, flat, model, painter: painter.current!, sheet, pieces, onTrouble: setTrouble });
@@ -335,7 +342,7 @@ export function FlatView({ reach }: { reach: Reach }) {
           height: view.height,
           transform: `rotate(${view.turn}deg) scaleX(${view.mirrored ? -1 : 1})`,
           touchAction: 'none',
-          cursor: panning ? 'grabbing' : isPainting(hand) || hand === 'tape' ? 'crosshair' : 'default',
+          cursor: panning ? 'grabbing' : isPainting(hand) || hand === 'tape' || patch ? 'crosshair' : 'default',
           outlineOffset: -2,
         }}
       >

@@ -4,16 +4,19 @@ import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { useLivery } from '../context.ts';
 import { HANDS, isPainting, take, useHand } from '../hand.ts';
-import { useSession } from '../session.ts';
+import { useSessionOf } from '../session.ts';
 import { MapTabs } from './MapTabs.tsx';
+import { UnderPointer } from './UnderPointer.tsx';
 
 /** What is in hand, always in the same place at the top of the sheet, with the layer that it works on. */
 export function HandBar({ sheet }: { sheet: TemplateSheet }) {
   const { hand, onMask, selection } = useHand();
-  const chosen = useSession((s) => s.chosen);
+  const { chosen, run } = useSessionOf('chosen', 'run');
   const livery = useLivery();
   const layer = chosen ? findLayer(livery, chosen as LayerId)?.layer : undefined;
-  const takes = layer && !layer.locked && !layer.hidden && (layer.kind === 'brush' || (onMask && layer.mask));
+  // On a surface only brushwork that runs over it takes a stroke.
+  const isBrushwork = layer?.kind === 'brush' && (run === null || layer.across !== undefined);
+  const takes = layer && !layer.locked && !layer.hidden && (isBrushwork || (onMask && layer.mask));
   const on = !isPainting(hand)
     ? hand === 'tape'
       ? selection?.sheet === sheet.key
@@ -76,6 +79,7 @@ export function HandBar({ sheet }: { sheet: TemplateSheet }) {
           {on}
         </span>
       )}
+      {hand === 'place' && <UnderPointer />}
       <span style={{ marginLeft: 'auto' }} />
       <MapTabs sheet={sheet} />
     </div>

@@ -67,7 +67,9 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
-  const clone = clones ? cloneOffset(first) : null;
+  const offset = clones ? cloneOffset(sheet.key, first) : null;
+  const from = mapsOf(sheet).find(({ key }) => key === hand.cloneMap && key !== map && !hand.everyMap);
+  const clone = offset && { ...offset, ...(from && { map: from.key }) };
   if (clones && !clone) {
     onTrouble('Clone takes from somewhere: hold Alt and press on what is to be copied first.');
     return;
@@ -217,10 +219,10 @@ function cellAt(sheet: TemplateSheet, { x, y }: PointerPoint) {
 }
 
 /** From where clone takes to where it goes; an aligned one keeps its way from stroke to stroke. */
-function cloneOffset(first: PointerPoint): { dx: number; dy: number } | null {
+function cloneOffset(sheet: string, first: PointerPoint): { dx: number; dy: number } | null {
   const { cloneFrom, cloneOffset: kept, aligned } = useHand.getState();
+  if (cloneFrom?.sheet !== sheet) return null;
   if (aligned && kept) return kept;
-  if (!cloneFrom) return null;
   const made = { dx: Math.round(first.x - cloneFrom.x), dy: Math.round(first.y - cloneFrom.y) };
   useHand.setState({ cloneOffset: made });
   return made;

@@ -1,5 +1,4 @@
 import { Button } from '@mui/material';
-import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { BRUSHES, type Brush } from '@wet-lacquer/core/paint/brush.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
@@ -12,6 +11,7 @@ import { paintIn, paintWith, setBrush, type Symmetry, useHand } from '../hand.ts
 import { useSession } from '../session.ts';
 import { PaintPicker } from './PaintPicker.tsx';
 import { Tick } from './PlaceFields.tsx';
+import { CloneFields } from './CloneFields.tsx';
 import { Pair, Section } from './Section.tsx';
 
 /** The brush in hand: which, how large, with what. */
@@ -19,8 +19,8 @@ export function BrushPanel() {
   const { doc } = useEasel();
   const livery = useLivery();
   const template = useTemplate();
-  const sheetKey = useSession((s) => s.sheet);
-  const { hand, brush, own, paint, lately, symmetry, copies, wrap, aligned, everyMap, cloneFrom } = useHand();
+  const sheetKey = useSession((session) => session.sheet);
+  const { hand, brush, own, paint, lately, symmetry, copies, wrap } = useHand();
   const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
   const wears = paintIn(livery, paint);
   const all = [...BRUSHES, ...own];
@@ -99,27 +99,7 @@ export function BrushPanel() {
           <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>Alt and a press takes a colour from the art.</p>
         </>
       )}
-      {hand === 'clone' && (
-        <>
-          <p style={{ margin: 0, color: cloneFrom ? INK.quiet : INK.amber, fontSize: 12 }}>
-            {cloneFrom
-              ? `Takes from ${cloneFrom.x}, ${cloneFrom.y}; Alt and a press moves that.`
-              : 'Hold Alt and press on what is to be copied.'}
-          </p>
-          <Tick
-            label="Stays aligned from stroke to stroke"
-            checked={aligned}
-            onChange={(on) => useHand.setState({ aligned: on, cloneOffset: null })}
-          />
-          {mapsOf(sheet).length > 1 && (
-            <Tick
-              label="On every map of the sheet at once"
-              checked={everyMap}
-              onChange={(on) => useHand.setState({ everyMap: on })}
-            />
-          )}
-        </>
-      )}
+      {hand === 'clone' && <CloneFields sheet={sheet} />}
       {slide('size', 'size', 1, 1000, 'px')}
       {!brush.pixel && slide('hardness', 'hardness', 0, 100)}
       {slide('flow', 'flow', 1, 100)}

@@ -10,6 +10,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import type { LayerTones } from '../../workers/messages.ts';
+import { useHand } from '../hand.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { Histogram } from './Histogram.tsx';
 import { PaintPicker } from './PaintPicker.tsx';
@@ -113,6 +114,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
               change={(values) => change(i, values)}
               show={(values) => show(i, values)}
             />
+            {filter.kind === 'replace' && <OnePatch layer={layer} at={i} filter={filter} />}
             <Button
               size="small"
               sx={{ justifySelf: 'end', minHeight: 24, py: 0 }}
@@ -152,6 +154,26 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
         ))}
       </Menu>
     </Section>
+  );
+}
+
+/** The change keeps to one patch of the colour, as far as that hangs together: the next press on the sheet says which. */
+function OnePatch({
+  layer,
+  at,
+  filter: { tolerance, soft },
+}: {
+  layer: Layer;
+  /** Its place among the layer's changes. */
+  at: number;
+  filter: Extract<Filter, { kind: 'replace' }>;
+}) {
+  const waits = useHand(({ patch }) => patch?.layer === layer.id && patch.filter === at);
+  const patch = { layer: layer.id, filter: at, tolerance: Math.min(100, tolerance + soft) };
+  return (
+    <Button size="small" aria-pressed={waits} onClick={() => useHand.setState({ patch: waits ? null : patch })}>
+      {waits ? 'Press on the patch' : 'Only where it hangs together'}
+    </Button>
   );
 }
 
