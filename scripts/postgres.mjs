@@ -6,7 +6,8 @@ import net from 'node:net';
 import path from 'node:path';
 import { run } from './steps.mjs';
 
-const FIRST_PORT = 55432;
+/** Below the ports that systems give to outgoing connections: a client that looks for a dead server there could meet itself. */
+const FIRST_PORT = 15432;
 const asRoot = process.getuid() === 0;
 
 function binaries() {
@@ -39,8 +40,10 @@ const isFree = (port) =>
     server.listen(port, '127.0.0.1', () => server.close(() => resolve(true)));
   });
 
+/** The usual port, or any other: not the next, which may belong to a cluster that is just being started again. */
 async function freePort() {
-  for (let port = FIRST_PORT; ; port++) if (await isFree(port)) return port;
+  for (let port = FIRST_PORT; ; port = FIRST_PORT + 1 + Math.floor(Math.random() * 4000))
+    if (await isFree(port)) return port;
 }
 
 /** The parent of a process, from the fourth field of its stat (proc(5)); null when it has gone. */

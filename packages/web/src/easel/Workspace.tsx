@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { liveryTabs } from '../shell/Opening.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
+import { Nothing } from '../parts/Notice.tsx';
 import { INK, MONO } from '../theme.ts';
 import { commandFor, type Dialog, type Reach } from './commands/commands.ts';
 import { isTaken, keyName } from './commands/keys.ts';
@@ -24,8 +25,22 @@ import { SetAsideBar } from './SetAsideBar.tsx';
 import { VersionsDialog } from './versions/VersionsDialog.tsx';
 import { SheetStrip } from './SheetStrip.tsx';
 
-/** three.js comes with the turntable, after the flat sheet is there. */
-const Turntable = lazy(async () => ({ default: (await import('./turntable/Turntable.tsx')).Turntable }));
+/** three.js comes with the turntable; it is fetched with the easel, so that it is there when the server is not. */
+const fetched = import('./turntable/Turntable.tsx').then(
+  ({ Turntable }) => Turntable,
+  () => NoTurntable,
+);
+const Turntable = lazy(async () => ({ default: await fetched }));
+
+function NoTurntable() {
+  return (
+    <section aria-label="Turntable" style={{ height: '100%', background: INK.room }}>
+      <Nothing title="The model could not be loaded">
+        The server did not answer. Everything else works without it; it comes when the livery is opened anew.
+      </Nothing>
+    </section>
+  );
+}
 
 function Model() {
   use(useEasel().sheetShown);
