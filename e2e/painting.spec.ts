@@ -178,7 +178,7 @@ test('one colour becomes another, everywhere or only where it hangs together', a
   await stroke(page, [0.5, 0.65]);
   await shows(page, 0.5, 0.65, rgb('#c02020'));
   await shows(page, 0.5, 0.35, rgb('#2050c0'));
-  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork', 'Brushwork, one patch']);
+  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork', 'Brushwork on one patch']);
   await page.getByRole('button', { name: 'Undo' }).click();
   await shows(page, 0.5, 0.35, rgb('#c02020'));
   expect(await layerNames(page)).toEqual(['Solid', 'Brushwork']);

@@ -46,7 +46,7 @@ export async function keepToPatch(
       ...{
         kind: 'adjust',
         id: newLayerId(),
-        name: `${name}, one patch`.slice(0, 80),
+        name: `${name} on one patch`.slice(0, 80),
         phase,
         hidden: false,
         locked: false,
