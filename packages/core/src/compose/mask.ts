@@ -3,7 +3,7 @@ import type { Layer } from '../livery/layer.ts';
 import type { Mask } from '../livery/paint.ts';
 import { gaussian, reachOf } from '../filters/blur.ts';
 import { partReached, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
-import { scoped, take } from '../raster/arena.ts';
+import { take } from '../raster/arena.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { onRectangle } from '../raster/rectangle.ts';
 import { ONE } from '../raster/tile16.ts';
@@ -54,16 +54,14 @@ function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageO
     // A mask has no colours: a stroke that brings some leaves it as it is.
     if (patches.channels !== 1 || !reached) continue;
     const share = Math.round(one.opacity * 655.35);
-    onRectangle(shares, region.width, 1, reached, (part) =>
-      scoped(() => {
-        const stroke = take(part.length);
-        spreadPatches(patches, one.tiles, reached, stroke);
-        for (let i = 0; i < part.length; i++) {
-          const by = mul16(stroke[i], share);
-          if (by > 0) part[i] = one.how === 'erase' ? mul16(part[i], ONE - by) : part[i] + mul16(ONE - part[i], by);
-        }
-      }),
-    );
+    onRectangle(shares, region.width, 1, reached, (part) => {
+      const stroke = take(part.length);
+      spreadPatches(patches, one.tiles, reached, stroke);
+      for (let i = 0; i < part.length; i++) {
+        const by = mul16(stroke[i], share);
+        if (by > 0) part[i] = one.how === 'erase' ? mul16(part[i], ONE - by) : part[i] + mul16(ONE - part[i], by);
+      }
+    });
   }
   return shares;
 }

@@ -123,6 +123,12 @@ export function layersOf(livery: Livery, sheet: string, map = 'colour'): readonl
   return livery.sheets.find((s) => s.key === sheet)?.maps.find((m) => m.key === map)?.layers ?? [];
 }
 
+/** The scheme's n-th colour, or its last, or a grey when it has none. */
+export function schemePaint({ scheme }: Pick<Livery, 'scheme'>, n: number): Paint {
+  const colour = scheme[Math.min(n, scheme.length - 1)];
+  return colour ? { scheme: colour.id } : { hex: '#808080' };
+}
+
 /** The 8-bit sRGB colour that a paint stands for now; a reference to a colour that is gone is mid grey. */
 export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb {
   if ('hex' in paint) return rgbOfHex(paint.hex);

@@ -63,6 +63,14 @@ export const Mask = z.strictObject({
   linked: z.strictObject({ x: texels, y: texels }).nullable(),
 });
 export type Mask = z.infer<typeof Mask>;
+export const newMask = (from: MaskFrom): Mask => ({
+  from,
+  strokes: [],
+  inverted: false,
+  feather: 0,
+  off: false,
+  linked: null,
+});
 
 /** The background that is taken out of a picture; see filters/knockOut.ts. */
 export const KnockOut = z.strictObject({

@@ -10,7 +10,7 @@ export interface Rectangle {
 
 /**
  * Works on a rectangle of 16-bit values that lie row by row, as if it were all there is: in place where it is as wide as the rows are,
- * else on a copy that is put back.
+ * else on a copy that is put back. What `work` takes in the arena is free again afterwards.
  * @param width samples in a row; @param channels values of each
  */
 export function onRectangle(
@@ -21,7 +21,7 @@ export function onRectangle(
   work: (part: Uint16Array) => void,
 ): void {
   if (wide === width) {
-    work(values.subarray(top * width * channels, (top + height) * width * channels));
+    scoped(() => work(values.subarray(top * width * channels, (top + height) * width * channels)));
     return;
   }
   scoped(() => {

@@ -52,7 +52,8 @@ function indexAbove(doc: EaselDocument): number {
  * @param kit scaled with the sheet, and where it was in proportion; otherwise texel for texel, beside where it was on the same sheet
  */
 export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): Promise<void> {
-  const missing = await strangers(parcel);
+  // What a kit brings the server has just taken in.
+  const missing = kit ? new Set<string>() : await strangers(parcel);
   const known = parcel.layers.filter((layer) => !('blob' in layer && missing.has(layer.blob)));
   if (known.length === 0 && parcel.layers.length > 0)
     throw new InputError('Their pictures are not on this server: bring them into the library first.');

@@ -2,7 +2,7 @@
 import { create } from 'zustand';
 import { z } from 'zod';
 import { Brush, BRUSHES } from '@wet-lacquer/core/paint/brush.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { schemePaint, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Paint } from '@wet-lacquer/core/livery/paint.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { SelectionShown } from '../workers/messages.ts';
@@ -93,10 +93,9 @@ useHand.subscribe(({ brush, own }, before) => {
  * What is painted with: what was chosen, as long as the livery has it; else the scheme's second colour, because the first is most
  * often what is painted on.
  */
-export function paintIn({ scheme }: Pick<Livery, 'scheme'>, chosen: Paint | null): Paint {
-  if (chosen && (!('scheme' in chosen) || scheme.some(({ id }) => id === chosen.scheme))) return chosen;
-  const own = scheme[1] ?? scheme[0];
-  return own ? { scheme: own.id } : { hex: '#808080' };
+export function paintIn(livery: Pick<Livery, 'scheme'>, chosen: Paint | null): Paint {
+  if (chosen && (!('scheme' in chosen) || livery.scheme.some(({ id }) => id === chosen.scheme))) return chosen;
+  return schemePaint(livery, 1);
 }
 
 /** Lets go of what belonged to the livery that was open before. */

@@ -1,5 +1,6 @@
 /** Pixels of strokes that the server does not have yet: in memory, and in this browser's database so that a crash does not lose them. */
 import { createStore, del, get, keys, set } from 'idb-keyval';
+import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { sendFile, takeBytes } from '../lib/api.ts';
 
@@ -11,6 +12,13 @@ export async function keepPixels(blob: string, bytes: Uint8Array): Promise<void>
   waiting.set(blob, bytes);
   // A full or forbidden database: they are still in memory and on their way.
   if (store) await set(blob, bytes, store).catch(() => {});
+}
+
+/** Keeps coverage as masks and named regions name it. */
+export async function keepRegion({ bytes, tiles }: { bytes: Uint8Array; tiles: number[] }) {
+  const blob = await sha256(bytes);
+  await keepPixels(blob, bytes);
+  return { blob, tiles };
 }
 
 /** Sends what the server lacks of some blobs. @throws ApiError when it does not take them */

@@ -1,7 +1,7 @@
 /** What each phase can make. A new layer begins where the painter looks, at a size that suits the sheet. */
 import { newLayerId, type Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { Layer, type LayerKind, type Paint, type Phase } from '@wet-lacquer/core/livery/layer.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { Layer, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { DecalCard } from '../../lib/types.ts';
 
@@ -32,21 +32,16 @@ const base = (name: string, phase: Phase) => ({
   parts: [],
 });
 
-/** The scheme's n-th colour, or a grey when it has none. */
-const paint = (livery: Livery, n: number): Paint => {
-  const colour = livery.scheme[Math.min(n, livery.scheme.length - 1)];
-  return colour ? { scheme: colour.id } : { hex: '#808080' };
-};
-
-const layer = <K extends LayerKind>(kind: K, name: string, phase: Phase, rest: object): Layer =>
+/** A layer with nothing said yet of how it mixes and where it shows. */
+export const newLayer = <K extends LayerKind>(kind: K, name: string, phase: Phase, rest: object): Layer =>
   Layer.parse({ kind, ...base(name, phase), ...rest });
 
 const fade =
   (shape: 'linear' | 'radial') =>
   ({ x, y, sheet, livery }: Place) => {
     const length = Math.round(sheet.width / 3);
-    const ends = { stops: [0, 1].map((at) => ({ at, paint: paint(livery, at), opacity: 100 })) };
-    return layer('fade', shape === 'linear' ? 'Fade' : 'Radial fade', 'Base', {
+    const ends = { stops: [0, 1].map((at) => ({ at, paint: schemePaint(livery, at), opacity: 100 })) };
+    return newLayer('fade', shape === 'linear' ? 'Fade' : 'Radial fade', 'Base', {
       shape,
       x: shape === 'linear' ? x - length / 2 : x,
       y,
@@ -59,14 +54,14 @@ const fade =
 const lettering =
   (name: string, text: string, share: number) =>
   ({ x, y, sheet, livery }: Place) =>
-    layer('lettering', name, 'Marks', {
+    newLayer('lettering', name, 'Marks', {
       text,
       font: share > 0.05 ? 'russo-one' : 'barlow-condensed',
       size: Math.round(sheet.height * share),
       x,
       y,
       turn: 0,
-      paint: paint(livery, 3),
+      paint: schemePaint(livery, 3),
       outline: null,
       spacing: 4,
       slant: 0,
@@ -79,7 +74,7 @@ export const MAKERS: readonly Maker[] = [
     phase: 'Base',
     name: 'Solid',
     what: 'one colour over the sheet or some parts',
-    make: ({ livery }) => layer('solid', 'Solid', 'Base', { paint: paint(livery, 0) }),
+    make: ({ livery }) => newLayer('solid', 'Solid', 'Base', { paint: schemePaint(livery, 0) }),
   },
   { key: 'fade', phase: 'Base', name: 'Fade', what: 'along a line, any number of stops', make: fade('linear') },
   { key: 'radial', phase: 'Base', name: 'Radial fade', what: 'outwards from a centre', make: fade('radial') },
@@ -89,8 +84,8 @@ export const MAKERS: readonly Maker[] = [
     name: 'Stripe',
     what: 'straight, width in texels',
     make: ({ x, y, sheet, livery }) =>
-      layer('stripe', 'Stripe', 'Pattern', {
-        paint: paint(livery, 2),
+      newLayer('stripe', 'Stripe', 'Pattern', {
+        paint: schemePaint(livery, 2),
         x,
         y,
         angle: 0,
@@ -104,8 +99,8 @@ export const MAKERS: readonly Maker[] = [
     name: 'Stripe set',
     what: 'parallel stripes with gaps',
     make: ({ x, y, sheet, livery }) =>
-      layer('stripe-set', 'Stripe set', 'Pattern', {
-        paints: [paint(livery, 2), paint(livery, 1)],
+      newLayer('stripe-set', 'Stripe set', 'Pattern', {
+        paints: [schemePaint(livery, 2), schemePaint(livery, 1)],
         x,
         y,
         angle: 0,
@@ -121,8 +116,8 @@ export const MAKERS: readonly Maker[] = [
     name: 'Chequer',
     what: 'a field of two colours in turn',
     make: ({ x, y, sheet, livery }) =>
-      layer('chequer', 'Chequer', 'Pattern', {
-        paint: paint(livery, 1),
+      newLayer('chequer', 'Chequer', 'Pattern', {
+        paint: schemePaint(livery, 1),
         other: null,
         x,
         y,
@@ -138,9 +133,9 @@ export const MAKERS: readonly Maker[] = [
     name: 'Hazard stripes',
     what: 'slanting bars in a box',
     make: ({ x, y, sheet, livery }) =>
-      layer('hazard', 'Hazard stripes', 'Pattern', {
-        paint: paint(livery, 1),
-        other: paint(livery, 2),
+      newLayer('hazard', 'Hazard stripes', 'Pattern', {
+        paint: schemePaint(livery, 1),
+        other: schemePaint(livery, 2),
         x,
         y,
         width: Math.round(sheet.width / 4),
@@ -158,8 +153,8 @@ export const MAKERS: readonly Maker[] = [
     make: ({ x, y, sheet, livery }) => {
       const side = Math.round(sheet.width / 6);
       const width = Math.round(sheet.height / 30);
-      return layer('shape', 'Curved line', 'Pattern', {
-        paint: paint(livery, 2),
+      return newLayer('shape', 'Curved line', 'Pattern', {
+        paint: schemePaint(livery, 2),
         x,
         y,
         paths: [
@@ -184,8 +179,8 @@ export const MAKERS: readonly Maker[] = [
     what: 'an outline of corners or curves, filled',
     make: ({ x, y, sheet, livery }) => {
       const side = Math.round(sheet.width / 10);
-      return layer('shape', 'Shape', 'Pattern', {
-        paint: paint(livery, 2),
+      return newLayer('shape', 'Shape', 'Pattern', {
+        paint: schemePaint(livery, 2),
         x,
         y,
         paths: [
@@ -210,8 +205,8 @@ export const MAKERS: readonly Maker[] = [
     name: 'Half-tone',
     what: 'dots that shrink: a fade of two colours',
     make: ({ x, y, sheet, livery }) =>
-      layer('halftone', 'Half-tone', 'Pattern', {
-        paint: paint(livery, 1),
+      newLayer('halftone', 'Half-tone', 'Pattern', {
+        paint: schemePaint(livery, 1),
         x,
         y,
         length: Math.round(sheet.width / 4),
@@ -224,7 +219,7 @@ export const MAKERS: readonly Maker[] = [
     phase: 'Retouch',
     name: 'Brushwork',
     what: 'painted, rubbed out and cloned by hand',
-    make: () => layer('brush', 'Brushwork', 'Retouch', { strokes: [] }),
+    make: () => newLayer('brush', 'Brushwork', 'Retouch', { strokes: [] }),
   },
   {
     key: 'adjust',
@@ -232,7 +227,7 @@ export const MAKERS: readonly Maker[] = [
     name: 'Adjustment',
     what: 'levels, hue, recolour and more for all that is below',
     make: () =>
-      layer('adjust', 'Adjustment', 'Retouch', {
+      newLayer('adjust', 'Adjustment', 'Retouch', {
         filters: [{ kind: 'levels', channel: 'all', black: 0, white: 255, gamma: 1, outBlack: 0, outWhite: 255 }],
       }),
   },
@@ -255,7 +250,7 @@ export const MAKERS: readonly Maker[] = [
 /** A library decal placed in view, a sixth of the sheet wide. */
 export function decalLayer(decal: DecalCard, { x, y, sheet }: Place): Layer {
   const width = Math.round(sheet.width / 6);
-  return layer('decal', decal.name, 'Marks', {
+  return newLayer('decal', decal.name, 'Marks', {
     blob: decal.blob as Sha256,
     source: decal.source,
     ratio: decal.ratio,

@@ -1,13 +1,12 @@
-import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
-import { newLayerId, type LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
-import type { Mask } from '@wet-lacquer/core/livery/paint.ts';
+import { newMask } from '@wet-lacquer/core/livery/paint.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
+import { newLayer } from '../buildup/makers.ts';
 import type { EaselDocument } from '../document.ts';
 import type { HandState } from '../hand.ts';
-import { keepPixels } from '../pixels.ts';
+import { keepRegion } from '../pixels.ts';
 import { choose, say } from '../session.ts';
 
 interface Place {
@@ -31,27 +30,18 @@ export async function keepToPatch(
 ): Promise<void> {
   const region = await flat.ask('patch', { ...place, tolerance, without: id });
   if (!region) throw new Error('There is nothing to keep to: press on the sheet.');
-  const blob = await sha256(region.bytes);
-  await keepPixels(blob, region.bytes);
+  const from = { kind: 'coverage' as const, ...(await keepRegion(region)) };
   const found = findLayer(doc.use.getState().livery, id as LayerId);
   const change = found?.layer.filters?.[filter];
   if (!found || !change) return;
   const { layer, sheet, map, index } = found;
-  const from = { kind: 'coverage' as const, blob, tiles: region.tiles };
-  const mask: Mask = { from, strokes: [], inverted: false, feather: 0, off: false, linked: null };
+  const mask = newMask(from);
   const label = `Keep a change of ${layer.name} to a patch`;
   if (layer.kind !== 'adjust') {
     const { name, phase, group } = layer;
-    const above = Layer.parse({
-      ...{
-        kind: 'adjust',
-        id: newLayerId(),
-        name: `${name} on one patch`.slice(0, 80),
-        phase,
-        hidden: false,
-        locked: false,
-      },
-      ...{ opacity: 100, blend: 'normal', parts: [], filters: [change], mask },
+    const above = newLayer('adjust', `${name} on one patch`.slice(0, 80), phase, {
+      filters: [change],
+      mask,
       ...(group !== undefined && { group }),
     });
     const left = layer.filters!.toSpliced(filter, 1);

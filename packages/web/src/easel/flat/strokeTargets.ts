@@ -1,10 +1,10 @@
 /** Which layers take the next stroke. */
-import { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { commitAll } from '../actions.ts';
+import { newLayer } from '../buildup/makers.ts';
 import type { EaselDocument } from '../document.ts';
 import { useHand } from '../hand.ts';
 import { choose, say, useSession } from '../session.ts';
@@ -29,18 +29,7 @@ function newBrushwork(layers: readonly Layer[]): Layer {
   const names = new Set(layers.map(({ name }) => name));
   let name = 'Brushwork';
   for (let n = 2; names.has(name); n++) name = `Brushwork ${n}`;
-  return Layer.parse({
-    kind: 'brush',
-    id: newLayerId(),
-    name,
-    phase: 'Retouch',
-    hidden: false,
-    locked: false,
-    opacity: 100,
-    blend: 'normal',
-    parts: [],
-    strokes: [],
-  });
+  return newLayer('brush', name, 'Retouch', { strokes: [] });
 }
 
 /** Puts new brushwork directly above the chosen layer; on a surface on every sheet of it, as one. */

@@ -1,7 +1,6 @@
 /** Taping off: regions that work keeps to, drawn on the sheet. What is covered by tape is hatched. */
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { create } from 'zustand';
-import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -11,7 +10,7 @@ import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { useHand } from '../hand.ts';
-import { keepPixels } from '../pixels.ts';
+import { keepRegion } from '../pixels.ts';
 import { say } from '../session.ts';
 import type { Point } from './placing.ts';
 import { toScreen, useView } from './view.ts';
@@ -27,12 +26,9 @@ export async function tapeOff(flat: RenderClient, sheet: string, map: string, wh
 }
 
 /** Keeps the region that is open as a mask or a named region names it; null when nothing is taped off. */
-export async function keepRegion(flat: RenderClient): Promise<{ blob: Sha256; tiles: number[] } | null> {
+export async function keepTapedOff(flat: RenderClient): Promise<{ blob: Sha256; tiles: number[] } | null> {
   const stored = await flat.ask('selection', null);
-  if (!stored) return null;
-  const blob = await sha256(stored.bytes);
-  await keepPixels(blob, stored.bytes);
-  return { blob, tiles: stored.tiles };
+  return stored && keepRegion(stored);
 }
 
 interface Bench {

@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { shadingLeft } from '@wet-lacquer/core/filters/recolour.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import { colourOf } from '@wet-lacquer/core/livery/livery.ts';
+import { colourOf, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { Filter, FilterOf, Paint } from '@wet-lacquer/core/livery/paint.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -82,7 +82,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
       clearTimeout(timer);
     };
   }, [flat, layer, needsTones]);
-  const first = livery.scheme[0] ? { scheme: livery.scheme[0].id } : { hex: '#808080' };
+  const first = schemePaint(livery, 0);
   // What is below an adjustment is there a tile at a time: it cannot be put out of focus.
   const fits = (kind: Kind) => layer.kind !== 'adjust' || !['blur', 'sharpen', 'worn'].includes(kind);
   const put = (next: Filter[], label: string) => set({ filters: next.length > 0 ? next : null }, label);

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import type { Mask, MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
+import { newMask, type Mask, type MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -9,7 +9,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { keepRegion } from '../flat/tape.tsx';
+import { keepTapedOff } from '../flat/tape.tsx';
 import { take, useHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { Tick, type FieldsProps } from './PlaceFields.tsx';
@@ -56,7 +56,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
       case 'layer':
         return { kind: 'layer', layer: others[0].id };
       case 'region': {
-        const region = await keepRegion(flat);
+        const region = await keepTapedOff(flat);
         return region && { kind: 'coverage', ...region };
       }
       case 'none':
@@ -66,11 +66,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const add = (start: Start) =>
     void begin(start)
       .then((from) => {
-        if (from)
-          set(
-            { mask: { from, strokes: [], inverted: false, feather: 0, off: false, linked: null } satisfies Mask },
-            `Mask ${layer.name}`,
-          );
+        if (from) set({ mask: newMask(from) }, `Mask ${layer.name}`);
       })
       .catch((error) => setProblem(sentenceOf(error)));
   const setMask = (values: Partial<Omit<Mask, 'strokes'>>, label: string) =>

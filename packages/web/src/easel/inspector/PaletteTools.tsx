@@ -7,11 +7,13 @@ import {
   writeTokens,
   type PaletteColour,
 } from '@wet-lacquer/core/colour/palette.ts';
+import { isZip } from '@wet-lacquer/core/files/zip.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { packKit, type Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { sendFile, sentenceOf, takeBytes } from '../../lib/api.ts';
+import { saveFile } from '../../lib/saveFile.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
@@ -22,18 +24,6 @@ import { say, useSession } from '../session.ts';
 const MOST = 64;
 /** Colours that a picture offers. */
 const FROM_PICTURE = 10;
-
-/** Gives the browser a file to keep. */
-function save(name: string, content: BlobPart, type: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([content], { type }));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-}
-
-/** Whether a file begins as zips do (APPNOTE 4.3.7). */
-const isZip = async (file: File): Promise<boolean> => (await file.slice(0, 2).text()) === 'PK';
 
 /** The colours of a picture file. */
 async function coloursOf(file: File): Promise<PaletteColour[]> {
@@ -67,7 +57,8 @@ export function PaletteTools() {
     setProblem(null);
     try {
       if (file.type.startsWith('image/')) setOffered({ of: file.name, colours: await coloursOf(file) });
-      else if (await isZip(file)) await putDown(doc, await sendFile<Parcel>('/kits/open', file), true);
+      else if (isZip(new Uint8Array(await file.slice(0, 22).arrayBuffer())))
+        await putDown(doc, await sendFile<Parcel>('/kits/open', file), true);
       else setOffered({ of: file.name, colours: readPalette(await file.text()) });
     } catch (error) {
       setProblem(`${file.name}: ${sentenceOf(error)}`);
@@ -76,7 +67,7 @@ export function PaletteTools() {
   const keepKit = async () => {
     try {
       const bytes = await takeBytes('/kits', packKit(livery, sheet));
-      save(`${name}.kit`, bytes as Uint8Array<ArrayBuffer>, 'application/zip');
+      saveFile(`${name}.kit`, bytes as Uint8Array<ArrayBuffer>, 'application/zip');
     } catch (error) {
       setProblem(`The kit could not be kept: ${sentenceOf(error)}`);
     }
@@ -112,12 +103,12 @@ export function PaletteTools() {
       />
       {problem && <Notice level="error">{problem}</Notice>}
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        <MenuItem dense onClick={out(() => save(`${name}.txt`, writeHexList(livery.scheme), 'text/plain'))}>
+        <MenuItem dense onClick={out(() => saveFile(`${name}.txt`, writeHexList(livery.scheme), 'text/plain'))}>
           A list of hex values
         </MenuItem>
         <MenuItem
           dense
-          onClick={out(() => save(`${name}.tokens.json`, writeTokens(livery.scheme), 'application/json'))}
+          onClick={out(() => saveFile(`${name}.tokens.json`, writeTokens(livery.scheme), 'application/json'))}
         >
           Design tokens (W3C)
         </MenuItem>

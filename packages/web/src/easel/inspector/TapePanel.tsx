@@ -9,7 +9,7 @@ import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
 import { useEasel, useLivery } from '../context.ts';
-import { keepRegion, tapeOff } from '../flat/tape.tsx';
+import { keepTapedOff, tapeOff } from '../flat/tape.tsx';
 import { useHand, type TapeKind } from '../hand.ts';
 import { useSessionOf } from '../session.ts';
 import { Tick } from './PlaceFields.tsx';
@@ -45,7 +45,7 @@ export function TapePanel() {
     void tapeOff(flat, sheet, map, what).catch((error) => setProblem(sentenceOf(error)));
   };
   const keep = async () => {
-    const region = await keepRegion(flat);
+    const region = await keepTapedOff(flat);
     if (!region) return;
     const count = (livery.selections ?? []).length + 1;
     doc.commit(

@@ -5,6 +5,7 @@ import useSWR, { useSWRConfig } from 'swr';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
+import { saveFile } from '../../lib/saveFile.ts';
 import type { SpecCard } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -82,13 +83,7 @@ function Spec({ stored }: { stored: DeliverySpec }) {
     while (taken.has(`${stored.key}-${n}`)) n++;
     void keep({ ...spec, key: `${stored.key}-${n}`, version: 1 });
   };
-  const save = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([textOf(spec)], { type: 'application/json' }));
-    link.download = `${spec.key}.spec.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = () => saveFile(`${spec.key}.spec.json`, textOf(spec), 'application/json');
 
   return (
     <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '460px minmax(0, 1fr)' }}>
