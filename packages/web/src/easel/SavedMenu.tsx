@@ -4,6 +4,7 @@ import Redo from '@mui/icons-material/Redo';
 import Undo from '@mui/icons-material/Undo';
 import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useMemo, useState } from 'react';
+import { useShallow } from 'zustand/react/shallow';
 import { stacksOf } from '@wet-lacquer/core/livery/history.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { count, when } from '../lib/words.ts';
@@ -22,30 +23,22 @@ const LISTED = 100;
 /** Whether all is saved; the steps with their times, and back to any of one's own. */
 export function SavedMenu({ onVersions }: { onVersions(): void }) {
   const { doc } = useEasel();
-  const { livery, saving, trouble, steps, earlier, canUndo, canRedo } = doc.use();
-  const [listed, setListed] = useState(LISTED);
+  const { saving, trouble, many, canUndo, canRedo } = doc.use(
+    useShallow(({ saving, trouble, steps, earlier, canUndo, canRedo }) => ({
+      saving,
+      trouble,
+      many: earlier + steps.length,
+      canUndo,
+      canRedo,
+    })),
+  );
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const open = menu !== null;
-  const stateAt = useMemo(() => (open ? statesBack(livery, steps) : null), [open, livery, steps]);
-  const undoable = new Set(menu ? stacksOf(steps, person()).undo.map((step) => step.id) : []);
   const words = {
-    saved: `Saved, ${count(earlier + steps.length, 'step')}`,
+    saved: `Saved, ${count(many, 'step')}`,
     saving: 'Saving',
     offline: 'Not saved yet',
   }[saving];
-  const close = () => {
-    setMenu(null);
-    setListed(LISTED);
-  };
-  const showEarlier = async () => {
-    try {
-      if (steps.length < listed + LISTED) await doc.lookBack();
-      setListed(listed + LISTED);
-    } catch (error) {
-      close();
-      setTrouble(sentenceOf(error));
-    }
-  };
+  const close = () => setMenu(null);
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 2 }}>
       <Tooltip title="Undo (Ctrl Z)">
@@ -105,37 +98,60 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
           <KeyMark keys="F4" />
         </MenuItem>
         <Divider />
-        {steps.length === 0 && <MenuItem disabled>No steps yet</MenuItem>}
-        {steps
-          .slice(-listed)
-          .toReversed()
-          .map((step, back) => (
-            <MenuItem
-              key={step.id}
-              dense
-              disabled={!undoable.has(step.id) && !('revision' in step)}
-              onClick={() => {
-                close();
-                if (undoable.has(step.id)) doc.backTo(step.id);
-                else if ('revision' in step)
-                  returnTo(doc, step.revision, step.label).catch((error: unknown) => setTrouble(sentenceOf(error)));
-              }}
-            >
-              {stateAt && <StepPicture stateAt={stateAt} back={back} />}
-              <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>
-                {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
-                {step.label}
-              </span>
-              <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? when(step.at) : 'now'}</span>
-            </MenuItem>
-          ))}
-        {steps.length + earlier > listed && (
-          <MenuItem dense onClick={() => void showEarlier()}>
-            <span style={{ flex: 1 }}>Earlier steps</span>
-            <span style={{ color: INK.quiet }}>{steps.length + earlier - listed}</span>
-          </MenuItem>
-        )}
+        <Steps onClose={close} />
       </Menu>
     </div>
+  );
+}
+
+/** The steps, the last one first; a press goes back to it. */
+function Steps({ onClose }: { onClose(): void }) {
+  const { doc } = useEasel();
+  const { livery, steps, earlier } = doc.use(useShallow(({ livery, steps, earlier }) => ({ livery, steps, earlier })));
+  const [listed, setListed] = useState(LISTED);
+  const stateAt = useMemo(() => statesBack(livery, steps), [livery, steps]);
+  const undoable = useMemo(() => new Set(stacksOf(steps, person()).undo.map((step) => step.id)), [steps]);
+  const showEarlier = async () => {
+    try {
+      if (steps.length < listed + LISTED) await doc.lookBack();
+      setListed(listed + LISTED);
+    } catch (error) {
+      onClose();
+      setTrouble(sentenceOf(error));
+    }
+  };
+  return (
+    <>
+      {steps.length === 0 && <MenuItem disabled>No steps yet</MenuItem>}
+      {steps
+        .slice(-listed)
+        .toReversed()
+        .map((step, back) => (
+          <MenuItem
+            key={step.id}
+            dense
+            disabled={!undoable.has(step.id) && !('revision' in step)}
+            onClick={() => {
+              onClose();
+              if (undoable.has(step.id)) doc.backTo(step.id);
+              else if ('revision' in step)
+                returnTo(doc, step.revision, step.label).catch((error: unknown) => setTrouble(sentenceOf(error)));
+            }}
+          >
+            <StepPicture stateAt={stateAt} back={back} />
+            <span style={{ flex: 1, overflow: 'hidden', textOverflow: 'ellipsis' }}>
+              {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
+              {step.label}
+            </span>
+            <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? when(step.at) : 'now'}</span>
+          </MenuItem>
+        ))}
+      {steps.length + earlier > listed && (
+        <MenuItem dense onClick={() => void showEarlier()}>
+          <span style={{ flex: 1 }}>Earlier steps</span>
+          <span style={{ color: INK.quiet }}>{steps.length + earlier - listed}</span>
+        </MenuItem>
+      )}
+    </>
   );
 }

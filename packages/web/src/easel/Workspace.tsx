@@ -13,7 +13,7 @@ import { isTaken, keyName } from './commands/keys.ts';
 import { KeysDialog } from './commands/KeysDialog.tsx';
 import { listenToClipboard } from './clipboard.ts';
 import { Shelf } from './buildup/Shelf.tsx';
-import { useEasel, useLivery, useTemplate } from './context.ts';
+import { useEasel, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column } from './inspector/Column.tsx';
@@ -49,14 +49,13 @@ function Model() {
 
 export function Workspace() {
   const { doc } = useEasel();
-  const livery = useLivery();
   const template = useTemplate();
   const id = doc.use((s) => s.id);
   const resting = useRest((s) => s.resting);
   const said = useSession((s) => s.said);
   const [dialog, setDialog] = useState<Dialog | null>(null);
   const reach = useMemo<Reach>(() => ({ doc, open: setDialog }), [doc, setDialog]);
-  const name = fillIn(livery.particulars.name ?? '', livery.particulars);
+  const name = doc.use(({ livery: { particulars } }) => fillIn(particulars.name ?? '', particulars));
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {

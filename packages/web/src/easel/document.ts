@@ -20,6 +20,7 @@ import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { ApiError, get, send } from '../lib/api.ts';
+import { perFrame } from '../lib/perFrame.ts';
 import type { OpenLivery } from '../lib/types.ts';
 import { sendPixels } from './pixels.ts';
 import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
@@ -65,7 +66,7 @@ export interface EaselDocument {
   use: UseBoundStore<StoreApi<DocumentState>>;
   /** Makes a change, as one step. @throws InputError when it would not leave a livery; nothing is changed then */
   commit(edit: Edit, label: string): void;
-  /** Shows a change without making it; null shows the livery as it is. */
+  /** Shows a change without making it, with the next frame of the screen; null shows the livery as it is. */
   show(edit: Edit | null): void;
   undo(): void;
   redo(): void;
@@ -89,6 +90,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   let revision = open.revision;
   let log: LoggedEntry[] = open.log;
   let pending: AppliedEntry[] = [];
+  /** What is shown is what is confirmed with these steps on top. */
+  let stacked = true;
   let sending = false;
   let closed = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
@@ -113,7 +116,13 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     delivered: new Map(open.delivered),
   }));
 
+  const preview = perFrame((edit: Edit) => {
+    const { livery } = use.getState();
+    use.setState({ preview: applyEdit(livery, expandAcross(livery, edit)).livery });
+  });
+
   const refresh = (livery: Livery, more: Partial<DocumentState> = {}) => {
+    preview.drop();
     use.setState({ livery, preview: null, revision, ...stepsNow(), ...more });
     void keepAtHand();
   };
@@ -168,20 +177,34 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       }
     }
     pending = kept;
-    // With nothing left on its way all is saved, however that came about: its own answer may have been lost.
-    const saved = kept.length === 0 ? { saving: 'saved' as const, trouble: null } : {};
-    refresh(livery, { setAside: aside, ...more, ...saved });
+    stacked = true;
+    refresh(livery, { setAside: aside, ...more, ...whenSaved() });
   };
 
-  /** Takes in entries that the server has and this page has not. */
-  const take = (entries: readonly LoggedEntry[]) => {
-    for (const entry of entries) {
-      if (entry.revision <= revision) continue;
+  /** What was confirmed is what is shown already: the same objects, and nothing is drawn anew. */
+  const agree = (more: Partial<DocumentState> = {}) => {
+    if (pending.length === 0) confirmed = use.getState().livery;
+    use.setState({ revision, ...stepsNow(), ...more, ...whenSaved() });
+    void keepAtHand();
+  };
+
+  /** With nothing left on its way all is saved, however that came about: its own answer may have been lost. */
+  const whenSaved = (): Partial<DocumentState> => (pending.length === 0 ? { saving: 'saved', trouble: null } : {});
+
+  /**
+   * Takes in entries that the server has and this page has not.
+   * @returns whether they are steps of this page as it made them, so that what it shows has them already
+   */
+  const take = (entries: readonly LoggedEntry[]): boolean => {
+    const news = entries.filter((entry) => entry.revision > revision);
+    const own = stacked && news.length > 0 && news.every((entry, i) => entry.id === pending[i]?.id);
+    for (const entry of news) {
       confirmed = applyEntry(confirmed, entry).livery;
       log = [...log, entry];
       revision = entry.revision;
     }
     drop(pending.filter(({ id }) => entries.some((entry) => entry.id === id)));
+    return own;
   };
 
   const drop = (entries: readonly Entry[]) => {
@@ -218,17 +241,21 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
           throw error;
         },
       );
+      let own = false;
       if (answer.state === 'refused') {
         const refused = pending.find((entry) => entry.id === answer.entry);
         pending = pending.filter((entry) => entry.id !== answer.entry);
         forgetSent(open.id, answer.entry);
         if (refused) use.setState({ setAside: [...use.getState().setAside, { entry: refused, why: answer.why }] });
       } else {
-        take(answer.entries);
+        own = take(answer.entries);
+        const left = pending.length;
         // What the server has had for long comes with no entry: it is in what is confirmed.
         if (answer.state === 'saved') drop(batch);
+        own &&= pending.length === left;
       }
-      rebase({ saving: 'saving', trouble: null });
+      if (own) agree({ saving: 'saving', trouble: null });
+      else rebase({ saving: 'saving', trouble: null });
       if (pending.length > 0) schedule(0);
     } catch (error) {
       use.setState({ saving: 'offline', trouble: error instanceof Error ? error.message : String(error) });
@@ -242,8 +269,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     if (sending) return;
     const entries = await get<LoggedEntry[]>(`${url}/entries?after=${revision}`).catch(() => []);
     if (entries.length === 0) return;
-    take(entries);
-    rebase();
+    if (take(entries)) agree();
+    else rebase();
   };
 
   for (const entry of leftUnsent(open.id)) {
@@ -253,7 +280,10 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   if (pending.length > 0) {
     // Whether they arrived, the end of a long log does not say: the server does, before they are shown.
     if (revision === log.length) rebase({ saving: 'saving' });
-    else use.setState({ saving: 'saving' });
+    else {
+      stacked = false;
+      use.setState({ saving: 'saving' });
+    }
     schedule(0);
   }
 
@@ -276,8 +306,9 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       push({ id: newEditId(), person: me, edit: whole, undoes: null, redoes: null, label });
     },
     show(edit) {
-      const { livery } = use.getState();
-      use.setState({ preview: edit ? applyEdit(livery, expandAcross(livery, edit)).livery : null });
+      if (edit) return preview.next(edit);
+      preview.drop();
+      use.setState({ preview: null });
     },
     undo,
     lookBack,
@@ -303,6 +334,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       closed = true;
       clearTimeout(timer);
       clearTimeout(later);
+      preview.drop();
       news.close();
     },
   };

@@ -2,6 +2,7 @@ import { MenuItem, Select } from '@mui/material';
 import { useId } from 'react';
 import { INK } from '../theme.ts';
 import { FIELD, FIELD_NAME, FIELD_SELECT } from './field.ts';
+import { steady } from './steady.tsx';
 
 interface Props<T extends string> {
   label: string;
@@ -11,8 +12,7 @@ interface Props<T extends string> {
   onChange(value: T): void;
 }
 
-/** One of a list, with its name inside the field's edge like the numbers beside it. */
-export function Choice<T extends string>({ label, value, options, disabled, onChange }: Props<T>) {
+function OneOf<T extends string>({ label, value, options, disabled, onChange }: Props<T>) {
   const id = useId();
   return (
     <div style={FIELD}>
@@ -39,3 +39,6 @@ export function Choice<T extends string>({ label, value, options, disabled, onCh
     </div>
   );
 }
+
+/** One of a list, with its name inside the field's edge like the numbers beside it. */
+export const Choice = steady(OneOf) as typeof OneOf;

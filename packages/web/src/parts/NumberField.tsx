@@ -2,6 +2,7 @@ import { InputBase } from '@mui/material';
 import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
 import { INK, MONO } from '../theme.ts';
 import { FIELD, FIELD_NAME } from './field.ts';
+import { steady } from './steady.tsx';
 
 interface Props {
   label: string;
@@ -18,7 +19,7 @@ interface Props {
 }
 
 /** A number that is typed, or stepped with the arrow keys (Shift: ten steps). What cannot be a number goes back to what was. */
-export function NumberField({
+export const NumberField = steady(function NumberField({
   label,
   value,
   unit = '',
@@ -85,7 +86,7 @@ export function NumberField({
       </span>
     </label>
   );
-}
+});
 
 const format = (value: number, digits: number) => String(Number(value.toFixed(digits)));
 

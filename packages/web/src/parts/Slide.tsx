@@ -1,6 +1,8 @@
 import { Slider } from '@mui/material';
-import { useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import { perFrame } from '../lib/perFrame.ts';
 import { NumberField } from './NumberField.tsx';
+import { steady } from './steady.tsx';
 
 interface Props {
   label: string;
@@ -17,8 +19,28 @@ interface Props {
 }
 
 /** A number that is typed, stepped or dragged. */
-export function Slide({ label, value, min, max, step = 1, unit, digits, disabled, onShow, onCommit }: Props) {
+export const Slide = steady(function Slide({
+  label,
+  value,
+  min,
+  max,
+  step = 1,
+  unit,
+  digits,
+  disabled,
+  onShow,
+  onCommit,
+}: Props) {
   const [sliding, setSliding] = useState<number | null>(null);
+  const slide = useMemo(
+    () =>
+      perFrame((next: number) => {
+        setSliding(next);
+        onShow?.(next);
+      }),
+    [onShow],
+  );
+  useEffect(() => () => slide.drop(), [slide]);
   const shown = sliding ?? value;
   return (
     <NumberField
@@ -45,11 +67,9 @@ export function Slide({ label, value, min, max, step = 1, unit, digits, disabled
             max={max}
             step={step}
             disabled={disabled}
-            onChange={(_event, next) => {
-              setSliding(next);
-              onShow?.(next);
-            }}
+            onChange={(_event, next) => slide.next(next)}
             onChangeCommitted={(_event, next) => {
+              slide.drop();
               setSliding(null);
               if (next === value) onShow?.(null);
               else onCommit(next);
@@ -60,4 +80,4 @@ export function Slide({ label, value, min, max, step = 1, unit, digits, disabled
       }
     />
   );
-}
+});

@@ -1,6 +1,7 @@
 import { InputBase } from '@mui/material';
 import { useEffect, useId, useRef, useState } from 'react';
 import { FIELD, FIELD_NAME } from './field.ts';
+import { steady } from './steady.tsx';
 
 interface Props {
   label: string;
@@ -19,7 +20,7 @@ interface Props {
 }
 
 /** A line of text that is taken when it is left or Enter is pressed; Escape goes back. */
-export function TextEntry({
+export const TextEntry = steady(function TextEntry({
   label,
   bare,
   value,
@@ -79,4 +80,4 @@ export function TextEntry({
       />
     </label>
   );
-}
+});

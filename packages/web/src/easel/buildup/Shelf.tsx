@@ -1,7 +1,6 @@
 import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core';
 import { horizontalListSortingStrategy, rectSortingStrategy, SortableContext } from '@dnd-kit/sortable';
-import { InputBase } from '@mui/material';
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { INK } from '../../theme.ts';
 import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
@@ -13,6 +12,9 @@ import { choose, chooseAlso, toggleClosed, useSession, useSessionOf } from '../s
 import { shelfRows } from './shelfRows.ts';
 import { ShelfHead } from './ShelfHead.tsx';
 import { Spine } from './Spine.tsx';
+
+/** A press that goes so many pixels drags. */
+const DRAGS = { activationConstraint: { distance: 5 } };
 
 /** The build-up: layers like records on a shelf, first on at the left. Pulled up it is a list of the same layers. */
 export function Shelf({ reach }: { reach: Reach }) {
@@ -34,7 +36,7 @@ export function Shelf({ reach }: { reach: Reach }) {
     listOpen && wanted
       ? shelfRows(layers, new Set()).filter(({ layer }) => layer.name.toLowerCase().includes(wanted))
       : rows;
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 5 } }));
+  const sensors = useSensors(useSensor(PointerSensor, DRAGS));
   const tree = useRef<HTMLUListElement>(null);
 
   const drop = ({ active, over }: DragEndEvent) => {
@@ -79,11 +81,12 @@ export function Shelf({ reach }: { reach: Reach }) {
     tree.current?.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
   }, [chosen]);
 
+  const ids = useSameList(listed.map(({ layer }) => layer.id));
   const items = listed.map(({ layer, depth, begins, ends, clipped }, i) => (
     <Spine
       key={layer.id}
       layer={layer}
-      livery={livery}
+      scheme={livery.scheme}
       depth={depth}
       begins={begins}
       ends={ends}
@@ -106,27 +109,7 @@ export function Shelf({ reach }: { reach: Reach }) {
         borderTop: `1px solid ${INK.line}`,
       }}
     >
-      <ShelfHead
-        layers={layers}
-        search={
-          listOpen ? (
-            <InputBase
-              value={search}
-              onChange={(event) => setSearch(event.target.value)}
-              placeholder="Search layers"
-              inputProps={{ 'aria-label': 'Search layers' }}
-              sx={{
-                width: 150,
-                border: `1px solid ${INK.edge}`,
-                borderRadius: '2px',
-                px: 1,
-                height: 26,
-                background: INK.raised,
-              }}
-            />
-          ) : null
-        }
-      />
+      <ShelfHead search={search} onSearch={setSearch} />
       {layers.length === 0 ? (
         <p style={{ margin: '14px 14px', color: INK.quiet }}>
           This sheet is bare. Put a base on with the + beside Base, or drop a picture on the sheet.
@@ -138,10 +121,7 @@ export function Shelf({ reach }: { reach: Reach }) {
           onDragEnd={drop}
           accessibility={{ screenReaderInstructions: { draggable: 'Alt with the arrow keys moves the layer.' } }}
         >
-          <SortableContext
-            items={listed.map(({ layer }) => layer.id)}
-            strategy={listOpen ? rectSortingStrategy : horizontalListSortingStrategy}
-          >
+          <SortableContext items={ids} strategy={listOpen ? rectSortingStrategy : horizontalListSortingStrategy}>
             <ul
               ref={tree}
               role="tree"
@@ -178,4 +158,10 @@ export function Shelf({ reach }: { reach: Reach }) {
       )}
     </section>
   );
+}
+
+/** The same list while it says the same: what hangs on it is drawn anew with each new one. */
+function useSameList(ids: readonly string[]): string[] {
+  const text = ids.join(' ');
+  return useMemo(() => (text === '' ? [] : text.split(' ')), [text]);
 }

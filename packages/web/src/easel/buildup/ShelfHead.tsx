@@ -18,13 +18,16 @@ import {
   DialogContent,
   DialogTitle,
   IconButton,
+  InputBase,
   ListItemText,
   Menu,
   MenuItem,
   Tooltip,
 } from '@mui/material';
-import { useState, type ReactNode } from 'react';
-import { PHASES, type Layer, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { memo, useState, type ReactNode } from 'react';
+import { useShallow } from 'zustand/react/shallow';
+import { PHASES, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { DecalCard } from '../../lib/types.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
@@ -39,15 +42,35 @@ import { decalLayer, MAKERS, type Place } from './makers.ts';
 const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === phase));
 
 /** The shelf's head: what each phase can make, and what can be done with the chosen layer. */
-export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search: ReactNode }) {
+export const ShelfHead = memo(function ShelfHead({
+  search,
+  onSearch,
+}: {
+  search: string;
+  onSearch(search: string): void;
+}) {
   const { doc } = useEasel();
   const template = useTemplate();
-  const { sheet: sheetKey, chosen, also, solo, listOpen } = useSessionOf('sheet', 'chosen', 'also', 'solo', 'listOpen');
+  const {
+    sheet: sheetKey,
+    map,
+    chosen,
+    also,
+    solo,
+    listOpen,
+  } = useSessionOf('sheet', 'map', 'chosen', 'also', 'solo', 'listOpen');
+  const layer = doc.use(
+    useShallow(({ livery }) => {
+      const layers = layersOf(livery, sheetKey, map);
+      const at = layers.findIndex(({ id }) => id === chosen);
+      if (at < 0) return null;
+      const { id, kind, hidden, locked } = layers[at];
+      return { id, kind, hidden, locked, at, last: layers.length - 1 };
+    }),
+  );
   const [menu, setMenu] = useState<{ phase: Phase; at: HTMLElement } | null>(null);
   const [picking, setPicking] = useState(false);
   const [baking, setBaking] = useState(false);
-  const at = layers.findIndex((layer) => layer.id === chosen);
-  const layer = layers[at];
 
   const placeOf = (): Place => {
     const sheet = template.sheets.find((s) => s.key === sheetKey)!;
@@ -76,7 +99,22 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
           {phase}
         </Button>
       ))}
-      {search}
+      {listOpen && (
+        <InputBase
+          value={search}
+          onChange={(event) => onSearch(event.target.value)}
+          placeholder="Search layers"
+          inputProps={{ 'aria-label': 'Search layers' }}
+          sx={{
+            width: 150,
+            border: `1px solid ${INK.edge}`,
+            borderRadius: '2px',
+            px: 1,
+            height: 26,
+            background: INK.raised,
+          }}
+        />
+      )}
       <div role="toolbar" aria-label="Chosen layer" style={{ marginLeft: 'auto', display: 'flex', gap: 2 }}>
         {layer && (
           <>
@@ -109,13 +147,17 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
                 <LayersIcon fontSize="small" />
               </Act>
             )}
-            <Act label="Put on earlier" disabled={at === 0} onClick={() => moveLayer(doc, layer.id, at - 1)}>
+            <Act
+              label="Put on earlier"
+              disabled={layer.at === 0}
+              onClick={() => moveLayer(doc, layer.id, layer.at - 1)}
+            >
               <West fontSize="small" />
             </Act>
             <Act
               label="Put on later"
-              disabled={at === layers.length - 1}
-              onClick={() => moveLayer(doc, layer.id, at + 1)}
+              disabled={layer.at === layer.last}
+              onClick={() => moveLayer(doc, layer.id, layer.at + 1)}
             >
               <East fontSize="small" />
             </Act>
@@ -197,7 +239,7 @@ export function ShelfHead({ layers, search }: { layers: readonly Layer[]; search
       </Dialog>
     </div>
   );
-}
+});
 
 function Act({
   label,

@@ -1,6 +1,6 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
-import type { MouseEvent } from 'react';
+import { memo, type MouseEvent } from 'react';
 import Layers from '@mui/icons-material/LayersOutlined';
 import PushPin from '@mui/icons-material/PushPinOutlined';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
@@ -14,7 +14,7 @@ import { describe } from './words.ts';
 
 interface SpineProps {
   layer: Layer;
-  livery: Livery;
+  scheme: Livery['scheme'];
   depth: number;
   begins: boolean;
   ends: boolean;
@@ -29,7 +29,18 @@ interface SpineProps {
 const HATCH = 'repeating-linear-gradient(135deg, #9a9a9a 0 2px, #2a2a2a 2px 4px)';
 
 /** One layer: a narrow spine, a card when it is chosen, a row in the list. */
-export function Spine({ layer, livery, depth, begins, ends, clipped, chosen, also, tabbable, list }: SpineProps) {
+export const Spine = memo(function Spine({
+  layer,
+  scheme,
+  depth,
+  begins,
+  ends,
+  clipped,
+  chosen,
+  also,
+  tabbable,
+  list,
+}: SpineProps) {
   const template = useTemplate();
   const closed = useSession((s) => s.closed.has(layer.id));
   const {
@@ -42,7 +53,7 @@ export function Spine({ layer, livery, depth, begins, ends, clipped, chosen, als
   } = useSortable({ id: layer.id });
   const strip = paintsOf(layer)
     .slice(0, 3)
-    .map((paint) => hexOfRgb(colourOf(livery, paint)));
+    .map((paint) => hexOfRgb(colourOf({ scheme }, paint)));
   const says = [
     layer.name,
     describe(layer, template),
@@ -224,4 +235,4 @@ export function Spine({ layer, livery, depth, begins, ends, clipped, chosen, als
       </div>
     </li>
   );
-}
+});

@@ -1,6 +1,8 @@
 import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { memo, useState, type ReactNode } from 'react';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK, MONO } from '../../theme.ts';
 import { turnToPart } from '../commands/commands.ts';
@@ -41,7 +43,7 @@ type Menus = 'guides' | 'channel' | 'surround' | 'zoom';
 const chip = { background: INK.panel, minHeight: 26, py: '1px', px: 1, borderColor: INK.edge };
 
 /** What lies along the foot of the flat view: guides, surround, zoom, and the chosen layer's numbers. */
-export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
+export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: LayerId | null }) {
   const { doc } = useEasel();
   const { guides, surround, channel, under, ghost } = useSessionOf('guides', 'surround', 'channel', 'under', 'ghost');
   const template = useTemplate();
@@ -280,7 +282,7 @@ export function FlatBar({ sheet, layer }: { sheet: TemplateSheet; layer: Layer |
       </Menu>
     </div>
   );
-}
+});
 
 interface TickItemProps {
   label: string;
@@ -339,8 +341,9 @@ function numbersOf(layer: Extract<Layer, { x: number }>): string {
 }
 
 /** Where the chosen layer lies, else what is under the pointer, else how large the sheet is. */
-function Numbers({ sheet, layer }: { sheet: TemplateSheet; layer: Layer | null }) {
-  const live = usePlaced(layer);
+function Numbers({ sheet, layer }: { sheet: TemplateSheet; layer: LayerId | null }) {
+  const { doc } = useEasel();
+  const live = usePlaced(doc.use(({ livery }) => (layer && findLayer(livery, layer)?.layer) ?? null));
   const hover = useSession((s) => s.hover);
   if (live && 'x' in live) return numbersOf(live);
   if (hover && hover.sheet === sheet.key) return `x ${Math.floor(hover.x)} y ${Math.floor(hover.y)}`;

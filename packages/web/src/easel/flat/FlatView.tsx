@@ -366,7 +366,7 @@ export function FlatView({ reach }: { reach: Reach }) {
         </div>
       )}
       <HandBar sheet={sheet} />
-      <FlatBar sheet={sheet} layer={onThisSheet ? layer : null} />
+      <FlatBar sheet={sheet} layer={onThisSheet ? layer!.id : null} />
     </section>
   );
 }

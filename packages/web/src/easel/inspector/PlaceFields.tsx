@@ -4,6 +4,7 @@ import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { partAxis } from '@wet-lacquer/core/surface/partAxis.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
+import { steady } from '../../parts/steady.tsx';
 import { useTemplate } from '../context.ts';
 import { say } from '../session.ts';
 import { Pair } from './Section.tsx';
@@ -271,7 +272,7 @@ function ShapeFields({ layer, disabled, set }: FieldsProps<Extract<Layer, { kind
   );
 }
 
-export function Tick({
+export const Tick = steady(function Tick({
   label,
   checked,
   disabled,
@@ -297,4 +298,4 @@ export function Tick({
       sx={{ mr: 0 }}
     />
   );
-}
+});
