@@ -8,7 +8,7 @@ import type { Livery } from '../livery/livery.ts';
 import { NORMAL_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { scoped, take } from '../raster/arena.ts';
+import { scoped, take, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
@@ -290,7 +290,9 @@ export function finished(
   region: Region,
   sources: Sources,
 ): Uint8Array {
-  const out = toStraight8(picture, region.width, region.height, region.x / region.step, region.y / region.step);
+  const { width, height, x, y, step } = region;
+  // What is kept lies outside the kernels' memory.
+  const out = scoped(() => toStraight8(taken(picture), width, height, x / step, y / step));
   if (map === 'colour') stampBoxes(out, region, sources.boxes(sheet));
   return out;
 }

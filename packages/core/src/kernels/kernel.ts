@@ -61,15 +61,16 @@ let made: Kernel | null = null;
 
 /** The kernels that encode and decode on this thread. */
 export function kernel(): Kernel {
-  return (made ??= newKernel());
+  if (made) return made;
+  made = newKernel();
+  writeTables(made.memory.buffer);
+  return made;
 }
 
-/** Kernels with a memory of their own. */
+/** Kernels with a memory of their own, for all but encoding: the encoders' tables are not there. */
 export function newKernel(): Kernel {
   module ??= new WebAssembly.Module(Uint8Array.from(atob(KERNELS), (c) => c.charCodeAt(0)));
-  const kernel = new WebAssembly.Instance(module, {}).exports as unknown as Kernel;
-  writeTables(kernel.memory.buffer);
-  return kernel;
+  return new WebAssembly.Instance(module, {}).exports as unknown as Kernel;
 }
 
 /** Puts the published tables where the kernels look for them. */

@@ -136,20 +136,28 @@ function rampOf({ stops }: LayerOf<'fade'>, colour: Colour): Uint16Array {
 function makeRamp(given: LayerOf<'fade'>['stops'], colour: Colour): Uint16Array {
   const stops = given
     .toSorted((a, b) => a.at - b.at)
-    .map((s) => ({ at: s.at, rgb: colour(s.paint), alpha: s.opacity / 100 }));
+    .map(({ at, paint, opacity }) => {
+      const [r, g, b] = colour(paint);
+      return { at, r, g, b, alpha: opacity / 100 };
+    });
   const ramp = new Uint16Array((STEPS + 1) * 4);
+  let [from, to] = [stops[0], stops[0]];
   for (let i = 0, k = 0; i <= STEPS; i++) {
-    const at = Math.min(1, i / STEPS);
-    while (k < stops.length - 1 && stops[k].at < at) k++;
-    const to = stops[k];
-    const from = k > 0 && to.at > at ? stops[k - 1] : to;
-    const part = to.at > from.at ? (at - from.at) / (to.at - from.at) : 0;
-    const alpha = from.alpha + (to.alpha - from.alpha) * part;
-    for (let c = 0; c < 3; c++) {
-      // Straight colours are mixed, then premultiplied: a stop of no opacity still lends its hue.
-      ramp[i * 4 + c] = Math.round((from.rgb[c] + (to.rgb[c] - from.rgb[c]) * part) * 257 * alpha);
+    const at = i / STEPS;
+    while (k < stops.length - 1 && to.at < at) {
+      from = to;
+      to = stops[++k];
     }
-    ramp[i * 4 + 3] = Math.round(alpha * 65535);
+    const between = k > 0 && to.at > at;
+    const part = between ? (at - from.at) / (to.at - from.at) : 0;
+    const { r, g, b, alpha } = between ? from : to;
+    const share = alpha + (to.alpha - alpha) * part;
+    const o = i * 4;
+    // Straight colours are mixed, then premultiplied: a stop of no opacity still lends its hue.
+    ramp[o] = Math.round((r + (to.r - r) * part) * 257 * share);
+    ramp[o + 1] = Math.round((g + (to.g - g) * part) * 257 * share);
+    ramp[o + 2] = Math.round((b + (to.b - b) * part) * 257 * share);
+    ramp[o + 3] = Math.round(share * 65535);
   }
   return ramp;
 }

@@ -56,8 +56,9 @@ export function scoped<T>(run: () => T): T {
   }
 }
 
-/** A copy in the kernels' memory, if there is room. */
+/** The same values in the kernels' memory, if there is room: a copy, unless they lie there already. Not to be written to. */
 export function taken(values: Uint16Array): Uint16Array {
+  if (inArena(values)) return values;
   const copy = take(values.length);
   copy.set(values);
   return copy;

@@ -1,4 +1,3 @@
-import compression from 'compression';
 import express, { type ErrorRequestHandler, type Express } from 'express';
 import helmet from 'helmet';
 import path from 'node:path';
@@ -36,8 +35,7 @@ export function makeApp(services: Services): Express {
       strictTransportSecurity: false,
     }),
   );
-  // Event streams must leave at once; a compressor would hold them back.
-  app.use(compression({ filter: (req, res) => !/\/(news|occlusion)$/.test(req.path) && compression.filter(req, res) }));
+  // Nothing is compressed on its way: it stays on this machine, where packing takes longer than sending.
   const api = express.Router();
   api.use(onlyThisMachine);
   api.use(express.json({ limit: '16mb' }));

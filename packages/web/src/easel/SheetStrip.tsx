@@ -10,6 +10,7 @@ import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { choose, useSession } from './session.ts';
+import { STRIP_WIDTH } from './sizes.ts';
 import { useThumb } from './useThumb.ts';
 
 const SIDE = 68;
@@ -23,7 +24,7 @@ export function SheetStrip() {
     <nav
       aria-label="Sheets"
       style={{
-        width: 84,
+        width: STRIP_WIDTH,
         flex: 'none',
         background: INK.panel,
         borderRight: `1px solid ${INK.line}`,

@@ -1,6 +1,6 @@
 import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
-import { lazy, Suspense, use, useEffect, useMemo, useState } from 'react';
+import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
@@ -24,6 +24,7 @@ import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
 import { VersionsDialog } from './versions/VersionsDialog.tsx';
 import { SheetStrip } from './SheetStrip.tsx';
+import { COLUMN_WIDTH, shelfHeight, STRIP_WIDTH } from './sizes.ts';
 
 /** three.js comes with the turntable; it is fetched with the easel, so that it is there when the server is not. */
 const fetched = import('./turntable/Turntable.tsx').then(
@@ -47,12 +48,29 @@ function Model() {
   return <Turntable />;
 }
 
+/** What is made after the sheet, in this order. */
+const MADE = { bars: 1, column: 2, shelf: 3, model: 4 };
+
+/**
+ * How much of it there is already. The sheet comes first, and the renderers draw while the rest is made: piece by piece, so that what they
+ * answer does not wait for all of it.
+ */
+function useMade(): number {
+  const [made, setMade] = useState(0);
+  useEffect(() => {
+    if (made < MADE.model) startTransition(() => setMade(made + 1));
+  }, [made]);
+  return made;
+}
+
 export function Workspace() {
   const { doc } = useEasel();
   const template = useTemplate();
   const id = doc.use((s) => s.id);
   const resting = useRest((s) => s.resting);
+  const made = useMade();
   const said = useSession((s) => s.said);
+  const listed = useSession((s) => s.listOpen);
   const [dialog, setDialog] = useState<Dialog | null>(null);
   const reach = useMemo<Reach>(() => ({ doc, open: setDialog }), [doc, setDialog]);
   const name = doc.use(({ livery: { particulars } }) => fillIn(particulars.name ?? '', particulars));
@@ -90,12 +108,19 @@ export function Workspace() {
         }
         tabs={liveryTabs(id)}
         end={
-          <>
-            <SavedMenu onVersions={() => setDialog('versions')} />
-            <Button size="small" startIcon={<SearchIcon />} onClick={() => setDialog('find')} sx={{ color: INK.quiet }}>
-              Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
-            </Button>
-          </>
+          made >= MADE.bars && (
+            <>
+              <SavedMenu onVersions={() => setDialog('versions')} />
+              <Button
+                size="small"
+                startIcon={<SearchIcon />}
+                onClick={() => setDialog('find')}
+                sx={{ color: INK.quiet }}
+              >
+                Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
+              </Button>
+            </>
+          )
         }
       />
       <SetAsideBar />
@@ -103,17 +128,17 @@ export function Workspace() {
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <div style={{ flex: 1, minHeight: 0, display: 'flex' }}>
-            <SheetStrip />
+            {made >= MADE.bars ? <SheetStrip /> : <div style={{ width: STRIP_WIDTH, flex: 'none' }} />}
             <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
               <Panel id="flat" defaultSize="62%" minSize="0%">
-                <FlatView reach={reach} />
+                <FlatView reach={reach} bars={made >= MADE.bars} />
               </Panel>
               <Separator
                 aria-label="Between flat sheet and turntable"
                 style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
               />
               <Panel id="turntable" defaultSize="38%" minSize="0%">
-                {resting ? (
+                {made < MADE.model ? null : resting ? (
                   <Resting />
                 ) : (
                   <Suspense
@@ -125,9 +150,9 @@ export function Workspace() {
               </Panel>
             </Group>
           </div>
-          <Shelf reach={reach} />
+          {made >= MADE.shelf ? <Shelf reach={reach} /> : <div style={{ height: shelfHeight(listed), flex: 'none' }} />}
         </div>
-        <Column />
+        {made >= MADE.column ? <Column /> : <div style={{ width: COLUMN_WIDTH, flex: 'none' }} />}
       </main>
       <div
         role="status"

@@ -21,6 +21,7 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
+import { kernelOf } from '@wet-lacquer/core/raster/arena.ts';
 import { boxColour } from '@wet-lacquer/core/raster/box.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import { toStraight8 } from '@wet-lacquer/core/raster/tile16.ts';
@@ -53,6 +54,8 @@ serve<WorkerAsks>({
     template = ask.template;
     store = browserStore(template);
     cache = new TileCache(ask.budget);
+    // The kernels are made ready while the livery is on its way.
+    kernelOf();
     return null;
   },
   change: (ask) => take(applyChange(said, ask.change) as Livery, ask.hot),

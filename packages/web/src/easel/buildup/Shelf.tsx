@@ -9,6 +9,7 @@ import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession, useSessionOf } from '../session.ts';
+import { shelfHeight } from '../sizes.ts';
 import { shelfRows } from './shelfRows.ts';
 import { ShelfHead } from './ShelfHead.tsx';
 import { Spine } from './Spine.tsx';
@@ -101,7 +102,7 @@ export function Shelf({ reach }: { reach: Reach }) {
     <section
       aria-label="Build-up"
       style={{
-        height: listOpen ? 360 : 158,
+        height: shelfHeight(listOpen),
         flex: 'none',
         display: 'flex',
         flexDirection: 'column',

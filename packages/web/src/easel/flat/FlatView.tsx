@@ -1,5 +1,5 @@
 import useSWR from 'swr';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
 import { findLayer, layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -38,8 +38,11 @@ import { fit, onPaper, setSeen, texelAt, toPaper, toScreen, useView, zoomAt, typ
 /** A press that moves less than this is a click. */
 const CLICK_PX = 4;
 
-/** The sheet, upright, with its guides and the chosen layer's handles. */
-export function FlatView({ reach }: { reach: Reach }) {
+/**
+ * The sheet, upright, with its guides and the chosen layer's handles.
+ * @param bars with what stands along its head and its foot
+ */
+export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; bars: boolean }) {
   const { doc, flat, model } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
@@ -365,11 +368,15 @@ export function FlatView({ reach }: { reach: Reach }) {
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
-      <HandBar sheet={sheet} />
-      <FlatBar sheet={sheet} layer={onThisSheet ? layer!.id : null} />
+      {bars && (
+        <>
+          <HandBar sheet={sheet} />
+          <FlatBar sheet={sheet} layer={onThisSheet ? layer!.id : null} />
+        </>
+      )}
     </section>
   );
-}
+});
 
 /** The texel that lies under the pointer on the model. */
 function ModelSpot({ view, sheet }: { view: View; sheet: string }) {

@@ -4,6 +4,7 @@ import { INK } from '../../theme.ts';
 import { useLivery } from '../context.ts';
 import { useSession, type Column as Which, useSessionOf } from '../session.ts';
 import { isPainting, useHand } from '../hand.ts';
+import { COLUMN_WIDTH } from '../sizes.ts';
 import { BrushPanel } from './BrushPanel.tsx';
 import { LayerPanel } from './LayerPanel.tsx';
 import { ParticularsPanel } from './ParticularsPanel.tsx';
@@ -28,7 +29,7 @@ export function Column() {
     <aside
       aria-label="Details"
       style={{
-        width: 264,
+        width: COLUMN_WIDTH,
         flex: 'none',
         background: INK.panel,
         borderLeft: `1px solid ${INK.line}`,
