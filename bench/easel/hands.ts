@@ -22,6 +22,12 @@ export async function benchHands(model: boolean): Promise<void> {
   await bench.close();
 }
 
+/** A pointer tells of its way 125 times a second, whether the page keeps up with it or not. */
+async function report({ page }: Bench, x: number, y: number): Promise<void> {
+  void page.mouse.move(x, y);
+  await new Promise((resolve) => setTimeout(resolve, 8));
+}
+
 async function opening(bench: Bench): Promise<void> {
   for (const pass of ['cold', 'warm']) {
     await bench.open('l20');
@@ -55,8 +61,7 @@ async function sliding(bench: Bench): Promise<void> {
     const began = Date.now();
     for (let k = 0; Date.now() - began < 3000; k++) {
       const along = 0.5 + 0.4 * Math.sin(k / 8);
-      await page.mouse.move(slider.x + slider.width * along, slider.y + slider.height / 2);
-      await page.waitForTimeout(14);
+      await report(bench, slider.x + slider.width * along, slider.y + slider.height / 2);
     }
     const drawn = (await bench.ears('painted')).slice(before);
     await page.mouse.up();
@@ -96,8 +101,7 @@ async function stroking(bench: Bench, size: number, zoom: '0' | '1', wanted: num
     const before = (await bench.ears('strokes')).length;
     await page.mouse.down();
     for (let k = 1; k < 160; k++) {
-      await page.mouse.move(...place(k));
-      await page.waitForTimeout(10);
+      await report(bench, ...place(k));
     }
     const parts = (await bench.ears('strokes')).slice(before);
     const times = spread(parts.map(({ event, painted }) => painted - event));

@@ -46,7 +46,7 @@ function mul(a: v128, b: v128): v128 {
 /** The same in eight lanes of 16 bits. */
 // @ts-ignore: decorator
 @inline
-function mul8(a: v128, b: v128): v128 {
+export function mul8(a: v128, b: v128): v128 {
   return i16x8.narrow_i32x4_u(round(i32x4.extmul_low_i16x8_u(a, b)), round(i32x4.extmul_high_i16x8_u(a, b)));
 }
 // @ts-ignore: decorator

@@ -21,6 +21,16 @@ export interface Kernel {
   halveRow(upper: number, lower: number, out: number, width: number): void;
   fillRun(at: number, colour: number, texels: number): void;
   overAll(backdrop: number, colour: number, texels: number): void;
+  cover(
+    tile: number,
+    rows: number,
+    stamp: number,
+    stride: number,
+    x0: number,
+    x1: number,
+    share: number,
+    bounds: number,
+  ): void;
   rampRow(out: number, texels: number, ramp: number, at: number, slope: number): void;
   radialRow(
     out: number,

@@ -36,6 +36,25 @@ describe('a brush', () => {
     expect(Math.abs(area / (Math.PI * (size / 2) ** 2) - 1)).toBeLessThan(size < 5 ? 0.08 : 0.02);
   });
 
+  test('a round dab is the same on both sides of its point, above and below it, and however it is turned', () => {
+    const brush = { ...hard, size: 301, hardness: 40 };
+    const values = painted(brush, [at(512, 512)]);
+    const turned = painted({ ...brush, angle: 37 }, [at(512, 512)]);
+    let uneven = 0;
+    for (let y = 0; y < 512; y++)
+      for (let x = 0; x < 512; x++) {
+        const of = [
+          y * 1024 + x,
+          y * 1024 + 1023 - x,
+          (1023 - y) * 1024 + x,
+          (1023 - y) * 1024 + 1023 - x,
+          x * 1024 + y,
+        ];
+        if (new Set([...of.map((i) => values[i]), turned[of[0]]]).size > 1) uneven++;
+      }
+    expect(uneven).toBe(0);
+  });
+
   test('a straight stroke covers its length times its width and a dab’s two halves, over the edges of tiles', () => {
     const area = sum(painted({ ...hard, size: 30, spacing: 4 }, [at(200, 250), at(700, 260)]));
     const expected = Math.hypot(500, 10) * 30 + Math.PI * 15 ** 2;

@@ -5,6 +5,7 @@ import { mul16 } from '../raster/mul16.ts';
 import { noiseAt } from '../raster/noise.ts';
 import { turnOf } from '../raster/turn.ts';
 import type { Brush } from './brush.ts';
+import { cover, coverPlainly, type Stamp } from '../raster/cover.ts';
 import { tileNumber } from './strokes.ts';
 
 /** One report of a pointer. */
@@ -42,48 +43,90 @@ export interface TexelBox {
   bottom: number;
 }
 
-interface Stamp {
-  /** Texels each way; the middle texel holds the brush's point. */
-  reach: number;
-  side: number;
-  values: Uint16Array;
-}
-
 const ONE = 65535;
-const MAX_STAMPS = 48;
+/** Bytes of stamps that are kept for the next stroke. */
+const KEPT_STAMPS = 24 * 1024 * 1024;
 
-/** A dab's shares of 65535. @param sx,sy where the point lies in the middle texel, -0.5..0.5 */
+/** A dab's shares of 65535; the middle texel holds the brush's point. @param sx,sy where it lies in that texel, -0.5..0.5 */
 function makeStamp(brush: Brush, radius: number, sx: number, sy: number, turn: number): Stamp {
   const reach = Math.ceil(radius + 1);
   const side = 2 * reach + 1;
   const values = new Uint16Array(side * side);
-  const { cos, sin } = turnOf(turn);
+  const isRound = brush.tip === 'round' || brush.tip === 'chalk';
+  const { cos, sin } = turnOf(isRound ? 0 : turn);
   const ratio = brush.tip === 'flat' ? 0.28 : 1;
-  const hard = brush.hardness / 100;
+  // A round tip is the same on both sides of its point, and above and below it.
+  const mirrored = isRound && Number.isInteger(2 * sx) && Number.isInteger(2 * sy);
   for (let y = -reach; y <= reach; y++) {
+    const row = (y + reach) * side;
+    const like = 2 * sy - y;
+    if (mirrored && like < y && like >= -reach) {
+      values.copyWithin(row, (like + reach) * side, (like + reach + 1) * side);
+      continue;
+    }
     for (let x = -reach; x <= reach; x++) {
+      const alike = 2 * sx - x;
+      if (mirrored && alike < x && alike >= -reach) {
+        values[row + x + reach] = values[row + alike + reach];
+        continue;
+      }
       const [dx, dy] = [x - sx, y - sy];
       const u = dx * cos + dy * sin;
       const v = (dy * cos - dx * sin) / ratio;
       const d = Math.sqrt(u * u + v * v);
-      let share: number;
-      if (brush.pixel) share = d <= Math.max(radius, 0.5) - 0.01 || (x === 0 && y === 0) ? 1 : 0;
-      else {
-        // The edge is antialiased over one texel; within it the profile is full up to the hardness, then smooth.
-        const edge = (radius - d) * (ratio < 1 ? 0.5 + ratio : 1) + 0.5;
-        const inner = radius * hard;
-        const t = d <= inner || hard >= 1 ? 0 : (d - inner) / (radius - inner);
-        const profile = t >= 1 ? (hard >= 0.99 ? 1 : 0) : (1 - t) * (1 - t) * (1 + 2 * t);
-        share = Math.min(profile, edge <= 0 ? 0 : edge >= 1 ? 1 : edge);
-      }
+      let share = brush.pixel
+        ? x === 0 && y === 0
+          ? 1
+          : wholeAt(d, radius)
+        : shareAt(d, radius, ratio, brush.hardness);
       if (share > 0 && brush.tip === 'bristle') {
         const n = noiseAt((u / radius) * 9 + 50, (v / radius) * 9 + 50, 5);
         share *= n < 0.45 ? 0 : n > 0.6 ? 1 : (n - 0.45) / 0.15;
       }
-      values[(y + reach) * side + x + reach] = Math.round(share * ONE);
+      values[row + x + reach] = Math.round(share * ONE);
     }
   }
-  return { reach, side, values };
+  return { side, values };
+}
+
+const wholeAt = (d: number, radius: number): number => (d <= Math.max(radius, 0.5) - 0.01 ? 1 : 0);
+
+/** How much of a texel a tip covers, 0..1. @param d how far it lies from the point @param ratio of a flat tip's sides */
+function shareAt(d: number, radius: number, ratio: number, hardness: number): number {
+  // The edge is antialiased over one texel; within it the profile is full up to the hardness, then smooth.
+  const edge = (radius - d) * (ratio < 1 ? 0.5 + ratio : 1) + 0.5;
+  if (edge <= 0) return 0;
+  const hard = hardness / 100;
+  const inner = radius * hard;
+  const t = d <= inner || hard >= 1 ? 0 : (d - inner) / (radius - inner);
+  const profile = t >= 1 ? (hard >= 0.99 ? 1 : 0) : (1 - t) * (1 - t) * (1 + 2 * t);
+  return Math.min(profile, edge >= 1 ? 1 : edge);
+}
+
+const stamps = new Map<string, Stamp>();
+let stampBytes = 0;
+
+/** A stamp made for an earlier dab, also of another stroke, or a new one. */
+function stampOf(brush: Brush, radius: number, sx: number, sy: number, turn: number): Stamp {
+  const key = [brush.tip, brush.hardness, brush.pixel, radius, sx, sy, turn].join();
+  const known = stamps.get(key);
+  if (known) return known;
+  const made = makeStamp(brush, radius, sx, sy, turn);
+  if (stampBytes + made.values.byteLength > KEPT_STAMPS) {
+    stamps.clear();
+    stampBytes = 0;
+  }
+  stamps.set(key, made);
+  stampBytes += made.values.byteLength;
+  return made;
+}
+
+/** The texel that a place is in, and where in it, -0.5 to before 0.5, in so many parts of a texel. */
+function cut(place: number, parts: number): [texel: number, part: number] {
+  const whole = Math.floor(place);
+  const part = Math.round((place - whole) * parts) / parts;
+  // At its far edge it is at the near edge of the next.
+  return part === 1 ? [whole + 1, -0.5] : [whole, part - 0.5];
 }
 
 export class StrokeMaker {
@@ -91,7 +134,6 @@ export class StrokeMaker {
   readonly tiles = new Map<number, Uint16Array>();
   /** The same before the selection; the same map when there is none. */
   private readonly raw: Map<number, Uint16Array>;
-  private readonly stamps = new Map<string, Stamp>();
   private last: PointerPoint | null = null;
   private smooth: PointerPoint | null = null;
   /** Way since the last dab, texels. */
@@ -231,64 +273,45 @@ export class StrokeMaker {
     // Places and radii in quarters of a texel while they can be seen; large dabs in whole ones.
     const fine = brush.pixel ? 1 : radius < 24 ? 4 : radius < 100 ? 2 : 1;
     const r = brush.pixel ? radius : Math.round(radius * fine) / fine;
-    const [px, py] = [Math.floor(x), Math.floor(y)];
-    const part = (v: number) => (brush.pixel ? 0 : Math.round(v * fine) / fine - 0.5);
-    const [sx, sy] = [part(x - px), part(y - py)];
-    const key = `${r} ${sx} ${sy} ${Math.round(turn)}`;
-    let stamp = this.stamps.get(key);
-    if (!stamp) {
-      if (this.stamps.size >= MAX_STAMPS) this.stamps.clear();
-      stamp = makeStamp(brush, Math.max(0.5, r), sx, sy, Math.round(turn));
-      this.stamps.set(key, stamp);
-    }
+    const [px, sx] = brush.pixel ? [Math.floor(x), 0] : cut(x, fine);
+    const [py, sy] = brush.pixel ? [Math.floor(y), 0] : cut(y, fine);
+    const stamp = stampOf(brush, Math.max(0.5, r), sx, sy, Math.round(turn));
+    const reach = (stamp.side - 1) / 2;
     const wrap = rules.wrap;
     const box = {
-      left: Math.max(0, wrap?.left ?? 0, px - stamp.reach),
-      top: Math.max(0, wrap?.top ?? 0, py - stamp.reach),
-      right: Math.min(rules.width, wrap?.right ?? rules.width, px + stamp.reach + 1),
-      bottom: Math.min(rules.height, wrap?.bottom ?? rules.height, py + stamp.reach + 1),
+      left: Math.max(0, wrap?.left ?? 0, px - reach),
+      top: Math.max(0, wrap?.top ?? 0, py - reach),
+      right: Math.min(rules.width, wrap?.right ?? rules.width, px + reach + 1),
+      bottom: Math.min(rules.height, wrap?.bottom ?? rules.height, py + reach + 1),
     };
     if (box.left >= box.right || box.top >= box.bottom) return;
     const share = Math.round(flow * ONE);
     for (let ty = Math.floor(box.top / TILE); ty * TILE < box.bottom; ty++)
       for (let tx = Math.floor(box.left / TILE); tx * TILE < box.right; tx++)
-        this.putOn(tx, ty, box, stamp, px - stamp.reach, py - stamp.reach, share);
+        this.putOn(tx, ty, box, stamp, px - reach, py - reach, share);
   }
 
   private putOn(tx: number, ty: number, box: TexelBox, stamp: Stamp, left: number, top: number, share: number): void {
     const number = tileNumber(tx, ty);
     let tile = this.raw.get(number);
     if (!tile) this.raw.set(number, (tile = new Uint16Array(TILE * TILE)));
-    const [x0, x1] = [Math.max(box.left, tx * TILE), Math.min(box.right, (tx + 1) * TILE)];
-    const [y0, y1] = [Math.max(box.top, ty * TILE), Math.min(box.bottom, (ty + 1) * TILE)];
-    const chalk = this.brush.tip === 'chalk';
-    const { values, side } = stamp;
+    const [x0, y0] = [tx * TILE, ty * TILE];
+    const within = {
+      left: Math.max(box.left - x0, 0),
+      top: Math.max(box.top - y0, 0),
+      right: Math.min(box.right - x0, TILE),
+      bottom: Math.min(box.bottom - y0, TILE),
+    };
+    // The grain belongs to the surface: it stays where it is, however often the brush passes.
+    const grain = (by: number, x: number, y: number) => grainAt(by, x0 + x, y0 + y);
     // Where the brush has covered everything already, nothing changes and nothing need be drawn again.
-    let [leftmost, topmost, rightEnd, bottomEnd] = [x1, y1, x0, y0];
-    for (let y = y0; y < y1; y++) {
-      let from = (y - top) * side + x0 - left;
-      let to = (y - ty * TILE) * TILE + x0 - tx * TILE;
-      for (let x = x0; x < x1; x++, from++, to++) {
-        let by = values[from];
-        if (by === 0) continue;
-        if (chalk) {
-          // The grain belongs to the surface: it stays where it is, however often the brush passes.
-          const n = noiseAt(x / 3, y / 3, 77) * 0.6 + noiseAt(x / 9, y / 9, 78) * 0.4;
-          if (n < 0.42) continue;
-          by = n > 0.55 ? by : Math.round((by * (n - 0.42)) / 0.13);
-        }
-        if (share < ONE) by = mul16(by, share);
-        const has = tile[to];
-        const now = has + mul16(ONE - has, by);
-        if (now === has) continue;
-        tile[to] = now;
-        if (x < leftmost) leftmost = x;
-        if (x >= rightEnd) rightEnd = x + 1;
-        if (y < topmost) topmost = y;
-        bottomEnd = y + 1;
-      }
-    }
-    if (leftmost < rightEnd) this.dirty.push({ left: leftmost, top: topmost, right: rightEnd, bottom: bottomEnd });
+    const changed =
+      this.brush.tip === 'chalk'
+        ? coverPlainly(tile, stamp, left - x0, top - y0, within, share, grain)
+        : cover(tile, stamp, left - x0, top - y0, within, share);
+    if (!changed) return;
+    const { left: l, top: t, right, bottom } = changed;
+    this.dirty.push({ left: x0 + l, top: y0 + t, right: x0 + right, bottom: y0 + bottom });
   }
 
   private limitTo(box: TexelBox): void {
@@ -307,4 +330,11 @@ export class StrokeMaker {
       }
     }
   }
+}
+
+/** What a surface's grain lets through of a share, at a texel of the sheet. */
+function grainAt(by: number, x: number, y: number): number {
+  const n = noiseAt(x / 3, y / 3, 77) * 0.6 + noiseAt(x / 9, y / 9, 78) * 0.4;
+  if (n < 0.42) return 0;
+  return n > 0.55 ? by : Math.round((by * (n - 0.42)) / 0.13);
 }

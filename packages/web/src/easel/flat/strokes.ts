@@ -88,9 +88,9 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
   painter.stroke(true);
   const begin = async () => {
-    // The stroke before must be in the livery, and the renderer must know of it and of a new layer.
+    // The stroke before must be in the livery, and the renderer must know of it and of a new layer: it is told first, and answers in turn.
     await settled;
-    await flat.ask('livery', { livery: doc.use.getState().livery, hot: target.layer.id });
+    flat.ask('livery', { livery: doc.use.getState().livery, hot: target.layer.id }).catch(trouble);
     const seed = Math.floor(Math.random() * 1e6);
     const asks = pieces.flatMap(({ sheet: { key }, left, top }): PaintAsk[] => {
       const takes = targets.get(key);
