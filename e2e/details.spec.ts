@@ -136,6 +136,44 @@ test('blend modes and opacity show at once; the opacity slider previews while it
   );
 });
 
+test('a slider keeps where it was let go of, however quick the hand; fields follow what is undone, and what another window does', async ({
+  page,
+  context,
+}) => {
+  const id = await startLivery(page, 'Quick');
+  await add(page, 'Base', 'Solid');
+  await saved(page);
+  const track = (await page.locator('.MuiSlider-root').boundingBox())!;
+  const y = track.y + track.height / 2;
+  await page.mouse.move(track.x + track.width - 2, y);
+  await page.mouse.down();
+  // More reports than the screen has frames, and none of them waits for the page.
+  const way = Array.from({ length: 40 }, (_, k) => page.mouse.move(track.x + track.width * (1 - (k + 1) * 0.015), y));
+  await way.at(-1);
+  await page.mouse.up();
+  await expect.poll(async () => Number(await value(page, 'opacity'))).toBe(40);
+  await saved(page);
+  await page.getByRole('application', { name: /^Sheet / }).focus();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => value(page, 'opacity')).toBe('100');
+  await page.keyboard.press('Control+Shift+z');
+  await expect.poll(() => value(page, 'opacity')).toBe('40');
+
+  const other = await context.newPage();
+  await other.goto(`/liveries/${id}`);
+  await layers(other).first().click();
+  await expect.poll(() => value(other, 'opacity')).toBe('40');
+  await type(other, 'opacity', '65');
+  // A field that is typed in keeps what is typed.
+  await other.getByRole('textbox', { name: 'opacity' }).blur();
+  await page.bringToFront();
+  await expect.poll(() => value(page, 'opacity')).toBe('65');
+  // The next step of this window stands on that of the other.
+  await page.getByRole('textbox', { name: 'opacity' }).focus();
+  await page.keyboard.press('ArrowUp');
+  await expect.poll(() => value(other, 'opacity')).toBe('66');
+});
+
 test('the shelf pulled up is a list with search; layers are duplicated and deleted; the key for a bare sheet’s help comes back', async ({
   page,
 }) => {

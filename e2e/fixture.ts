@@ -54,6 +54,8 @@ export async function add(page: Page, phase: string, maker: string): Promise<voi
       () => false,
     );
   if (!gone) await item.click();
+  // While the menu fades out it takes the pointer.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
 }
 
 export const layers = (page: Page) => page.getByRole('tree').getByRole('treeitem');

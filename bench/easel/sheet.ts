@@ -72,8 +72,8 @@ async function dab(count: number, side: number): Promise<number> {
     scoped(() => cache.rect(next, 'face', 'colour', 0, tile, tile, at, from, 'hot'));
     return performance.now() - began;
   };
-  for (let k = 0; k < 30; k++) once(k);
-  return spread(Array.from({ length: 400 }, (_, k) => once(k % 7))).median;
+  for (let k = 0; k < 200; k++) once(k);
+  return spread(Array.from({ length: 1500 }, (_, k) => once(k % 7))).median;
 }
 
 export async function benchDabs(): Promise<void> {

@@ -108,15 +108,7 @@ export const theme = createTheme({
     MuiSlider: {
       styleOverrides: {
         root: { height: 4, padding: '12px 0' },
-        // Set in its place by margins: a transform makes the browser sort its layers anew at every step of a hand.
-        thumb: {
-          width: 14,
-          height: 14,
-          margin: '-7px 0 0 -7px',
-          transform: 'none',
-          background: INK.text,
-          borderRadius: 2,
-        },
+        thumb: { width: 14, height: 14, background: INK.text, borderRadius: 2 },
         rail: { background: INK.edge, opacity: 1 },
       },
     },

@@ -43,6 +43,14 @@ function NoTurntable() {
   );
 }
 
+/** The turntable before it is there. */
+const Stage = () => <section aria-label="Turntable" style={{ height: '100%', background: INK.stage }} />;
+
+/** Room that is kept for what is made later. */
+const Room = (size: { width?: number; height?: number }) => (
+  <div style={{ ...size, flex: 'none', background: size.width ? INK.panel : INK.deep }} />
+);
+
 function Model() {
   use(useEasel().sheetShown);
   return <Turntable />;
@@ -128,7 +136,7 @@ export function Workspace() {
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
           <div style={{ flex: 1, minHeight: 0, display: 'flex' }}>
-            {made >= MADE.bars ? <SheetStrip /> : <div style={{ width: STRIP_WIDTH, flex: 'none' }} />}
+            {made >= MADE.bars ? <SheetStrip /> : <Room width={STRIP_WIDTH} />}
             <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
               <Panel id="flat" defaultSize="62%" minSize="0%">
                 <FlatView reach={reach} bars={made >= MADE.bars} />
@@ -138,21 +146,17 @@ export function Workspace() {
                 style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
               />
               <Panel id="turntable" defaultSize="38%" minSize="0%">
-                {made < MADE.model ? null : resting ? (
+                {resting ? (
                   <Resting />
                 ) : (
-                  <Suspense
-                    fallback={<section aria-label="Turntable" style={{ height: '100%', background: INK.stage }} />}
-                  >
-                    <Model />
-                  </Suspense>
+                  <Suspense fallback={<Stage />}>{made >= MADE.model ? <Model /> : <Stage />}</Suspense>
                 )}
               </Panel>
             </Group>
           </div>
-          {made >= MADE.shelf ? <Shelf reach={reach} /> : <div style={{ height: shelfHeight(listed), flex: 'none' }} />}
+          {made >= MADE.shelf ? <Shelf reach={reach} /> : <Room height={shelfHeight(listed)} />}
         </div>
-        {made >= MADE.column ? <Column /> : <div style={{ width: COLUMN_WIDTH, flex: 'none' }} />}
+        {made >= MADE.column ? <Column /> : <Room width={COLUMN_WIDTH} />}
       </main>
       <div
         role="status"

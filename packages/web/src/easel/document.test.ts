@@ -119,6 +119,36 @@ describe('saving', () => {
     expect(leftUnsent('one')).toEqual([]);
   });
 
+  test('what the server confirms is the livery that is shown already: nothing is drawn anew, what is being dragged stays', async () => {
+    doc.commit(opacity('a', 40), 'Opacity');
+    const made = doc.use.getState().livery;
+    doc.show(opacity('b', 70));
+    const { preview } = doc.use.getState();
+    await vi.advanceTimersByTimeAsync(300);
+    expect(doc.use.getState().saving).toBe('saved');
+    expect(doc.use.getState().livery).toBe(made);
+    expect(doc.use.getState().preview).toBe(preview);
+    // The next step and somebody else's stand on the same objects.
+    server.take(other(opacity('b', 20)));
+    news({ data: '2' });
+    await settle();
+    const { livery } = doc.use.getState();
+    expect([of(livery, 'a'), of(livery, 'b')]).toEqual([40, 20]);
+    expect(findLayer(livery, LayerId.parse('a'))!.layer).toBe(findLayer(made, LayerId.parse('a'))!.layer);
+  });
+
+  test('of one’s own steps and somebody else’s between them, all that is confirmed is shown', async () => {
+    doc.commit(opacity('a', 40), 'Opacity');
+    server.take(other(opacity('b', 20)));
+    doc.commit(opacity('a', 41), 'Opacity');
+    await settle();
+    const { livery, saving, steps } = doc.use.getState();
+    expect(saving).toBe('saved');
+    expect([of(livery, 'a'), of(livery, 'b')]).toEqual([41, 20]);
+    expect(livery).toEqual(server.livery);
+    expect(steps.length).toBe(3);
+  });
+
   test('steps in quick succession go in one post', async () => {
     for (const value of [10, 20, 30]) doc.commit(opacity('a', value), 'Opacity');
     await settle();

@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import { ApiError, get, send, sendFile, sentenceOf } from './api.ts';
+import { perFrame } from './perFrame.ts';
 import { count, size, when } from './words.ts';
 
 afterEach(() => vi.unstubAllGlobals());
@@ -61,5 +62,32 @@ describe('words', () => {
     today.setHours(9, 5);
     expect(when(today.toISOString())).toBe('today, 09:05');
     expect(when('2020-03-04T12:00:00')).toBe('4 Mar, 12:00');
+  });
+});
+
+describe('what is done once a frame', () => {
+  test('is done with the newest value, and not at all when it is dropped', () => {
+    const frames: (() => void)[] = [];
+    vi.stubGlobal('requestAnimationFrame', (run: () => void) => frames.push(run));
+    vi.stubGlobal('cancelAnimationFrame', (n: number) => (frames[n - 1] = () => {}));
+    const done: number[] = [];
+    const shown = perFrame((value: number) => done.push(value));
+    const nextFrame = () => frames.splice(0).forEach((run) => run());
+    for (const value of [1, 2, 3]) shown.next(value);
+    expect(done).toEqual([]);
+    nextFrame();
+    expect(done).toEqual([3]);
+    shown.next(4);
+    shown.drop();
+    nextFrame();
+    shown.next(5);
+    nextFrame();
+    expect(done).toEqual([3, 5]);
+  });
+
+  test('is done at once where there are no frames', () => {
+    const done: number[] = [];
+    perFrame((value: number) => done.push(value)).next(7);
+    expect(done).toEqual([7]);
   });
 });
