@@ -31,6 +31,11 @@ export async function benchSheet(): Promise<void> {
       `${seconds(spread(warm).median)} (${seconds(Math.min(...warm))} to ${seconds(Math.max(...warm))}); cold ${seconds(times[0])}`,
     );
   }
+  row(
+    'memory of that, at most',
+    '1.2 GB',
+    `${(process.resourceUsage().maxRSS / 1024).toFixed(0)} MiB, Node.js and all`,
+  );
   const raw = { ...size, channels: 4 } as const;
   const background = { r: 90, g: 120, b: 60, alpha: 0.4 };
   const flat = await sharp({ create: { ...raw, background } })

@@ -197,7 +197,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
    */
   const take = (entries: readonly LoggedEntry[]): boolean => {
     const news = entries.filter((entry) => entry.revision > revision);
-    const own = stacked && news.length > 0 && news.every((entry, i) => entry.id === pending[i]?.id);
+    const own = stacked && news.length > 0 && news.every((entry, i) => isAsMade(entry, pending[i]));
     for (const entry of news) {
       confirmed = applyEntry(confirmed, entry).livery;
       log = [...log, entry];
@@ -339,3 +339,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     },
   };
 }
+
+/** A confirmed step is the one that was made here, and says it in the very same words: the server puts what is new into its own order. */
+const isAsMade = (confirmed: Entry, made: Entry | undefined): boolean =>
+  confirmed.id === made?.id && JSON.stringify(confirmed.edit) === JSON.stringify(made.edit);

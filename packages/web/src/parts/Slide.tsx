@@ -13,7 +13,7 @@ interface Props {
   unit?: string;
   digits?: number;
   disabled?: boolean;
-  /** While it is dragged; null: it was let go of. */
+  /** While it is dragged, as often as the hand tells of it; null: it was let go of. */
   onShow?(value: number | null): void;
   onCommit(value: number): void;
 }
@@ -32,14 +32,7 @@ export const Slide = steady(function Slide({
   onCommit,
 }: Props) {
   const [sliding, setSliding] = useState<number | null>(null);
-  const slide = useMemo(
-    () =>
-      perFrame((next: number) => {
-        setSliding(next);
-        onShow?.(next);
-      }),
-    [onShow],
-  );
+  const slide = useMemo(() => perFrame(setSliding), []);
   useEffect(() => () => slide.drop(), [slide]);
   const shown = sliding ?? value;
   return (
@@ -67,7 +60,10 @@ export const Slide = steady(function Slide({
             max={max}
             step={step}
             disabled={disabled}
-            onChange={(_event, next) => slide.next(next)}
+            onChange={(_event, next) => {
+              slide.next(next);
+              onShow?.(next);
+            }}
             onChangeCommitted={(_event, next) => {
               slide.drop();
               setSliding(null);
