@@ -42,7 +42,7 @@ test('a stroke goes on brushwork of its own, follows the hand, is rubbed out, ta
   await saved(page);
   await page.reload();
   await shows(page, 0.5, 0.5, rgb('#2050c0'));
-  expect(await layerNames(page)).toEqual(['Solid', 'Brushwork']);
+  await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Brushwork']);
 });
 
 test('Escape lets a stroke go; what is locked is not painted on; a brush keeps its way with the scheme', async ({

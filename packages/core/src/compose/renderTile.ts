@@ -8,7 +8,7 @@ import type { Livery } from '../livery/livery.ts';
 import { NORMAL_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { scoped, take, taken } from '../raster/arena.ts';
+import { room, scoped, take, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
@@ -97,7 +97,7 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
   const shares =
     mask && !mask.off
       ? maskShares(layer, mask, region, scene, coverage(scene))
-      : take(region.width * region.height).fill(ONE);
+      : room(region.width * region.height).fill(ONE);
   if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
   const share = Math.round(layer.opacity * 655.35);
   if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
@@ -152,7 +152,7 @@ function mixBack(out: Uint16Array, before: Uint16Array, shares: Uint16Array): vo
 /** An adjustment: its filters on what is there, but for those that would have to look beyond the region. */
 function adjust(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
   scoped(() => {
-    const before = take(out.length);
+    const before = room(out.length);
     before.set(out);
     filter({ ...layer, filters: layer.filters?.filter(looksAtOne) }, out, region, scene);
     if (layer.channels) keepChannels(layer.channels, out, before);
@@ -216,7 +216,7 @@ export function putNode(
   if (!hasPicture(node)) {
     scoped(() => {
       const whole = layer.opacity === 100 && layer.parts.length === 0 && (!layer.mask || layer.mask.off);
-      const before = whole ? null : take(out.length);
+      const before = whole ? null : room(out.length);
       before?.set(out);
       if (hooks) hooks.compose(node, region, scene, out, false);
       else composeNodes(node.inside, region, scene, out);
@@ -232,7 +232,7 @@ export function putNode(
       if (scene.map === NORMAL_MAP) normaliseSoft(out, own);
       return;
     }
-    const before = take(out.length);
+    const before = room(out.length);
     before.set(out);
     if (channels.some((name) => name !== 'alpha')) {
       blendOver(out, own, layer.blend, true);

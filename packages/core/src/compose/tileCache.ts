@@ -3,7 +3,7 @@ import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { scoped, take, taken } from '../raster/arena.ts';
+import { room, scoped, take, taken } from '../raster/arena.ts';
 import { blendOver } from '../raster/blend.ts';
 import { TILE } from '../raster/image.ts';
 import { halve16 } from '../raster/tile16.ts';
@@ -301,7 +301,7 @@ class Composer {
       else for (const node of nodes) putNode(node, tile, scene, into);
     });
     scoped(() => {
-      const drawn = take(out.length);
+      const drawn = room(out.length);
       this.copy(kept, drawn);
       if (nodes.length === 1) putNode(nodes[0], region, scene, out, undefined, drawn);
       else blendOver(out, drawn, 'normal');

@@ -59,15 +59,17 @@ export function scoped<T>(run: () => T): T {
 /** The same values in the kernels' memory, if there is room: a copy, unless they lie there already. Not to be written to. */
 export function taken(values: Uint16Array): Uint16Array {
   if (inArena(values)) return values;
-  const copy = take(values.length);
+  const copy = room(values.length);
   copy.set(values);
   return copy;
 }
 
 /** Zeroed 16-bit values: in the kernels' memory while a slot is free and they fit, else wherever. Free at the end of the scope. */
-export function take(length: number): Uint16Array {
+export const take = (length: number): Uint16Array => room(length).fill(0);
+
+/** The same with whatever lay there: for what is written over as a whole. */
+export function room(length: number): Uint16Array {
   const kernel = kernelOf();
   if (length * 2 > SLOT_BYTES || used >= SLOTS) return new Uint16Array(length);
-  const values = new Uint16Array(kernel.memory.buffer, FIRST + used++ * SLOT_BYTES, length);
-  return values.fill(0);
+  return new Uint16Array(kernel.memory.buffer, FIRST + used++ * SLOT_BYTES, length);
 }
