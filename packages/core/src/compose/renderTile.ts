@@ -8,7 +8,7 @@ import type { Livery } from '../livery/livery.ts';
 import { NORMAL_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { room, scoped, take, taken } from '../raster/arena.ts';
+import { copied, room, scoped, take, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
@@ -152,8 +152,7 @@ function mixBack(out: Uint16Array, before: Uint16Array, shares: Uint16Array): vo
 /** An adjustment: its filters on what is there, but for those that would have to look beyond the region. */
 function adjust(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
   scoped(() => {
-    const before = room(out.length);
-    before.set(out);
+    const before = copied(out);
     filter({ ...layer, filters: layer.filters?.filter(looksAtOne) }, out, region, scene);
     if (layer.channels) keepChannels(layer.channels, out, before);
     mixBack(out, before, sharesOf(layer, region, scene));
@@ -216,8 +215,7 @@ export function putNode(
   if (!hasPicture(node)) {
     scoped(() => {
       const whole = layer.opacity === 100 && layer.parts.length === 0 && (!layer.mask || layer.mask.off);
-      const before = whole ? null : room(out.length);
-      before?.set(out);
+      const before = whole ? null : copied(out);
       if (hooks) hooks.compose(node, region, scene, out, false);
       else composeNodes(node.inside, region, scene, out);
       if (before) mixBack(out, before, sharesOf(layer, region, scene));
@@ -232,8 +230,7 @@ export function putNode(
       if (scene.map === NORMAL_MAP) normaliseSoft(out, own);
       return;
     }
-    const before = room(out.length);
-    before.set(out);
+    const before = copied(out);
     if (channels.some((name) => name !== 'alpha')) {
       blendOver(out, own, layer.blend, true);
       keepChannels(channels, out, before);

@@ -2,7 +2,7 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { randomFrom } from '../testing/images.ts';
 import { makeTwin } from '../testing/twin.ts';
-import { cover, coverPlainly, type Stamp, type Within } from '../raster/cover.ts';
+import { cover, coverPlainly, type Stamp, type TexelBox } from '../raster/cover.ts';
 import { TILE } from '../raster/image.ts';
 import { ROOM, type Kernel } from './kernel.ts';
 
@@ -26,7 +26,7 @@ function scene(seed: number) {
   const side = whole(1, 90) * 2 + 1;
   const stamp: Stamp = { side, values: shares(random, side * side) };
   const [left, top] = [whole(-side + 1, TILE), whole(-side + 1, TILE)];
-  const within: Within = {
+  const within: TexelBox = {
     left: Math.max(0, left + whole(0, 4)),
     top: Math.max(0, top),
     right: Math.min(TILE, left + side - whole(0, 4)),

@@ -5,7 +5,7 @@ import { mul16 } from '../raster/mul16.ts';
 import { noiseAt } from '../raster/noise.ts';
 import { turnOf } from '../raster/turn.ts';
 import type { Brush } from './brush.ts';
-import { cover, coverPlainly, type Stamp } from '../raster/cover.ts';
+import { cover, coverPlainly, type Stamp, type TexelBox } from '../raster/cover.ts';
 import { tileNumber } from './strokes.ts';
 
 /** One report of a pointer. */
@@ -34,13 +34,6 @@ export interface StrokeRules {
   /** 16-bit shares of a tile that the selection lets through; null: none of it. Left out: everything. */
   limit?: (tile: number) => Uint16Array | null;
   seed: number;
-}
-
-export interface TexelBox {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
 }
 
 const ONE = 65535;

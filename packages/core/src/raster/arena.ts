@@ -57,8 +57,10 @@ export function scoped<T>(run: () => T): T {
 }
 
 /** The same values in the kernels' memory, if there is room: a copy, unless they lie there already. Not to be written to. */
-export function taken(values: Uint16Array): Uint16Array {
-  if (inArena(values)) return values;
+export const taken = (values: Uint16Array): Uint16Array => (inArena(values) ? values : copied(values));
+
+/** A copy in the kernels' memory, if there is room. */
+export function copied(values: Uint16Array): Uint16Array {
   const copy = room(values.length);
   copy.set(values);
   return copy;

@@ -9,8 +9,8 @@ export interface Stamp {
   values: Uint16Array;
 }
 
-/** Samples of a tile: from left and top to before right and bottom. */
-export interface Within {
+/** Texels of a sheet, or of a tile: from left and top to before right and bottom. */
+export interface TexelBox {
   left: number;
   top: number;
   right: number;
@@ -50,9 +50,9 @@ export function cover(
   stamp: Stamp,
   left: number,
   top: number,
-  within: Within,
+  within: TexelBox,
   share: number,
-): Within | null {
+): TexelBox | null {
   const kernel = kernelWith(stamp);
   const { buffer } = kernel.memory;
   const rows = within.bottom - within.top;
@@ -74,10 +74,10 @@ export function coverPlainly(
   { side, values }: Stamp,
   left: number,
   top: number,
-  within: Within,
+  within: TexelBox,
   share: number,
   grain?: (by: number, x: number, y: number) => number,
-): Within | null {
+): TexelBox | null {
   let [x0, y0, x1, y1] = [within.right, within.bottom, 0, 0];
   for (let y = within.top; y < within.bottom; y++) {
     for (let x = within.left; x < within.right; x++) {

@@ -1,6 +1,7 @@
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import type { Brush } from '@wet-lacquer/core/paint/brush.ts';
-import type { PointerPoint, StrokeRules, TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import type { PointerPoint, StrokeRules } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { Paint, Stroke } from '@wet-lacquer/core/livery/paint.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';

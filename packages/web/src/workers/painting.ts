@@ -8,8 +8,9 @@ import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { NORMAL_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
-import { StrokeMaker, type PointerPoint, type TexelBox } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import { StrokeMaker, type PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
+import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './messages.ts';
 
