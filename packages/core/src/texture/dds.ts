@@ -77,11 +77,16 @@ export interface DdsFacts {
   compression: string;
   header: DdsHeader;
   colourSpace: ColourSpace | 'unknown';
+  /** Whether colour is stored times alpha (DXT2 and DXT4, or the alpha mode of the DX10 header). */
+  premultiplied: boolean;
   mips: number;
   mipsExpected: number;
 }
 
 export const MAX_SIDE = 16384;
+
+/** DDS_ALPHA_MODE_PREMULTIPLIED of the DX10 header's miscFlags2. */
+const ALPHA_PREMULTIPLIED = 2;
 
 /** Bytes before the first level: magic number and header, and with DX10 its 20 bytes more. */
 export const headerBytes = (header: DdsHeader): number => (header === 'dx10' ? 148 : 128);
@@ -167,7 +172,8 @@ export function ddsHeader(facts: DdsWanted, mips: number, topBytes: number): Uin
   return out;
 }
 
-interface Layout extends DdsFacts {
+export interface DdsLayout extends DdsFacts {
+  /** Where the largest level begins. */
   start: number;
   /** Of uncompressed texels: bits of one, then which of them are r g b a. */
   masks?: readonly number[];
@@ -175,11 +181,12 @@ interface Layout extends DdsFacts {
 
 /** What a DDS file says of itself, checked against its length. @throws InputError in one sentence */
 export function readDdsFacts(bytes: Uint8Array): DdsFacts {
-  const { start: _start, masks: _masks, ...facts } = layoutOf(bytes);
+  const { start: _start, masks: _masks, ...facts } = ddsLayout(bytes);
   return facts;
 }
 
-function layoutOf(bytes: Uint8Array): Layout {
+/** The same with where its texels lie. @throws InputError in one sentence */
+export function ddsLayout(bytes: Uint8Array): DdsLayout {
   if (bytes.length < 128) throw new InputError('This DDS file ends inside its header.');
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const get = (at: number) => view.getUint32(at, true);
@@ -199,7 +206,7 @@ function layoutOf(bytes: Uint8Array): Layout {
       `This DDS file declares ${mips} mip levels; ${width} x ${height} has at most ${mipsExpected}.`,
     );
   const kind = kindOf(bytes, get);
-  const layout: Layout = { width, height, mips, mipsExpected, ...kind };
+  const layout: DdsLayout = { width, height, mips, mipsExpected, ...kind };
   let needed = layout.start;
   for (let level = 0; level < mips; level++) needed += levelBytes(layout, level);
   if (bytes.length < needed)
@@ -213,9 +220,9 @@ const named = (format: FormatKey) => ({ format, compression: FORMATS[format].nam
 function kindOf(
   bytes: Uint8Array,
   get: (at: number) => number,
-): Pick<Layout, 'format' | 'compression' | 'header' | 'colourSpace' | 'start' | 'masks'> {
+): Pick<DdsLayout, 'format' | 'compression' | 'header' | 'colourSpace' | 'premultiplied' | 'start' | 'masks'> {
   const flags = get(80);
-  const legacy = { header: 'legacy', colourSpace: 'unknown', start: 128 } as const;
+  const legacy = { header: 'legacy', colourSpace: 'unknown', premultiplied: false, start: 128 } as const;
   if (flags & DDPF_FOURCC && get(84) === FOURCC_DX10) {
     if (bytes.length < 148) throw new InputError('This DDS file ends inside its DX10 header.');
     if (get(136) & MISC_TEXTURECUBE)
@@ -230,7 +237,8 @@ function kindOf(
         `This DDS file is of DXGI format ${get(128)}, which cannot be read; BC1 to BC7 and 8-bit ones can.`,
       );
     const colourSpace = DXGI[format]!.indexOf(get(128)) === 1 ? 'srgb' : 'linear';
-    return { ...named(format), header: 'dx10', colourSpace, start: 148 };
+    const premultiplied = (get(144) & 7) === ALPHA_PREMULTIPLIED;
+    return { ...named(format), header: 'dx10', colourSpace, premultiplied, start: 148 };
   }
   if (flags & DDPF_FOURCC) {
     const found = keysOf(LEGACY).find((key) => key !== 'bc1a' && LEGACY[key]!.some((code) => fourCC(code) === get(84)));
@@ -240,7 +248,8 @@ function kindOf(
         `The compression "${code}" of this DDS file cannot be read; BC1 to BC5 can behind this header.`,
       );
     }
-    return { ...named(found === 'bc1' && flags & DDPF_ALPHAPIXELS ? 'bc1a' : found), ...legacy };
+    const premultiplied = [fourCC('DXT2'), fourCC('DXT4')].includes(get(84));
+    return { ...named(found === 'bc1' && flags & DDPF_ALPHAPIXELS ? 'bc1a' : found), ...legacy, premultiplied };
   }
   const bits = get(88);
   const grey = (flags & DDPF_LUMINANCE) !== 0;
@@ -262,26 +271,76 @@ function kindOf(
   };
 }
 
-function levelBytes(facts: Layout, level: number): number {
+/** Bytes of a row of texels, or of blocks. */
+const lineBytes = (facts: DdsLayout, width: number): number =>
+  facts.format === 'masks' ? width * (facts.masks![0] / 8) : rowBytes(FORMATS[facts.format], width);
+
+function levelBytes(facts: DdsLayout, level: number): number {
   const size = mipSize(facts.width, facts.height, level);
-  if (facts.format === 'masks') return size.width * size.height * (facts.masks![0] / 8);
-  const format = FORMATS[facts.format];
-  return rowsOf(format, size.height) * rowBytes(format, size.width);
+  const lines = facts.format === 'masks' ? size.height : rowsOf(FORMATS[facts.format], size.height);
+  return lines * lineBytes(facts, size.width);
 }
 
-/** Decodes one mip level to straight RGBA8 in the file's own encoding, rows as stored. */
-export function readDdsLevel(bytes: Uint8Array, level: number): Image8 {
-  const layout = layoutOf(bytes);
-  if (level < 0 || level >= layout.mips)
-    throw new InputError(`This file has mip levels 0 to ${layout.mips - 1}; ${level} is not there.`);
+/** Where a level begins, how long one of its rows of texels or blocks is, and how many texel rows such a row holds. */
+export function ddsLevel(layout: DdsLayout, level: number) {
   let at = layout.start;
   for (let l = 0; l < level; l++) at += levelBytes(layout, l);
   const size = mipSize(layout.width, layout.height, level);
-  const image = newImage(size.width, size.height);
-  const source = bytes.subarray(at, at + levelBytes(layout, level));
+  const blocks = layout.format !== 'masks' && FORMATS[layout.format].blockBytes > 0;
+  return { ...size, at, line: lineBytes(layout, size.width), per: blocks ? 4 : 1 };
+}
+
+/** Decodes one mip level to straight RGBA8 in the file's own encoding, rows as stored; colour that is stored times alpha is freed of it. */
+export function readDdsLevel(bytes: Uint8Array, level: number): Image8 {
+  const layout = ddsLayout(bytes);
+  if (level < 0 || level >= layout.mips)
+    throw new InputError(`This file has mip levels 0 to ${layout.mips - 1}; ${level} is not there.`);
+  const image = readDdsRows(bytes, layout, level, 0, mipSize(layout.width, layout.height, level).height);
+  if (layout.premultiplied) unpremultiply(image.data);
+  return image;
+}
+
+/**
+ * Texel rows `from` to `to` (exclusive) of a level as they are stored, colour times alpha where the file has it so.
+ * @param from,to multiples of 4 in block formats, or the level's last row
+ */
+export function readDdsRows(bytes: Uint8Array, layout: DdsLayout, level: number, from: number, to: number): Image8 {
+  const { width, at, line, per } = ddsLevel(layout, level);
+  const image = newImage(width, to - from);
+  const source = bytes.subarray(at + (from / per) * line, at + Math.ceil(to / per) * line);
   if (layout.format === 'masks') readMasked(source, layout.masks!, image);
   else FORMATS[layout.format].decode(source, image);
   return image;
+}
+
+/** Colour freed of the alpha that it was multiplied with, in place; under alpha 0 it stays. @param data RGBA8 */
+export function unpremultiply(data: Uint8Array): void {
+  for (let i = 0; i < data.length; i += 4) {
+    const a = data[i + 3];
+    if (a === 0 || a === 255) continue;
+    for (let c = i; c < i + 3; c++) data[c] = Math.min(255, Math.floor((data[c] * 255) / a + 0.5));
+  }
+}
+
+/** One texel by masks, the inverse of what readMasked makes of it. @param out where its bytes go, at `at` */
+export function writeMasked(rgba: ArrayLike<number>, masks: readonly number[], out: Uint8Array, at: number): void {
+  const size = masks[0] / 8;
+  const covered = masks.slice(1).reduce((all, mask) => all | mask, 0);
+  let word = 0;
+  // Bits that no mask names stay.
+  for (let b = 0; b < size; b++) word |= out[at + b] << (b * 8);
+  word &= ~covered;
+  // Grey names one mask three times: the colour's brightness (Rec. ITU-R BT.709) stands there.
+  const grey = masks[1] === masks[2] && masks[2] === masks[3] && masks[1] !== 0;
+  const light = rgba[0] * 0.2126 + rgba[1] * 0.7152 + rgba[2] * 0.0722;
+  for (let c = 0; c < 4; c++) {
+    const mask = masks[1 + c] >>> 0;
+    if (!mask) continue;
+    const shift = 31 - Math.clz32(mask & -mask);
+    const value = grey && c < 3 ? light : rgba[c];
+    word |= Math.floor((value * (mask >>> shift)) / 255 + 0.5) << shift;
+  }
+  for (let b = 0; b < size; b++) out[at + b] = word >>> (b * 8);
 }
 
 /** Texels by masks: each channel's bits brought to 8 by their share of the largest value; no alpha mask means opaque. */

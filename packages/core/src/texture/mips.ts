@@ -292,7 +292,8 @@ function mostFrequent(texels: DataView, above: Image8, x: number, y: number, wid
   return best;
 }
 
-interface Weights {
+/** What one texel of a smaller side is made of: the first texel of the larger side (before 0 or past its end: the last one again), and the weights from there on. */
+export interface Weights {
   first: number;
   weights: number[];
 }
@@ -302,7 +303,7 @@ const KAISER_WIDTH = 3;
 const KAISER_ALPHA = 4;
 
 /** What each texel of the smaller side takes from the larger; the weights of one texel add up to 1. All have the same number of taps. */
-function weightsFor(from: number, to: number, filter: FilterOptions['filter']): Weights[] {
+export function weightsFor(from: number, to: number, filter: FilterOptions['filter']): Weights[] {
   const scale = from / to;
   if (filter === 'fit') return from < to ? cubicWeights(scale, to) : weightsFor(from, to, 'box');
   const all = Array.from({ length: to }, (_, i) => {

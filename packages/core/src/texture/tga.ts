@@ -1,73 +1,88 @@
 /** Truevision TGA 2.0 (published specification, revision 2.0, 1991): written true-colour with 24 or 32 bits, raw or run-length, with
  * footer; read in all six image types, from any corner. */
+import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 
 const FOOTER = 'TRUEVISION-XFILE.\0';
 const TOP_DOWN = 0x20;
 
-/** Writes a TGA with rows from the top (bit 5 of the descriptor). @param alpha 32 bits with 8 attribute bits, or 24 bits */
-export function writeTga(image: Image8, options: { alpha: boolean; rle: boolean }): Uint8Array {
-  const { width, height } = image;
-  const size = options.alpha ? 4 : 3;
-  const header = Uint8Array.of(
-    0,
-    0,
-    options.rle ? 10 : 2,
-    0,
-    0,
-    0,
-    0,
-    0,
-    0,
-    0,
-    0,
-    0,
-    width,
-    width >> 8,
-    height,
-    height >> 8,
-    size * 8,
-    TOP_DOWN | (options.alpha ? 8 : 0),
-  );
-  const body = new Uint8Array(width * height * (size + 1) + height);
-  const texel = (i: number) =>
-    [image.data[i * 4 + 2], image.data[i * 4 + 1], image.data[i * 4], image.data[i * 4 + 3]].slice(0, size);
+/** How a TGA is to be written. */
+export interface TgaWay {
+  /** 32 bits with 8 attribute bits, or 24 bits. */
+  alpha: boolean;
+  rle: boolean;
+  /** The last row first, as most older files have it; left out: the first row first. */
+  bottomUp?: boolean;
+  /** 8: grey. Left out: as `alpha` says. */
+  grey?: boolean;
+  /** Without the footer of version 2.0. */
+  bare?: boolean;
+}
+
+/** Writes a TGA: true colour with 24 or 32 bits, or 8 bits of grey (brightness of Rec. ITU-R BT.709). */
+export function writeTga(image: Image8, way: TgaWay): Uint8Array {
+  const { width, height, data } = image;
+  const size = way.grey ? 1 : way.alpha ? 4 : 3;
+  const kind = way.grey ? 3 : 2;
+  const header = new Uint8Array(18);
+  header[2] = way.rle ? kind | 8 : kind;
+  header.set([width, width >> 8, height, height >> 8, size * 8], 12);
+  header[17] = (way.bottomUp ? 0 : TOP_DOWN) | (size === 4 ? 8 : 0);
+  const texels = new Uint8Array(width * height * size);
+  for (let row = 0, o = 0; row < height; row++) {
+    let i = (way.bottomUp ? height - 1 - row : row) * width * 4;
+    for (let x = 0; x < width; x++, i += 4, o += size) {
+      if (way.grey) texels[o] = brightness(data, i);
+      else {
+        texels[o] = data[i + 2];
+        texels[o + 1] = data[i + 1];
+        texels[o + 2] = data[i];
+        if (size === 4) texels[o + 3] = data[i + 3];
+      }
+    }
+  }
+  const body = way.rle ? runLengths(texels, width, height, size) : texels;
+  if (way.bare) return joined([header, body]);
+  const footer = new Uint8Array(26);
+  footer.set(new TextEncoder().encode(FOOTER), 8);
+  return joined([header, body, footer]);
+}
+
+/** Brightness of a straight sRGB texel, of its values as they stand (weights of Rec. ITU-R BT.709). */
+export const brightness = (data: ArrayLike<number>, i: number): number =>
+  Math.floor(data[i] * 0.2126 + data[i + 1] * 0.7152 + data[i + 2] * 0.0722 + 0.5);
+
+/** Packets of run lengths; none crosses the end of a row, as version 2.0 asks. @param rows only these, in file order */
+function runLengths(texels: Uint8Array, width: number, height: number, size: number, row?: number): Uint8Array {
+  const [first, last] = row === undefined ? [0, height] : [row, row + 1];
+  const out = new Uint8Array((last - first) * (width * size + Math.ceil(width / 128) + width));
   const same = (a: number, b: number) => {
-    for (let c = 0; c < size; c++) if (image.data[a * 4 + c] !== image.data[b * 4 + c]) return false;
+    for (let c = 0; c < size; c++) if (texels[a * size + c] !== texels[b * size + c]) return false;
     return true;
   };
   let at = 0;
-  const put = (values: readonly number[]) => {
-    body.set(values, at);
-    at += values.length;
-  };
-  for (let y = 0; y < height; y++) {
+  for (let y = first; y < last; y++) {
     const end = (y + 1) * width;
     for (let i = y * width; i < end;) {
-      if (!options.rle) {
-        put(texel(i++));
-        continue;
-      }
       let run = 1;
       while (run < 128 && i + run < end && same(i, i + run)) run++;
       if (run > 1) {
-        put([0x80 | (run - 1), ...texel(i)]);
+        out[at++] = 0x80 | (run - 1);
+        out.set(texels.subarray(i * size, (i + 1) * size), at);
+        at += size;
         i += run;
         continue;
       }
       let raw = 1;
       while (raw < 128 && i + raw < end && !(i + raw + 1 < end && same(i + raw, i + raw + 1))) raw++;
-      put([raw - 1]);
-      for (let k = 0; k < raw; k++) put(texel(i + k));
+      out[at++] = raw - 1;
+      out.set(texels.subarray(i * size, (i + raw) * size), at);
+      at += raw * size;
       i += raw;
     }
   }
-  const out = new Uint8Array(header.length + at + 26);
-  out.set(header);
-  out.set(body.subarray(0, at), header.length);
-  out.set(new TextEncoder().encode(FOOTER), header.length + at + 8);
-  return out;
+  return out.slice(0, at);
 }
 
 export interface TgaFacts {
@@ -93,6 +108,9 @@ const BITS: Record<TgaFacts['colours'], readonly number[]> = {
 interface Layout extends TgaFacts {
   /** Where the texels begin. */
   start: number;
+  /** Where the colour map begins, and the bits of one of its entries. */
+  mapStart: number;
+  entryBits: number;
   /** Straight RGBA8 of each entry of the colour map, and the index of its first. */
   map: Uint8Array | null;
   firstIndex: number;
@@ -100,8 +118,8 @@ interface Layout extends TgaFacts {
 
 /** What a TGA file says of itself, checked against its length. @throws InputError in one sentence */
 export function readTgaFacts(bytes: Uint8Array): TgaFacts {
-  const { start: _start, map: _map, firstIndex: _first, ...facts } = layoutOf(bytes);
-  return facts;
+  const { width, height, colours, bits, rle, topDown, rightToLeft, alphaBits } = layoutOf(bytes);
+  return { width, height, colours, bits, rle, topDown, rightToLeft, alphaBits };
 }
 
 function layoutOf(bytes: Uint8Array): Layout {
@@ -119,7 +137,8 @@ function layoutOf(bytes: Uint8Array): Layout {
   if (width < 1 || height < 1 || width > 16384 || height > 16384)
     throw new InputError(`This TGA file declares ${width} x ${height} texels; 1 to 16384 a side can be read.`);
   const [firstIndex, entries, entryBits] = [word(3), word(5), bytes[7]];
-  let start = 18 + idLength;
+  const mapStart = 18 + idLength;
+  let start = mapStart;
   let map: Uint8Array | null = null;
   if (mapType === 1) {
     if (kind === 'colour-mapped' && ![15, 16, 24, 32].includes(entryBits))
@@ -149,6 +168,8 @@ function layoutOf(bytes: Uint8Array): Layout {
     rightToLeft: (descriptor & 0x10) !== 0,
     alphaBits: descriptor & 15,
     start,
+    mapStart,
+    entryBits,
     map,
     firstIndex,
   };
@@ -205,4 +226,185 @@ export function readTga(bytes: Uint8Array): Image8 {
     }
   }
   return image;
+}
+
+/** What could not be written as the file's kind asks. */
+export interface TgaLoss {
+  /** Texels whose colour the colour map does not hold: they take its nearest. */
+  nearest: number;
+}
+
+/**
+ * The file with other texels: identification, colour map, order of rows and columns, run lengths, attribute bits and everything behind the
+ * picture stay. Rows without a changed texel keep their packets where none crosses a row's end.
+ * @param painted straight RGBA8, row 0 at the top; looked at only where `changed`
+ */
+export function putOverTga(
+  original: Uint8Array,
+  painted: Image8,
+  changed: Uint8Array,
+): { bytes: Uint8Array; loss: TgaLoss } {
+  const layout = layoutOf(original);
+  const { width, height, bits, rle, topDown, rightToLeft, start } = layout;
+  const size = Math.ceil(bits / 8);
+  const { texels, rows, end } = rle
+    ? unpacked(original, layout, size)
+    : { texels: original.slice(start, start + width * height * size), rows: null, end: start + width * height * size };
+  const head = original.slice(0, start);
+  const putTexel = texelWriter(layout, texels, head, size);
+  const dirty = new Uint8Array(height);
+  for (let i = 0; i < changed.length; i++) {
+    if (!changed[i]) continue;
+    const y = Math.floor(i / width);
+    const x = i % width;
+    const row = topDown ? y : height - 1 - y;
+    dirty[row] = 1;
+    putTexel(painted.data, i * 4, row * width + (rightToLeft ? width - 1 - x : x));
+  }
+  const loss = { nearest: putTexel.nearest() };
+  const rest = original.slice(end);
+  if (!rle) return { bytes: joined([head, texels, rest]), loss };
+  const pieces: Uint8Array[] = [];
+  for (let row = 0; row < height; row++)
+    pieces.push(
+      rows && !dirty[row] ? original.subarray(rows[row], rows[row + 1]) : runLengths(texels, width, height, size, row),
+    );
+  const body = joined(pieces);
+  moveEnds(rest, end, start + body.length - end);
+  return { bytes: joined([head, body, rest]), loss };
+}
+
+/** The texels of a run-length file as stored, where each row's packets begin (null: some cross a row's end), and where the picture ends. */
+function unpacked(bytes: Uint8Array, { width, height, start }: Layout, size: number) {
+  const texels = new Uint8Array(width * height * size);
+  const total = width * height;
+  let rows: Uint32Array | null = new Uint32Array(height + 1);
+  let at = start;
+  for (let i = 0; i < total;) {
+    if (i % width === 0 && rows) rows[i / width] = at;
+    const packet = bytes[at++];
+    const count = Math.min((packet & 127) + 1, total - i);
+    if ((i % width) + count > width) rows = null;
+    const step = packet & 128 ? 0 : size;
+    const needed = packet & 128 ? size : count * size;
+    if (at + needed > bytes.length) throw new InputError('This TGA file is cut off.');
+    for (let k = 0; k < count; k++) texels.set(bytes.subarray(at + k * step, at + k * step + size), (i + k) * size);
+    at += needed;
+    i += count;
+  }
+  if (rows) rows[height] = at;
+  return { texels, rows, end: at };
+}
+
+/** Writes a straight RGBA8 texel as the file stores its own. @param head the file up to its texels: free entries of its colour map are taken */
+function texelWriter(layout: Layout, texels: Uint8Array, head: Uint8Array, size: number) {
+  const { colours, bits, alphaBits, map, firstIndex } = layout;
+  let nearest = 0;
+  const indices = map ? indexOf(layout, texels, head) : null;
+  const write = (data: Uint8Array, i: number, place: number): void => {
+    const o = place * size;
+    if (indices) {
+      const { index, exact } = indices(data, i);
+      if (!exact) nearest++;
+      texels[o] = index + firstIndex;
+      if (size === 2) texels[o + 1] = (index + firstIndex) >> 8;
+    } else if (colours === 'grey') {
+      texels[o] = brightness(data, i);
+      if (bits === 16 && alphaBits > 0) texels[o + 1] = data[i + 3];
+    } else if (bits <= 16) {
+      const five = (v: number) => Math.floor((v * 31) / 255 + 0.5);
+      const top = bits === 16 && alphaBits > 0 ? (data[i + 3] >= 128 ? 0x8000 : 0) : (texels[o + 1] << 8) & 0x8000;
+      const word = top | (five(data[i]) << 10) | (five(data[i + 1]) << 5) | five(data[i + 2]);
+      texels[o] = word;
+      texels[o + 1] = word >> 8;
+    } else {
+      texels[o] = data[i + 2];
+      texels[o + 1] = data[i + 1];
+      texels[o + 2] = data[i];
+      // Without attribute bits the fourth byte is not alpha: it stays.
+      if (bits === 32 && alphaBits > 0) texels[o + 3] = data[i + 3];
+    }
+  };
+  return Object.assign(write, { nearest: () => nearest });
+}
+
+/** Finds colours in the colour map: the very one, a free entry that takes it, or else the nearest. */
+function indexOf({ map, mapStart, entryBits, bits, firstIndex }: Layout, texels: Uint8Array, head: Uint8Array) {
+  const size = Math.ceil(bits / 8);
+  const used = new Set<number>();
+  for (let o = 0; o < texels.length; o += size)
+    used.add((size === 2 ? texels[o] | (texels[o + 1] << 8) : texels[o]) - firstIndex);
+  const free = Array.from({ length: map!.length / 4 }, (_, k) => k).filter((k) => !used.has(k));
+  const entrySize = Math.ceil(entryBits / 8);
+  const stored = (data: Uint8Array, i: number): number[] => {
+    const { [0]: r, [1]: g, [2]: b, [3]: a } = data.subarray(i, i + 4);
+    if (entryBits > 16) return entryBits === 32 ? [b, g, r, a] : [b, g, r];
+    const five = (v: number) => Math.floor((v * 31) / 255 + 0.5);
+    const word = (five(r) << 10) | (five(g) << 5) | five(b);
+    return [word & 255, word >> 8];
+  };
+  return mapped(map!, free, (index, data, i) => head.set(stored(data, i), mapStart + index * entrySize));
+}
+
+/**
+ * Finds straight RGBA8 colours in a palette: the very one, a free entry that takes it, or else the nearest.
+ * @param palette four bytes an entry; entries that are taken change in it @param take told of each entry that a colour took
+ */
+export function mapped(
+  palette: Uint8Array,
+  free: number[],
+  take: (index: number, data: Uint8Array, i: number) => void,
+): (data: Uint8Array, i: number) => { index: number; exact: boolean } {
+  const word = (data: Uint8Array, i: number) =>
+    ((data[i] << 24) | (data[i + 1] << 16) | (data[i + 2] << 8) | data[i + 3]) >>> 0;
+  const known = new Map<number, { index: number; exact: boolean }>();
+  for (let k = palette.length / 4 - 1; k >= 0; k--) known.set(word(palette, k * 4), { index: k, exact: true });
+  return (data, i) => {
+    const colour = word(data, i);
+    const found = known.get(colour);
+    if (found) return found;
+    const index = free.shift();
+    let made: { index: number; exact: boolean };
+    if (index !== undefined) {
+      take(index, data, i);
+      palette.set(data.subarray(i, i + 4), index * 4);
+      made = { index, exact: true };
+    } else {
+      let [best, least] = [0, Infinity];
+      for (let k = 0; k < palette.length; k += 4) {
+        let apart = 0;
+        for (let c = 0; c < 4; c++) apart += (palette[k + c] - data[i + c]) ** 2;
+        if (apart < least) [best, least] = [k / 4, apart];
+      }
+      made = { index: best, exact: false };
+    }
+    known.set(colour, made);
+    return made;
+  };
+}
+
+/** Offsets of the footer, and of the areas that it names, once the picture before them is longer or shorter. @param rest what lies behind the picture */
+function moveEnds(rest: Uint8Array, end: number, by: number): void {
+  if (by === 0 || rest.length < 26) return;
+  const footer = rest.length - 26;
+  const text = String.fromCharCode(...rest.subarray(footer + 8, footer + 26));
+  if (text !== FOOTER) return;
+  const view = new DataView(rest.buffer, rest.byteOffset, rest.byteLength);
+  const move = (at: number) => {
+    const offset = view.getUint32(at, true);
+    if (offset >= end && at + 4 <= rest.length) view.setUint32(at, offset + by, true);
+    return offset - end;
+  };
+  const extension = move(footer);
+  const developer = move(footer + 4);
+  if (extension >= 0 && extension + 495 <= footer) {
+    move(extension + 482);
+    move(extension + 486);
+    // The table of scan lines says where each row began: it no longer holds, and 0 says that there is none.
+    view.setUint32(extension + 490, 0, true);
+  }
+  if (developer >= 0 && developer + 2 <= footer) {
+    const tags = view.getUint16(developer, true);
+    for (let k = 0, at = developer + 2; k < tags && at + 10 <= footer; k++, at += 10) move(at + 2);
+  }
 }
