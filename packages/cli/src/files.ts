@@ -21,6 +21,16 @@ export async function readBytes(file: string): Promise<Uint8Array> {
   }
 }
 
+/** A file's JSON. @throws InputError when it is none */
+export async function readJson(file: string): Promise<unknown> {
+  const bytes = await readBytes(file);
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes));
+  } catch {
+    throw new InputError(`${file} is not JSON.`);
+  }
+}
+
 /** Writes under a temporary name and renames, so that a half-written file never has the final name. */
 export async function writeWhole(file: string, ...parts: Uint8Array[]): Promise<void> {
   const temporary = path.join(path.dirname(file), `.${path.basename(file)}-${randomUUID()}`);

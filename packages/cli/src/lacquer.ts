@@ -2,7 +2,7 @@
 import os from 'node:os';
 import { parseArgs } from 'node:util';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { UsageError, type Verb } from './verb.ts';
+import { UsageError, type Values, type Verb } from './verb.ts';
 /** Each verb comes with what it needs when it is asked for: a short answer should not wait for a reader of layered files. */
 const VERBS: readonly [name: string, load: () => Promise<Verb>][] = [
   ['inspect', async () => (await import('./verbs/inspect.ts')).inspect],
@@ -14,6 +14,9 @@ const VERBS: readonly [name: string, load: () => Promise<Verb>][] = [
   ['search', async () => (await import('./verbs/container.ts')).search],
   ['take', async () => (await import('./verbs/container.ts')).take],
   ['put', async () => (await import('./verbs/container.ts')).put],
+  ['bring', async () => (await import('./verbs/bring.ts')).bring],
+  ['start', async () => (await import('./verbs/start.ts')).start],
+  ['edit', async () => (await import('./verbs/edit.ts')).edit],
   ['check', async () => (await import('./verbs/check.ts')).check],
   ['deliver', async () => (await import('./verbs/deliver.ts')).deliver],
   ['bay', async () => (await import('./verbs/bay.ts')).bay],
@@ -54,8 +57,10 @@ export async function main(argv: readonly string[]): Promise<Outcome> {
     } catch (error) {
       throw new UsageError((error as Error).message.split('\n')[0]);
     }
-    if (parsed.positionals.length !== verb.args) throw new UsageError(`usage: lacquer ${verb.name} ${verb.usage}`);
-    const result = await verb.run(parsed.positionals, parsed.values as Record<string, string | boolean | undefined>);
+    const given = parsed.positionals.length;
+    if (given < verb.args || (given > verb.args && !verb.more))
+      throw new UsageError(`usage: lacquer ${verb.name} ${verb.usage}`);
+    const result = await verb.run(parsed.positionals, parsed.values as Values);
     return {
       status: result.code ?? 0,
       stdout: parsed.values.json ? JSON.stringify(result.json) : result.text,

@@ -4,20 +4,24 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { SHIPPED_SPECS, specFor as ownSpec } from '@wet-lacquer/core/delivery/specs.ts';
 import { lookAtTarget, type Credit, type Target } from '@wet-lacquer/core/delivery/target.ts';
+import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { sceneOf } from '@wet-lacquer/server/jobs/scene.ts';
 import { creditsOf, folderReader } from '@wet-lacquer/server/jobs/target.ts';
+import { getBlobs } from '@wet-lacquer/server/store/blobs.ts';
 import { connect, type Db } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';
 import { specOf } from '@wet-lacquer/server/store/specs.ts';
 import type { Scene } from '@wet-lacquer/server/threads/tasks.ts';
-import { readBytes } from './files.ts';
+import { readBytes, readJson } from './files.ts';
 
 /** A livery as the command line opens it. */
 export interface OpenScene extends Scene {
   credits: readonly Credit[];
   /** The spec that it is pinned to, where a painter made that; else it is a shipped one or its template's. */
   made: DeliverySpec | null;
+  /** Files of the game's own that its template keeps, by their SHA-256. */
+  files: ReadonlyMap<string, Uint8Array>;
 }
 
 const isId = (name: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name);
@@ -26,12 +30,13 @@ const isId = (name: string) => /^[0-9a-f]{8}-[0-9a-f-]{27}$/.test(name);
 export async function openLivery(name: string): Promise<OpenScene> {
   if (existsSync(name)) {
     const bundle = await readBundle(await readBytes(name));
-    return { ...bundle, credits: bundle.borrowed, made: bundle.spec ?? null };
+    return { ...bundle, credits: bundle.borrowed, made: bundle.spec ?? null, files: bundle.files };
   }
   return inDatabase(name, async (db) => {
     const { livery } = await getLivery(db, name);
     const scene = await sceneOf(db, livery);
-    return { ...scene, credits: await creditsOf(db, livery), made: await specOf(db, livery, scene.template) };
+    const files = await getBlobs(db, filesOf(scene.template));
+    return { ...scene, credits: await creditsOf(db, livery), made: await specOf(db, livery, scene.template), files };
   });
 }
 
@@ -67,13 +72,7 @@ export async function specFor(scene: OpenScene, asked: string | undefined): Prom
     throw new InputError(
       `There is no delivery spec "${asked}"; there are ${Object.keys(SHIPPED_SPECS).join(', ')}, or a spec's file.`,
     );
-  let value: unknown;
-  try {
-    value = JSON.parse(new TextDecoder().decode(await readBytes(asked)));
-  } catch {
-    throw new InputError(`${asked} is not JSON.`);
-  }
-  return readSpec(value, asked);
+  return readSpec(await readJson(asked), asked);
 }
 
 /** What the livery's delivery meets in a game's folder. */

@@ -3,7 +3,7 @@ import type { ParseArgsConfig } from 'node:util';
 /** Wrong usage: exit code 2. */
 export class UsageError extends Error {}
 
-export type Values = Record<string, string | boolean | undefined>;
+export type Values = Record<string, string | boolean | (string | boolean)[] | undefined>;
 
 export interface Result {
   /** What --json prints. */
@@ -21,10 +21,21 @@ export interface Verb {
   usage: string;
   what: string;
   options?: ParseArgsConfig['options'];
-  /** How many arguments it takes. */
+  /** How many arguments it takes, and whether there may be more. */
   args: number;
+  more?: true;
   run(args: string[], values: Values): Promise<Result>;
 }
+
+/** All values of an option that may come several times. */
+export const allOf = (values: Values, name: string): string[] => {
+  const value = values[name];
+  return Array.isArray(value)
+    ? value.filter((one) => typeof one === 'string')
+    : typeof value === 'string'
+      ? [value]
+      : [];
+};
 
 /** A value out of a list. @throws UsageError */
 export function oneOf<T extends string>(values: Values, name: string, allowed: readonly T[], otherwise: T): T {

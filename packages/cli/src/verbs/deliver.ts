@@ -58,12 +58,13 @@ async function deliverTo(
   if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}`);
   const plan = planDelivery(scene.livery, scene.template, spec, target);
   const known = async (signature: string) => made.get(signature) ?? null;
-  const files = await makeFiles(pool, scene, spec, plan, target, async () => {}, undefined, known);
+  const kept = async (hash: string) => scene.files.get(hash) ?? missing(hash);
+  const files = await makeFiles(pool, scene, spec, plan, target, async () => {}, undefined, known, kept);
   made.clear();
   for (const { signature, content } of files) made.set(signature, content);
-  if (plan.package) await writeWhole(path.join(out, plan.package), zipOf(plan.folder, files));
+  if (plan.package) await writeWhole(path.join(out, plan.package), await zipOf(pool, plan.folder, files));
   else for (const file of files) await writeWhole(path.join(out, plan.folder, file.name), file.content);
-  if (typeof zip === 'string') await writeWhole(zip, zipOf(plan.folder, files));
+  if (typeof zip === 'string') await writeWhole(zip, await zipOf(pool, plan.folder, files));
   const list = files.map((file) => ({
     name: file.name,
     what: file.what,
@@ -77,6 +78,10 @@ async function deliverTo(
       ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`),
     ].join('\n'),
   };
+}
+
+function missing(hash: string): never {
+  throw new InputError(`A file of the original is not in this bundle (${hash.slice(0, 12)}).`);
 }
 
 /** Delivers whenever the livery was saved, until it is interrupted. What stops one delivery is said, and the next change tried. */

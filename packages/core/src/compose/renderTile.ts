@@ -7,7 +7,7 @@ import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { NORMAL_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
-import { treeOf, type LayerNode } from '../livery/tree.ts';
+import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
 import { copied, room, scoped, take, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
@@ -121,15 +121,6 @@ const coverage = (scene: Scene) => (layer: Layer, region: Region) => {
   }
   return out;
 };
-
-export function findNode(nodes: readonly LayerNode[], id: string): LayerNode | null {
-  for (const node of nodes) {
-    if (node.layer.id === id) return node;
-    const found = findNode(node.inside, id) ?? findNode(node.clipped, id);
-    if (found) return found;
-  }
-  return null;
-}
 
 /** On a map of directions: where something was put on only partly, their mixture is brought back to length one. */
 function normaliseSoft(out: Uint16Array, own: Uint16Array): void {

@@ -51,8 +51,8 @@ export class SourceStore {
     private readonly fetcher: Fetcher,
   ) {}
 
-  /** Fetches and decodes everything that the livery's layers use and that is not here yet. */
-  async load(livery: Livery): Promise<void> {
+  /** Fetches and decodes everything that the livery's layers use and that is not here yet. @param but pictures that come another way */
+  async load(livery: Livery, but: ReadonlySet<string> = new Set()): Promise<void> {
     const work: Promise<void>[] = [];
     for (const layer of layersIn(livery)) {
       if (layer.kind === 'lettering' && !this.fonts.has(layer.font))
@@ -61,7 +61,7 @@ export class SourceStore {
             this.fonts.set(layer.font, readFont(await this.fetcher.font(layer.font)));
           }),
         );
-      if (layer.kind === 'picture' && !this.images.has(layer.blob))
+      if (layer.kind === 'picture' && !this.images.has(layer.blob) && !but.has(layer.blob))
         work.push(
           this.once(`image ${layer.blob}`, async () => {
             this.images.set(layer.blob, this.fetcher.unpackPixels(await this.fetcher.blob(layer.blob)));

@@ -1,11 +1,12 @@
 /** Names of what tiles show: numbers, equal where the texels are. */
 import type { Region } from '../layers/kind.ts';
-import { paintsOf, type Layer } from '../livery/layer.ts';
-import { colourOf, fillIn, type Livery } from '../livery/livery.ts';
+import { contentOf, fromOutside, settingsText, strokesOf, strokeText, type Sight } from '../depends/content.ts';
+import type { Layer } from '../livery/layer.ts';
+import type { Livery } from '../livery/livery.ts';
 import type { Stroke } from '../livery/paint.ts';
-import { treeOf, type LayerNode } from '../livery/tree.ts';
+import type { LayerNode } from '../livery/tree.ts';
 import { tilesReach } from '../paint/drawStrokes.ts';
-import { findNode, touches, type Scene } from './renderTile.ts';
+import { touches, type Scene } from './renderTile.ts';
 import { seenBy } from './scene.ts';
 
 /** Strokes that a cache must not keep: they grow while they are being painted. */
@@ -32,8 +33,6 @@ const MAX_NAMES = 400_000;
 
 /** Names everything that a tile's look depends on; what is named by object stays named as long as the object is the same. */
 export class TileNames {
-  /** Layers whose masks are being named: masks can go round in a circle. */
-  private readonly naming = new Set<string>();
   private readonly names = new Map<string, number>();
   private ofLayer = new WeakMap<Layer, { for: string; name: number }>();
   private readonly plans = new Map<string, Plan>();
@@ -70,34 +69,14 @@ export class TileNames {
 
   /** A number that stands for all that a node's look over a region depends on. */
   nameOf(node: LayerNode, region: Region, scene: Scene): number {
-    const { layer } = node;
-    let name = this.ownName(layer, scene);
-    if (this.naming.has(layer.id)) return name;
-    const near = seenBy(layer, region);
-    if (layer.kind === 'brush') name = this.strokesName(name, layer.strokes, near, scene);
-    if (layer.mask && !layer.mask.off) {
-      // A mask that moved or is soft looks elsewhere too: all its strokes count.
-      const all = layer.mask.feather > 0 || layer.mask.linked !== null;
-      name = this.strokesName(this.chain(name, 'mask'), layer.mask.strokes, all ? null : near, scene);
-      const { from } = layer.mask;
-      const other = from.kind === 'layer' ? findNode(treeOf(scene.layers), from.layer) : null;
-      this.naming.add(layer.id);
-      if (other) name = this.chain(name, this.nameOf(other, near, scene));
-      this.naming.delete(layer.id);
-    }
-    for (const child of node.inside)
-      if (touches(child, near, scene)) name = this.chain(name, this.nameOf(child, near, scene));
-    for (const child of node.clipped)
-      if (touches(child, region, scene))
-        name = this.chain(this.chain(name, 'clipped'), this.nameOf(child, region, scene));
-    return name;
+    return contentOf(node, region, sightOf(scene), {
+      own: (layer) => this.ownName(layer, scene),
+      chain: (name, more) => this.chain(name, more),
+    });
   }
 
   strokesName(base: number, strokes: readonly Stroke[], region: Region | null, scene: Scene): number {
-    let name = base;
-    for (const stroke of strokes)
-      if (!region || tilesReach(stroke.tiles, region)) name = this.chain(name, strokeText(stroke, scene));
-    return name;
+    return strokesOf(base, strokes, region, sightOf(scene), { chain: (name, more) => this.chain(name, more) });
   }
 
   /** What is known of how to put a tile together, or what `make` says of it. */
@@ -123,7 +102,7 @@ export class TileNames {
     const here = strokes.filter((stroke) => tilesReach(stroke.tiles, tile));
     const live = here.at(-1)?.id === LIVE_STROKE ? here.pop()! : null;
     const before = this.strokesName(this.chain(where, 'strokes'), here.slice(0, -1), null, scene);
-    const key = here.length > 0 ? this.chain(before, strokeText(here[here.length - 1], scene)) : before;
+    const key = here.length > 0 ? this.chain(before, strokeText(here[here.length - 1], scene.livery)) : before;
     const made = { scheme: scene.livery.scheme, here, live, before, key };
     byTile.set(where, made);
     return made;
@@ -131,23 +110,31 @@ export class TileNames {
 
   /** The layer by its own settings, without strokes. */
   private ownName(layer: Layer, { livery }: Scene): number {
-    const plain = layer.kind === 'brush' ? paintsOf({ ...layer, strokes: [] }) : paintsOf(layer);
-    const colours = plain.map((paint) => colourOf(livery, paint).join());
-    const text =
-      layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
-    const outside = `${colours.join(';')}|${text}`;
+    const outside = fromOutside(layer, livery);
     const known = this.ofLayer.get(layer);
     if (known?.for === outside) return known.name;
-    const { id: _id, name: _name, phase: _phase, locked: _locked, group: _group, ...looks } = layer;
-    const bare = {
-      ...looks,
-      ...('strokes' in looks && { strokes: [] }),
-      ...(looks.mask && { mask: { ...looks.mask, strokes: [] } }),
-    };
-    const name = this.intern(JSON.stringify(bare) + outside);
+    const name = this.intern(settingsText(layer) + outside);
     this.ofLayer.set(layer, { for: outside, name });
     return name;
   }
+}
+
+const sights = new WeakMap<Scene, Sight>();
+
+/** What can be seen of a scene in a region. */
+function sightOf(scene: Scene): Sight {
+  const known = sights.get(scene);
+  if (known) return known;
+  const made: Sight = {
+    livery: scene.livery,
+    layers: scene.layers,
+    seenBy: (layer, region) => region && seenBy(layer, region),
+    // A source of a mask that looks all over counts whole.
+    touches: (node, region) => (region ? touches(node, region, scene) : !node.layer.hidden && node.layer.opacity > 0),
+    reaches: (stroke, region) => !region || tilesReach(stroke.tiles, region),
+  };
+  sights.set(scene, made);
+  return made;
 }
 
 /** Strokes on a tile, and the names of their picture and of that of all but the last. */
@@ -173,6 +160,3 @@ function isSame(of: Plan['of'], scene: Scene, hot: string): boolean {
     })
   );
 }
-
-const strokeText = (stroke: Stroke, { livery }: Scene): string =>
-  `${stroke.blob} ${stroke.how} ${stroke.opacity} ${stroke.paint ? colourOf(livery, stroke.paint).join() : ''}`;

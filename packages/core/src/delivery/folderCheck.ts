@@ -92,7 +92,7 @@ function insidePackage(plan: DeliveryPlan, path: string, bytes: Uint8Array): Fol
 /** In what a file is not what was planned, as far as its facts and texts say; null when they agree. */
 function faultOf(file: PlannedFile, bytes: Uint8Array): string | null {
   if (file.kind === 'sidecar') return textFault(file.text, readText(bytes).text);
-  if (file.kind === 'thumbnail') return null;
+  if (file.kind === 'thumbnail' || file.kind === 'companion') return null;
   try {
     return file.spec.container === 'dds' ? ddsFault(file, bytes) : pictureFault(file, bytes);
   } catch (error) {

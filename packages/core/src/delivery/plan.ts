@@ -1,8 +1,17 @@
+import { mapContent, sortedJson } from '../depends/content.ts';
+import { ENCODERS, RENDERER } from '../depends/versions.ts';
+import { wayLike } from '../intake/ruleLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
-import { boxesOf } from '../livery/boxes.ts';
-import { paintsOf, type Layer } from '../livery/layer.ts';
-import { colourOf, fillIn } from '../livery/livery.ts';
-import { beginningOf, type Follower, type Template, type TemplateSheet } from '../livery/template.ts';
+import type { Layer } from '../livery/layer.ts';
+import {
+  beginningOf,
+  originalKey,
+  type BesideFile,
+  type Follower,
+  type OriginalFile,
+  type Template,
+  type TemplateSheet,
+} from '../livery/template.ts';
 import { headerBytes } from '../texture/dds.ts';
 import { FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
@@ -10,7 +19,7 @@ import { expand, nameFacts } from './names.ts';
 import { readmeOf } from './readme.ts';
 import { makeSidecar, sidecarView } from './sidecar.ts';
 import { NO_TARGET, slotText, type Target } from './target.ts';
-import { packedMaps, type DeliverySpec, type SpecFile } from '../livery/spec.ts';
+import { FOLLOWED_IN, packedMaps, SpecFile, type DeliverySpec } from '../livery/spec.ts';
 
 export interface PlannedSheet {
   kind: 'sheet';
@@ -25,6 +34,10 @@ export interface PlannedSheet {
   follower: string | null;
   mirror: Follower['mirror'];
   spec: SpecFile;
+  /** The file of the game's own that it goes over; null: none. */
+  original: OriginalFile | null;
+  /** Of a follower whose original is in another light: how strongly the paint takes it, 0..1; null: it carries the same art. */
+  light: number | null;
   /** Levels in the file. */
   mips: number;
   /** The mip level that the file is, and the size of level 0; null: all levels are in one file. */
@@ -58,7 +71,16 @@ export interface PlannedThumbnail {
   signature: string;
 }
 
-export type PlannedFile = PlannedSheet | PlannedSidecar | PlannedThumbnail;
+/** A file that goes along as it came. */
+export interface PlannedCompanion {
+  kind: 'companion';
+  name: string;
+  /** What the template calls it. */
+  file: BesideFile;
+  signature: string;
+}
+
+export type PlannedFile = PlannedSheet | PlannedSidecar | PlannedThumbnail | PlannedCompanion;
 
 export interface DeliveryPlan {
   /** With a slash at the end, inside the game's folder. */
@@ -81,17 +103,9 @@ export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
   return layersOf(livery, sheet, map).every((layer) => layer.hidden || layer.opacity === 0);
 }
 
-/** JSON whose text does not depend on the order in which a database gives keys back. */
-const sorted = (value: unknown) =>
-  JSON.stringify(value, (_key, part: unknown) =>
-    part && typeof part === 'object' && !Array.isArray(part)
-      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
-      : part,
-  );
-
 /** Whether a map shows what it began with, and nothing else. */
 export function isOriginal(livery: Livery, template: Template, sheet: string, map: string): boolean {
-  const looks = (layers: readonly Layer[]) => sorted(layers.map(({ id: _id, ...layer }) => layer));
+  const looks = (layers: readonly Layer[]) => sortedJson(layers.map(({ id: _id, ...layer }) => layer));
   const begins = beginningOf(template, sheet, map);
   return begins.length > 0 && looks(begins) === looks(layersOf(livery, sheet, map));
 }
@@ -111,6 +125,37 @@ const sizeIn = ({ size, scale }: SpecFile, sheet: TemplateSheet) => {
   const times = (side: number) => Math.max(1, side * (scale ?? 1));
   return size ?? { width: times(sheet.width), height: times(sheet.height) };
 };
+
+/** Endings of texture files; a name has one of them at most. */
+const TEXTURE_ENDING = /\.(dds|tga|png|jpe?g|webp)$/i;
+
+/** A follower's own rule: its original's kind of file, where it has one. */
+function followerRule(file: SpecFile, original: OriginalFile | null): SpecFile {
+  if (!original) return file.over ? { ...file, over: undefined } : file;
+  if (!file.over) return file;
+  const { container, format, header, mips, width, height, alpha, upsideDown } = { ...original.stored, ...original };
+  const known = SpecFile.shape.format.safeParse(format);
+  const over = { follow: [...FOLLOWED_IN[container]] };
+  return {
+    ...file,
+    container,
+    format: known.success ? known.data : file.format,
+    header: header ?? file.header,
+    mips: mips === undefined || mips === 1 ? 'none' : mips === fullMipCount(width, height) ? 'full' : mips,
+    flip: upsideDown,
+    alpha: alpha === 'none' ? 'opaque' : 'keep',
+    over,
+    way: wayLike(original.stored),
+  };
+}
+
+/** The name of a follower's file: as its own original's, or as its sheet's. */
+function followerName(file: SpecFile, { stem }: Follower, original: OriginalFile | null): string {
+  if (stem === null) return file.name;
+  if (original && file.over && original.name.replace(TEXTURE_ENDING, '') === stem.replace(TEXTURE_ENDING, ''))
+    return original.name;
+  return `${stem.replace(TEXTURE_ENDING, '')}.${file.container}`;
+}
 
 /** Maps that a file is made of. */
 const mapsIn = ({ map, packed }: SpecFile): string[] => [...new Set([map, ...packedMaps(packed)])];
@@ -139,50 +184,77 @@ export function planDelivery(
         ? 'kept'
         : isBare(livery, master.key, file.map)
           ? 'bare'
-          : original && (file.map !== 'colour' || file.inPlace || spec.unpainted)
+          : original && !file.untouched && (file.map !== 'colour' || file.inPlace || spec.unpainted)
             ? 'original'
             : null;
+      const itsFile = template.originals?.[originalKey(master.key, file.map)] ?? null;
       const own = { ...master, ...sizeIn(file, master) };
       const nameOf = (pattern: string, sheet: TemplateSheet, level = 0) =>
         expand(pattern, { ...nameFacts(livery, template, slot, sheet), 'file.level': String(level) });
       const base = file.inPlace ? (target.bases.get(folder + nameOf(file.name, own)) ?? null) : null;
-      const signature = leftOut ?? signatureOf(livery, template, master.key, file);
-      const common = { kind: 'sheet' as const, spec: file, master, leftOut };
+      const kept = file.over && !file.packed ? itsFile : null;
+      const signature = leftOut ?? signatureOf(livery, template, spec, master.key, file, kept);
+      const common = { kind: 'sheet' as const, master, leftOut };
       /** The file of a sheet, or the files of its mip levels. */
       const add = (
         sheet: TemplateSheet,
-        more: Pick<PlannedSheet, 'pattern' | 'follower' | 'mirror' | 'signature'>,
+        more: Pick<PlannedSheet, 'pattern' | 'follower' | 'mirror' | 'signature' | 'spec' | 'original' | 'light'>,
         size?: number,
       ) => {
         const { width, height } = sheet;
-        const mips = mipsIn(file, sheet);
-        for (let at = 0; at < (file.levels ? mips : 1); at++) {
-          const one = file.levels ? { ...sheet, ...mipSize(width, height, at) } : sheet;
-          const inFile = file.levels ? 1 : mips;
+        const { spec: rule, original } = more;
+        const mips = followsWhole(rule, original, sheet) ? (original.stored.mips ?? 1) : mipsIn(rule, sheet);
+        for (let at = 0; at < (rule.levels ? mips : 1); at++) {
+          const one = rule.levels ? { ...sheet, ...mipSize(width, height, at) } : sheet;
+          const inFile = rule.levels ? 1 : mips;
           sheets.push({
             ...common,
             ...more,
             name: nameOf(more.pattern, one, at),
             sheet: one,
             mips: inFile,
-            level: file.levels ? { at, width, height } : null,
-            bytes: size ?? (file.container === 'dds' ? ddsBytes(one, file, inFile) : 0),
+            level: rule.levels ? { at, width, height } : null,
+            bytes: size ?? (rule.container === 'dds' ? ddsBytes(one, rule, inFile) : 0),
             signature: leftOut ?? (at > 0 ? JSON.stringify([more.signature, at]) : more.signature),
           });
         }
       };
-      add(own, { pattern: file.name, follower: null, mirror: 'none', signature }, base?.bytes.length);
+      const ownSize = kept && followsWhole(file, kept, own) ? kept.bytes : base?.bytes.length;
+      add(
+        own,
+        { pattern: file.name, follower: null, mirror: 'none', signature, spec: file, original: kept, light: null },
+        ownSize,
+      );
       if (file.map !== 'colour') continue;
       for (const follower of master.followers ?? []) {
-        const { key, name, width, height, mirror, stem } = follower;
+        const { key, name, width, height, mirror, light } = follower;
         const sheet = { ...master, key, name, width, height };
-        const pattern = stem === null ? file.name : `${stem}.${file.container}`;
-        add(sheet, {
-          pattern,
-          follower: key,
-          mirror,
-          signature: JSON.stringify([signature, width, height, mirror]),
-        });
+        const theirs = template.originals?.[originalKey(master.key, 'colour', key)] ?? null;
+        const rule = followerRule(file, theirs);
+        const original = rule.over ? theirs : null;
+        const strength = original && itsFile && light !== undefined ? light / 100 : null;
+        add(
+          sheet,
+          {
+            pattern: followerName(file, follower, theirs),
+            follower: key,
+            mirror,
+            spec: rule,
+            original,
+            light: strength,
+            signature: JSON.stringify([
+              signature,
+              width,
+              height,
+              mirror,
+              rule,
+              original?.blob,
+              strength,
+              itsFile?.blob,
+            ]),
+          },
+          original && followsWhole(rule, original, sheet) ? original.bytes : undefined,
+        );
       }
     }
   }
@@ -195,10 +267,15 @@ export function planDelivery(
       rule: spec.thumbnail,
       signature: JSON.stringify([
         spec.thumbnail,
-        livery.pins.template,
-        template.sheets.map((sheet) => drawnFrom(livery, template, sheet.key, 'colour')),
+        RENDERER,
+        ENCODERS,
+        template.sheets.map((sheet) => mapContent(livery, template, sheet.key, 'colour')),
       ]),
     });
+  for (const { file, name } of spec.companions ?? []) {
+    const kept = template.beside?.find((one) => one.name === file);
+    if (kept) files.push({ kind: 'companion', name: expand(name, facts), file: kept, signature: kept.blob });
+  }
   const view = sidecarView(
     livery,
     template,
@@ -232,7 +309,29 @@ export function planDelivery(
       problems: [],
     });
   }
+  for (const { file, as } of spec.pairs ?? []) {
+    const [from, to] = [expand(file, facts), expand(as, facts)];
+    for (const one of files) if (one.name === from) one.name = to;
+  }
   return { folder, files, package: spec.package ? expand(spec.package.name, facts) : null };
+}
+
+/** Whether a file is its original with the paint in it: of the original's kind, size and way up, and like it in all that can be followed. */
+export function followsWhole(
+  rule: SpecFile,
+  original: OriginalFile | null,
+  { width, height }: { width: number; height: number },
+): original is OriginalFile {
+  if (!rule.over || !original || rule.packed || rule.levels || rule.inPlace) return false;
+  const { stored, upsideDown } = original;
+  return (
+    stored.container === rule.container &&
+    stored.width === width &&
+    stored.height === height &&
+    upsideDown === rule.flip &&
+    (rule.container !== 'dds' || stored.format === rule.format || stored.format === 'masks') &&
+    FOLLOWED_IN[rule.container].every((what) => rule.over!.follow.includes(what))
+  );
 }
 
 /** Bytes of a DDS file of a sheet. */
@@ -245,25 +344,17 @@ export function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): nu
   return bytes;
 }
 
-/** All that a map's picture depends on. */
-function drawnFrom(livery: Livery, template: Template, sheet: string, map: string): unknown[] {
-  const layers = layersOf(livery, sheet, map)
-    .filter((layer) => !layer.hidden)
-    .map((layer) => {
-      const { id, name: _name, phase: _phase, locked: _locked, ...looks } = layer;
-      const font =
-        layer.kind === 'lettering' ? [fillIn(layer.text, livery.particulars), livery.pins.fonts[layer.font]] : [];
-      // Others name a group by its id.
-      const own = layer.kind === 'group' ? { ...looks, id } : looks;
-      return [own, paintsOf(layer).map((paint) => colourOf(livery, paint)), font];
-    });
-  const boxes = map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
-  return [layers, ...(boxes.length ? [boxes] : [])];
-}
-
-function signatureOf(livery: Livery, template: Template, sheet: string, file: SpecFile): string {
-  // How it is called changes nothing in it.
-  const { name: _name, ...rule } = file;
-  const drawn = mapsIn(file).flatMap((map) => drawnFrom(livery, template, sheet, map));
-  return JSON.stringify([livery.pins.template, livery.pins.renderer, sheet, rule, ...drawn]);
+/** All that a sheet's file depends on. */
+function signatureOf(
+  livery: Livery,
+  template: Template,
+  spec: DeliverySpec,
+  sheet: string,
+  file: SpecFile,
+  original: OriginalFile | null,
+): string {
+  // How it is called, for which sheets it is, and whether it goes at all change nothing in it.
+  const { name: _name, sheets: _sheets, untouched: _untouched, ...rule } = file;
+  const drawn = mapsIn(file).map((map) => mapContent(livery, template, sheet, map));
+  return JSON.stringify([RENDERER, ENCODERS, sortedJson(rule), spec.ground, original?.blob ?? null, drawn]);
 }

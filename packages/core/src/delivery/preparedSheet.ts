@@ -18,7 +18,8 @@ export function preparedSheet(
 ): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
   if (spec.colourSpace === 'normal' && !spec.packed) straighten(image.data);
-  padEdges(image, surface, spec.padding);
+  // Data, directions and ids are not colours to be carried on.
+  if (!spec.packed && spec.colourSpace === 'srgb') padEdges(image, surface, spec.padding);
   if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
   if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
@@ -30,7 +31,13 @@ const LENGTH_SLACK = 0.007;
 
 /** Normals of length one, in place: colours that a painter put on a normal map seldom are. Those that are already stay as they are. @param data RGBA8 */
 export function straighten(data: Uint8Array): void {
+  straightenAt(data, null);
+}
+
+/** The same where something changed; null: everywhere. @param changed one byte a texel */
+export function straightenAt(data: Uint8Array, changed: Uint8Array | null): void {
   for (let i = 0; i < data.length; i += 4) {
+    if (changed && !changed[i >> 2]) continue;
     const [x, y, z] = [data[i] / 127.5 - 1, data[i + 1] / 127.5 - 1, data[i + 2] / 127.5 - 1];
     const length = Math.sqrt(x * x + y * y + z * z);
     if (length > 1 - LENGTH_SLACK && length < 1 + LENGTH_SLACK) continue;
@@ -70,11 +77,15 @@ export function encodingOf(spec: SpecFile, role: AlphaRole, effort: Effort): Enc
 
 /** Straight alpha over a colour, in the sheet's own encoding. */
 export function flatten(image: Image8, ground: string): void {
+  flattenAt(image, ground, null);
+}
+
+/** The same where something changed; null: everywhere. @param changed one byte a texel */
+export function flattenAt({ data }: Image8, ground: string, changed: Uint8Array | null): void {
   const under = rgbOfHex(ground);
-  const { data } = image;
   for (let i = 0; i < data.length; i += 4) {
     const a = data[i + 3];
-    if (a === 255) continue;
+    if (a === 255 || (changed && !changed[i >> 2])) continue;
     for (let c = 0; c < 3; c++) data[i + c] = Math.floor((data[i + c] * a + under[c] * (255 - a)) / 255 + 0.5);
     data[i + 3] = 255;
   }

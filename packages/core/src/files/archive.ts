@@ -13,8 +13,8 @@ export const jsonEntry = (value: unknown): Uint8Array => strToU8(JSON.stringify(
 export const writeArchive = (files: Zippable): Uint8Array => zipSync(files, { mtime: ZIP_TIME, level: 6 });
 
 /** Bytes named by their hash, as entries. */
-export const blobEntries = (blobs: ReadonlyMap<string, Uint8Array>): Zippable =>
-  Object.fromEntries([...blobs].sort().map(([hash, bytes]) => [`blobs/${hash}`, bytes]));
+export const blobEntries = (blobs: ReadonlyMap<string, Uint8Array>, folder = 'blobs'): Zippable =>
+  Object.fromEntries([...blobs].sort().map(([hash, bytes]) => [`${folder}/${hash}`, bytes]));
 
 export interface ArchiveKind {
   /** "livery bundle", and the last word of it alone. */
@@ -69,13 +69,15 @@ export class Archive {
   }
 
   /** Bytes that are named by their hash. @throws InputError when some are not what their name says */
-  async blobs(): Promise<Map<Sha256, Uint8Array>> {
+  async blobs(folder = 'blobs'): Promise<Map<Sha256, Uint8Array>> {
     const found = new Map<Sha256, Uint8Array>();
     for (const [name, content] of Object.entries(this.entries)) {
-      if (!name.startsWith('blobs/')) continue;
-      const hash = Sha256.parse(name.slice(6));
+      if (!name.startsWith(`${folder}/`)) continue;
+      const hash = Sha256.parse(name.slice(folder.length + 1));
       if ((await sha256(content)) !== hash)
-        throw new InputError(`A decal in this ${this.kind.word} is damaged (${hash.slice(0, 12)}).`);
+        throw new InputError(
+          `A ${folder === 'blobs' ? 'decal' : 'file'} in this ${this.kind.word} is damaged (${hash.slice(0, 12)}).`,
+        );
       found.set(hash, content);
     }
     return found;

@@ -7,7 +7,7 @@ import { Archive, blobEntries, jsonEntry, writeArchive } from './archive.ts';
 import { layersIn, Livery } from '../livery/livery.ts';
 import { strokesIn } from '../livery/strokes.ts';
 import { DeliverySpec } from '../livery/spec.ts';
-import { Template } from '../livery/template.ts';
+import { filesOf, Template } from '../livery/template.ts';
 
 export const Borrowed = z.strictObject({ blob: Sha256, name: z.string(), origin: z.string(), licence: z.string() });
 export type Borrowed = z.infer<typeof Borrowed>;
@@ -18,6 +18,8 @@ export interface Bundle {
   /** Decals by hash: drawings as SVG text, pictures as stored pixels. */
   blobs: Map<Sha256, Uint8Array>;
   fonts: Map<string, Uint8Array>;
+  /** Files of the game's own that the livery lies over, by hash; empty: they were left out. */
+  files: Map<Sha256, Uint8Array>;
   /** Where each decal comes from. */
   borrowed: Borrowed[];
   /** The delivery spec that the livery is pinned to, where a painter made it. */
@@ -27,8 +29,8 @@ export interface Bundle {
 const KIND = {
   name: 'livery bundle',
   word: 'bundle',
-  wanted: /^(livery|template|credits|spec)\.json$|^blobs\/[0-9a-f]{64}$|^fonts\/[a-z0-9-]+\.woff$/,
-  limit: 0.5,
+  wanted: /^(livery|template|credits|spec)\.json$|^(blobs|files)\/[0-9a-f]{64}$|^fonts\/[a-z0-9-]+\.woff$/,
+  limit: 1,
 };
 
 export function writeBundle(bundle: Bundle): Uint8Array {
@@ -39,6 +41,7 @@ export function writeBundle(bundle: Bundle): Uint8Array {
   };
   if (bundle.spec) files['spec.json'] = jsonEntry(bundle.spec);
   Object.assign(files, blobEntries(bundle.blobs));
+  Object.assign(files, blobEntries(bundle.files, 'files'));
   for (const [key, bytes] of [...bundle.fonts].sort()) files[`fonts/${key}.woff`] = bytes;
   return writeArchive(files);
 }
@@ -51,11 +54,15 @@ export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
     template: archive.json('template.json', Template),
     borrowed: archive.json('credits.json', z.array(Borrowed)),
     blobs: await archive.blobs(),
+    files: await archive.blobs('files'),
     fonts: new Map(),
     ...(archive.entries['spec.json'] && { spec: archive.json('spec.json', DeliverySpec) }),
   };
   for (const [name, content] of Object.entries(archive.entries))
     if (name.startsWith('fonts/')) bundle.fonts.set(name.slice(6, -5), content);
+  const kept = new Set<string>(filesOf(bundle.template));
+  for (const hash of bundle.files.keys())
+    if (!kept.has(hash)) throw new InputError('This bundle holds a file that its template does not name.');
   for (const layer of layersIn(bundle.livery)) {
     if ('blob' in layer && !bundle.blobs.has(layer.blob))
       throw new InputError(`The picture of "${layer.name}" is missing from this bundle.`);

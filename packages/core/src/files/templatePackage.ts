@@ -2,7 +2,7 @@
 import { strToU8, type Zippable } from 'fflate';
 import { InputError } from '../errors.ts';
 import type { Sha256 } from '../livery/ids.ts';
-import { Template } from '../livery/template.ts';
+import { filesOf, Template } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
 import { Archive, jsonEntry, writeArchive } from './archive.ts';
 import { sha256 } from './sha256.ts';
@@ -12,7 +12,7 @@ import { writeGlb } from './writeMesh.ts';
 const KIND = {
   name: 'template package',
   word: 'package',
-  wanted: /^template\.json$|^pictures\/[0-9a-f]{64}\.png$/,
+  wanted: /^template\.json$|^pictures\/[0-9a-f]{64}\.png$|^files\/[0-9a-f]{64}$/,
   limit: 1,
 };
 
@@ -20,6 +20,7 @@ const README = `A template package of Wet Lacquer.
 
 template.json  the subject: sheets, parts, guides, boxes, links, delivery rules; its mesh is inside
 model.glb      the same mesh as glTF 2.0, for other programs
+files/         the game's own files as they came, named as template.json names them
 pictures/      guides and originals as PNG (straight alpha, sRGB), named as template.json names them
 `;
 
@@ -49,14 +50,19 @@ export async function writeTemplatePackage(
     if (!bytes) throw new InputError(`A picture of this template is not here (${hash.slice(0, 12)}).`);
     files[`pictures/${hash}.png`] = [await png(unpackPixels(bytes)), { level: 0 }];
   }
+  for (const hash of filesOf(template)) {
+    const bytes = blobs.get(hash);
+    if (!bytes) throw new InputError(`A file of this template is not here (${hash.slice(0, 12)}).`);
+    files[`files/${hash}`] = bytes;
+  }
   return writeArchive(files);
 }
 
-/** Opens a package. @param read decodes a PNG to straight RGBA8 @returns the document and its stored pictures @throws InputError; nothing is taken of a damaged one */
+/** Opens a package. @param read decodes a PNG to straight RGBA8 @returns the document, its stored pictures, and the game's own files that it keeps @throws InputError; nothing is taken of a damaged one */
 export async function readTemplatePackage(
   bytes: Uint8Array,
   read: (png: Uint8Array) => Promise<Image8>,
-): Promise<{ document: Template; blobs: Uint8Array[] }> {
+): Promise<{ document: Template; blobs: Uint8Array[]; files: Map<Sha256, Uint8Array> }> {
   const archive = new Archive(bytes, KIND);
   const document = archive.json('template.json', Template);
   checkMesh(document);
@@ -69,7 +75,12 @@ export async function readTemplatePackage(
       throw new InputError(`A picture in this package is not the one that was saved (${hash.slice(0, 12)}).`);
     blobs.push(packed);
   }
-  return { document, blobs };
+  const files = await archive.blobs('files');
+  const kept = filesOf(document);
+  for (const hash of kept)
+    if (!files.has(hash)) throw new InputError(`This package lacks a file that it refers to (${hash.slice(0, 12)}).`);
+  for (const hash of files.keys()) if (!kept.includes(hash)) files.delete(hash);
+  return { document, blobs, files };
 }
 
 /** A mesh whose numbers refer to what is there. @throws InputError */

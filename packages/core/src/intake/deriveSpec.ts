@@ -5,7 +5,7 @@ import { mapsOf, type Template, type TemplateSheet } from '../livery/template.ts
 import { slugOf } from '../livery/slug.ts';
 import { baseOf, stemOf } from '../paths.ts';
 import type { FileGuess } from './fileRoles.ts';
-import { ruleLike, sharedFolder } from './ruleLike.ts';
+import { ruleLike } from './ruleLike.ts';
 import type { TextureFacts } from './understood.ts';
 import { wordsOf } from './words.ts';
 
@@ -39,8 +39,23 @@ const LANGUAGES: Readonly<Record<string, SpecSidecar['language']>> = {
   yml: 'text',
 };
 const SCALES = [0.125, 0.25, 0.5, 2, 4] as const;
+/** Texels by which art is carried past the islands of a sheet that is painted whole. */
+const PADDING = 16;
 /** A guess that is this sure needs no second look. */
 const SURE = 0.5;
+
+/** The folders that all names begin with, with a slash at the end: they are where the files came from, not what the game asks for. */
+function sharedFolder(names: readonly string[]): string {
+  if (names.length === 0) return '';
+  const folders = names.map((name) => name.split('/').slice(0, -1));
+  const depth = Math.min(...folders.map((f) => f.length));
+  let same = 0;
+  while (same < depth && folders.every((f) => f[same] === folders[0][same])) same++;
+  return folders[0]
+    .slice(0, same)
+    .map((folder) => `${folder}/`)
+    .join('');
+}
 
 /**
  * @param key of the spec
@@ -79,7 +94,7 @@ export function deriveSpec(
     }
     const said = skin ? inside.replaceAll(skin, ' ') : inside;
     // Followers are made with their sheet, whatever its rule is.
-    if (followers.some((one) => one.stem === inside.replace(/\.[^./]*$/, ''))) continue;
+    if (followers.some((one) => bareOf(one.stem ?? '') === bareOf(inside))) continue;
     const sheet = sheetOf([...template.sheets, ...followers], said);
     if (sheet && 'stem' in sheet) continue;
     if (!sheet) {
@@ -93,7 +108,9 @@ export function deriveSpec(
       remarks.push(`${inside} was left out: the sheet ${sheet.name} has no ${role} map.`);
       continue;
     }
-    const rule = ruleLike(sheet.key, inside, file.facts, remarks, map);
+    // It is made for liveries that lie over no file of the game's: nothing is followed, and edges are carried on.
+    const { over: _over, ...like } = ruleLike(sheet.key, inside, file.facts, remarks, map);
+    const rule: SpecFile = { ...like, padding: map === 'colour' || map === 'night' ? PADDING : 0 };
     const pattern = asPattern(rule.name);
     const at = wordAt(pattern, sheet.key);
     const name = at < 0 ? pattern : `${pattern.slice(0, at)}{sheet.key}${pattern.slice(at + sheet.key.length)}`;
@@ -225,6 +242,8 @@ function sheetOf<S extends { key: string; name: string }>(sheets: readonly S[], 
     .sort((a, b) => b.words - a.words);
   return fits.length > 1 && fits[0].words === fits[1].words ? null : (fits[0]?.sheet ?? null);
 }
+
+const bareOf = (path: string): string => path.replace(/\.[^./]*$/, '');
 
 /** How a file's size is said: the sheet's own, so many times it, or in texels. */
 function sizeRule(sheet: TemplateSheet, { width, height }: TextureFacts): Pick<SpecFile, 'size' | 'scale'> {

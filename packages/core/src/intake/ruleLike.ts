@@ -1,18 +1,13 @@
 /** "Match the original": what a file that came says about how its like is to be delivered. */
-import { SpecFile } from '../livery/spec.ts';
+import { FOLLOWED_IN, SpecFile } from '../livery/spec.ts';
+import type { StoredAs } from '../livery/template.ts';
 import type { TextureFacts } from './understood.ts';
 
-/** The folders that all names begin with, with a slash at the end: they are where the files came from, not what the game asks for. */
-export function sharedFolder(names: readonly string[]): string {
-  if (names.length === 0) return '';
-  const folders = names.map((name) => name.split('/').slice(0, -1));
-  const depth = Math.min(...folders.map((f) => f.length));
-  let same = 0;
-  while (same < depth && folders.every((f) => f[same] === folders[0][same])) same++;
-  return folders[0]
-    .slice(0, same)
-    .map((folder) => `${folder}/`)
-    .join('');
+/** The folder that was brought: the first one, when all files lie in it. Below it the tree is the game's own. With a slash at the end. */
+export function broughtFolder(names: readonly string[]): string {
+  const [first = ''] = names;
+  const folder = first.slice(0, first.indexOf('/') + 1);
+  return folder && names.every((name) => name.startsWith(folder)) ? folder : '';
 }
 
 /** A rule that gives back the format, header, colour space, mips and name of the file that came. */
@@ -24,7 +19,7 @@ export function ruleLike(
   map = 'colour',
 ): SpecFile {
   const made = map === 'colour' ? '{livery.key}_{sheet.key}' : `{livery.key}_{sheet.key}_${map}`;
-  const stem = name ? name.replace(/\.[^./]*$/, '') : made;
+  const stem = name ? literal(name.replace(/\.[^./]*$/, '')) : made;
   const colours = map === 'colour' || map === 'night';
   const space = map === 'normal' ? ('normal' as const) : colours ? ('srgb' as const) : ('linear' as const);
   const base = {
@@ -33,7 +28,7 @@ export function ruleLike(
     mipFilter: 'kaiser' as const,
     flip: false,
     freeClear: false,
-    padding: 16,
+    padding: 0,
   };
   if (!facts || !name)
     return SpecFile.parse({
@@ -47,33 +42,47 @@ export function ruleLike(
       alpha: 'keep',
     });
   const alpha = facts.alpha === 'none' ? 'opaque' : 'keep';
+  const container = facts.container === 'jpeg' ? 'jpg' : facts.container;
+  const over = { follow: [...FOLLOWED_IN[container]] };
   if (facts.container === 'dds') {
     const known = SpecFile.shape.format.safeParse(facts.format);
-    if (!known.success)
+    // Uncompressed texels of any masks are written into the file that is there.
+    if (!known.success && facts.format !== 'masks')
       remarks.push(`${name} is ${facts.compression}, which is not written; its rule says RGBA8 instead.`);
     return SpecFile.parse({
       ...base,
-      name: `${stem}.dds`,
+      name: literal(name),
       container: 'dds',
       format: known.success ? known.data : 'rgba8',
       header: facts.header ?? 'legacy',
       // A legacy header says nothing of colour space; what the map is does.
       colourSpace: facts.header === 'dx10' && map !== 'normal' && facts.colourSpace === 'linear' ? 'linear' : space,
-      mips: facts.mips > 1 ? 'full' : 'none',
+      mips: facts.mips === 1 ? 'none' : facts.mips === facts.mipsExpected ? 'full' : facts.mips,
+      mipFilter: facts.mipFilter ?? 'kaiser',
       alpha,
+      ...((known.success || facts.format === 'masks') && { over }),
     });
   }
-  const container = facts.container === 'tga' ? 'tga' : facts.container === 'jpeg' ? 'jpg' : 'png';
-  if (facts.container === 'webp') remarks.push(`${name} is WebP; its rule says PNG, which loses nothing.`);
-  const ending = /\.jpeg$/i.test(name) ? 'jpeg' : container;
   return SpecFile.parse({
     ...base,
-    name: `${stem}.${ending}`,
+    name: literal(name),
     container,
     format: container === 'tga' && alpha === 'opaque' ? 'bgr8' : 'rgba8',
     header: 'legacy',
     colourSpace: space,
     mips: 'none',
     alpha,
+    over,
+    ...(facts.stored && { way: wayLike(facts.stored) }),
   });
 }
+
+/** How a file that came is stored, for its like that does not follow it. */
+export const wayLike = ({ container, runs, bottomUp, quality, sampling }: StoredAs): SpecFile['way'] => ({
+  ...(container === 'tga' && { runs: runs ?? false, bottomUp: bottomUp ?? false }),
+  ...(container === 'jpg' && quality && { quality }),
+  ...((sampling === '4:4:4' || sampling === '4:2:2' || sampling === '4:2:0') && { sampling }),
+});
+
+/** A name that stands for itself in a pattern: braces would ask for particulars. */
+const literal = (name: string): string => name.replace(/[{}]/g, '');

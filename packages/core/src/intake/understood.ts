@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { LayeredFile, Loss } from '../layered/layered.ts';
 import type { LayoutNote } from '../surface/layout.ts';
 import { Sha256 } from '../livery/ids.ts';
+import type { StoredAs } from '../livery/template.ts';
 import type { LayerRole } from './layerRoles.ts';
 import type { TextureLook } from './textureLook.ts';
 
@@ -18,6 +19,10 @@ export interface TextureFacts {
   colourSpace: string;
   mips: number;
   mipsExpected: number;
+  /** Which filter made its levels, where they tell. */
+  mipFilter?: 'box' | 'kaiser';
+  /** How it is stored. */
+  stored?: StoredAs;
   alpha: 'none' | 'cutout' | 'soft';
   look: Omit<TextureLook, 'small'> & { small: number[] };
   /** How much happens where; see wayUp.ts. */
@@ -76,6 +81,30 @@ export interface OtherFacts {
 
 export type Understood = TextureFacts | LayeredFacts | ModelFacts | OtherFacts;
 
+/** What a file of a folder is, in a few words, for the list of those that are in no sheet. @param error why it could not be read */
+export function whatIs(
+  understood:
+    | Pick<TextureFacts, 'kind' | 'width' | 'height'>
+    | Pick<LayeredFacts, 'kind' | 'width' | 'height'>
+    | Pick<ModelFacts, 'kind'>
+    | OtherFacts
+    | null,
+  error: string | null,
+): string {
+  if (error) return error;
+  if (!understood) return 'not looked at yet';
+  switch (understood.kind) {
+    case 'texture':
+      return `a texture of ${understood.width} x ${understood.height} that was put on no sheet`;
+    case 'layered':
+      return `a layered file of ${understood.width} x ${understood.height} that was put on no sheet`;
+    case 'model':
+      return 'a model that was not taken';
+    case 'other':
+      return understood.what;
+  }
+}
+
 /** What the painter settled before a template is made. */
 export const Decisions = z.strictObject({
   name: z.string().trim().min(1, 'give the subject a name').max(80),
@@ -107,6 +136,8 @@ export const Decisions = z.strictObject({
     )
     .min(1, 'there must be at least one sheet')
     .max(64),
+  /** Files that go along with every delivery as they came. */
+  companions: z.array(z.string()).max(2000).default([]),
   /** The template that this one takes the place of: the game was patched. */
   replaces: Sha256.nullable().default(null),
   /** Roles that the painter gave to layers, by file and place in its list; the others are as proposed. */

@@ -12,6 +12,36 @@ const PackedChannel = z.union([
 ]);
 export type PackedChannel = z.infer<typeof PackedChannel>;
 
+/** What of an original's file a delivery can follow, beside the texels and blocks that nobody painted. */
+export const FOLLOWED = [
+  /** DDS: kind of header, with its flags and reserved fields. */
+  'header',
+  /** DDS: how many levels. */
+  'mips',
+  /** What the header or descriptor says of alpha, and whether colour is stored times it. */
+  'alpha',
+  /** TGA: run lengths or none. */
+  'runs',
+  /** TGA and PNG: bits of a texel or sample, kind of colour, palette. */
+  'bits',
+  /** TGA: order of rows and columns. */
+  'rows',
+  /** TGA: identification, footer and what lies between. PNG and JPEG: profile, gamma and all other chunks. */
+  'extras',
+  /** JPEG and WebP: quality, and how colour is sampled. */
+  'quality',
+] as const;
+export type Followed = (typeof FOLLOWED)[number];
+
+/** Which of them each kind of file has. */
+export const FOLLOWED_IN: Readonly<Record<'dds' | 'tga' | 'png' | 'jpg' | 'webp', readonly Followed[]>> = {
+  dds: ['header', 'mips', 'alpha'],
+  tga: ['runs', 'bits', 'rows', 'alpha', 'extras'],
+  png: ['bits', 'extras'],
+  jpg: ['quality', 'extras'],
+  webp: ['quality'],
+};
+
 /** One kind of file that a game wants of every sheet. */
 export const SpecFile = z.strictObject({
   map: z.string(),
@@ -19,7 +49,7 @@ export const SpecFile = z.strictObject({
   sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
   name: pattern,
-  container: z.enum(['dds', 'tga', 'png', 'jpg']),
+  container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
   format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
   header: z.enum(['legacy', 'dx10']),
   /** Normals are stored linear, and their mip levels are averaged as vectors. */
@@ -41,8 +71,26 @@ export const SpecFile = z.strictObject({
   alpha: z.enum(['keep', 'opaque', 'needed', 'forbidden']),
   /** Colour under alpha 0 may become anything: the game never looks under it. Only taken where a map's alpha is coverage. */
   freeClear: z.boolean(),
-  /** Texels that art is carried past the islands. */
+  /** Texels that art is carried past the islands; over an original only beside what was painted, and colour alone. */
   padding: z.number().int().min(0).max(256),
+  /**
+   * It goes over the file that the template keeps: texels that nobody painted keep their four values, blocks and files their bytes. `follow`:
+   * what else is as in that file; for the rest the fields here count.
+   */
+  over: z.strictObject({ follow: z.array(z.enum(FOLLOWED)).max(FOLLOWED.length) }).optional(),
+  /** How a TGA, JPEG or WebP is written where it follows no original. */
+  way: z
+    .strictObject({
+      runs: z.boolean(),
+      bottomUp: z.boolean(),
+      /** Of 100. */
+      quality: z.number().int().min(1).max(100),
+      sampling: z.enum(['4:4:4', '4:2:2', '4:2:0']),
+    })
+    .partial()
+    .optional(),
+  /** Nobody painted this map: the file goes along as it came. Left out: it stays away. */
+  untouched: z.literal('send').optional(),
   /** The channels of the file, each from a map of its own. Then `map` only says whose layers decide whether it is delivered. */
   packed: z
     .strictObject({ red: PackedChannel, green: PackedChannel, blue: PackedChannel, alpha: PackedChannel })
@@ -175,6 +223,16 @@ export const DeliverySpec = z.strictObject({
       heading: z.number().min(-360).max(360),
       elevation: z.number().min(-90).max(90),
     })
+    .optional(),
+  /** Files that the template keeps beside its sheets and that go along as they came: their names there, and here. */
+  companions: z
+    .array(z.strictObject({ file: z.string().min(1).max(400), name: pattern }))
+    .max(2000)
+    .optional(),
+  /** Files that go out under other names: the name as it would be, and as it is. */
+  pairs: z
+    .array(z.strictObject({ file: pattern, as: pattern }))
+    .max(500)
     .optional(),
   /** A text with the origin and licence of all that was borrowed. */
   readme: z.strictObject({ name: pattern }).optional(),

@@ -35,8 +35,71 @@ export const Follower = z.strictObject({
   mirror: z.enum(['none', 'across', 'down']),
   /** Its file's name without the ending, where it does not follow the spec's pattern. */
   stem: z.string().max(200).nullable(),
+  /** It shows the master's art in another light, as its original does: the strength of that change, 0 to 100; left out: it carries the same art. */
+  light: z.number().min(0).max(100).optional(),
 });
 export type Follower = z.infer<typeof Follower>;
+
+/** How a file that came is stored, as far as a delivery can be unlike it. */
+export const StoredAs = z.strictObject({
+  container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
+  width: side,
+  height: side,
+  /** Key of the texture format, "masks" for other uncompressed ones, or what its texels are in words. */
+  format: z.string().max(40),
+  alpha: z.enum(['none', 'cutout', 'soft']),
+  /** DDS: kind of header, levels, and whether colour is stored times alpha. */
+  header: z.enum(['legacy', 'dx10']).optional(),
+  mips: z.number().int().min(1).max(15).optional(),
+  premultiplied: z.boolean().optional(),
+  /** TGA: run lengths, bits of a texel and of its alpha, order of rows and columns, colour map. */
+  runs: z.boolean().optional(),
+  bits: z.number().int().optional(),
+  alphaBits: z.number().int().optional(),
+  bottomUp: z.boolean().optional(),
+  rightToLeft: z.boolean().optional(),
+  mapped: z.boolean().optional(),
+  /** PNG: kind of colour, bits of a sample. */
+  colours: z.string().max(40).optional(),
+  depth: z.number().int().optional(),
+  interlaced: z.boolean().optional(),
+  /** PNG and JPEG: name of a colour profile, gamma as stored (times 100,000). */
+  profile: z.string().max(200).optional(),
+  gamma: z.number().optional(),
+  /** JPEG: nearest quality, how colour is sampled, kind of scan; EXIF turn (1 to 8), which games do not look at. */
+  quality: z.number().int().min(0).max(100).optional(),
+  sampling: z.string().max(10).optional(),
+  progressive: z.boolean().optional(),
+  turned: z.number().int().min(1).max(8).optional(),
+  /** WebP. */
+  lossless: z.boolean().optional(),
+});
+export type StoredAs = z.infer<typeof StoredAs>;
+
+/** A file of the game's own, kept as it came. */
+export const OriginalFile = z.strictObject({
+  /** The path under which it came, below the folder that was brought. */
+  name: z.string().min(1).max(400),
+  /** Its bytes. */
+  blob: Sha256,
+  bytes: z.number().int().min(1),
+  /** Stored pixels of the layer that shows it; of a follower null. */
+  pixels: Sha256.nullable(),
+  /** Stored bottom row first for what the template calls upright. */
+  upsideDown: z.boolean(),
+  stored: StoredAs,
+});
+export type OriginalFile = z.infer<typeof OriginalFile>;
+
+/** A file of the folder that is no sheet, map or follower: kept, so that it can go along or be taken in later. */
+export const BesideFile = z.strictObject({
+  name: z.string().min(1).max(400),
+  blob: Sha256,
+  bytes: z.number().int().min(0),
+  /** What it is, or why it is in no sheet. */
+  why: z.string().max(300),
+});
+export type BesideFile = z.infer<typeof BesideFile>;
 
 /** A map of a sheet beside its colour: normal, packed, night ... */
 export const TemplateMap = z.strictObject({
@@ -137,12 +200,17 @@ export const Template = z.strictObject({
   sheets: z.array(TemplateSheet).min(1),
   parts: z.array(TemplatePart).min(1),
   mesh: MeshData,
+  /** It came without a model: each sheet stands as a board, and there are no islands to speak of. */
+  boards: z.literal(true).optional(),
   /** Guides that came with it as pictures. */
   guides: z.array(TemplateGuide).max(200).optional(),
   outlines: z.array(TemplateOutline).max(200).optional(),
   runs: z.array(TemplateRun).max(32).optional(),
   /** What a new livery begins with, by sheet (colour) or `sheet/map`: the original, or the layers of its layered file. */
   begin: z.record(z.string(), z.array(Layer).max(500)).optional(),
+  /** The files of the game's own that it was made of, by the key of `originalKey`. */
+  originals: z.record(z.string().max(90), OriginalFile).optional(),
+  beside: z.array(BesideFile).max(2000).optional(),
   /** A delivery spec of its own, taken from the original's files. */
   ownSpec: DeliverySpec.optional(),
   /** The template that this one takes the place of: an earlier version of the same subject. */
@@ -165,3 +233,12 @@ export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [
 /** What a new livery begins with on a map. */
 export const beginningOf = (template: Pick<Template, 'begin'>, sheet: string, map = 'colour'): readonly Layer[] =>
   template.begin?.[map === 'colour' ? sheet : `${sheet}/${map}`] ?? [];
+
+/** Under which key a template keeps the file of a map, or of a sheet's follower. */
+export const originalKey = (sheet: string, map = 'colour', follower: string | null = null): string =>
+  follower === null ? `${sheet}/${map}` : `${sheet}>${follower}`;
+
+/** Hashes of the files that a template keeps as they came. */
+export const filesOf = (template: Pick<Template, 'originals' | 'beside'>): Sha256[] => [
+  ...new Set([...Object.values(template.originals ?? {}), ...(template.beside ?? [])].map(({ blob }) => blob)),
+];

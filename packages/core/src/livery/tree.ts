@@ -58,6 +58,16 @@ function build(layers: readonly Layer[]): LayerNode[] {
   return list(null);
 }
 
+/** A layer's node, however deep it is. */
+export function findNode(nodes: readonly LayerNode[], id: string): LayerNode | null {
+  for (const node of nodes) {
+    if (node.layer.id === id) return node;
+    const found = findNode(node.inside, id) ?? findNode(node.clipped, id);
+    if (found) return found;
+  }
+  return null;
+}
+
 /** The group that holds a layer, or null. */
 export function groupOf(layers: readonly Layer[], layer: Layer): Layer | null {
   if (layer.group === undefined) return null;

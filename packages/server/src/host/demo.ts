@@ -54,8 +54,8 @@ export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<b
   // All or nothing: a server that is killed meanwhile loads it again.
   const made = await db.transaction(async (tx) => {
     await putTemplate(tx, template);
-    for (const { document, blobs } of subjects) {
-      for (const content of blobs) await putBlob(tx, content);
+    for (const { document, blobs, files } of subjects) {
+      for (const content of [...blobs, ...files.values()]) await putBlob(tx, content);
       await putTemplate(tx, document);
     }
     for (const { file, ...facts } of marks) {

@@ -19,7 +19,9 @@ export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
   const began = atlases.flatMap(({ key }) =>
     beginningOf(template, key).flatMap((one) => ('blob' in one ? [one.blob] : [])),
   );
-  return { livery, template, blobs: await getBlobs(tx, [...new Set([...hashes, ...began])]) };
+  // So do the originals that came at another size than their sheets'.
+  const originals = Object.values(template.originals ?? {}).flatMap(({ pixels }) => pixels ?? []);
+  return { livery, template, blobs: await getBlobs(tx, [...new Set([...hashes, ...began, ...originals])]) };
 }
 
 /** Bytes of the fonts that a livery letters with, by key. */

@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import {
   planDelivery,
+  type PlannedCompanion,
   type PlannedSheet,
   type PlannedSidecar,
   type PlannedThumbnail,
@@ -14,7 +15,7 @@ import { slotText } from '@wet-lacquer/core/delivery/target.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { NotFound } from '../host/errors.ts';
-import { getBlob, putBlob } from '../store/blobs.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import { specOf } from '../store/specs.ts';
 import type { Services } from '../host/services.ts';
@@ -34,7 +35,7 @@ import {
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
-import { describe } from '../jobs/encode.ts';
+import { describe, zipOf } from '../jobs/encode.ts';
 import { bodyOf, idOf } from './http.ts';
 
 /** Keys of specs. */
@@ -66,6 +67,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     const files = await Promise.all(
       plan.files.map(async (file) => {
         const before = earlier?.files.find((f) => f.name === file.name);
+        if (file.kind === 'companion') return companionCard(file, before);
         return file.kind === 'sidecar'
           ? sidecarCard(file, before && new TextDecoder().decode(await getBlob(db, before.blob)))
           : drawnCard(file, before, signatures.get(file.name)!);
@@ -138,7 +140,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
 }
 
 /** Routes of one delivery. */
-export function deliveries({ db, connections, config, publish }: Services): Router {
+export function deliveries({ db, threads, connections, config, publish }: Services): Router {
   const router = Router();
 
   router.get('/:id', async (req, res) => {
@@ -152,7 +154,7 @@ export function deliveries({ db, connections, config, publish }: Services): Rout
   /** The same bytes again, from what was kept: nothing is encoded. */
   router.post('/:id/repeat', async (req, res) => {
     const before = await getDelivery(db, idOf(req.params.id));
-    if (before.state !== 'done' || !before.zip) throw new InputError('Only a finished delivery can be repeated.');
+    if (before.state !== 'done') throw new InputError('Only a finished delivery can be repeated.');
     await checkWritable(config.data, before.game, before.folder);
     const { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits } = before;
     const again = { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits };
@@ -186,18 +188,29 @@ export function deliveries({ db, connections, config, publish }: Services): Rout
   /** What was delivered, for others to check: every file with its SHA-256. */
   router.get('/:id/note', async (req, res) => {
     const done = await getDelivery(db, idOf(req.params.id));
-    if (!done.zip) throw new InputError('This delivery has no files yet.');
+    if (done.files.length === 0) throw new InputError('This delivery has no files yet.');
     res.attachment('delivery-note.json').json(noteOf(done));
   });
 
   router.get('/:id/zip', async (req, res) => {
-    const { zip, folder, package: pack } = await getDelivery(db, idOf(req.params.id));
-    if (!zip) throw new InputError('This delivery has no zip yet.');
+    const { zip, folder, package: pack, files } = await getDelivery(db, idOf(req.params.id));
+    if (files.length === 0) throw new InputError('This delivery has no files yet.');
     const name = pack ? baseOf(pack) : `${folder.split('/').filter(Boolean).at(-1) ?? 'delivery'}.zip`;
+    const made = async () => {
+      const blobs = await getBlobs(
+        db,
+        files.map(({ blob }) => blob),
+      );
+      return zipOf(
+        threads,
+        folder,
+        files.map((file) => ({ name: file.name, content: blobs.get(file.blob)! })),
+      );
+    };
     res
       .attachment(name)
       .type('application/zip')
-      .send(Buffer.from(await getBlob(db, zip)));
+      .send(Buffer.from(zip ? await getBlob(db, zip) : await made()));
   });
 
   return router;
@@ -217,6 +230,11 @@ function sidecarCard({ kind, name, text, bytes, original }: PlannedSidecar, befo
     text,
     before: original ?? before ?? null,
   };
+}
+
+function companionCard({ kind, name, file }: PlannedCompanion, before: DeliveredFile | undefined) {
+  const since = sinceOf(before && before.blob === file.blob);
+  return { kind, name, what: 'as it came', bytes: file.bytes, leftOut: null, since };
 }
 
 function drawnCard(file: PlannedSheet | PlannedThumbnail, before: DeliveredFile | undefined, signature: string) {
@@ -247,7 +265,7 @@ function noteOf({ liveryId, revision, specKey, specVersion, game, folder, files,
     number: rest.slot,
     finished: rest.finishedAt,
     files: files.map(({ name, what, bytes, blob }) => ({ name: folder + name, what, bytes, sha256: blob })),
-    zip: { sha256: zip },
+    ...(zip && { zip: { sha256: zip } }),
   };
 }
 

@@ -7,8 +7,8 @@ import { readText } from '@wet-lacquer/core/delivery/textFile.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
-import { wayUp } from '@wet-lacquer/core/surface/wayUp.ts';
-import { Decisions, lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
+import { asTexture, waysOf, type Ways } from '@wet-lacquer/core/intake/ways.ts';
+import { Decisions, whatIs } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
@@ -27,9 +27,6 @@ const ForSubject = z.strictObject({
 const MOST_TEXT = 100_000;
 const MAKE_MS = 300_000;
 const MOST_GUESSED = 50;
-
-/** Which way up a texture is stored, by the material whose islands say so. */
-type Ways = Record<string, 'upright' | 'upside-down'>;
 
 /** What painters bring to make templates of: files are looked at one by one, and nothing becomes a template before it is settled. */
 export function intakes({ db, threads, queue }: Services): Router {
@@ -87,6 +84,7 @@ export function intakes({ db, threads, queue }: Services): Router {
           (name) => name !== null,
         ),
       ),
+      ...decisions.companions,
     ]);
     const rows = files.filter((file) => wanted.has(file.name));
     for (const name of wanted)
@@ -96,7 +94,13 @@ export function intakes({ db, threads, queue }: Services): Router {
       rows.map((file) => file.blob),
     );
     const bytes = new Map(rows.map((file) => [file.name, blobs.get(file.blob)!]));
-    const made = await threads.run('makeTemplate', { decisions, files: bytes }, AbortSignal.timeout(MAKE_MS));
+    const brought = files.map(({ name, blob, bytes, understood, error }) => ({
+      name,
+      blob,
+      bytes,
+      what: whatIs(understood, error),
+    }));
+    const made = await threads.run('makeTemplate', { decisions, files: bytes, brought }, AbortSignal.timeout(MAKE_MS));
     const hash = await db.transaction(async (tx) => {
       for (const content of made.blobs.values()) await putBlob(tx, content);
       return putTemplate(tx, made.document);
@@ -144,29 +148,4 @@ function textOf(bytes: Uint8Array): SkinFile['text'] {
   } catch {
     return null;
   }
-}
-
-/** For each texture the materials of the models whose layout tells which way up it is. */
-function waysOf(files: readonly IntakeFile[]): Map<string, Ways> {
-  const covers = files.flatMap(({ understood }) =>
-    understood?.kind === 'model' ? Object.entries(understood.covers ?? {}) : [],
-  );
-  const layouts = covers.map(([material, cells]) => [material, [...cells].map((cell) => cell === '1')] as const);
-  return new Map(
-    files.flatMap(({ name, understood }) => {
-      if (understood?.kind !== 'texture' || !understood.detail) return [];
-      const { detail } = understood;
-      const told = layouts.flatMap(([material, cover]) => {
-        const way = wayUp(detail, cover);
-        return way ? [[material, way] as const] : [];
-      });
-      return [[name, Object.fromEntries(told)] as const];
-    }),
-  );
-}
-
-function asTexture({ name, blob, understood }: IntakeFile) {
-  if (understood?.kind !== 'texture') return [];
-  const { width, height } = understood;
-  return [{ name, width, height, hash: blob, look: lookOfFacts(understood) }];
 }

@@ -2,6 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
+import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { locatorLivery } from '@wet-lacquer/core/delivery/locatorLivery.ts';
 import { writeGlb } from '@wet-lacquer/core/files/writeMesh.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -172,16 +173,16 @@ export function templates({ db, threads }: Services): Router {
   /** Everything of a template in open formats, as one zip. */
   router.get('/:hash/package', async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
-    const blobs = await getBlobs(db, blobsOf(template));
+    const blobs = await getBlobs(db, [...blobsOf(template), ...filesOf(template)]);
     const bytes = await threads.run('packTemplate', { template, blobs }, AbortSignal.timeout(PACKAGE_MS));
     res.attachment(`${template.key}.template.zip`).type('application/zip').send(Buffer.from(bytes));
   });
 
   router.post('/packages', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const bytes = bytesOf(req.body);
-    const { document, blobs } = await threads.run('openTemplate', { bytes }, AbortSignal.timeout(PACKAGE_MS));
+    const { document, blobs, files } = await threads.run('openTemplate', { bytes }, AbortSignal.timeout(PACKAGE_MS));
     const hash = await db.transaction(async (tx) => {
-      for (const content of blobs) await putBlob(tx, content);
+      for (const content of [...blobs, ...files.values()]) await putBlob(tx, content);
       return putTemplate(tx, document);
     });
     res.status(201).json({ hash });

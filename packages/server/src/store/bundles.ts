@@ -3,17 +3,18 @@ import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bu
 import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { fontsOf, sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
-import { getBlobs, hashOf } from './blobs.ts';
+import { getBlobs, hashOf, putBlob } from './blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from './brought.ts';
 import type { Db, Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { madeFor, putSpec } from './specs.ts';
 import { putTemplate } from './templates.ts';
 
-/** A livery with everything in it, as one file. */
-export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
+/** A livery with everything in it, as one file. @param bare without the game's own files: it cannot be delivered over them from there */
+export async function makeBundle(db: Db, livery: Livery, bare = false): Promise<Uint8Array> {
   const { template, blobs: own } = await sceneOf(db, livery);
   const guides = (template.guides ?? []).map((guide) => guide.blob);
   const blobs = new Map([...own, ...(await getBlobs(db, guides))]);
@@ -31,6 +32,7 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
     template,
     blobs: blobs as Bundle['blobs'],
     fonts,
+    files: bare ? new Map() : ((await getBlobs(db, filesOf(template))) as Bundle['files']),
     borrowed,
     spec,
   });
@@ -41,7 +43,7 @@ export async function makeBundle(db: Db, livery: Livery): Promise<Uint8Array> {
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
 export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Promise<string> {
-  const { livery, template, blobs, borrowed, spec } = await readBundle(bytes);
+  const { livery, template, blobs, files, borrowed, spec } = await readBundle(bytes);
   // A spec that is here already under its key and version stays as it is.
   const made = await madeFor(db, [livery]);
   const own = made.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
@@ -52,6 +54,7 @@ export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Prom
     if (own) await putSpec(tx, own);
     if (hash !== livery.pins.template)
       throw new InputError('The template in this bundle is not the one that its livery was painted on.');
+    for (const content of files.values()) await putBlob(tx, content);
     await keepBrought(tx, brought, borrowed, 'came with a bundle', livery.particulars.team);
     const { versions: _versions, ...begun } = livery;
     return createLivery(tx, begun);

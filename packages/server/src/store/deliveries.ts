@@ -134,7 +134,7 @@ export async function reportProgress(tx: Tx, { id, fence }: Delivery, progress: 
 export async function commitFiles(
   tx: Tx,
   { id, fence }: Delivery,
-  result: { files: DeliveredFile[]; zip: string; seconds: number },
+  result: { files: DeliveredFile[]; zip: string | null; seconds: number },
 ): Promise<void> {
   const rows = await tx
     .update(delivery)

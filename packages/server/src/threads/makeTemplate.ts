@@ -12,18 +12,23 @@ import { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import {
+  BesideFile,
+  OriginalFile,
+  originalKey,
   Template,
   type Follower,
   type ParameterBox,
+  type StoredAs,
   type TemplateGuide,
   type TemplateMap,
   type TemplateSheet,
 } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
+import { lightRelation } from '@wet-lacquer/core/delivery/light.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
-import { ruleLike, sharedFolder } from '@wet-lacquer/core/intake/ruleLike.ts';
+import { broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
@@ -38,12 +43,27 @@ export interface MadeTemplate {
   remarks: string[];
 }
 
-/** @param files bytes of the files that the decisions name @throws InputError in one sentence */
+/** A file that was brought, whether or not anything was settled about it. */
+export interface BroughtFile {
+  name: string;
+  /** SHA-256 of its bytes. */
+  blob: string;
+  bytes: number;
+  /** What it is, or why it cannot be used. */
+  what: string;
+}
+
+/**
+ * @param files bytes of the files that the decisions name
+ * @param brought all files of the folder; those that end up in no sheet are kept beside them
+ * @throws InputError in one sentence
+ */
 export async function makeTemplate(task: {
   decisions: Decisions;
   files: Map<string, Uint8Array>;
+  brought?: readonly BroughtFile[];
 }): Promise<MadeTemplate> {
-  const { decisions, files } = task;
+  const { decisions, files, brought = [] } = task;
   const blobs = new Map<string, Uint8Array>();
   const remarks: string[] = [];
   const keep = (image: Image8) => {
@@ -69,7 +89,21 @@ export async function makeTemplate(task: {
       locked: true,
     });
 
-  const root = sharedFolder(decisions.sheets.flatMap((sheet) => sheet.colour ?? []));
+  const root = broughtFolder(brought.length > 0 ? brought.map(({ name }) => name) : [...files.keys()]);
+  /** A file's path below the folder that was brought: the game's own tree. */
+  const below = (name: string) => name.slice(root.length);
+  const originals: Record<string, OriginalFile> = {};
+  const keepFile = (at: string, name: string, stored: StoredAs, pixels: string | null, upsideDown: boolean) => {
+    const bytes = bytesOf(name);
+    originals[at] = OriginalFile.parse({
+      name: below(name),
+      blob: hashOf(bytes),
+      bytes: bytes.length,
+      pixels,
+      upsideDown,
+      stored,
+    });
+  };
   const sheets: TemplateSheet[] = [];
   const guides: TemplateGuide[] = [];
   const begin: Record<string, Layer[]> = {};
@@ -91,6 +125,8 @@ export async function makeTemplate(task: {
       facts = read.facts;
       size = { width: facts.width, height: facts.height };
       layers.push(original(upright(read.image)));
+      const [{ blob }] = layers as { blob: string }[];
+      keepFile(originalKey(key), wanted.colour, facts.stored!, blob, wanted.upsideDown);
     }
     if (wanted.layered) {
       const bytes = bytesOf(wanted.layered);
@@ -163,13 +199,15 @@ export async function makeTemplate(task: {
       const same = own.width === size.width && own.height === size.height;
       const space = map === 'night' ? 'srgb' : 'linear';
       const image = upright(read.image);
-      begin[`${key}/${map}`] = [original(same ? image : resample(image, size.width, size.height, space))];
+      const layer = original(same ? image : resample(image, size.width, size.height, space));
+      begin[`${key}/${map}`] = [layer];
+      keepFile(originalKey(key, map), file, read.facts.stored!, (layer as { blob: string }).blob, wanted.upsideDown);
       maps.push({
         key: map,
         name: map.charAt(0).toUpperCase() + map.slice(1),
         alpha: read.facts.alpha === 'none' ? 'none' : 'data',
       });
-      const rule = ruleLike(key, file.slice(root.length), read.facts, remarks, map);
+      const rule = ruleLike(key, below(file), read.facts, remarks, map);
       specFiles.push({ ...rule, flip: wanted.upsideDown, ...(!same && { size: own }) });
     }
     for (const [map, own] of inFile) {
@@ -183,11 +221,25 @@ export async function makeTemplate(task: {
     for (const file of wanted.followers) {
       const name = stemOf(file).slice(0, 60);
       const { facts: own, image } = await textureOf(file);
-      const stem = file.slice(root.length).replace(/\.[^./]*$/, '');
       const mirror = handOf(upright(image), layers[0], blobs);
       const followerKey = freeKey(name, keys);
       keys.add(followerKey);
-      followers.push({ key: followerKey, name, width: own.width, height: own.height, mirror, stem });
+      keepFile(originalKey(key, 'colour', followerKey), file, own.stored!, null, wanted.upsideDown);
+      const master = layers[0]?.kind === 'picture' ? unpackPixels(blobs.get(layers[0].blob)!) : null;
+      const light = master && lightRelation(master, mirrorImage(upright(image), mirror));
+      if (light && light.kind === 'unlike')
+        remarks.push(
+          `${below(file)} is not the same picture in another light: what is painted on ${wanted.name} goes on it as it is.`,
+        );
+      followers.push({
+        key: followerKey,
+        name,
+        width: own.width,
+        height: own.height,
+        mirror,
+        stem: below(file),
+        ...(light?.kind === 'light' && { light: 100 }),
+      });
     }
     sheets.push({
       key,
@@ -200,7 +252,7 @@ export async function makeTemplate(task: {
       ...(boxes.length > 0 && { boxes }),
     });
     begin[key] = layers;
-    const rule = ruleLike(key, wanted.colour && wanted.colour.slice(root.length), facts, remarks);
+    const rule = ruleLike(key, wanted.colour && below(wanted.colour), facts, remarks);
     specFiles.push({ ...rule, flip: wanted.upsideDown });
   }
 
@@ -226,6 +278,14 @@ export async function makeTemplate(task: {
     if (decisions.model && !islandsOf(subject).some((island) => island.sheet === sheet.key))
       remarks.push(`No part of the model wears ${sheet.name}.`);
 
+  const settled = new Set([...files.keys()].filter((name) => !decisions.companions.includes(name)));
+  const beside = brought
+    .filter(({ name }) => !settled.has(name))
+    .map(({ name, blob, bytes, what }) =>
+      BesideFile.parse({ name: below(name), blob, bytes, why: what.slice(0, 300) }),
+    );
+  const companions = beside.filter(({ name }) => decisions.companions.includes(root + name));
+
   const key = slugOf(decisions.name) || 'subject';
   const ownSpec = DeliverySpec.parse({
     schema: 1,
@@ -235,6 +295,7 @@ export async function makeTemplate(task: {
     gameName: decisions.game,
     folder: '{livery.key}/',
     files: specFiles,
+    companions: companions.map(({ name }) => ({ file: name, name })),
     sidecars: [],
     liveryKey: {
       allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
@@ -255,8 +316,11 @@ export async function makeTemplate(task: {
     sheets: withAxis,
     parts,
     mesh: read.mesh,
+    ...(!decisions.model && { boards: true }),
     guides,
     begin,
+    originals,
+    ...(beside.length > 0 && { beside }),
     ownSpec,
     ...(decisions.replaces && { replaces: decisions.replaces }),
   });

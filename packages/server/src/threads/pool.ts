@@ -10,6 +10,10 @@ import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { isPsd, joinParts } from '@wet-lacquer/core/layered/psd.ts';
 import type { Bake } from './bake.ts';
 import type * as tasks from './tasks.ts';
+import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { HeldFile, Over } from './over.ts';
 import type { Looked } from './understand.ts';
 import type { Scene } from './tasks.ts';
 
@@ -50,10 +54,52 @@ export class Pool {
     // Twice as many as there are threads: one that comes to simpler rows takes more of them.
     const bands = split(rows, this.threads * 2);
     const data = sharedBytes(size.width * size.height * 4);
+    const own = sceneOfSheet(scene, sheet);
     await Promise.all(
-      bands.map(([from, to]) => this.run('renderRows', { scene, sheet, map, from, to, into: data }, signal)),
+      bands.map(([from, to]) => this.run('renderRows', { scene: own, sheet, map, from, to, into: data }, signal)),
     );
     return { ...size, data };
+  }
+
+  /**
+   * A map over the file that it came from: its picture, with the file's own values where nobody painted, and which texels those are not.
+   * @param sparse only what was painted is asked for, the rest of the picture may be anything
+   */
+  async over(
+    scene: Scene,
+    sheet: string,
+    map: string,
+    size: { width: number; height: number },
+    held: HeldFile,
+    sparse: boolean,
+    signal?: AbortSignal,
+  ): Promise<Over> {
+    const { original } = held;
+    const pixels = original.pixels!;
+    const place = { livery: scene.livery, sheet, map, size, pixels };
+    const same = original.stored.width === size.width && original.stored.height === size.height;
+    const texels = !same
+      ? await this.run('storedTexels', { bytes: scene.blobs.get(pixels)! }, signal)
+      : original.stored.container === 'dds'
+        ? null
+        : await this.run('originalTexels', held, signal);
+    const rows = Math.ceil(size.height / TILE);
+    const image = { ...size, data: sharedBytes(size.width * size.height * 4) };
+    const changed = { ...size, data: sharedBytes(size.width * size.height) };
+    const own = sceneOfSheet(scene, sheet, pixels);
+    const { livery } = own;
+    // Where nothing but the original lies, nothing is drawn: small pieces, so that the others are shared evenly.
+    const task = {
+      scene: own,
+      place: { ...place, livery },
+      held,
+      texels,
+      into: image.data,
+      changed: changed.data,
+      sparse,
+    };
+    await Promise.all(split(rows, rows).map(([from, to]) => this.run('overRows', { ...task, from, to }, signal)));
+    return { image, changed };
   }
 
   /** Encodes one image, its rows of blocks spread over the threads; the bytes do not depend on how many there are. */
@@ -151,6 +197,23 @@ export class Pool {
   async close(): Promise<void> {
     await this.pool.destroy();
   }
+}
+
+/** The scene with what one sheet is drawn from, and nothing else: all of it is copied to every thread. @param but pixels that come another way */
+function sceneOfSheet(scene: Scene, key: string, but?: string): Scene {
+  const sheets = scene.livery.sheets.filter((sheet) => sheet.key === key);
+  const livery = { ...scene.livery, sheets };
+  const used = new Set([...layersIn(livery), ...strokesIn(livery)].flatMap((one) => ('blob' in one ? [one.blob] : [])));
+  const blobs = new Map([...scene.blobs].filter(([hash]) => used.has(hash as Sha256) && hash !== but));
+  return { ...scene, livery, blobs };
+}
+
+/** Bytes where all threads can see them. */
+export function inSharedMemory(bytes: Uint8Array): Uint8Array {
+  if (bytes.buffer instanceof SharedArrayBuffer) return bytes;
+  const out = sharedBytes(bytes.length);
+  out.set(bytes);
+  return out;
 }
 
 /** The same image where all threads can see it, copied unless it lies there already. */

@@ -1,6 +1,7 @@
 /** The heavy work of the server and the command line, one function a task; runs in threads of the pool. */
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
+import { zipSync, type Zippable } from 'fflate';
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
@@ -13,6 +14,7 @@ import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.
 import { flatten, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
+import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -39,6 +41,8 @@ export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
 export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
+export { overSkin } from './overSkin.ts';
+export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 
 /** A livery with all that it takes to draw it. */
@@ -60,7 +64,8 @@ const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/resvg-was
 /** Stores by template, so that a thread works out each template's surface once. */
 const stores = new Map<string, { store: SourceStore; scene: Scene }>();
 
-export async function sourcesOf(scene: Scene) {
+/** @param but pictures that come another way */
+export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
   await svgReady();
   const key = scene.livery.pins.template;
   let held = stores.get(key);
@@ -77,7 +82,7 @@ export async function sourcesOf(scene: Scene) {
     stores.set(key, held);
   }
   held.scene = scene;
-  await held.store.load(scene.livery);
+  await held.store.load(scene.livery, but);
   return held.store.sources(scene.livery);
 }
 
@@ -237,24 +242,33 @@ export async function png(image: Image8, colourSpace: 'srgb' | 'linear' = 'srgb'
   return new Uint8Array(await (colourSpace === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 
+/** A delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */
+export function zipFiles(task: { files: { name: string; content: Uint8Array }[] }): Uint8Array {
+  const tree: Zippable = {};
+  for (const { name, content } of task.files) tree[name] = content;
+  return zipSync(tree, { level: 6, mtime: ZIP_TIME });
+}
+
 /** The same as a task, for a file of a delivery. */
 export const filePng = ({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> =>
   png(image, space);
 
-/** A JPEG without subsampling of colour (ITU-T T.81); alpha is dropped. @param quality of 100 */
+/** A JPEG (ITU-T T.81); alpha is dropped. @param quality of 100 @param sampling of colour; full unless it says otherwise */
 export async function fileJpeg({
   image,
   space,
   quality = 92,
+  sampling = '4:4:4',
 }: {
   image: Image8;
   space: 'srgb' | 'linear';
   quality?: number;
+  sampling?: '4:4:4' | '4:2:2' | '4:2:0';
 }): Promise<Uint8Array> {
   const { width, height, data } = image;
   const picture = sharp(data, { raw: { width, height, channels: 4 } })
     .removeAlpha()
-    .jpeg({ quality, chromaSubsampling: '4:4:4' });
+    .jpeg({ quality, chromaSubsampling: sampling });
   return new Uint8Array(await (space === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 

@@ -38,7 +38,7 @@ export function outlineOfGuide(task: {
 export const packTemplate = (task: { template: Template; blobs: Map<string, Uint8Array> }): Promise<Uint8Array> =>
   writeTemplatePackage(task.template, task.blobs, (image) => png(image));
 
-export const openTemplate = (task: { bytes: Uint8Array }): Promise<{ document: Template; blobs: Uint8Array[] }> =>
+export const openTemplate = (task: { bytes: Uint8Array }): ReturnType<typeof readTemplatePackage> =>
   readTemplatePackage(task.bytes, (bytes) => decodePicture(bytes, MOST));
 
 /** Every sheet's islands in their locator colours as stored pictures, opaque, at the sheet's size; and the layout. */

@@ -11,12 +11,12 @@ import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/compo
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { isPsd, readPsd } from '@wet-lacquer/core/layered/psd.ts';
-import { alphaKind, newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { examineLayout, sheetCover } from '@wet-lacquer/core/surface/layout.ts';
-import { MAX_SIDE, readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
+import { MAX_SIDE, readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
-import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
+import { mipFilterOf, storedAs, texelsOf, type TextureKind } from './stored.ts';
 import { decodePicture, png } from './tasks.ts';
 
 export interface Looked {
@@ -115,51 +115,64 @@ export const readLayered = (
     : readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each);
 
 /** Pixels and facts of a finished texture. @throws InputError */
-export async function texture(
-  bytes: Uint8Array,
-  kind: 'dds' | 'tga' | 'picture',
-): Promise<{ image: Image8; facts: TextureFacts }> {
-  const image =
-    kind === 'dds' ? readDdsLevel(bytes, 0) : kind === 'tga' ? readTga(bytes) : await decodePicture(bytes, MAX_SIDE);
+export async function texture(bytes: Uint8Array, kind: TextureKind): Promise<{ image: Image8; facts: TextureFacts }> {
+  const image = await texelsOf(bytes, kind);
   const look = lookOfTexture(image);
+  const stored = await storedAs(bytes, kind, image);
   const common = {
     kind: 'texture' as const,
     width: image.width,
     height: image.height,
-    alpha: alphaKind(image),
+    alpha: stored.alpha,
     look: { ...look, small: [...look.small] },
     detail: detailOf(image),
+    stored,
   };
   if (kind === 'dds') {
-    const { format, compression, header, colourSpace, mips, mipsExpected } = readDdsFacts(bytes);
-    return {
-      image,
-      facts: { ...common, container: 'dds', format, compression, header, colourSpace, mips, mipsExpected },
-    };
-  }
-  const rest = { header: null, mips: 1, mipsExpected: fullMipCount(image.width, image.height) };
-  if (kind === 'tga') {
-    const facts = readTgaFacts(bytes);
-    const compression = `${facts.colours}, ${facts.bits} bits${facts.rle ? ', run lengths' : ''}`;
+    const { format, compression, header, colourSpace, mips, mipsExpected, premultiplied } = readDdsFacts(bytes);
+    const filter = mipFilterOf(bytes, image, 'srgb');
     return {
       image,
       facts: {
         ...common,
-        ...rest,
-        container: 'tga',
-        format: facts.alphaBits > 0 ? 'bgra8' : 'bgr8',
-        compression,
-        colourSpace: 'unknown',
+        container: 'dds',
+        format,
+        compression: premultiplied ? `${compression}, colour times alpha` : compression,
+        header,
+        colourSpace,
+        mips,
+        mipsExpected,
+        ...(filter && { mipFilter: filter }),
       },
+    };
+  }
+  const rest = { header: null, mips: 1, mipsExpected: fullMipCount(image.width, image.height) };
+  if (kind === 'tga') {
+    const { runs, bits, colours, bottomUp, rightToLeft } = stored;
+    const order = `${bottomUp ? ', bottom row first' : ''}${rightToLeft ? ', right column first' : ''}`;
+    const compression = `${colours}, ${bits} bits${runs ? ', run lengths' : ''}${order}`;
+    return {
+      image,
+      facts: { ...common, ...rest, container: 'tga', format: stored.format, compression, colourSpace: 'unknown' },
     };
   }
   const meta = await sharp(bytes).metadata();
   const container = meta.format as 'png' | 'jpeg' | 'webp';
-  const compression = `${meta.channels} channels, ${meta.depth}${meta.isProgressive ? ', progressive' : ''}${meta.isPalette ? ', palette' : ''}`;
-  const colourSpace = meta.icc ? `${meta.space}, with a profile` : (meta.space ?? 'unknown');
+  const turned = stored.turned ? ', marked to be turned, as games do not' : '';
+  const said =
+    container === 'jpeg'
+      ? `quality ${stored.quality}, colour ${stored.sampling ?? 'sampled in a way of its own'}${stored.progressive ? ', progressive' : ''}`
+      : container === 'png'
+        ? `${stored.colours}, ${stored.depth} bits${stored.interlaced ? ', interlaced' : ''}`
+        : stored.lossless
+          ? 'without loss'
+          : 'with loss';
+  const colourSpace = stored.profile
+    ? `with a profile (${stored.profile}), which games do not apply`
+    : (meta.space ?? 'unknown');
   return {
     image,
-    facts: { ...common, ...rest, container, format: meta.hasAlpha ? 'rgba8' : 'bgr8', compression, colourSpace },
+    facts: { ...common, ...rest, container, format: stored.format, compression: said + turned, colourSpace },
   };
 }
 

@@ -69,6 +69,7 @@ export function IntakeScreen() {
     model,
     sheets: draft.sheets ?? proposed,
     roles: draft.roles ?? {},
+    companions: draft.companions ?? [],
     replaces: draft.replaces ?? null,
     files: draft.files ?? {},
   };

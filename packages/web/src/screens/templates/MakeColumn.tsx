@@ -11,6 +11,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { BesideList } from './BesideList.tsx';
 
 export interface Draft extends Decisions {
   /** Roles that the painter gave to files. */
@@ -181,10 +182,12 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
           )}
         </fieldset>
       ))}
+      <BesideList files={files} decisions={draft} onCompanions={(companions) => onSet({ companions })} />
       <div style={{ flex: 1 }} />
       {problem && <Notice level="error">{problem}</Notice>}
       <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
-        The delivery follows each original: its format, header, mips and name. The files themselves stay untouched.
+        A delivery is the original with the paint in it: what nobody painted keeps its bytes, and names and folders
+        stay. The files themselves stay untouched.
       </p>
       <Button variant="contained" color="primary" disabled={busy || waiting || missing !== null} onClick={onMake}>
         {busy ? 'Making the template' : waiting ? 'Still reading' : missing ? `Needs ${missing}` : 'Make the template'}

@@ -1,0 +1,87 @@
+import path from 'node:path';
+import { z } from 'zod';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { readBundle, writeBundle } from '@wet-lacquer/core/files/bundle.ts';
+import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
+import { fontsOf } from '@wet-lacquer/server/jobs/scene.ts';
+import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
+import { checkDecal, checkPixels, checkStroke, importDecal } from '@wet-lacquer/server/threads/tasks.ts';
+import { readBytes, readJson, writeWhole } from '../files.ts';
+import type { Verb } from '../verb.ts';
+
+/** A place in edits where a file's hash belongs: "file:logo.svg", beside the edits. */
+const FILE = /^file:(.+)$/;
+
+/** lacquer edit mine.livery edits.json next.livery */
+export const edit: Verb = {
+  name: 'edit',
+  usage: 'LIVERY EDITS.json OUT.livery',
+  what: 'a bundle with edits applied, each looked at as the server looks at it; docs/edits.md describes them',
+  args: 3,
+  async run([from, name, to]) {
+    const bundle = await readBundle(await readBytes(from));
+    const given = await readJson(name);
+    const blobs = new Map(bundle.blobs);
+    const filled = await withFiles(given, path.dirname(name), blobs);
+    const parsed = z.union([z.array(Edit).max(10_000), Edit.transform((one) => [one])]).safeParse(filled);
+    if (!parsed.success) {
+      const issue = parsed.error.issues[0];
+      throw new InputError(`${name}: ${issue.path.join('.') || 'the document'}: ${issue.message}.`);
+    }
+    let livery: Livery = bundle.livery;
+    for (const [i, one] of parsed.data.entries()) {
+      try {
+        ({ livery } = applyEdit(livery, one));
+      } catch (error) {
+        if (error instanceof InputError) throw new InputError(`${name}, edit ${i + 1} (${one.do}): ${error.message}`);
+        throw error;
+      }
+    }
+    const fonts = await fontsOf(livery);
+    const pins = {
+      ...livery.pins,
+      fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])),
+    };
+    await everythingThere(livery, blobs);
+    await writeWhole(to, writeBundle({ ...bundle, livery: { ...livery, pins }, blobs, fonts }));
+    return {
+      json: { edits: parsed.data.length, layers: layersIn(livery).length },
+      text: `${to}: ${parsed.data.length} ${parsed.data.length === 1 ? 'edit' : 'edits'}, ${layersIn(livery).length} layers`,
+    };
+  },
+};
+
+/** The edits with hashes in the place of files, which join the blobs: decals as they are imported, strokes and stored pixels as they are. */
+async function withFiles(value: unknown, folder: string, blobs: Map<Sha256, Uint8Array>): Promise<unknown> {
+  if (Array.isArray(value)) return Promise.all(value.map((one) => withFiles(one, folder, blobs)));
+  if (value && typeof value === 'object') {
+    const entries = Object.entries(value).map(
+      async ([key, part]) => [key, await withFiles(part, folder, blobs)] as const,
+    );
+    return Object.fromEntries(await Promise.all(entries));
+  }
+  const file = typeof value === 'string' ? FILE.exec(value)?.[1] : undefined;
+  if (file === undefined) return value;
+  const bytes = await readBytes(path.resolve(folder, file));
+  const stored = /\.(png|jpe?g|webp|svg)$/i.test(file) ? (await importDecal({ bytes })).bytes : bytes;
+  const hash = hashOf(stored);
+  blobs.set(hash, stored);
+  return hash;
+}
+
+/** Looks whether all that a livery draws with is there and whole. @throws InputError */
+async function everythingThere(livery: Livery, blobs: ReadonlyMap<string, Uint8Array>): Promise<void> {
+  const of = (hash: string, what: string) => {
+    const bytes = blobs.get(hash);
+    if (!bytes) throw new InputError(`${what} refers to something that is not in the bundle (${hash.slice(0, 12)}).`);
+    return bytes;
+  };
+  for (const layer of layersIn(livery)) {
+    if (layer.kind === 'decal') await checkDecal({ bytes: of(layer.blob, `"${layer.name}"`) });
+    if (layer.kind === 'picture') checkPixels({ bytes: of(layer.blob, `"${layer.name}"`) });
+  }
+  for (const { blob, tiles } of strokesIn(livery)) checkStroke({ bytes: of(blob, 'A stroke'), tiles: tiles.length });
+}

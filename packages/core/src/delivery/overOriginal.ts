@@ -1,0 +1,193 @@
+/**
+ * Over a file of the game's own: which texels somebody painted, and a picture that has the file's own four values everywhere else. A texel
+ * counts as painted when it shows something else than the original alone would.
+ */
+import { renderFinished, touches, type Sources } from '../compose/renderTile.ts';
+import { marginIn, sceneOf } from '../compose/scene.ts';
+import type { Region } from '../layers/kind.ts';
+import { newLayerId, type Sha256 } from '../livery/ids.ts';
+import { Layer } from '../livery/layer.ts';
+import { layersOf, type Livery } from '../livery/livery.ts';
+import { treeOf } from '../livery/tree.ts';
+import { carriesAlpha, type SpecFile } from '../livery/spec.ts';
+import { TILE, type Image8 } from '../raster/image.ts';
+import type { Changed } from '../texture/over/changed.ts';
+import { flattenAt, straightenAt } from './preparedSheet.ts';
+
+/** Where and what is looked at. */
+export interface OverPlace {
+  livery: Livery;
+  sheet: string;
+  map: string;
+  size: { width: number; height: number };
+  /** Stored pixels of the original, as the layer that shows it has them. */
+  pixels: Sha256;
+}
+
+/** Whether a layer is the original as it came: all of it, in its place, changed by nothing. */
+export const isPristine = (layer: Layer, { pixels, size }: Pick<OverPlace, 'pixels' | 'size'>): boolean =>
+  layer.kind === 'picture' &&
+  layer.blob === pixels &&
+  layer.left === 0 &&
+  layer.top === 0 &&
+  layer.width === size.width &&
+  layer.height === size.height &&
+  layer.opacity === 100 &&
+  layer.blend === 'normal' &&
+  layer.parts.length === 0 &&
+  !layer.channels &&
+  !layer.filters?.length &&
+  !layer.group &&
+  !layer.clipped &&
+  (!layer.mask || !!layer.mask.off);
+
+/** Whether a tile of a map can be told from that tile of the original alone: no layer looks beyond it. */
+export const looksBeyond = (livery: Livery, sheet: string, map: string): boolean =>
+  layersOf(livery, sheet, map).some(
+    (layer) =>
+      marginIn(layer, { x: 0, y: 0, width: TILE, height: TILE, step: 1 }) > 0 ||
+      (layer.mask && (layer.mask.feather > 0 || layer.mask.linked !== null)),
+  );
+
+/**
+ * Draws a region, and puts the original's values where nothing else shows.
+ * @param original rows `region.y` to its end of the original, straight RGBA8 of the sheet's width: what the file itself holds
+ * @param into,changed of the whole sheet; the region's texels are set
+ * @param sparse only what was painted is asked for: regions where nothing was are left alone
+ */
+export function putOverRegion(
+  { livery, sheet, map, size, pixels }: OverPlace,
+  region: Region,
+  sources: Sources,
+  original: Image8,
+  into: Uint8Array,
+  changed: Uint8Array,
+  sparse = false,
+): void {
+  const scene = sceneOf(livery, sheet, map, sources);
+  const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
+  const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, { pixels, size });
+  const boxed = map === 'colour' && sources.boxes(sheet).length > 0;
+  if (alone && !boxed) {
+    if (sparse) return;
+    eachRow(region, size.width, (at, line, width) => {
+      const from = line * size.width * 4 + region.x * 4;
+      into.set(original.data.subarray(from, from + width * 4), at * 4);
+    });
+    return;
+  }
+  const shown = words(renderFinished(livery, sheet, map, region, sources));
+  const plain = words(
+    renderFinished(onlyOriginal(livery, sheet, map, pixels, size), sheet, map, region, { ...sources, boxes: () => [] }),
+  );
+  const own = words(original.data);
+  const out = words(into);
+  eachRow(region, size.width, (at, line, width) => {
+    for (let x = 0, i = line * width; x < width; x++, i++) {
+      const painted = shown[i] !== plain[i];
+      out[at + x] = painted ? shown[i] : own[line * size.width + region.x + x];
+      if (painted) changed[at + x] = 1;
+    }
+  });
+}
+
+const words = (data: Uint8Array) => new Uint32Array(data.buffer, data.byteOffset, data.length / 4);
+
+/** @param visit told of each row: its first texel in the sheet, its number in the region, its length */
+function eachRow(region: Region, width: number, visit: (at: number, line: number, width: number) => void): void {
+  for (let line = 0; line < region.height; line++) visit((region.y + line) * width + region.x, line, region.width);
+}
+
+/** The livery with nothing on one map but the original. */
+function onlyOriginal(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  blob: Sha256,
+  { width, height }: OverPlace['size'],
+): Livery {
+  const layer: Layer = {
+    kind: 'picture',
+    id: newLayerId(),
+    name: 'Original',
+    phase: 'Base',
+    hidden: false,
+    locked: true,
+    opacity: 100,
+    blend: 'normal',
+    parts: [],
+    blob,
+    left: 0,
+    top: 0,
+    width,
+    height,
+  };
+  const sheets = livery.sheets.map((one) =>
+    one.key === sheet
+      ? { ...one, maps: one.maps.map((own) => (own.key === map ? { ...own, layers: [layer] } : own)) }
+      : one,
+  );
+  return { ...livery, sheets };
+}
+
+/** What padding needs of a sheet's surface; see surface/surface.ts. */
+interface Islands {
+  readonly inside: Uint8Array;
+  readonly nearest: Int32Array;
+}
+
+/**
+ * Brings what was painted to what the file may hold, in place: normals of length one, edges carried on where the spec asks for it, no
+ * alpha where the file has none. Texels that nobody painted are left alone, but for edges.
+ * @param islands of the sheet; null: it has none, and no edges
+ */
+export function finishPainted(
+  image: Image8,
+  changed: Changed,
+  spec: SpecFile,
+  islands: Islands | null,
+  ground: string,
+): void {
+  if (spec.colourSpace === 'normal') straightenAt(image.data, changed.data);
+  if (islands && carriesEdges(spec)) padPainted(image, changed, islands, spec.padding);
+  if (!carriesAlpha(spec)) flattenAt(image, ground, changed.data);
+}
+
+/** Whether a file's edges are carried on: never of data, directions or ids. */
+export const carriesEdges = (spec: SpecFile): boolean =>
+  spec.padding > 0 && !spec.packed && (spec.map === 'colour' || spec.map === 'night') && spec.colourSpace === 'srgb';
+
+/** Fills texels outside every island that lie beside painted ones: colour, never alpha. They count as changed then. */
+function padPainted(image: Image8, changed: Changed, { inside, nearest }: Islands, distance: number): void {
+  const { width } = image;
+  const { data } = image;
+  const filled: number[] = [];
+  for (let i = 0; i < nearest.length; i++) {
+    const from = nearest[i];
+    if (inside[i] || from < 0 || changed.data[i] || !changed.data[from]) continue;
+    const dx = (i % width) - (from % width);
+    const dy = Math.floor(i / width) - Math.floor(from / width);
+    if (dx * dx + dy * dy > distance * distance) continue;
+    data.copyWithin(i * 4, from * 4, from * 4 + 3);
+    filled.push(i);
+  }
+  for (const i of filled) changed.data[i] = 1;
+}
+
+/** A mask turned as the picture is. */
+export function turnedChanged(
+  { width, height, data }: Changed,
+  flip: boolean,
+  mirror: 'none' | 'across' | 'down',
+): Changed {
+  const down = flip !== (mirror === 'down');
+  if (!down && mirror !== 'across') return { width, height, data };
+  const out = new Uint8Array(data.length);
+  for (let y = 0; y < height; y++) {
+    const row = data.subarray(y * width, (y + 1) * width);
+    const at = (down ? height - 1 - y : y) * width;
+    if (mirror !== 'across') out.set(row, at);
+    else for (let x = 0; x < width; x++) out[at + width - 1 - x] = row[x];
+  }
+  return { width, height, data: out };
+}

@@ -1,0 +1,153 @@
+/**
+ * What a picture depends on: the one source of the names of cached tiles and of the signatures of deliveries. Two pictures whose content is
+ * told in the same words are the same picture.
+ */
+import type { Region } from '../layers/kind.ts';
+import { paintsOf, type Layer } from '../livery/layer.ts';
+import { colourOf, fillIn, layersOf, type Livery } from '../livery/livery.ts';
+import { boxesOf } from '../livery/boxes.ts';
+import type { Stroke } from '../livery/paint.ts';
+import type { Template } from '../livery/template.ts';
+import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
+
+/** JSON whose text does not depend on the order in which a database gives keys back. */
+export const sortedJson = (value: unknown): string =>
+  JSON.stringify(value, (_key, part: unknown) =>
+    part && typeof part === 'object' && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : part,
+  );
+
+/** How what is told becomes a name: a number, a text. */
+export interface Namer<T> {
+  /** A layer by its own settings, colours and texts; without strokes and without what it refers to. */
+  own(layer: Layer): T;
+  /** A name, and something more. */
+  chain(name: T, more: T | string): T;
+}
+
+/** Which part of a picture is looked at, and what of the livery's can be seen there. */
+export interface Sight {
+  livery: Livery;
+  layers: readonly Layer[];
+  /** What a layer looks at for a region; see scene.ts. */
+  seenBy(layer: Layer, region: Region | null): Region | null;
+  /** Whether a node can change any texel of a region. */
+  touches(node: LayerNode, region: Region | null): boolean;
+  /** Whether a stroke reaches a region. */
+  reaches(stroke: Stroke, region: Region | null): boolean;
+}
+
+/** Layers whose masks are being named: masks can go round in a circle. */
+type Naming = ReadonlySet<string>;
+
+/** All that a node's look over a region depends on; `region` null: over the whole map. */
+export function contentOf<T>(
+  node: LayerNode,
+  region: Region | null,
+  sight: Sight,
+  namer: Namer<T>,
+  naming: Naming = new Set(),
+): T {
+  const { layer } = node;
+  let name = namer.own(layer);
+  if (naming.has(layer.id)) return name;
+  const near = sight.seenBy(layer, region);
+  if (layer.kind === 'brush') name = strokesOf(name, layer.strokes, near, sight, namer);
+  if (layer.mask && !layer.mask.off) {
+    // A mask that moved or is soft looks elsewhere too: all its strokes count.
+    const all = layer.mask.feather > 0 || layer.mask.linked !== null;
+    name = strokesOf(namer.chain(name, 'mask'), layer.mask.strokes, all ? null : near, sight, namer);
+    const { from } = layer.mask;
+    // A source counts as it would look if it were shown.
+    const other = from.kind === 'layer' ? findNode(treeOf(sight.layers), from.layer) : null;
+    if (other)
+      name = namer.chain(name, contentOf(other, all ? null : near, sight, namer, new Set([...naming, layer.id])));
+  }
+  for (const child of node.inside)
+    if (sight.touches(child, near)) name = namer.chain(name, contentOf(child, near, sight, namer, naming));
+  for (const child of node.clipped)
+    if (sight.touches(child, region))
+      name = namer.chain(namer.chain(name, 'clipped'), contentOf(child, region, sight, namer, naming));
+  return name;
+}
+
+/** Strokes in their order, as far as they reach a region. */
+export function strokesOf<T>(
+  base: T,
+  strokes: readonly Stroke[],
+  region: Region | null,
+  sight: Pick<Sight, 'livery' | 'reaches'>,
+  namer: Pick<Namer<T>, 'chain'>,
+): T {
+  let name = base;
+  for (const stroke of strokes)
+    if (sight.reaches(stroke, region)) name = namer.chain(name, strokeText(stroke, sight.livery));
+  return name;
+}
+
+export const strokeText = (stroke: Stroke, livery: Livery): string =>
+  `${stroke.blob} ${stroke.how} ${stroke.opacity} ${stroke.paint ? colourOf(livery, stroke.paint).join() : ''}`;
+
+/** What of the livery reaches a layer from outside it: the colours that its paints stand for, the text and font of lettering. */
+export function fromOutside(layer: Layer, livery: Livery): string {
+  const plain = layer.kind === 'brush' ? paintsOf({ ...layer, strokes: [] }) : paintsOf(layer);
+  const colours = plain.map((paint) => colourOf(livery, paint).join());
+  const text = layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
+  return `${colours.join(';')}|${text}`;
+}
+
+/** A layer's own settings as text. Who holds it, what it is called and whether it is hidden say nothing of how it looks. */
+export function settingsText(layer: Layer): string {
+  const {
+    id: _id,
+    name: _name,
+    phase: _phase,
+    locked: _locked,
+    group: _group,
+    hidden: _hidden,
+    across: _across,
+    ...looks
+  } = layer;
+  return sortedJson({
+    ...looks,
+    ...('strokes' in looks && { strokes: [] }),
+    ...(looks.mask && { mask: maskLooks(looks.mask) }),
+  });
+}
+
+/** A mask without its strokes and without the id of its source: both are told by what they are. */
+function maskLooks(mask: NonNullable<Layer['mask']>): unknown {
+  if (mask.off) return { off: true };
+  const { strokes: _strokes, from, ...rest } = mask;
+  return { ...rest, from: from.kind === 'layer' ? { ...from, layer: null } : from };
+}
+
+/** Everything over the whole of a map. */
+const WHOLE: Pick<Sight, 'seenBy' | 'touches' | 'reaches'> = {
+  seenBy: () => null,
+  touches: ({ layer, inside }) =>
+    !layer.hidden &&
+    layer.opacity > 0 &&
+    (layer.kind !== 'group' || inside.some((node) => !node.layer.hidden && node.layer.opacity > 0)),
+  reaches: () => true,
+};
+
+/** All that the picture of a map depends on, as text: equal texts, equal texels. */
+export function mapContent(livery: Livery, template: Template, sheet: string, map: string): string {
+  const layers = layersOf(livery, sheet, map);
+  const sight: Sight = { livery, layers, ...WHOLE };
+  const namer: Namer<string> = {
+    own: (layer) => settingsText(layer) + fromOutside(layer, livery),
+    chain: (name, more) => `${name}>(${more})`,
+  };
+  const shown = treeOf(layers).filter((node) => sight.touches(node, null));
+  const boxes = map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
+  return JSON.stringify([
+    livery.pins.template,
+    sheet,
+    map,
+    shown.map((node) => contentOf(node, null, sight, namer)),
+    boxes,
+  ]);
+}
