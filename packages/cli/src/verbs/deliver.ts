@@ -5,16 +5,17 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { makeFiles, zipOf } from '@wet-lacquer/server/jobs/encode.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { writeWhole } from '../files.ts';
+import { readJson, writeWhole } from '../files.ts';
 import { liveryRevision, openLivery, specFor, targetIn, type OpenScene } from '../livery.ts';
-import { UsageError, wholeOf, type Verb } from '../verb.ts';
+import { readSpec } from '@wet-lacquer/core/livery/spec.ts';
+import { allOf, UsageError, wholeOf, type Verb } from '../verb.ts';
 
 const WATCH_MS = 500;
 
 /** lacquer deliver tern-tide.livery --out game/ --zip tern-tide.zip */
 export const deliver: Verb = {
   name: 'deliver',
-  usage: 'LIVERY [--spec SPEC] --out DIR [--zip FILE] [--threads N] [--watch]',
+  usage: 'LIVERY [--spec SPEC] --out DIR [--zip FILE] [--overrule NAME]... [--as PAIRS] [--threads N] [--watch]',
   what: "the game's files, in the game's own tree below DIR; with --watch again after each saved change",
   args: 1,
   options: {
@@ -23,6 +24,8 @@ export const deliver: Verb = {
     zip: { type: 'string' },
     threads: { type: 'string' },
     watch: { type: 'boolean' },
+    overrule: { type: 'string', multiple: true },
+    as: { type: 'string' },
   },
   async run([name], values) {
     const { out, zip, spec: asked } = values as { out?: string; zip?: string; spec?: string };
@@ -30,7 +33,8 @@ export const deliver: Verb = {
     const pool = new Pool(wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism());
     // Watching, only what changed is encoded again.
     const made: Made = new Map();
-    const once = async () => deliverTo(pool, await openLivery(name), asked, out, zip, made);
+    const wanted = { asked, overrule: allOf(values, 'overrule'), as: typeof values.as === 'string' ? values.as : null };
+    const once = async () => deliverTo(pool, await openLivery(name), wanted, out, zip, made);
     try {
       if (values.watch) return await watch(name, once);
       return await once();
@@ -46,16 +50,18 @@ type Made = Map<string, Uint8Array>;
 async function deliverTo(
   pool: Pool,
   scene: OpenScene,
-  asked: string | undefined,
+  { asked, overrule, as }: { asked: string | undefined; overrule: string[]; as: string | null },
   out: string,
   zip: string | undefined,
   made: Made,
 ) {
-  const spec = await specFor(scene, asked);
+  const own = await specFor(scene, asked);
+  const spec = as === null ? own : readSpec({ ...own, pairs: await pairsIn(as) }, as);
   const target = await targetIn(scene, spec, out);
-  const { findings } = await pool.run('check', { scene, spec, target });
+  const { findings } = await pool.run('check', { scene, spec, target, overrule });
   const stop = findings.find((finding) => finding.level === 'stop');
-  if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}`);
+  const way = stop?.overrule ? ` To deliver all the same: --overrule "${stop.overrule}"` : '';
+  if (stop) throw new InputError(`Preflight stops this delivery: ${stop.title}. ${stop.detail}${way}`);
   const plan = planDelivery(scene.livery, scene.template, spec, target);
   const known = async (signature: string) => made.get(signature) ?? null;
   const kept = async (hash: string) => scene.files.get(hash) ?? missing(hash);
@@ -78,6 +84,13 @@ async function deliverTo(
       ...list.map((f) => `  ${f.name}  ${f.what}, ${f.bytes} bytes`),
     ].join('\n'),
   };
+}
+
+/** Pairs of names, as `[{ "file": "a.dds", "as": "b.dds" }]` or `{ "a.dds": "b.dds" }`. */
+async function pairsIn(file: string): Promise<unknown> {
+  const value = await readJson(file);
+  if (Array.isArray(value) || typeof value !== 'object' || value === null) return value;
+  return Object.entries(value).map(([from, to]: [string, unknown]) => ({ file: from, as: to }));
 }
 
 function missing(hash: string): never {

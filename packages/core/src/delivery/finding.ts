@@ -17,6 +17,12 @@ export interface Finding {
   /** Where to look at it. */
   show?: { sheet: string; layer?: LayerId } | { particular: string };
   fix?: { label: string; edit: Edit };
+  /** Another way to mend it. */
+  otherFix?: { label: string; edit: Edit };
+  /** A name by which somebody who knows better lets a delivery go on in spite of it. */
+  overrule?: string;
+  /** It was let go on by that name. */
+  overruled?: true;
 }
 
 export interface CheckInput {
@@ -36,5 +42,7 @@ export interface Check {
   subject: string;
   /** A sentence for beginners. */
   why: string;
+  /** It speaks of islands: of sheets that came without a model it says nothing. */
+  needsModel?: true;
   run(input: CheckInput): Finding[];
 }

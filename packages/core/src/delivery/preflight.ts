@@ -25,6 +25,9 @@ import { sizes } from './checks/sizes.ts';
 import { encodedMarks } from './checks/encodedMarks.ts';
 import { islandEdges } from './checks/islandEdges.ts';
 import { originalFormat } from './checks/originalFormat.ts';
+import { alphaFilled } from './checks/alphaFilled.ts';
+import { lightHolds } from './checks/lightHolds.ts';
+import { pairs } from './checks/pairs.ts';
 import { wayUpside } from './checks/wayUpside.ts';
 import type { Check, CheckInput, Finding } from './finding.ts';
 
@@ -41,6 +44,9 @@ export const CHECKS: readonly Check[] = [
   sheetBare,
   asOriginal,
   originalFormat,
+  alphaFilled,
+  lightHolds,
+  pairs,
   wayUpside,
   sizes,
   alphaDropped,
@@ -68,17 +74,27 @@ export interface Preflight {
   checks: number;
 }
 
-export function preflight(input: CheckInput): Preflight {
-  const results = CHECKS.map((check) => ({ check, found: check.run(input) }));
+/** @param overruled names of findings that stop no longer; see Finding */
+export function preflight(input: CheckInput, overruled: readonly string[] = []): Preflight {
+  const checks = CHECKS.filter((check) => !check.needsModel || !input.template.boards);
+  const results = checks.map((check) => ({
+    check,
+    found: check.run(input).map((finding) => (isOverruled(finding, overruled) ? letGo(finding) : finding)),
+  }));
   // A sheet that is delivered at several sizes has its findings once.
   const seen = new Set<string>();
   const findings = results.flatMap((result) => result.found).filter((finding) => isNew(seen, finding));
   return {
     findings: [...findings.filter((f) => f.level === 'stop'), ...findings.filter((f) => f.level === 'advice')],
     fine: results.filter((result) => result.found.length === 0).map((result) => result.check.subject),
-    checks: CHECKS.length,
+    checks: checks.length,
   };
 }
+
+const isOverruled = ({ overrule }: Finding, names: readonly string[]) =>
+  overrule !== undefined && names.includes(overrule);
+
+const letGo = (finding: Finding): Finding => ({ ...finding, level: 'advice', overruled: true });
 
 function isNew(seen: Set<string>, { check, title, detail }: Finding): boolean {
   const key = JSON.stringify([check, title, detail]);

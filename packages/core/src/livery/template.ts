@@ -37,6 +37,8 @@ export const Follower = z.strictObject({
   stem: z.string().max(200).nullable(),
   /** It shows the master's art in another light, as its original does: the strength of that change, 0 to 100; left out: it carries the same art. */
   light: z.number().min(0).max(100).optional(),
+  /** Its original is neither the master's picture nor that in another light. */
+  unlike: z.literal(true).optional(),
 });
 export type Follower = z.infer<typeof Follower>;
 

@@ -239,6 +239,7 @@ export async function makeTemplate(task: {
         mirror,
         stem: below(file),
         ...(light?.kind === 'light' && { light: 100 }),
+        ...(light?.kind === 'unlike' && { unlike: true as const }),
       });
     }
     sheets.push({

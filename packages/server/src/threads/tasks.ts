@@ -6,6 +6,7 @@ import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { againstOriginal, type AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { putCells } from '@wet-lacquer/core/delivery/atlas.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { NO_TARGET, type Target } from '@wet-lacquer/core/delivery/target.ts';
@@ -166,8 +167,20 @@ export async function encodeRows(task: {
   return task.measure ? rowErrors(image, task.format, from, to, part) : [0, 0, 0, 0];
 }
 
-export async function check(task: { scene: Scene; spec: DeliverySpec; target?: Target }): Promise<Preflight> {
-  const { target = NO_TARGET } = task;
+/** Preflight with what became of each original. */
+export interface Checked extends Preflight {
+  /** By the file's name. */
+  against: Record<string, AgainstOriginal>;
+}
+
+export async function check(task: {
+  scene: Scene;
+  spec: DeliverySpec;
+  target?: Target;
+  /** Names of findings that stop no longer. */
+  overrule?: readonly string[];
+}): Promise<Checked> {
+  const { target = NO_TARGET, overrule = [] } = task;
   const { livery, template } = task.scene;
   const input: CheckInput = {
     livery,
@@ -177,7 +190,13 @@ export async function check(task: { scene: Scene; spec: DeliverySpec; target?: T
     target,
     sources: await sourcesOf(task.scene),
   };
-  return preflight(input);
+  const found = preflight(input, overrule);
+  const against: Checked['against'] = {};
+  for (const file of input.plan.files) {
+    const own = file.kind === 'sheet' && !file.leftOut ? againstOriginal(input, file) : null;
+    if (own) against[file.name] = own;
+  }
+  return { ...found, against };
 }
 
 /** A PNG of the model with the livery on it, drawn from sheets at a quarter of their size. */

@@ -19,7 +19,7 @@ export const alphaDropped: Check = {
           check: this.key,
           level: 'advice' as const,
           title: `Sheet ${file.sheet.name} is not covered all over`,
-          detail: `${percent} of its islands is see-through, and this delivery drops alpha: ${input.spec.ground} shows there.`,
+          detail: `${percent} of ${input.template.boards ? 'it' : 'its islands'} is see-through, and this delivery drops alpha: ${input.spec.ground} shows there.`,
           show: { sheet: file.sheet.key, layer: layersOf(input.livery, file.sheet.key)[0]?.id },
         },
       ];

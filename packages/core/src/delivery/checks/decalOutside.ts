@@ -16,12 +16,11 @@ export const decalOutside: Check = {
           {
             check: this.key,
             level: 'advice' as const,
-            title:
-              share < 0.005 ? `“${layer.name}” is outside every island` : `“${layer.name}” lies mostly off the islands`,
+            title: titleOf(layer.name, share < 0.005, input.template.boards),
             detail:
               share < 0.005
-                ? `It will not be seen on the model. Move it onto a part of ${sheet.name}.`
-                : `Only ${Math.round(share * 100)} % of it will be seen on the model.`,
+                ? `It will not be seen. Move it onto ${input.template.boards ? '' : 'a part of '}${sheet.name}.`
+                : `Only ${Math.round(share * 100)} % of it will be seen.`,
             show: { sheet: sheet.key, layer: layer.id },
           },
         ];
@@ -29,3 +28,8 @@ export const decalOutside: Check = {
     );
   },
 };
+
+function titleOf(name: string, all: boolean, boards: boolean | undefined): string {
+  if (boards) return all ? `“${name}” is outside the sheet` : `“${name}” lies mostly off the sheet`;
+  return all ? `“${name}” is outside every island` : `“${name}” lies mostly off the islands`;
+}

@@ -26,6 +26,7 @@ export const islandEdges: Check = {
   key: 'island-edges',
   subject: 'marks across the edges of islands',
   why: 'What lies across the edge of an island is torn there: the model carries on somewhere else on the sheet.',
+  needsModel: true,
   run(input) {
     const { livery, template } = input;
     const [islands, byKey] = [islandsFor(template), coversOf(template)];

@@ -33,6 +33,7 @@ export const letteringBackwards: Check = {
   key: 'lettering-backwards',
   subject: 'lettering that reads',
   why: 'Some islands are laid out mirrored to save room; lettering on them reads backwards on the model.',
+  needsModel: true,
   run(input) {
     const { livery, template } = input;
     return template.sheets.flatMap((sheet) =>

@@ -7,6 +7,7 @@ export const wayUpside: Check = {
   key: 'way-up',
   subject: 'pictures the right way up',
   why: 'Some tools keep textures upside down; a picture that came that way covers the gaps between the islands, not the islands.',
+  needsModel: true,
   run({ livery, template, sources }) {
     return template.sheets.flatMap((sheet) => {
       // Only what fills the sheet can be held against its layout.

@@ -404,8 +404,8 @@ describe('what changed', () => {
           for (let i = 0; i < marked.data.length; i++)
             if (!marked.data[i])
               expect(after.data.subarray(i * 4, i * 4 + 4)).toEqual(before.data.subarray(i * 4, i * 4 + 4));
-          // Black on white under a box filter always shows.
-          if (filter === 'box')
+          // Black on white under a box filter always shows, where each texel weighs the same.
+          if (filter === 'box' && width % 2 === 0 && height % 2 === 0)
             for (let i = 0; i < marked.data.length; i++)
               if (marked.data[i]) expect(after.data[i * 4]).toBeLessThan(255);
         },
