@@ -12,7 +12,9 @@ import { treeOf } from '../livery/tree.ts';
 import { carriesAlpha, type SpecFile } from '../livery/spec.ts';
 import { TILE, type Image8 } from '../raster/image.ts';
 import type { Changed } from '../texture/over/changed.ts';
-import { flattenAt, straightenAt } from './preparedSheet.ts';
+import { stampBoxes } from '../livery/boxes.ts';
+import type { ParameterBox } from '../livery/template.ts';
+import { flattenAt, holdsColour, straightenAt } from './preparedSheet.ts';
 
 /** Where and what is looked at. */
 export interface OverPlace {
@@ -147,15 +149,22 @@ export function finishPainted(
   spec: SpecFile,
   islands: Islands | null,
   ground: string,
+  boxes: readonly ParameterBox[] = [],
 ): void {
   if (spec.colourSpace === 'normal') straightenAt(image.data, changed.data);
   if (islands && carriesEdges(spec)) padPainted(image, changed, islands, spec.padding);
   if (!carriesAlpha(spec)) flattenAt(image, ground, changed.data);
+  if (spec.map !== 'colour' || boxes.length === 0) return;
+  // A setting's four values go as they are, also where the rest is delivered opaque.
+  const { width, height } = image;
+  const set = { ...image, data: image.data.slice() };
+  stampBoxes(set.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
+  for (let i = 0; i < changed.data.length; i++)
+    if (changed.data[i]) image.data.set(set.data.subarray(i * 4, i * 4 + 4), i * 4);
 }
 
 /** Whether a file's edges are carried on: never of data, directions or ids. */
-export const carriesEdges = (spec: SpecFile): boolean =>
-  spec.padding > 0 && !spec.packed && (spec.map === 'colour' || spec.map === 'night') && spec.colourSpace === 'srgb';
+export const carriesEdges = (spec: SpecFile): boolean => spec.padding > 0 && holdsColour(spec);
 
 /** Fills texels outside every island that lie beside painted ones: colour, never alpha. They count as changed then. */
 function padPainted(image: Image8, changed: Changed, { inside, nearest }: Islands, distance: number): void {

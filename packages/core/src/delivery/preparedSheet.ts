@@ -19,12 +19,16 @@ export function preparedSheet(
   const image: Image8 = { ...flat, data: flat.data.slice() };
   if (spec.colourSpace === 'normal' && !spec.packed) straighten(image.data);
   // Data, directions and ids are not colours to be carried on.
-  if (!spec.packed && spec.colourSpace === 'srgb') padEdges(image, surface, spec.padding);
+  if (holdsColour(spec)) padEdges(image, surface, spec.padding);
   if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
   if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
 }
+
+/** Whether a file holds colours; the others hold directions, values or ids. */
+export const holdsColour = ({ map, packed, colourSpace }: SpecFile): boolean =>
+  !packed && colourSpace !== 'normal' && (map === 'colour' || map === 'night');
 
 /** How far a normal's length may be from one before it is put right: what 8 bits make of a unit vector is within this (worked out: half a step on each axis, 0.0068). */
 const LENGTH_SLACK = 0.007;

@@ -15,6 +15,7 @@ import { encodingOf, mipOptions, packChannels, spaceOf } from '@wet-lacquer/core
 import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { carriesAlpha, packedMaps, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
 import { beginningOf, mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery/template.ts';
 import { placeBlocks } from '@wet-lacquer/core/texture/over/overDds.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
@@ -170,6 +171,7 @@ async function encodeOver(shop: Workshop, file: PlannedSheet, original: Original
         mirror,
         size,
         ground: spec.ground,
+        boxes: boxesOf(scene.livery, scene.template, master.key),
         own: own ? { original, bytes } : null,
         lit: before && light !== null ? { before, strength: light } : null,
       },

@@ -89,7 +89,9 @@ export async function makeTemplate(task: {
       locked: true,
     });
 
-  const root = broughtFolder(brought.length > 0 ? brought.map(({ name }) => name) : [...files.keys()]);
+  // An archive stands for what was found in it.
+  const loose = brought.filter(({ name }) => !brought.some((other) => other.name.startsWith(`${name}/`)));
+  const root = broughtFolder(loose.length > 0 ? loose.map(({ name }) => name) : [...files.keys()]);
   /** A file's path below the folder that was brought: the game's own tree. */
   const below = (name: string) => name.slice(root.length);
   const originals: Record<string, OriginalFile> = {};
@@ -237,7 +239,7 @@ export async function makeTemplate(task: {
         width: own.width,
         height: own.height,
         mirror,
-        stem: below(file),
+        stem: below(file).replace(/\.[^./]*$/, ''),
         ...(light?.kind === 'light' && { light: 100 }),
         ...(light?.kind === 'unlike' && { unlike: true as const }),
       });
@@ -280,7 +282,7 @@ export async function makeTemplate(task: {
       remarks.push(`No part of the model wears ${sheet.name}.`);
 
   const settled = new Set([...files.keys()].filter((name) => !decisions.companions.includes(name)));
-  const beside = brought
+  const beside = loose
     .filter(({ name }) => !settled.has(name))
     .map(({ name, blob, bytes, what }) =>
       BesideFile.parse({ name: below(name), blob, bytes, why: what.slice(0, 300) }),

@@ -12,7 +12,7 @@ import {
 } from '@wet-lacquer/core/delivery/overOriginal.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import type { OriginalFile } from '@wet-lacquer/core/livery/template.ts';
+import type { OriginalFile, ParameterBox } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { ddsLayout, readDdsRows, unpremultiply } from '@wet-lacquer/core/texture/dds.ts';
@@ -131,14 +131,15 @@ export async function finishOver(task: {
   mirror: 'none' | 'across' | 'down';
   size: { width: number; height: number };
   ground: string;
+  boxes: readonly ParameterBox[];
   own: HeldFile | null;
   lit: { before: Image8; strength: number } | null;
 }): Promise<Over> {
-  const { scene, spec, sheet, mirror, size, ground, own, lit } = task;
+  const { scene, spec, sheet, mirror, size, ground, boxes, own, lit } = task;
   const { image, changed } = task.over;
   const surface =
     scene && carriesEdges(spec) && !scene.template.boards ? (await sourcesOf(scene)).surface(sheet) : null;
-  finishPainted(image, changed, spec, surface, ground);
+  finishPainted(image, changed, spec, surface, ground, boxes);
   const turned = (picture: Image8) => mirrorImage(spec.flip ? flipRows(picture) : picture, mirror);
   const fitted = (picture: Image8) =>
     resample(turned(picture), size.width, size.height, spec.colourSpace === 'srgb' ? 'srgb' : 'linear');
