@@ -13,13 +13,14 @@ const coreMayImport = {
   layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
   paint: ['colour', 'raster', 'livery'],
-  compose: ['layers', 'filters', 'paint', 'kernels', 'shapes', 'surface', 'colour', 'raster', 'livery'],
+  depends: ['layers', 'livery'],
+  compose: ['depends', 'layers', 'filters', 'paint', 'kernels', 'shapes', 'surface', 'colour', 'raster', 'livery'],
   published: [],
   texture: ['published', 'kernels', 'colour', 'raster'],
   files: ['raster', 'surface', 'livery', 'shapes'],
   layered: ['compose', 'layers', 'texture', 'livery', 'raster', 'files'],
   intake: ['layered', 'texture', 'surface', 'livery', 'raster', 'files'],
-  delivery: ['compose', 'texture', 'layers', 'shapes', 'surface', 'livery', 'raster', 'colour', 'files'],
+  delivery: ['depends', 'compose', 'texture', 'layers', 'shapes', 'surface', 'livery', 'raster', 'colour', 'files'],
   bay: ['published'],
 };
 const folders = Object.keys(coreMayImport);

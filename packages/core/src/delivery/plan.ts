@@ -1,6 +1,6 @@
 import { mapContent, sortedJson } from '../depends/content.ts';
 import { ENCODERS, RENDERER } from '../depends/versions.ts';
-import { wayLike } from '../intake/ruleLike.ts';
+import { wayLike } from '../livery/wayLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Layer } from '../livery/layer.ts';
 import {

@@ -6,7 +6,7 @@ import { strToU8, zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { inTemporary, python } from '../testing/layeredFiles.ts';
-import { crc32 } from './crc32.ts';
+import { crc32 } from '../crc32.ts';
 import { mentionsOf, ownCopy } from './references.ts';
 import { addEntry, openZip, readNested, replaceEntry, replaceNested, searchZip } from './zip.ts';
 

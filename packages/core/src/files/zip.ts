@@ -4,7 +4,7 @@
  */
 import { deflateSync, inflateSync } from 'fflate';
 import { InputError } from '../errors.ts';
-import { crc32 } from './crc32.ts';
+import { crc32 } from '../crc32.ts';
 
 export interface ZipEntry {
   readonly name: string;

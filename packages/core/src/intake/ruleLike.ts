@@ -1,6 +1,6 @@
 /** "Match the original": what a file that came says about how its like is to be delivered. */
 import { FOLLOWED_IN, SpecFile } from '../livery/spec.ts';
-import type { StoredAs } from '../livery/template.ts';
+import { wayLike } from '../livery/wayLike.ts';
 import type { TextureFacts } from './understood.ts';
 
 /** The folder that was brought: the first one, when all files lie in it. Below it the tree is the game's own. With a slash at the end. */
@@ -76,13 +76,6 @@ export function ruleLike(
     ...(facts.stored && { way: wayLike(facts.stored) }),
   });
 }
-
-/** How a file that came is stored, for its like that does not follow it. */
-export const wayLike = ({ container, runs, bottomUp, quality, sampling }: StoredAs): SpecFile['way'] => ({
-  ...(container === 'tga' && { runs: runs ?? false, bottomUp: bottomUp ?? false }),
-  ...(container === 'jpg' && quality && { quality }),
-  ...((sampling === '4:4:4' || sampling === '4:2:2' || sampling === '4:2:0') && { sampling }),
-});
 
 /** A name that stands for itself in a pattern: braces would ask for particulars. */
 const literal = (name: string): string => name.replace(/[{}]/g, '');

@@ -5,7 +5,7 @@
 import { unzlibSync, zlibSync } from 'fflate';
 import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
-import { crc32 } from '../files/crc32.ts';
+import { crc32 } from '../crc32.ts';
 import type { Image8 } from '../raster/image.ts';
 import { brightness, mapped } from './tga.ts';
 

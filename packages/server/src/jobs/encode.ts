@@ -16,7 +16,7 @@ import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { carriesAlpha, packedMaps, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
-import { beginningOf, mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery/template.ts';
+import { mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery/template.ts';
 import { placeBlocks } from '@wet-lacquer/core/texture/over/overDds.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
@@ -38,6 +38,7 @@ import type { DeliveredFile, DeliveryProgress } from '../store/schema.ts';
 import { specOf } from '../store/specs.ts';
 import type { HeldFile } from '../threads/over.ts';
 import { inSharedMemory, type Pool } from '../threads/pool.ts';
+import { asItCame } from '../threads/asItCame.ts';
 import type { Scene } from '../threads/tasks.ts';
 import { withLease } from './lease.ts';
 import { sceneOf } from './scene.ts';
@@ -225,16 +226,6 @@ async function flatOf(pool: Pool, scene: Scene, { master, spec }: PlannedSheet, 
   const maps = new Map<string, Image8>();
   for (const key of packedMaps(packed)) maps.set(key, await pool.flatten(scene, master.key, key, master, signal));
   return packChannels(packed, maps, { width: master.width, height: master.height });
-}
-
-/** The scene with one sheet as its template brings it. */
-function asItCame(scene: Scene, sheet: string): Scene {
-  const sheets = scene.livery.sheets.map((one) => {
-    if (one.key !== sheet) return one;
-    const maps = one.maps.map((map) => ({ ...map, layers: [...beginningOf(scene.template, sheet, map.key)] }));
-    return { ...one, maps };
-  });
-  return { ...scene, livery: { ...scene.livery, sheets } };
 }
 
 /** How many steps encodePlanned takes. */

@@ -17,7 +17,8 @@ import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { NotFound } from '../host/errors.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
-import { specOf } from '../store/specs.ts';
+import { getSpec, specOf } from '../store/specs.ts';
+import { getTemplate } from '../store/templates.ts';
 import type { Services } from '../host/services.ts';
 import { checkWritable, takeBack } from '../jobs/publish.ts';
 import { pathsIn, targetOf } from '../jobs/target.ts';
@@ -39,7 +40,24 @@ import { describe, zipOf } from '../jobs/encode.ts';
 import { bodyOf, idOf } from './http.ts';
 
 /** Keys of specs. */
-const WhatToDeliver = z.strictObject({ specs: z.array(z.string().max(60)).min(1).max(9).optional() });
+const WhatToDeliver = z.strictObject({
+  specs: z.array(z.string().max(60)).min(1).max(9).optional(),
+  /** The step that is delivered: what was looked at, whatever came since. Left out: the newest. */
+  revision: z.number().int().min(0).optional(),
+  /** Names of findings that somebody who knows better lets go on. */
+  overrule: z.array(z.string().max(500)).max(200).optional(),
+});
+
+/** What a question about a delivery may say. */
+const Asked = z.object({
+  spec: z.string().max(60).optional(),
+  revision: z.coerce
+    .number()
+    .int()
+    .min(0)
+    .max(2 ** 31 - 1)
+    .optional(),
+});
 
 /** Routes under one livery. */
 export function deliveriesOf({ db, threads, queue, config }: Services): Router {
@@ -47,8 +65,8 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   const livery = (params: unknown) => idOf((params as { id?: string }).id);
 
   /** A livery with what its next delivery meets. */
-  const open = async (id: string, key: string | undefined, tx: Tx = db) => {
-    const stored = await getLivery(tx, id);
+  const open = async (id: string, key: string | undefined, revision?: number, tx: Tx = db) => {
+    const stored = await getLivery(tx, id, revision);
     const scene = await sceneOf(tx, stored.livery);
     const pin = key ? deliveredBy(stored.livery).find((one) => one.key === key) : stored.livery.pins.spec;
     if (!pin) throw new NotFound(`This livery is not delivered by "${key}".`);
@@ -60,8 +78,8 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   /** Preflight by one of its specs, what would be written, and what of it is new since the last delivery. */
   router.get('/preflight', async (req, res) => {
     const id = livery(req.params);
-    const { spec: key } = req.query;
-    const { stored, scene, spec, target, plan } = await open(id, typeof key === 'string' ? key : undefined);
+    const { spec: key, revision } = bodyOf(Asked, req.query);
+    const { stored, scene, spec, target, plan } = await open(id, key, revision);
     const signatures = await signaturesOf(plan);
     const earlier = await lastBy(db, id, spec);
     const files = await Promise.all(
@@ -86,6 +104,22 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     });
   });
 
+  /** What would be written by a spec, also by one that the livery is not delivered by yet: names alone, at once. */
+  router.get('/plan', async (req, res) => {
+    const id = livery(req.params);
+    const { spec: key, revision } = bodyOf(Asked, req.query);
+    const { livery: state } = await getLivery(db, id, revision);
+    const template = await getTemplate(db, state.pins.template);
+    const spec = key ? await getSpec(db, key) : await specOf(db, state, template);
+    const plan = planDelivery(state, template, spec);
+    const files = plan.files.map((file) => ({
+      name: file.name,
+      what: describe(file),
+      leftOut: file.kind === 'sheet' ? file.leftOut : null,
+    }));
+    res.json({ spec: { key: spec.key, gameName: spec.gameName }, folder: plan.folder, package: plan.package, files });
+  });
+
   router.get('/deliveries', async (req, res) => {
     res.json((await listDeliveries(db, livery(req.params))).map(publicDelivery));
   });
@@ -93,13 +127,13 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   /** Delivers by all of the livery's specs, or by those that are named; the answer is the first, the others share its `batch`. */
   router.post('/deliveries', async (req, res) => {
     const id = livery(req.params);
-    const { specs } = bodyOf(WhatToDeliver, req.body ?? {});
-    const keys = specs ?? deliveredBy((await getLivery(db, id)).livery).map(({ key }) => key);
+    const { specs, revision, overrule } = bodyOf(WhatToDeliver, req.body ?? {});
+    const keys = specs ?? deliveredBy((await getLivery(db, id, revision)).livery).map(({ key }) => key);
     // Nothing begins before all of it can.
     const games: string[] = [];
     for (const key of keys) {
-      const { scene, spec, target, plan } = await open(id, key);
-      const { findings } = await threads.run('check', { scene, spec, target });
+      const { scene, spec, target, plan } = await open(id, key, revision);
+      const { findings } = await threads.run('check', { scene, spec, target, overrule });
       const stop = findings.find((finding) => finding.level === 'stop');
       const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
       if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
@@ -111,7 +145,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
       const rows: Delivery[] = [];
       for (const key of keys) {
         // Numbers may have been taken while preflight ran.
-        const { stored, spec, target, plan } = await open(id, key, tx);
+        const { stored, spec, target, plan } = await open(id, key, revision, tx);
         const bases: Record<string, string> = {};
         for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
         rows.push(
@@ -249,7 +283,10 @@ function drawnCard(file: PlannedSheet | PlannedThumbnail, before: DeliveredFile 
     leftOut,
     sheet: file.master.key,
     map,
-    facts: { width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
+    facts: {
+      ...{ width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
+      over: file.original !== null,
+    },
   };
 }
 

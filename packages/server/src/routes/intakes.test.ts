@@ -12,7 +12,7 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { grey, pixels, writePsd } from '@wet-lacquer/core/testing/layeredFiles.ts';
 import { demoBytes } from '@wet-lacquer/core/testing/scenes.ts';
 import { colourSheet, normalSheet, packedSheet, resized } from '@wet-lacquer/core/testing/textures.ts';
-import { readDdsFacts, readDdsLevel, writeDds } from '@wet-lacquer/core/texture/dds.ts';
+import { readDdsLevel, writeDds } from '@wet-lacquer/core/texture/dds.ts';
 import { encodeImage } from '@wet-lacquer/core/texture/formats.ts';
 import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';

@@ -160,6 +160,15 @@ export function liveries({ db, threads, news }: Services): Router {
       .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 })));
   });
 
+  /** A map of a sheet as it came and as it is, side by side and small, as PNG. */
+  router.get('/:id/sheets/:sheet/beside/:map', async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    const scene = await sceneOf(db, livery);
+    const { sheet, map } = req.params;
+    const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 });
+    res.set('Cache-Control', 'no-cache').type('png').send(Buffer.from(bytes));
+  });
+
   /** A sheet with its layers, for another editor. */
   router.get('/:id/sheets/:sheet/layered/:as', async (req, res) => {
     const as = req.params.as === 'ora' ? 'ora' : 'psd';
@@ -184,10 +193,11 @@ export function liveries({ db, threads, news }: Services): Router {
 
   router.get('/:id/bundle', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
+    const bare = req.query.files === 'leave';
     res
       .attachment(`${livery.particulars.key || 'livery'}.livery`)
       .type('application/zip')
-      .send(Buffer.from(await makeBundle(db, livery)));
+      .send(Buffer.from(await makeBundle(db, livery, bare)));
   });
 
   return router;

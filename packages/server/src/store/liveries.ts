@@ -31,6 +31,8 @@ export async function getLivery(tx: Tx, id: string, at?: number): Promise<Stored
   const [head] = await tx.select().from(livery).where(eq(livery.id, id));
   if (!head) throw new NotFound('There is no such livery; it may have been deleted.');
   const revision = at ?? head.revision;
+  if (revision > head.revision)
+    throw new InputError(`This livery has ${head.revision} steps; ${revision} is not there yet.`);
   const [base] = await tx
     .select()
     .from(snapshot)

@@ -37,6 +37,8 @@ import {
 } from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
 
+import { asItCame } from './asItCame.ts';
+
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
@@ -241,6 +243,29 @@ export async function cells(task: {
 /** One sheet drawn at a coarse step, as PNG. */
 export async function sheetPicture(task: { scene: Scene; sheet: string; step: number }): Promise<Uint8Array> {
   return png(await draftOf(task.scene, task.sheet, task.step));
+}
+
+/** A map as its template brings it and as it is painted, side by side with a line of grey between them, as PNG. */
+export async function besideOriginal(task: {
+  scene: Scene;
+  sheet: string;
+  map: string;
+  side: number;
+}): Promise<Uint8Array> {
+  const { scene, sheet, map, side } = task;
+  const size = sheetOf(scene.template, sheet);
+  const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / side));
+  const draw = async (one: Scene) => renderCoarse(one.livery, sheet, map, size, step, await sourcesOf(one));
+  const [before, after] = [await draw(asItCame(scene, sheet)), await draw(scene)];
+  const gap = 4;
+  const width = before.width * 2 + gap;
+  const data = new Uint8Array(width * before.height * 4).fill(119);
+  for (let y = 0; y < before.height; y++) {
+    const row = (image: Image8) => image.data.subarray(y * image.width * 4, (y + 1) * image.width * 4);
+    data.set(row(before), y * width * 4);
+    data.set(row(after), (y * width + before.width + gap) * 4);
+  }
+  return png({ width, height: before.height, data });
 }
 
 /** All sheets at a quarter of their size, for the model. */

@@ -15,6 +15,7 @@ import { listenToClipboard } from './clipboard.ts';
 import { Shelf } from './buildup/Shelf.tsx';
 import { useEasel, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
+import { LeaveGuard } from './LeaveGuard.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column } from './inspector/Column.tsx';
 import { NewerTemplate } from './NewerTemplate.tsx';
@@ -132,6 +133,7 @@ export function Workspace() {
         }
       />
       <SetAsideBar />
+      <LeaveGuard />
       <NewerTemplate />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>

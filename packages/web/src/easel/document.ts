@@ -19,17 +19,15 @@ import {
 import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { ApiError, get, send } from '../lib/api.ts';
+import { get } from '../lib/api.ts';
 import { perFrame } from '../lib/perFrame.ts';
 import type { OpenLivery } from '../lib/types.ts';
-import { sendPixels } from './pixels.ts';
-import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { forgetSent, keepUnsent, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
+import { BATCH, postEntries, sendLeft } from './unsent.ts';
 
 const SEND_AFTER_MS = 120;
 const RETRY_MS = 1500;
-const BATCH = 200;
 /** The livery is drawn before earlier steps are asked for. */
 const LOOK_BACK_AFTER_MS = 3000;
 
@@ -48,6 +46,8 @@ export interface DocumentState {
   steps: readonly (AppliedEntry | LoggedEntry)[];
   /** How many confirmed steps there are before these. */
   earlier: number;
+  /** Steps that the server does not have. */
+  unsent: number;
   canUndo: boolean;
   canRedo: boolean;
   saving: 'saved' | 'saving' | 'offline';
@@ -76,12 +76,10 @@ export interface EaselDocument {
   backTo(step: string): void;
   /** Makes a step that was set aside again, with another target if its layer is gone; or lets it go. */
   settle(step: string, retry: Edit | null): void;
+  /** Sends what is unsent and waits until the server has it. @returns how many steps it has not, when it cannot be had just now */
+  saved(): Promise<number>;
   close(): void;
 }
-
-type SaveAnswer =
-  | { state: 'saved' | 'stale'; revision: number; entries: LoggedEntry[] }
-  | { state: 'refused'; entry: string; why: string };
 
 export function openDocument(open: OpenLivery, template: Template): EaselDocument {
   const me = person();
@@ -92,14 +90,20 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   let pending: AppliedEntry[] = [];
   /** What is shown is what is confirmed with these steps on top. */
   let stacked = true;
-  let sending = false;
+  let sending: Promise<void> | null = null;
   let closed = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   const stepsNow = () => {
     const steps = [...log, ...pending];
     const { undo, redo } = stacksOf(steps, me);
-    return { steps, earlier: revision - log.length, canUndo: undo.length > 0, canRedo: redo.length > 0 };
+    return {
+      steps,
+      earlier: revision - log.length,
+      unsent: pending.length,
+      canUndo: undo.length > 0,
+      canRedo: redo.length > 0,
+    };
   };
 
   const use = create<DocumentState>(() => ({
@@ -220,27 +224,14 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
 
   const flush = async (): Promise<void> => {
     if (sending || pending.length === 0 || closed) return;
-    sending = true;
+    sending = post().finally(() => (sending = null));
+    await sending;
+  };
+
+  const post = async (): Promise<void> => {
     const batch = pending.slice(0, BATCH);
     try {
-      const entries = batch.map(({ id, person: who, edit, undoes, redoes, label }) => ({
-        id,
-        person: who,
-        edit,
-        undoes,
-        redoes,
-        label,
-      }));
-      // Pixels first: an entry never names what the server cannot draw.
-      await sendPixels(batch.flatMap(({ edit }) => storedIn(edit)));
-      const answer = await send<SaveAnswer>('POST', `${url}/entries`, { base: revision, entries }).catch(
-        (error: unknown) => {
-          // 409: somebody was faster; 422: one entry cannot be. Both come with what is to be done.
-          if (error instanceof ApiError && (error.status === 409 || error.status === 422))
-            return error.body as SaveAnswer;
-          throw error;
-        },
-      );
+      const answer = await postEntries(open.id, revision, batch);
       let own = false;
       if (answer.state === 'refused') {
         const refused = pending.find((entry) => entry.id === answer.entry);
@@ -260,8 +251,6 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     } catch (error) {
       use.setState({ saving: 'offline', trouble: error instanceof Error ? error.message : String(error) });
       schedule(RETRY_MS);
-    } finally {
-      sending = false;
     }
   };
 
@@ -286,6 +275,12 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     }
     schedule(0);
   }
+
+  /** Closing the window with steps that the server has not is asked about. */
+  const warn = (event: BeforeUnloadEvent) => {
+    if (pending.length > 0) event.preventDefault();
+  };
+  globalThis.addEventListener?.('beforeunload', warn);
 
   const later = setTimeout(() => void keepAtHand(), LOOK_BACK_AFTER_MS);
 
@@ -330,8 +325,19 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       if (aside && retry)
         push({ id: newEditId(), person: me, edit: retry, undoes: null, redoes: null, label: aside.entry.label });
     },
+    async saved() {
+      while (pending.length > 0) {
+        clearTimeout(timer);
+        await (sending ?? flush());
+        if (use.getState().trouble !== null) break;
+      }
+      return pending.length;
+    },
     close() {
       closed = true;
+      globalThis.removeEventListener?.('beforeunload', warn);
+      // What is still on its way arrives without this page.
+      if (pending.length > 0) void sendLeft(open.id).catch(() => {});
       clearTimeout(timer);
       clearTimeout(later);
       preview.drop();

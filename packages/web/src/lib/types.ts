@@ -2,6 +2,7 @@
 import type { FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { LayeredFacts, ModelFacts, OtherFacts, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
+import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -78,7 +79,7 @@ export interface DecalCard {
 }
 
 export interface PlannedCard {
-  kind: 'sheet' | 'sidecar' | 'thumbnail';
+  kind: 'sheet' | 'sidecar' | 'thumbnail' | 'companion';
   name: string;
   what: string;
   bytes: number;
@@ -96,6 +97,8 @@ export interface PlannedCard {
     padding: number;
     pattern: string;
     alpha: string;
+    /** It goes over the game's own file. */
+    over: boolean;
   };
   text?: string;
   before?: string | null;
@@ -118,7 +121,18 @@ export interface PreflightAnswer {
   /** The number that the livery gets in its game, as written there. */
   slot: { called: string; is: string } | null;
   files: PlannedCard[];
-  preflight: Preflight;
+  preflight: Preflight & {
+    /** What became of the originals, by the file's name. */
+    against: Record<string, AgainstOriginal>;
+  };
+}
+
+/** What a spec would write, known before preflight is. */
+export interface PlanAnswer {
+  spec: { key: string; gameName: string };
+  folder: string;
+  package: string | null;
+  files: Pick<PlannedCard, 'name' | 'what' | 'leftOut'>[];
 }
 
 export interface DeliveryCard {

@@ -32,14 +32,23 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
       setBusy(false);
     }
   };
+  const out = async (as: 'psd' | 'ora') => {
+    setProblem(null);
+    const left = await doc.saved();
+    if (left === 0) location.assign(`${where}/${as}`);
+    else
+      setProblem(
+        `${count(left, 'step')} not saved yet: the file would lack ${left === 1 ? 'it' : 'them'}. Try again in a moment.`,
+      );
+  };
   const where = `/api/liveries/${id}/sheets/${sheet.key}/layered`;
   return (
     <>
       <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
-        <Button component="a" href={`${where}/psd`} size="small">
+        <Button size="small" onClick={() => void out('psd')}>
           Take out as PSD
         </Button>
-        <Button component="a" href={`${where}/ora`} size="small">
+        <Button size="small" onClick={() => void out('ora')}>
           As OpenRaster
         </Button>
         <FilePick

@@ -66,6 +66,8 @@ export function PaletteTools() {
   };
   const keepKit = async () => {
     try {
+      const left = await doc.saved();
+      if (left > 0) throw new Error(`${count(left, 'step')} not saved yet.`);
       const bytes = await takeBytes('/kits', packKit(livery, sheet));
       saveFile(`${name}.kit`, bytes as Uint8Array<ArrayBuffer>, 'application/zip');
     } catch (error) {

@@ -4,22 +4,30 @@ import { Link, useParams } from 'react-router';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
-import type { DeliveryCard, OpenLivery, PreflightAnswer } from '../../lib/types.ts';
+import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { liveryTabs } from '../../shell/Opening.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
+import { useUnsent } from '../../easel/unsent.ts';
 import { FileDetails } from './FileDetails.tsx';
 import { FileTree } from './FileTree.tsx';
+import { PendingTree } from './PendingTree.tsx';
 import { PreflightColumn } from './PreflightColumn.tsx';
 import { Run } from './Run.tsx';
 import { SpecChoice } from './SpecChoice.tsx';
 import { isUnderWay } from './underWay.ts';
+import { UnsentBar } from './UnsentBar.tsx';
+import { useNewestStep } from './useNewestStep.ts';
 
 /** Preflight, what will be written, and the delivery itself. */
 export function DeliverScreen() {
   const { id } = useParams();
-  const { data: open, mutate: reopen } = useSWR<OpenLivery>(`/liveries/${id}`);
+  const unsent = useUnsent(id!);
+  const [without, setWithout] = useState(false);
+  const [overruled, setOverruled] = useState<ReadonlySet<string>>(new Set());
+  // The last stroke first: nothing is looked at before the server has it, or cannot have it.
+  const { data: open, mutate: reopen } = useSWR<OpenLivery>(unsent.state === 'sending' ? null : `/liveries/${id}`);
   const [asked, setAsked] = useState<string | null>(null);
   const keys = open ? deliveredBy(open.livery).map(({ key }) => key) : null;
   const {
@@ -27,10 +35,20 @@ export function DeliverScreen() {
     error,
     mutate,
   } = useSWR(
-    keys && ['preflight', id, ...keys],
-    () => Promise.all(keys!.map((key) => get<PreflightAnswer>(`/liveries/${id}/preflight?spec=${key}`))),
+    keys && ['preflight', id, open!.revision, ...keys],
+    () =>
+      Promise.all(
+        keys!.map((key) =>
+          get<PreflightAnswer>(
+            `/liveries/${id}/preflight?${new URLSearchParams({ spec: key, revision: String(open!.revision) })}`,
+          ),
+        ),
+      ),
     { keepPreviousData: true },
   );
+  // What was asked for is shown at once, by its names alone, until it has been looked through.
+  const known = !asked || answers?.some(({ spec }) => spec.key === asked);
+  const { data: plan } = useSWR<PlanAnswer>(known ? null : `/liveries/${id}/plan?spec=${encodeURIComponent(asked)}`);
   const answer = answers?.find(({ spec }) => spec.key === asked) ?? answers?.[0];
   const { data: deliveries, mutate: look } = useSWR<DeliveryCard[]>(`/liveries/${id}/deliveries`, {
     refreshInterval: (all) => (all?.some(isUnderWay) ? 300 : 0),
@@ -38,6 +56,13 @@ export function DeliverScreen() {
   const newest = deliveries?.find((delivery) => delivery.state === 'done')?.id;
   // A finished delivery changes what counts as new.
   useEffect(() => void mutate(), [newest, mutate]);
+  const newestStep = useNewestStep(id!, open?.revision ?? 0);
+  // Steps that arrived after all are looked at.
+  useEffect(() => {
+    if (unsent.state === 'sent') void reopen();
+  }, [unsent.state, reopen]);
+  const overrule = (name: string, on: boolean) =>
+    setOverruled((before) => new Set(on ? [...before, name] : [...before].filter((one) => one !== name)));
   const [chosen, setChosen] = useState<string | null>(null);
   const refresh = async () => {
     await Promise.all([reopen(), mutate(), look()]);
@@ -62,7 +87,12 @@ export function DeliverScreen() {
           <Notice level="error">{sentenceOf(error)}</Notice>
         </Nothing>
       )}
-      {!answer && !error && <LinearProgress aria-label="Looking the livery through" />}
+      <UnsentBar unsent={unsent} revision={open?.revision ?? null} without={without} onWithout={setWithout} />
+      {!answer && !error && (
+        <LinearProgress
+          aria-label={unsent.state === 'sending' ? 'Sending the last steps' : 'Looking the livery through'}
+        />
+      )}
       {answers && answer && open && (
         <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px minmax(0, 1fr) 330px' }}>
           <PreflightColumn
@@ -70,12 +100,16 @@ export function DeliverScreen() {
             answer={answer}
             liveryId={id!}
             onFixed={refresh}
+            overruled={overruled}
+            onOverrule={overrule}
             top={<SpecChoice answers={answers} shown={answer} livery={open} onShow={setAsked} onChange={refresh} />}
           />
+          {!known && <PendingTree plan={plan} name={asked} />}
           <section
             aria-label="What will be written"
+            hidden={!known}
             style={{
-              display: 'flex',
+              display: known ? 'flex' : 'none',
               flexDirection: 'column',
               minHeight: 0,
               background: INK.room,
@@ -92,9 +126,18 @@ export function DeliverScreen() {
                 onRepeated={refresh}
               />
             </div>
-            <Run answers={answers} shown={answer} liveryId={id!} deliveries={deliveries ?? []} onChange={refresh} />
+            <Run
+              answers={answers}
+              shown={answer}
+              liveryId={id!}
+              deliveries={deliveries ?? []}
+              overruled={overruled}
+              newest={newestStep}
+              waits={unsent.state === 'stuck' && !without}
+              onChange={refresh}
+            />
           </section>
-          {file && <FileDetails file={file} liveryId={id!} />}
+          {file && known && <FileDetails file={file} against={answer.preflight.against[file.name]} liveryId={id!} />}
         </main>
       )}
     </div>

@@ -1,9 +1,19 @@
+import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { diffLines } from './diff.ts';
 import type { PlannedCard } from '../../lib/types.ts';
 import { INK, MONO } from '../../theme.ts';
 
 /** The chosen file: what it is; a sidecar's text with what changes in it. */
-export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: string }) {
+export function FileDetails({
+  file,
+  against,
+  liveryId,
+}: {
+  file: PlannedCard;
+  /** What became of the original that it lies over. */
+  against: AgainstOriginal | undefined;
+  liveryId: string;
+}) {
   const { facts } = file;
   const rows = facts && [
     ['size', `${facts.width} x ${facts.height}, ${facts.mips} mips`],
@@ -16,7 +26,10 @@ export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: s
     ['way up', facts.flip ? 'upside down' : 'as painted'],
     ['mips', `${facts.mipFilter === 'kaiser' ? 'Kaiser' : 'box'}, linear light`],
     ['alpha', facts.alpha === 'opaque' || facts.alpha === 'forbidden' ? 'not carried' : 'carried'],
-    ['edge padding', `${facts.padding} texels`],
+    [
+      'edge padding',
+      facts.padding === 0 ? 'none' : facts.over ? `${facts.padding} texels beside paint` : `${facts.padding} texels`,
+    ],
     ['name from', facts.pattern],
   ];
   return (
@@ -27,9 +40,12 @@ export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: s
           ? `${file.sheet}, ${file.map}`
           : file.kind === 'thumbnail'
             ? 'picture of the model'
-            : 'sidecar'}
+            : file.kind === 'companion'
+              ? 'goes along as it came, byte for byte'
+              : 'sidecar'}
       </p>
-      {file.kind === 'sheet' && !file.leftOut && file.map === 'colour' && (
+      {against && <Against file={file} against={against} liveryId={liveryId} />}
+      {file.kind === 'sheet' && !file.leftOut && file.map === 'colour' && !against && (
         <img
           src={`/api/liveries/${liveryId}/sheets/${file.sheet}`}
           alt={`Sheet ${file.sheet} as painted`}
@@ -86,5 +102,75 @@ export function FileDetails({ file, liveryId }: { file: PlannedCard; liveryId: s
         </>
       )}
     </aside>
+  );
+}
+
+const percent = (share: number) =>
+  share === 0 ? 'none' : share < 0.0005 ? 'under 0.1 %' : `${(share * 100).toFixed(1)} %`;
+
+/** The original and what is painted over it, side by side; how much of it changes, and its alpha before and after. */
+function Against({ file, against, liveryId }: { file: PlannedCard; against: AgainstOriginal; liveryId: string }) {
+  const { texels, blocks, before, after, of } = against;
+  const about = of.looked < of.touched ? 'about ' : '';
+  return (
+    <section aria-label="Against the original" style={{ marginBottom: 12 }}>
+      <img
+        src={`/api/liveries/${liveryId}/sheets/${file.sheet}/beside/${file.map}`}
+        alt={`${file.sheet} as it came, and as it is painted`}
+        style={{ width: '100%', background: '#777', display: 'block' }}
+      />
+      <p
+        style={{
+          margin: '2px 0 8px',
+          color: INK.quiet,
+          fontSize: 12,
+          display: 'flex',
+          justifyContent: 'space-between',
+        }}
+      >
+        <span>as it came</span>
+        <span>as it is painted</span>
+      </p>
+      <dl style={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: '3px 8px', margin: 0 }}>
+        <dt style={{ color: INK.quiet }}>texels that change</dt>
+        <dd style={{ margin: 0 }}>
+          {about}
+          {percent(texels)}
+        </dd>
+        <dt style={{ color: INK.quiet }}>blocks that change</dt>
+        <dd style={{ margin: 0 }}>
+          {about}
+          {percent(blocks)}
+        </dd>
+        <dt style={{ color: INK.quiet }}>where nobody painted</dt>
+        <dd style={{ margin: 0 }}>none</dd>
+      </dl>
+      <table style={{ width: '100%', marginTop: 8, borderCollapse: 'collapse', fontSize: 12 }}>
+        <thead>
+          <tr style={{ color: INK.quiet, textAlign: 'right' }}>
+            <th scope="col" style={{ textAlign: 'left', fontWeight: 400 }}>
+              alpha
+            </th>
+            <th scope="col" style={{ fontWeight: 400 }}>
+              before
+            </th>
+            <th scope="col" style={{ fontWeight: 400 }}>
+              now
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {(['clear', 'soft', 'opaque'] as const).map((kind) => (
+            <tr key={kind} style={{ textAlign: 'right' }}>
+              <th scope="row" style={{ textAlign: 'left', fontWeight: 400 }}>
+                {kind}
+              </th>
+              <td>{percent(before[kind])}</td>
+              <td>{percent(after[kind])}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </section>
   );
 }

@@ -12,6 +12,7 @@ import type { PreflightAnswer } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { stopsOf } from './answers.ts';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { INK } from '../../theme.ts';
 
 /** What preflight found, worst first; each with "show me" and, where there is one, a fix. */
@@ -21,6 +22,8 @@ export function PreflightColumn({
   onFixed,
   problem: asking,
   top,
+  overruled,
+  onOverrule,
 }: {
   answer: PreflightAnswer;
   liveryId: string;
@@ -29,11 +32,14 @@ export function PreflightColumn({
   problem: string | null;
   /** What stands above the findings. */
   top: ReactNode;
+  /** Names of findings that somebody lets go on. */
+  overruled: ReadonlySet<string>;
+  onOverrule(name: string, on: boolean): void;
 }) {
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const { findings, fine, checks } = answer.preflight;
-  const stops = stopsOf(answer);
+  const stops = stopsOf(answer, overruled);
 
   const show = (finding: Finding) => {
     if (!finding.show) return;
@@ -45,10 +51,10 @@ export function PreflightColumn({
       void navigate(`/liveries/${liveryId}`);
     }
   };
-  const fix = async (finding: Finding) => {
+  const fix = async ({ edit, label }: NonNullable<Finding['fix']>) => {
     setProblem(null);
     try {
-      await sendStep(liveryId, answer.revision, finding.fix!.edit, finding.fix!.label);
+      await sendStep(liveryId, answer.revision, edit, label);
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -66,7 +72,7 @@ export function PreflightColumn({
       {(problem ?? asking) && <Notice level="error">{problem ?? asking}</Notice>}
       <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 10 }}>
         {findings.map((finding, i) => {
-          const stop = finding.level === 'stop';
+          const stop = finding.level === 'stop' && !(finding.overrule && overruled.has(finding.overrule));
           const Icon = stop ? RemoveCircleOutline : WarningAmber;
           return (
             <li
@@ -89,10 +95,13 @@ export function PreflightColumn({
                 <div style={{ fontWeight: 600 }}>{finding.title}</div>
                 <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
                 <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
-                  {finding.fix && (
-                    <Button size="small" onClick={() => void fix(finding)}>
-                      {finding.fix.label}
-                    </Button>
+                  {[finding.fix, finding.otherFix].map(
+                    (one) =>
+                      one && (
+                        <Button key={one.label} size="small" onClick={() => void fix(one)}>
+                          {one.label}
+                        </Button>
+                      ),
                   )}
                   {finding.show && (
                     <Button size="small" onClick={() => show(finding)}>
@@ -100,6 +109,13 @@ export function PreflightColumn({
                     </Button>
                   )}
                 </div>
+                {finding.overrule && (
+                  <Tick
+                    label="Deliver all the same"
+                    checked={overruled.has(finding.overrule)}
+                    onChange={(on) => onOverrule(finding.overrule!, on)}
+                  />
+                )}
               </div>
             </li>
           );

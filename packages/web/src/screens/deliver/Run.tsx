@@ -15,18 +15,23 @@ interface Props {
   shown: PreflightAnswer;
   liveryId: string;
   deliveries: DeliveryCard[];
+  overruled: ReadonlySet<string>;
+  /** The newest step of the livery. */
+  newest: number;
+  /** Steps are not saved, and nobody said that it goes on without them. */
+  waits: boolean;
   onChange(): Promise<void>;
 }
 
 /** The one button; while it runs its progress, afterwards where everything went. */
-export function Run({ answers, shown, liveryId, deliveries, onChange }: Props) {
+export function Run({ answers, shown, liveryId, deliveries, overruled, newest, waits, onChange }: Props) {
   /** What was asked for in one go. */
   const [started, setStarted] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
   const several = answers.length > 1;
   const files = answers.flatMap(toWrite);
-  const stops = answers.reduce((n, answer) => n + stopsOf(answer), 0);
+  const stops = answers.reduce((n, answer) => n + stopsOf(answer, overruled), 0);
   const running = deliveries.find(isUnderWay);
   const together = (batch: string | null | undefined) => deliveries.filter((one) => one.batch === batch).reverse();
   const ended = together(started);
@@ -36,7 +41,9 @@ export function Run({ answers, shown, liveryId, deliveries, onChange }: Props) {
     setBusy(true);
     setProblem(null);
     try {
-      setStarted((await send<DeliveryCard>('POST', `/liveries/${liveryId}/deliveries`, specs && { specs })).batch);
+      // What is shown is delivered, whatever came since.
+      const asked = { specs, revision: shown.revision, overrule: [...overruled] };
+      setStarted((await send<DeliveryCard>('POST', `/liveries/${liveryId}/deliveries`, asked)).batch);
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -79,7 +86,7 @@ export function Run({ answers, shown, liveryId, deliveries, onChange }: Props) {
             variant="contained"
             color="primary"
             size="large"
-            disabled={stops > 0 || busy || files.length === 0}
+            disabled={stops > 0 || busy || waits || files.length === 0}
             onClick={() => void deliver()}
             sx={{ fontSize: 15, minHeight: 40, px: 3, flex: 'none' }}
           >
@@ -90,18 +97,26 @@ export function Run({ answers, shown, liveryId, deliveries, onChange }: Props) {
             <Button
               size="large"
               sx={{ flex: 'none' }}
-              disabled={stopsOf(shown) > 0 || busy || toWrite(shown).length === 0}
+              disabled={stopsOf(shown, overruled) > 0 || busy || waits || toWrite(shown).length === 0}
               onClick={() => void deliver([shown.spec.key])}
             >
               Only to {shown.spec.gameName}
             </Button>
           )}
           <span style={{ color: INK.quiet, flex: '1 1 220px' }}>
+            {waits ? 'Waits for steps that are not saved yet. ' : ''}
             {stops > 0 ? `Waits for ${count(stops, 'finding')}. ` : ''}
+            Step {shown.revision}
+            {newest > shown.revision ? `; ${count(newest - shown.revision, 'newer step')}` : ', the newest'}.{' '}
             {size(files.reduce((n, file) => n + file.bytes, 0))} into{' '}
-            {several ? 'the games’ folders' : shown.package ? 'one package' : 'the game’s folder and a zip'}.
+            {several ? 'the games’ folders' : shown.package ? 'one package' : 'the game’s folder'}.
             {answers.map(({ spec }) => (spec.before ? ` ${spec.before}` : ''))}
           </span>
+          {newest > shown.revision && (
+            <Button size="small" onClick={() => void onChange()}>
+              Look at the newest
+            </Button>
+          )}
         </div>
       )}
       {!running &&
@@ -153,7 +168,7 @@ function Outcome({ delivery, answer, named }: OutcomeProps) {
   return (
     <div role="status" style={{ marginTop: 12, display: 'grid', gap: 6 }}>
       <div>
-        <strong>Delivered</strong> {count(delivery.files.length, 'file')}
+        <strong>Delivered</strong> {count(delivery.files.length, 'file')} of step {delivery.revision}
         {named && ` for ${answer.spec.gameName}`}
         {delivery.seconds !== null && ` in ${delivery.seconds.toFixed(1)} s`} to{' '}
         <span style={{ fontFamily: MONO, fontSize: 12 }}>

@@ -36,6 +36,7 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
       await sendStep(livery.id, shown.revision, edit, label);
     } catch (error) {
       setProblem(sentenceOf(error));
+      onShow(own.spec.key);
     }
     await onChange();
   };
@@ -44,18 +45,19 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
     const card = chosen(id);
     if (!card) return;
     const { key, version } = card;
+    // Its tree is shown at once, greyed until it is known.
+    onShow(key);
     await step(
       { do: 'take-template', template: pins.template, spec: { key, version }, sheets: [] },
       `Deliver by ${key}`,
     );
-    onShow(key);
   };
   const add = async (id: string) => {
     const card = chosen(id);
     if (!card) return;
     const { key, version } = card;
-    await step({ do: 'also-by', specs: [...alsoBy, { key, version }] }, `Deliver by ${key} too`);
     onShow(key);
+    await step({ do: 'also-by', specs: [...alsoBy, { key, version }] }, `Deliver by ${key} too`);
   };
   const drop = async (key: string) => {
     onShow(own.spec.key);

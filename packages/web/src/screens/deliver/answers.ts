@@ -3,6 +3,6 @@ import type { PlannedCard, PreflightAnswer } from '../../lib/types.ts';
 /** Files of a delivery that are written: all but those that are left out. */
 export const toWrite = ({ files }: PreflightAnswer): PlannedCard[] => files.filter((file) => file.leftOut === null);
 
-/** How many findings stop it. */
-export const stopsOf = ({ preflight }: PreflightAnswer): number =>
-  preflight.findings.filter((finding) => finding.level === 'stop').length;
+/** How many findings stop it. @param overruled names of those that somebody lets go on */
+export const stopsOf = ({ preflight }: PreflightAnswer, overruled: ReadonlySet<string> = new Set()): number =>
+  preflight.findings.filter(({ level, overrule }) => level === 'stop' && !(overrule && overruled.has(overrule))).length;

@@ -3,8 +3,10 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, IconButton, 
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LiveryCard } from '../../lib/types.ts';
-import { when } from '../../lib/words.ts';
+import { count, when } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
+import { leftUnsent } from '../../easel/outbox.ts';
+import { sendLeft } from '../../easel/unsent.ts';
 import { INK } from '../../theme.ts';
 
 /** A livery with its picture on the turntable, and how far its sheets are. */
@@ -47,9 +49,7 @@ export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void })
         <MoreHoriz fontSize="small" />
       </IconButton>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        <MenuItem component="a" href={`/api/liveries/${card.id}/bundle`} onClick={() => setMenu(null)}>
-          Save as a bundle
-        </MenuItem>
+        <SaveBundle id={card.id} onDone={() => setMenu(null)} />
         <MenuItem
           onClick={() => {
             setMenu(null);
@@ -78,5 +78,26 @@ export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void })
         </DialogActions>
       </Dialog>
     </li>
+  );
+}
+
+/** Saves a bundle once everything that this browser holds of the livery is in it, or says that it is not. */
+function SaveBundle({ id, onDone }: { id: string; onDone(): void }) {
+  const [left, setLeft] = useState(0);
+  const save = () => {
+    location.assign(`/api/liveries/${id}/bundle`);
+    onDone();
+  };
+  const ask = async () => {
+    const unsent = await sendLeft(id).catch(() => leftUnsent(id).length);
+    if (unsent === 0) save();
+    else setLeft(unsent);
+  };
+  return left > 0 ? (
+    <MenuItem onClick={save}>
+      {count(left, 'step')} {left === 1 ? 'is' : 'are'} not saved yet: save without
+    </MenuItem>
+  ) : (
+    <MenuItem onClick={() => void ask()}>Save as a bundle</MenuItem>
   );
 }

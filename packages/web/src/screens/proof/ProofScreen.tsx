@@ -18,6 +18,7 @@ import { useOpened } from '../../lib/useOpened.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { liveryTabs, Opening } from '../../shell/Opening.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
 import type { ProofNews } from '../../workers/proofMessages.ts';
 import { WorkerClient } from '../../workers/workerClient.ts';
@@ -181,6 +182,7 @@ function Proof({ id, doc, template, client }: Opened) {
         }
         tabs={liveryTabs(id)}
       />
+      <NotSaved doc={doc} />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Ladder />
         <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
@@ -345,6 +347,23 @@ function Scale({ measure }: { measure: Measure }) {
           <span key={word}>{word}</span>
         ))}
       </div>
+    </div>
+  );
+}
+
+/** Steps that the server does not have are in what is proofed, and in no delivery. */
+function NotSaved({ doc }: { doc: EaselDocument }) {
+  const unsent = doc.use((s) => s.unsent);
+  const trouble = doc.use((s) => s.trouble);
+  if (!trouble || unsent === 0) return null;
+  return (
+    <div style={{ padding: 6 }}>
+      <Notice level="warning">
+        <strong>
+          {unsent} {unsent === 1 ? 'step is' : 'steps are'} not saved yet.
+        </strong>{' '}
+        The proof shows {unsent === 1 ? 'it' : 'them'}; a delivery would lack {unsent === 1 ? 'it' : 'them'}. {trouble}
+      </Notice>
     </div>
   );
 }
