@@ -38,7 +38,7 @@ export interface FileGuess {
   /** 0..1: how far the chosen role is ahead of the next. */
   readonly sure: number;
   /** What the file carries the same art as, and how. */
-  readonly copy: { readonly kind: 'same' | 'size' | 'mirror'; readonly of: string } | null;
+  readonly copy: { readonly kind: 'same' | 'size' | 'mirror' | 'light'; readonly of: string } | null;
 }
 
 /** Words and the role they speak for; a short one counts only as the last word. */
@@ -129,6 +129,7 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
       ];
     }),
   );
+  for (const [name, of] of lightCopies(files, guesses)) guesses.set(name, { ...guesses.get(name)!, ...of });
   // The same art is the same kind of map, whatever its name or its size make of it.
   for (const [name, guess] of guesses) {
     const of = guess.copy && guesses.get(guess.copy.of);
@@ -284,6 +285,53 @@ function copiesIn(files: readonly FolderTexture[]): Map<string, NonNullable<File
       if (out.has(file.name)) return;
     }
   });
+  return out;
+}
+
+/** Words for another light or state of the same thing (common practice, no source). */
+const LIGHTS =
+  /^(wet|damp|rain|rainy|dusk|dawn|evening|sunset|dark|dim|shade|shadow|snow|snowy|winter|autumn|soiled|dirt|dirty|mud|muddy|dust|dusty|worn|old|used|burnt|burned|damage|damaged|dmg|rust|rusty|broken|dry|clean)$/;
+/** How far two pictures of one thing in different light may be apart once both are brought to one brightness. */
+const [SAME_SHAPE, NAMED_SHAPE] = [0.12, 0.5];
+
+/** Colour sheets that show another one in another light: told by their pictures, and sooner where the name says so. */
+function lightCopies(
+  files: readonly FolderTexture[],
+  guesses: ReadonlyMap<string, FileGuess>,
+): Map<string, Pick<FileGuess, 'copy' | 'reason'>> {
+  const colours = files.filter(({ name, look }) => {
+    const guess = guesses.get(name)!;
+    return guess.role === 'colour' && !guess.copy && Math.max(...look.spread.slice(0, 3)) >= 2;
+  });
+  const out = new Map<string, Pick<FileGuess, 'copy' | 'reason'>>();
+  for (const file of colours) {
+    const words = stemWords(file.name);
+    const said =
+      words.find((word) => LIGHTS.test(word)) ??
+      file.name
+        .split('/')
+        .slice(0, -1)
+        .flatMap(wordsOf)
+        .find((word) => LIGHTS.test(word));
+    const masters = colours.filter((other) => {
+      if (other === file || out.has(other.name) || other.width / other.height !== file.width / file.height)
+        return false;
+      const theirs = stemWords(other.name);
+      const plainer =
+        theirs.filter((word) => LIGHTS.test(word)).length < words.filter((word) => LIGHTS.test(word)).length;
+      const lighter =
+        luma(other.look) > luma(file.look) * 1.15 || plainer || (said !== undefined && theirs.length < words.length);
+      if (!lighter || !theirs.some((word) => words.includes(word) && !LIGHTS.test(word) && !SILENT.test(word)))
+        return false;
+      return apartness(other.look, file.look).shape < (said ? NAMED_SHAPE : SAME_SHAPE);
+    });
+    const [of] = masters.toSorted((a, b) => apartness(a.look, file.look).shape - apartness(b.look, file.look).shape);
+    if (of)
+      out.set(file.name, {
+        copy: { kind: 'light', of: of.name },
+        reason: `It shows ${baseOf(of.name)} in another light.`,
+      });
+  }
   return out;
 }
 

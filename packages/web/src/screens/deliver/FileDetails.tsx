@@ -15,16 +15,15 @@ export function FileDetails({
   liveryId: string;
 }) {
   const { facts } = file;
+  const dds = /\.dds$/i.test(file.name);
   const rows = facts && [
-    ['size', `${facts.width} x ${facts.height}, ${facts.mips} mips`],
+    ['size', `${facts.width} x ${facts.height}${dds ? `, ${facts.mips} mips` : ''}`],
     [
       'compression',
-      /\.dds$/i.test(file.name)
-        ? `${file.what.split(',')[0]}, ${facts.header === 'dx10' ? 'DX10' : 'legacy'} header`
-        : file.what,
+      dds ? `${file.what.split(',')[0]}, ${facts.header === 'dx10' ? 'DX10' : 'legacy'} header` : file.what,
     ],
     ['way up', facts.flip ? 'upside down' : 'as painted'],
-    ['mips', `${facts.mipFilter === 'kaiser' ? 'Kaiser' : 'box'}, linear light`],
+    ...(dds ? [['mips', `${facts.mipFilter === 'kaiser' ? 'Kaiser' : 'box'}, linear light`]] : []),
     ['alpha', facts.alpha === 'opaque' || facts.alpha === 'forbidden' ? 'not carried' : 'carried'],
     [
       'edge padding',

@@ -1,9 +1,11 @@
 import { Button } from '@mui/material';
-import { SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { FOLLOWED_IN, SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
+import { AlongFields } from './AlongFields.tsx';
+import { OverFields } from './OverFields.tsx';
 import { SpecExtras } from './SpecExtras.tsx';
 
 const options = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
@@ -76,7 +78,9 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
               value={file.container}
               options={options(SpecFile.shape.container.options)}
               disabled={readOnly}
-              onChange={(container) => setFile(i, { container })}
+              onChange={(container) =>
+                setFile(i, { container, ...(file.over && { over: { follow: [...FOLLOWED_IN[container]] } }) })
+              }
             />
             <Choice
               label="format"
@@ -145,6 +149,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
               onChange={(alpha) => setFile(i, { alpha })}
             />
           </div>
+          <OverFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />
         </section>
       ))}
       {!readOnly && (
@@ -160,6 +165,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
         disabled={readOnly}
         onChange={(leave) => set({ unpainted: leave ? 'leave' : undefined })}
       />
+      <AlongFields spec={spec} readOnly={readOnly} onChange={set} />
       <SpecExtras spec={spec} readOnly={readOnly} onChange={set} />
     </fieldset>
   );

@@ -124,4 +124,9 @@ function About({ file, role, onRole }: { file: IntakeFile; role?: FileRole; onRo
   );
 }
 
-const COPY = { same: 'The same art as', size: 'A smaller copy of', mirror: 'A mirror copy of' } as const;
+const COPY = {
+  same: 'The same art as',
+  size: 'A smaller copy of',
+  mirror: 'A mirror copy of',
+  light: 'In another light:',
+} as const;

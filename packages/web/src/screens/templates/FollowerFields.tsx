@@ -3,9 +3,11 @@ import type { Follower, TemplateSheet } from '@wet-lacquer/core/livery/template.
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
+import { Slide } from '../../parts/Slide.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../easel/inspector/Section.tsx';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { useLooking } from './useLooking.ts';
 
 /** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */
@@ -61,6 +63,21 @@ export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
             ]}
             onChange={(mirror) => set(i, { mirror })}
           />
+          <Tick
+            label="In its own light, as its original is"
+            checked={follower.light !== undefined}
+            onChange={(own) => set(i, { light: own ? 100 : undefined })}
+          />
+          {follower.light !== undefined && (
+            <Slide
+              label="strength"
+              value={follower.light}
+              min={0}
+              max={100}
+              unit="%"
+              onCommit={(light) => set(i, { light })}
+            />
+          )}
           <TextEntry
             label="file"
             value={follower.stem ?? ''}

@@ -45,6 +45,15 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
   const models = of('model');
   const setSheet = (index: number, values: Partial<Draft['sheets'][number]>) =>
     onSet({ sheets: draft.sheets.map((sheet, i) => (i === index ? { ...sheet, ...values } : sheet)) });
+  /** A file that follows a sheet is no sheet of its own. */
+  const follow = (index: number, name: string) =>
+    onSet({
+      sheets: draft.sheets.flatMap((sheet, i) => {
+        if (i === index) return [{ ...sheet, followers: [...sheet.followers, name] }];
+        if (sheet.colour !== name) return [{ ...sheet, maps: sheet.maps.filter(({ file }) => file !== name) }];
+        return sheet.layered ? [{ ...sheet, colour: null }] : [];
+      }),
+    });
   const missing =
     draft.name.trim() === ''
       ? 'a name'
@@ -151,6 +160,17 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
                 </div>
               ))}
             </div>
+          )}
+          {sheet.colour && (
+            <Choice
+              label="follower"
+              value={NONE}
+              options={pick(
+                of('texture').filter((name) => name !== sheet.colour && !sheet.followers.includes(name)),
+                'another file that carries its art',
+              )}
+              onChange={(name) => name !== NONE && follow(i, name)}
+            />
           )}
           {(sheet.colour || sheet.layered) && (
             <Tick
