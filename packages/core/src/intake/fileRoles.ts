@@ -325,12 +325,20 @@ function lightCopies(
         return false;
       return apartness(other.look, file.look).shape < (said ? NAMED_SHAPE : SAME_SHAPE);
     });
-    const [of] = masters.toSorted((a, b) => apartness(a.look, file.look).shape - apartness(b.look, file.look).shape);
+    const lights = ({ name }: FolderTexture) => stemWords(name).filter((word) => LIGHTS.test(word)).length;
+    const far = ({ look }: FolderTexture) => apartness(look, file.look).shape;
+    const [of] = masters.toSorted((a, b) => lights(a) - lights(b) || far(a) - far(b));
     if (of)
       out.set(file.name, {
         copy: { kind: 'light', of: of.name },
         reason: `It shows ${baseOf(of.name)} in another light.`,
       });
+  }
+  // A copy of a copy is one of the master.
+  for (const [name, { copy, reason }] of out) {
+    let of = copy!.of;
+    for (let next = out.get(of); next && next.copy!.of !== name; next = out.get(of)) of = next.copy!.of;
+    out.set(name, { copy: { kind: 'light', of }, reason });
   }
   return out;
 }

@@ -306,6 +306,33 @@ describe('DDS', () => {
     expect(Math.abs(second[(33 * 128 + 55) * 4] - 200)).toBeLessThan(12);
   });
 
+  it('a hundred times over, each from the last: the rest keeps its first bytes', () => {
+    const image = picture(128, 128);
+    const levels = mipChain(image, { kind: 'srgb', filter: 'kaiser' });
+    const first = writeDds(
+      { width: 128, height: 128, format: 'bc7', header: 'dx10', colourSpace: 'srgb' },
+      levels.map((level) => encodeImage(level, 'bc7', { effort: 'fast' })),
+    );
+    let last = first;
+    const touched = new Set<number>();
+    for (let turn = 0; turn < 100; turn++) {
+      const [x, y] = [(turn * 37) % 120, (turn * 53) % 60];
+      const { painted, changed } = dabbed(readDdsLevel(last, 0), [x, y, 6, 5], [turn * 2, 80, 200 - turn, 255]);
+      for (let by = y >> 2; by <= (y + 4) >> 2; by++)
+        for (let bx = x >> 2; bx <= (x + 5) >> 2; bx++) touched.add(by * 32 + bx);
+      const over = putOverDds(
+        last,
+        painted,
+        { width: 128, height: 128, data: changed },
+        { kind: 'srgb', filter: 'kaiser' },
+      );
+      last = placeBlocks(over, encodeImage(over.strip!, 'bc7', { effort: 'fast' }));
+    }
+    const [top] = blocksApart(first, last, 148, 16, 128, 128, 1);
+    expect(top.filter(([x, y]) => !touched.has(y * 32 + x))).toEqual([]);
+    expect(top.length).toBeGreaterThan(100);
+  });
+
   it('leaves the whole file alone when nothing changed', () => {
     const image = picture(64, 64);
     const file = writeDds({ width: 64, height: 64, format: 'bc7', header: 'dx10', colourSpace: 'srgb' }, [
