@@ -21,13 +21,15 @@ const common = {
   logLevel: 'warning',
 };
 const from = (name) => path.join(root, 'packages', name);
+// In pieces, so that a thread or a verb loads no more than it needs; those of earlier builds go.
+rmSync(from('server/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
   entryPoints: ['main', 'worker', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)),
   entryNames: '[name]',
+  splitting: true,
   outdir: from('server/dist'),
 });
-// In pieces, so that a verb loads no more than it needs; those of earlier builds go.
 rmSync(from('cli/dist'), { recursive: true, force: true });
 await bundle({
   ...common,

@@ -8,8 +8,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { fileKind } from '@wet-lacquer/server/threads/understand.ts';
-import { decodePicture, fileJpeg, png } from '@wet-lacquer/server/threads/tasks.ts';
+import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { decodePicture, fileJpeg, png } from '@wet-lacquer/server/threads/pictures.ts';
 
 /** @throws InputError when the file is not there */
 export async function readBytes(file: string): Promise<Uint8Array> {

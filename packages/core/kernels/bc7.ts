@@ -5,7 +5,8 @@ import {
   putV, splat16, splat8, splatPair, toF, toI,
 } from './memory';
 import {
-  P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, fit, pair, spread, varied,
+  P_EACH, P_NONE, P_ONES, P_SHARED, RECORD, R_END_HIGH, R_END_LOW, R_HIGH, R_INDEX, R_LOW, fit, fitPinned, pair,
+  spread, varied,
 } from './fit';
 import { S_ERROR, fitScalar } from './scalar';
 
@@ -17,6 +18,13 @@ const THREES: i32 = SETTINGS + 28; // partitions of three
 const TURNS: i32 = SETTINGS + 32; // separate channels to try
 const ENOUGH: i32 = SETTINGS + 36; // an error at which to stop
 const SPLIT_AT: i32 = SETTINGS + 40; // an error from which partitions are tried
+
+const ALPHA_TWOS: i32 = SETTINGS + 44; // partitions of two to try in full where there is alpha
+
+const HARD_AT: i32 = SETTINGS + 48; // an error from which more of everything is tried
+/** Partitions of two and of three that are tried on hard blocks. */
+const HARD_TWOS: i32 = 6;
+const HARD_THREES: i32 = 3;
 
 const NO_ERROR: i32 = 0x7fffffff;
 const SCALAR: i32 = TRIAL + 4 * RECORD;
@@ -137,10 +145,14 @@ function opaqueHeld(record: i32, mask: i32, channel: i32, indexBits: i32): bool 
 function trySingle(channels: i32): void {
   const weights = channels == 4 ? getV(SETTINGS) : colourOnly(getV(SETTINGS));
   const pBits = channels == 4 ? P_EACH : P_ONES;
-  const error = fit(BLOCK, FULL, 16, weights, channels, 8, pBits, 4, getI(ROUNDS), nudges, TRIAL);
+  let error = fit(BLOCK, FULL, 16, weights, channels, 8, pBits, 4, getI(ROUNDS), nudges, TRIAL);
   if (error >= best) return;
   if (channels == 4) {
-    if (!opaqueHeld(TRIAL, FULL, 3, 4)) return;
+    if (!opaqueHeld(TRIAL, FULL, 3, 4)) {
+      error = fitPinned(BLOCK, FULL, OPAQUE, 16, weights, 8, pBits, 4, getI(ROUNDS), TRIAL);
+      if (error >= best) return;
+      if (!opaqueHeld(TRIAL, FULL, 3, 4)) return;
+    }
   } else {
     putI(TRIAL + R_LOW + 12, 255);
     putI(TRIAL + R_HIGH + 12, 255);
@@ -176,13 +188,14 @@ function trySubsets(mode: i32, partition: i32): void {
       count = s == 0 ? 16 - ones - twos : ones;
     }
     rest -= count;
-    error += fit(BLOCK, mask, count, weights, channels, bits, pBits, indexBits, getI(ROUNDS), nudges, TRIAL + s * RECORD);
-    if (error >= best) return;
-  }
-  if (channels == 4) {
-    for (let s = 0; s < subsets; s++) {
-      if (!opaqueHeld(TRIAL + s * RECORD, SUBSETS2 + partition * 64 + s * 32, 3, indexBits)) return;
+    const record = TRIAL + s * RECORD;
+    let own = fit(BLOCK, mask, count, weights, channels, bits, pBits, indexBits, getI(ROUNDS), nudges, record);
+    if (channels == 4 && !opaqueHeld(record, mask, 3, indexBits)) {
+      own = fitPinned(BLOCK, mask, OPAQUE, count, weights, bits, pBits, indexBits, getI(ROUNDS), record);
+      if (!opaqueHeld(record, mask, 3, indexBits)) return;
     }
+    error += own;
+    if (error >= best) return;
   }
   found(error, mode, partition, 0);
   writeSubsets(mode, partitionBits, partition, subsets, bits, pBits, indexBits, channels - 3);
@@ -394,11 +407,31 @@ function takeLowest(count: i32, limit: f64): i32 {
   return -1;
 }
 
+/** Squared deviation of the block's colours from which it counts as one of strong contrast. */
+const SHARP: f64 = 30000;
+
+/** How far the block's colours lie from their mean, squared and summed. Needs FEATURES. */
+function contrast(): f64 {
+  const n = 1.0 / 16.0;
+  let sum = 0.0;
+  const r = laneF(sumFeature(0), 0);
+  sum += laneF(sumFeature(3), 0) - r * r * n;
+  const g = laneF(sumFeature(1), 0);
+  sum += laneF(sumFeature(6), 0) - g * g * n;
+  const b = laneF(sumFeature(2), 0);
+  sum += laneF(sumFeature(8), 0) - b * b * n;
+  return sum;
+}
+
 function tryTwos(channels: i32): void {
   if (getI(TWOS) == 0) return;
   putFeatures(channels);
   estimate(2, channels);
-  for (let n = 0; n < getI(TWOS); n++) {
+  const tries = channels == 4 ? getI(ALPHA_TWOS) : getI(TWOS);
+  // Edges of strong contrast lie well on one line, and are let down by its rounded ends: two lines of finer ends hold them.
+  const sharp = getI(HARD_AT) < NO_ERROR && contrast() > SHARP;
+  for (let n = 0; n < HARD_TWOS || n < tries; n++) {
+    if (n >= tries && best <= getI(HARD_AT) && !sharp) return;
     const partition = takeLowest(64, toF(best));
     if (partition < 0) return;
     if (channels == 4) trySubsets(7, partition);
@@ -411,9 +444,10 @@ function tryTwos(channels: i32): void {
 }
 
 function tryThrees(): void {
-  if (getI(THREES) == 0) return;
+  const tries = best > getI(HARD_AT) ? HARD_THREES : getI(THREES);
+  if (tries == 0) return;
   estimate(3, 3);
-  for (let n = 0; n < getI(THREES); n++) {
+  for (let n = 0; n < tries; n++) {
     const partition = takeLowest(64, toF(best));
     if (partition < 0) return;
     if (partition < 16) trySubsets(0, partition);
@@ -425,7 +459,7 @@ function tryThrees(): void {
 /** A colour channel apart: the most promising, or each. Needs FEATURES. */
 function tryTurns(): void {
   if (getI(TURNS) == 0) return;
-  const only = getI(TURNS) < 3 ? promising() : 0;
+  const only = getI(TURNS) < 3 && best <= getI(HARD_AT) ? promising() : 0;
   for (let turn = 1; turn < 4; turn++) {
     if (only != 0 && turn != only) continue;
     tryApart(5, turn, 0);

@@ -254,13 +254,21 @@ export function nearest(set: i32, low: v128, high: v128, weights: v128, top: i32
   );
 }
 
+/** Whether the fit at hand holds opaque texels: 1 those in PINS on the high end, 2 all texels on a line of alpha 255, 0 none. */
+let pinned: i32 = 0;
+
+/** Sixteen bytes: all ones where a texel is held on the high end. */
+const PINS: i32 = SCRATCH + 1792;
+
 /**
  * Nearest indices for two ends (r g b a twice, i16, 0..255) into INDEX and FACTORS, and the weighted squared error over masked texels.
  * @param weights of the channels, r g b a twice, i16
  */
 export function evaluate(set: i32, mask: i32, low: v128, high: v128, weights: v128, bits: i32, channels: i32): i32 {
   const step = i16x8.sub(high, low);
-  const index = nearest(set, low, high, weights, (1 << bits) - 1);
+  let index = nearest(set, low, high, weights, (1 << bits) - 1);
+  // Opaque texels lie on the high end, where alpha is 255.
+  if (pinned != 0) index = v128.bitselect(splat8((1 << bits) - 1), index, getV(PINS));
   const factors = i8x16.swizzle(getV(WEIGHTS + (bits - 2) * 16), index);
   const f0 = i16x8.extend_low_i8x16_u(factors);
   const f1 = i16x8.extend_high_i8x16_u(factors);
@@ -412,8 +420,11 @@ export function quantise(weights: v128, bits: i32, pBits: i32): void {
     const al1 = f32x4.mul(f32x4.mul(l1, l1), aa);
     const x0 = f32x4.mul(l0, ab);
     const x1 = f32x4.mul(l1, ab);
+    // Alpha of 255 asks for a p-bit of one.
+    if (pinned == 2 && p == 0) continue;
     for (let q = firstP; q <= lastP; q++) {
       if (pBits == P_SHARED && p != q) continue;
+      if (pinned != 0 && q == 0) continue;
       const b = STEPS + (q == 1 ? 128 : 0) + 64;
       const h0 = getV(b + 16);
       const h1 = getV(b + 48);
@@ -493,6 +504,62 @@ export function fit(
   }
   return best;
 }
+
+/**
+ * Fits a line whose high end has alpha 255 to masked texels, with the opaque ones on that end; or, where all of them are opaque, a line of
+ * alpha 255. Begins with the ends of the record at `out`, which an earlier fit left, and writes the record there.
+ * @param opaque masks of texels whose alpha is 255, as those of a subset
+ * @returns the weighted squared error
+ */
+export function fitPinned(
+  set: i32, mask: i32, opaque: i32, count: i32, weights: v128, bits: i32, pBits: i32, indexBits: i32, rounds: i32, out: i32,
+): i32 {
+  const held0 = v128.and(getV(opaque), getV(mask));
+  const held1 = v128.and(getV(opaque + 16), getV(mask + 16));
+  const total = sums(set, mask);
+  const ones = i32x4.add(
+    i32x4.dot_i16x8_s(held0, i16x8.splat(-1)),
+    i32x4.dot_i16x8_s(held1, i16x8.splat(-1)),
+  );
+  const number = sum1(ones);
+  pinned = number == count ? 2 : 1;
+  putV(PINS, pinned == 2 ? i32x4.splat(0) : i8x16.narrow_i16x8_s(held0, held1));
+  let low = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(getV(out + R_END_LOW)));
+  let high = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(getV(out + R_END_HIGH)));
+  if (laneF(low, 3) > laneF(high, 3)) {
+    const other = low;
+    low = high;
+    high = other;
+  }
+  if (pinned == 1) {
+    // The colour of the opaque texels, on the average.
+    putV(PIN_MASK, held0);
+    putV(PIN_MASK + 16, held1);
+    high = f32x4.mul(f32x4.convert_i32x4_s(sums(set, PIN_MASK)), splatF(1.0 / toF(number)));
+  } else low = f32x4.replace_lane(low, 3, 255);
+  putV(WANT_LOW, low);
+  putV(WANT_HIGH, f32x4.replace_lane(high, 3, 255));
+  evenCurve();
+  quantise(weights, bits, pBits);
+  let best = evaluate(set, mask, getV(END_LOW), getV(END_HIGH), weights, indexBits, 4);
+  keep(out, best);
+  for (let round = 0; round < rounds; round++) {
+    if (best == 0) break;
+    if (solve(set, mask, total, count, 64) == 0) break;
+    if (pinned == 2) putV(WANT_LOW, f32x4.replace_lane(getV(WANT_LOW), 3, 255));
+    putV(WANT_HIGH, f32x4.replace_lane(getV(WANT_HIGH), 3, 255));
+    quantise(weights, bits, pBits);
+    const error = evaluate(set, mask, getV(END_LOW), getV(END_HIGH), weights, indexBits, 4);
+    if (error >= best) break;
+    best = error;
+    keep(out, best);
+  }
+  pinned = 0;
+  return best;
+}
+
+/** Two masks of eight texels. */
+const PIN_MASK: i32 = SCRATCH + 1808;
 
 function improve(
   set: i32, mask: i32, total: v128, count: i32, weights: v128, channels: i32, bits: i32, pBits: i32, indexBits: i32, rounds: i32, out: i32, start: i32,

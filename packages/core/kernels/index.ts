@@ -7,7 +7,7 @@ import { encodeBc4 } from './bc4';
 import { encodeBc7 } from './bc7';
 
 export { blend, fadeAll, fadeEach, fillRun, halveRow, overAll, premultiply, radialRow, rampRow, straightRow, tint } from './compose';
-export { acrossRow, addRow, byteRow, meanRow } from './mips';
+export { acrossRow, byteRow, meanRow, sumRows } from './mips';
 export { cover } from './paint';
 
 /** 1: colour under alpha 0 is free. */

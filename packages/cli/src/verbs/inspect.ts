@@ -8,8 +8,8 @@ import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRoles.ts';
 import { lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
-import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { fileKind, texture } from '@wet-lacquer/server/threads/understand.ts';
+import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { texture } from '@wet-lacquer/server/threads/texture.ts';
 import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
 
@@ -44,6 +44,7 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       };
     }
     default: {
+      const { Pool } = await import('@wet-lacquer/server/threads/pool.ts');
       const pool = new Pool(os.availableParallelism());
       const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
       if (understood.kind === 'layered') {

@@ -79,6 +79,7 @@ test.each([1, 2, 3, 4, 5, 7, 14, 15])('decoder number %i gives the texels of its
 test('rows of mip levels are those of the twin, colour and normals', () => {
   const random = randomFrom(9);
   const [source, floats, windows, across, sum, bytes] = [0x230000, 0x231000, 0x232000, 0x233000, 0x234000, 0x235000];
+  const rows = 0x236000;
   for (const kind of [0, 1, 2]) {
     const row = Uint8Array.from({ length: 64 }, () => random() * 256);
     const results = [kernel(), twin].map((k) => {
@@ -86,18 +87,23 @@ test('rows of mip levels are those of the twin, colour and normals', () => {
       const view = new DataView(buffer);
       for (let i = 0; i < 256; i++)
         view.setFloat32(0x200000 + i * 4, kind === 2 ? i / 127.5 - 1 : (i / 255) ** 2, true);
+      for (let i = 0; i < 256; i++) view.setFloat32(0x200400 + i * 4, i / 255, true);
       for (let i = 0; i < 65536; i++) view.setUint8(0x201000 + i, Math.sqrt(i / 65535) * 255);
       new Uint8Array(buffer).set(row, source);
-      for (let x = 0; x < 4; x++) {
-        view.setInt32(windows + x * 20, x * 4, true);
+      // Five: four side by side and one by itself.
+      for (let x = 0; x < 5; x++) {
+        view.setInt32(windows + x * 20, x * 3, true);
         for (let t = 0; t < 4; t++) view.setFloat32(windows + x * 20 + 4 + t * 4, [0.1, 0.4, 0.3, 0.2][t], true);
       }
       k.meanRow(source, 16, floats, kind === 1 ? 1 : 0);
-      k.acrossRow(floats, windows, 4, across, 4);
-      k.addRow(sum, across, 0.7, 4, 1);
-      k.addRow(sum, across, 0.3, 4, 0);
-      k.byteRow(sum, 4, bytes, kind, 1);
-      return [...new Uint8Array(buffer, bytes, 16)];
+      k.acrossRow(floats, windows, 4, across, 5);
+      [across, floats].forEach((address, i) => {
+        view.setInt32(rows + i * 8, address, true);
+        view.setFloat32(rows + i * 8 + 4, [0.7, 0.3][i], true);
+      });
+      k.sumRows(rows, 2, sum, 5);
+      k.byteRow(sum, 5, bytes, kind, 1);
+      return [...new Uint8Array(buffer, bytes, 20)];
     });
     expect(results[0]).toEqual(results[1]);
   }

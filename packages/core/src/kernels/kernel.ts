@@ -10,7 +10,7 @@ export interface Kernel {
   unrow(format: number, source: number, columns: number, out: number, stride: number): void;
   meanRow(source: number, count: number, out: number, weigh: number): void;
   acrossRow(source: number, windows: number, taps: number, out: number, count: number): void;
-  addRow(sum: number, row: number, weight: number, count: number, first: number): void;
+  sumRows(rows: number, taps: number, out: number, count: number): void;
   byteRow(source: number, count: number, out: number, kind: number, alphaScale: number): void;
   blend(mode: number, atop: number, backdrop: number, source: number, texels: number): void;
   fadeAll(at: number, texels: number, share: number): void;

@@ -13,7 +13,8 @@ import { compositeInto, compositeLayered } from './composite.ts';
 import { nodesIn } from './layered.ts';
 import { layersOf } from './layersOf.ts';
 import { readOra } from './ora.ts';
-import { joinParts, readPsd } from './psd.ts';
+import { joinParts } from './joinParts.ts';
+import { readPsd } from './psd.ts';
 
 const SIDE = 48;
 const random = randomFrom(21);

@@ -6,7 +6,8 @@ import { InputError } from '../errors.ts';
 import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import { MAX_SIDE } from '../texture/dds.ts';
-import { MAX_TEXELS, nodesIn, type LayeredFile, type LayeredMask, type LayeredNode, type Loss } from './layered.ts';
+import { MAX_TEXELS, type LayeredFile, type LayeredMask, type LayeredNode, type Loss } from './layered.ts';
+import { isPsd } from './isPsd.ts';
 
 const RGB = 3;
 const GREY = 1;
@@ -28,9 +29,6 @@ const FILL_MODES: readonly BlendMode[] = [
   'linear-light',
   'difference',
 ];
-
-export const isPsd = (bytes: Uint8Array) =>
-  bytes.length > 26 && bytes[0] === 0x38 && bytes[1] === 0x42 && bytes[2] === 0x50 && bytes[3] === 0x53;
 
 export interface PsdReading {
   /** Called with the share of layers read, 0..1; an error that it throws ends the work. */
@@ -115,27 +113,6 @@ function withKeysTurned(bytes: Uint8Array): Uint8Array {
     for (let k = 0; k < 4; k++) out[at + 4 + k] = key.charCodeAt(k);
   }
   return out ?? bytes;
-}
-
-/** One file out of its parts: the same tree in each, the pixels in one of them. */
-export function joinParts(parts: readonly LayeredFile[]): LayeredFile {
-  const trees = parts.map((part) => nodesIn(part.nodes).map(({ node }) => node));
-  let at = 0;
-  const join = (nodes: readonly LayeredNode[]): LayeredNode[] =>
-    nodes.map((node) => {
-      const here = trees[at % parts.length][at];
-      at++;
-      return node.kind === 'group' ? { ...(here as typeof node), nodes: join(node.nodes) } : here;
-    });
-  const nodes = join(parts[0].nodes);
-  // Each part tells of its own layers; together they stand in the order of the layers again.
-  const told = parts.map((part) => [...part.losses]);
-  const losses = nodesIn(nodes).flatMap(({ node }, i) => {
-    const own = told[i % parts.length];
-    const end = own.findIndex((loss) => loss.layer !== node.name);
-    return own.splice(0, end < 0 ? own.length : end);
-  });
-  return { ...parts[0], nodes, losses: [...losses, ...told.flat()] };
 }
 
 function guarded<T>(work: () => T): T {

@@ -100,6 +100,7 @@ export function filterBand(
   steps.forEach((step) => step.writeWindows(new DataView(k.memory.buffer)));
   const bytes = new Uint8Array(k.memory.buffer);
   const floats = new Float32Array(k.memory.buffer);
+  const ints = new Int32Array(k.memory.buffer);
 
   /** Brings row y of what a step reads from into its source row, with margins. */
   const bring = (n: number, y: number) => {
@@ -129,10 +130,12 @@ export function filterBand(
       bring(n, step.done);
       k.acrossRow(step.source, step.windows, step.taps, step.slot(step.done), step.to.width);
     }
-    weights.forEach((w, i) => {
+    for (let i = 0; i < weights.length; i++) {
       const row = Math.max(0, Math.min(step.from.height - 1, top + i));
-      k.addRow(step.sum, step.slot(row), w, step.to.width, i === 0 ? 1 : 0);
-    });
+      ints[(step.rows >> 2) + i * 2] = step.slot(row);
+      floats[(step.rows >> 2) + i * 2 + 1] = weights[i];
+    }
+    k.sumRows(step.rows, weights.length, step.sum, step.to.width);
     step.next = y + 1;
     const { width, height, data } = step.to;
     if (y >= share(height, band, bands) && y < share(height, band + 1, bands)) {
@@ -160,6 +163,7 @@ const share = (rows: number, band: number, bands: number) => Math.floor((rows * 
 
 // Addresses and numbers as in kernels/mips.ts; from ROWS on this module lays the memory out itself.
 const MEANING = 0x200000;
+const ALPHA = 0x200400;
 const BYTE_OF = 0x201000;
 const ROWS = 0x212000;
 const [PLAIN, WEIGHTED, NORMAL] = [0, 1, 2];
@@ -174,6 +178,8 @@ interface Step {
   taps: number;
   windows: number;
   source: number;
+  /** Where the rows of a sum and their weights are listed. */
+  rows: number;
   sum: number;
   end: number;
   /** The last row of `from` that is in the ring, and the next of `to` to be made. */
@@ -194,7 +200,8 @@ function layOut(
   const taps = across[0].weights.length;
   const windows = start;
   const source = align(windows + to.width * (1 + taps) * 4);
-  const sum = source + (from.width + 2 * MARGIN) * 16;
+  const rows = source + (from.width + 2 * MARGIN) * 16;
+  const sum = align(rows + down[0].weights.length * 8);
   const ring = sum + to.width * 16;
   const slots = down[0].weights.length + 1;
   return {
@@ -204,6 +211,7 @@ function layOut(
     taps,
     windows,
     source,
+    rows,
     sum,
     end: ring + slots * to.width * 16,
     done: -1,
@@ -221,8 +229,11 @@ function layOut(
 /** What each byte means, and the byte for each meaning. */
 function writeTables(k: Kernel, kind: MipKind): void {
   const meaning = new Float32Array(k.memory.buffer, MEANING, 256);
+  const alpha = new Float32Array(k.memory.buffer, ALPHA, 256);
   const byteOf = new Uint8Array(k.memory.buffer, BYTE_OF, 65536);
   for (let v = 0; v < 256; v++) {
+    // Of whole numbers under 2^24 the quotient in double, rounded once more, is the one in single.
+    alpha[v] = v / 255;
     meaning[v] = kind === 'srgb' ? LINEAR_OF_SRGB8[v] / LINEAR_ONE : kind === 'normal' ? v / 127.5 - 1 : v / 255;
   }
   for (let i = 0; i < 65536; i++) {

@@ -33,7 +33,9 @@ import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
 import { hashOf } from '../store/blobs.ts';
-import { fileKind, readLayered, texture } from './understand.ts';
+import { fileKind } from './fileKind.ts';
+import { texture } from './texture.ts';
+import { readLayered } from './understand.ts';
 
 export interface MadeTemplate {
   document: Template;

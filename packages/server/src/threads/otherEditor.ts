@@ -7,8 +7,10 @@ import type { ReturnedPicture, ReturnedPlan } from '@wet-lacquer/core/layered/re
 import { drawnLayers, matchBack } from '@wet-lacquer/core/layered/sheetLayers.ts';
 import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
 import { hashOf } from '../store/blobs.ts';
-import { png, sheetOf, sourcesOf, type Scene } from './tasks.ts';
-import { fileKind, readLayered, thumb } from './understand.ts';
+import { fileKind } from './fileKind.ts';
+import { png } from './pictures.ts';
+import { sheetOf, sourcesOf, type Scene } from './tasks.ts';
+import { readLayered, thumb } from './understand.ts';
 
 export async function sheetAsLayered(task: { scene: Scene; sheet: string; as: 'psd' | 'ora' }): Promise<Uint8Array> {
   const { scene, as } = task;

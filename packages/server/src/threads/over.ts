@@ -23,7 +23,7 @@ import { putOverDds, type DdsOver } from '@wet-lacquer/core/texture/over/overDds
 import { putOverPng } from '@wet-lacquer/core/texture/png.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { putOverTga } from '@wet-lacquer/core/texture/tga.ts';
-import { fileKind } from './understand.ts';
+import { fileKind } from './fileKind.ts';
 import { texelsOf } from './stored.ts';
 import { sourcesOf, type Scene } from './tasks.ts';
 

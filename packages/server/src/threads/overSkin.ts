@@ -9,7 +9,8 @@ import { DeliverySpec, fileFor, type SpecFile } from '@wet-lacquer/core/livery/s
 import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { hashOf } from '../store/blobs.ts';
-import { fileKind, texture } from './understand.ts';
+import { fileKind } from './fileKind.ts';
+import { texture } from './texture.ts';
 
 export interface SkinOver {
   document: Template;

@@ -25,20 +25,14 @@ import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
-import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
-import { rowErrors } from '@wet-lacquer/core/texture/compare.ts';
-import {
-  filterBand,
-  keepCoverage,
-  mipChain,
-  type FilterOptions,
-  type FloatImage,
-  type MipOptions,
-} from '@wet-lacquer/core/texture/mips.ts';
+import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { shippedFont } from '../host/fonts.ts';
 
 import { asItCame } from './asItCame.ts';
+import { decodePicture, fileJpeg, png } from './pictures.ts';
 
+export { encodeRows, mipBand, mipRest, mips } from './encoding.ts';
+export { fileJpeg, filePng } from './pictures.ts';
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
@@ -57,9 +51,6 @@ export interface Scene {
   /** Fonts that are not the shipped ones, by key. */
   fonts?: Map<string, Uint8Array>;
 }
-
-// Every picture is read once: what the reader would keep for a second time only takes memory.
-sharp.cache(false);
 
 const require = createRequire(import.meta.url);
 const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
@@ -120,53 +111,6 @@ export async function prepare(task: {
   const sources = await sourcesOf(task.scene);
   const { key } = file.master;
   return mirrorImage(preparedSheet(flat, spec, sources.surface(key), ground, sources.boxes(key)), file.mirror);
-}
-
-export async function mips(task: { image: Image8; options: MipOptions }): Promise<Image8[]> {
-  return mipChain(task.image, task.options);
-}
-
-/** A share of the rows of the first levels, and of the floats of the last of them. */
-export async function mipBand(task: {
-  levels: Image8[];
-  options: FilterOptions;
-  band: number;
-  bands: number;
-  last?: FloatImage;
-}): Promise<void> {
-  filterBand(task.levels[0], task.options, 1, task.levels, task.band, task.bands, task.last);
-}
-
-/** The levels from `first` on, from the floats of the one above. */
-export async function mipRest(task: {
-  levels: Image8[];
-  options: MipOptions;
-  first: number;
-  base: FloatImage;
-}): Promise<void> {
-  filterBand(task.base, task.options, task.first, task.levels, 0, 1);
-  keepCoverage(task.levels, task.options);
-}
-
-/**
- * Rows of blocks `from` to `to` of an image into their place in `out`; both lie in shared memory.
- * @returns squared errors of r, g, b and alpha; zeros unless `measure`
- */
-export async function encodeRows(task: {
-  image: Image8;
-  format: FormatKey;
-  from: number;
-  to: number;
-  encoding: Encoding;
-  out: Uint8Array;
-  measure: boolean;
-}): Promise<number[]> {
-  const { image, from, to } = task;
-  const format = FORMATS[task.format];
-  const bytes = rowBytes(format, image.width);
-  const part = task.out.subarray(from * bytes, to * bytes);
-  format.encodeRows(image, from, to, part, task.encoding);
-  return task.measure ? rowErrors(image, task.format, from, to, part) : [0, 0, 0, 0];
 }
 
 /** Preflight with what became of each original. */
@@ -279,41 +223,11 @@ async function draftOf(scene: Scene, key: string, step: number): Promise<Image8>
   return renderCoarse(scene.livery, key, 'colour', sheetOf(scene.template, key), step, await sourcesOf(scene));
 }
 
-/** A PNG, marked as sRGB with the profile of that name unless it holds something else. */
-export async function png(image: Image8, colourSpace: 'srgb' | 'linear' = 'srgb'): Promise<Uint8Array> {
-  const { width, height, data } = image;
-  const picture = sharp(data, { raw: { width, height, channels: 4 } }).png({ compressionLevel: 6 });
-  return new Uint8Array(await (colourSpace === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
-}
-
 /** A delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */
 export function zipFiles(task: { files: { name: string; content: Uint8Array }[] }): Uint8Array {
   const tree: Zippable = {};
   for (const { name, content } of task.files) tree[name] = content;
   return zipSync(tree, { level: 6, mtime: ZIP_TIME });
-}
-
-/** The same as a task, for a file of a delivery. */
-export const filePng = ({ image, space }: { image: Image8; space: 'srgb' | 'linear' }): Promise<Uint8Array> =>
-  png(image, space);
-
-/** A JPEG (ITU-T T.81); alpha is dropped. @param quality of 100 @param sampling of colour; full unless it says otherwise */
-export async function fileJpeg({
-  image,
-  space,
-  quality = 92,
-  sampling = '4:4:4',
-}: {
-  image: Image8;
-  space: 'srgb' | 'linear';
-  quality?: number;
-  sampling?: '4:4:4' | '4:2:2' | '4:2:0';
-}): Promise<Uint8Array> {
-  const { width, height, data } = image;
-  const picture = sharp(data, { raw: { width, height, channels: 4 } })
-    .removeAlpha()
-    .jpeg({ quality, chromaSubsampling: sampling });
-  return new Uint8Array(await (space === 'srgb' ? picture.withIccProfile('srgb') : picture).toBuffer());
 }
 
 export interface ImportedDecal {
@@ -343,33 +257,6 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
 export async function importPicture(task: { bytes: Uint8Array }) {
   const image = await decodePicture(task.bytes, DECAL_SIDE);
   return { bytes: packPixels(image), width: image.width, height: image.height };
-}
-
-/** PNG, JPEG or WebP to straight RGBA8 in sRGB, turned upright. @throws InputError in one sentence */
-export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise<Image8> {
-  const meta =
-    bytes.length > 0
-      ? await sharp(bytes)
-          .metadata()
-          .catch(() => null)
-      : null;
-  if (!meta || !['png', 'jpeg', 'webp'].includes(meta.format ?? '')) {
-    throw new InputError('This file is not a picture that can be read; PNG, JPEG, WebP and SVG are.');
-  }
-  if (meta.width > maxSide || meta.height > maxSide) {
-    throw new InputError(`This picture is ${meta.width} x ${meta.height}; up to ${maxSide} a side can be placed.`);
-  }
-  try {
-    const { data, info } = await sharp(bytes, { failOn: 'truncated' })
-      .autoOrient()
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
-  } catch {
-    throw new InputError('This picture is damaged or cut off, so it was not taken in.');
-  }
 }
 
 export function sheetOf(template: Template, key: string) {

@@ -11,7 +11,7 @@ import { reviseTemplate, type TemplateChange } from '@wet-lacquer/core/surface/r
 import { nearestInside } from '@wet-lacquer/core/surface/surface.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { traceOutline } from '@wet-lacquer/core/surface/traceOutline.ts';
-import { decodePicture, png } from './tasks.ts';
+import { decodePicture, png } from './pictures.ts';
 
 const MOST = 16384;
 

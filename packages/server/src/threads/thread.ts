@@ -1,12 +1,17 @@
 /** Entry of a thread of the pool. InputErrors cross as plain messages with a mark, since classes do not survive the crossing. */
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import * as tasks from './tasks.ts';
+import * as encoding from './encoding.ts';
+import type * as tasks from './tasks.ts';
 
 export type TaskName = keyof typeof tasks;
 
+/** Most threads only filter and encode: the rest, with all that it needs, is loaded when it is first asked for. */
+const others = () => import('./tasks.ts');
+
 export default async function run({ name, task }: { name: TaskName; task: never }): Promise<unknown> {
   try {
-    return { value: await (tasks[name] as (task: never) => Promise<unknown>)(task) };
+    const from = name in encoding ? encoding : await others();
+    return { value: await (from[name as keyof typeof from] as (task: never) => Promise<unknown>)(task) };
   } catch (error) {
     if (error instanceof InputError) return { inputError: error.message };
     throw error;

@@ -2,22 +2,21 @@
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readGlb, readObj, subjectOf, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
-import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
+import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
-import { detailOf, WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
-import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
-import type { LayeredFacts, ModelFacts, TextureFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
+import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
+import type { LayeredFacts, ModelFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
-import { isPsd, readPsd } from '@wet-lacquer/core/layered/psd.ts';
+import { readPsd } from '@wet-lacquer/core/layered/psd.ts';
 import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { examineLayout, sheetCover } from '@wet-lacquer/core/surface/layout.ts';
-import { MAX_SIDE, readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
-import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
-import { mipFilterOf, storedAs, texelsOf, type TextureKind } from './stored.ts';
-import { decodePicture, png } from './tasks.ts';
+import { MAX_SIDE } from '@wet-lacquer/core/texture/dds.ts';
+import { fileKind } from './fileKind.ts';
+import { decodePicture, png } from './pictures.ts';
+import { texture } from './texture.ts';
 
 export interface Looked {
   understood: Understood;
@@ -26,35 +25,6 @@ export interface Looked {
   /** For a layered file: where our picture and its own differ, as PNG; null: they do not, or it has none. */
   difference: Uint8Array | null;
 }
-
-export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'obj' | 'zip' | 'picture' | 'other';
-
-/** What a file is, by its first bytes, and by its ending only where the bytes do not say. */
-export function fileKind(bytes: Uint8Array, name: string): FileKind {
-  const head = String.fromCharCode(...bytes.subarray(0, 4));
-  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
-  if (head === 'DDS ') return 'dds';
-  if (head === 'glTF') return 'glb';
-  if (isPsd(bytes)) return 'psd';
-  if (isZip(bytes)) return isOra(bytes) ? 'ora' : 'zip';
-  if (head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || (head === 'RIFF' && ending === 'webp'))
-    return 'picture';
-  if (ending === 'tga' || ending === 'obj') return ending;
-  if (['png', 'jpg', 'jpeg', 'webp', 'psd', 'psb', 'dds', 'glb', 'ora'].includes(ending))
-    throw new InputError(
-      `This file does not hold what its ending says: it is not ${ending.toUpperCase()}, or it is cut off.`,
-    );
-  return 'other';
-}
-
-const isOra = (bytes: Uint8Array) => {
-  try {
-    const zip = openZip(bytes);
-    return zip.entries.some((entry) => entry.name === 'stack.xml');
-  } catch {
-    return false;
-  }
-};
 
 /** Sets one 32-bit number in shared memory to 0..1000, from which somebody else tells how far it is. */
 const gaugeOf = (progress: SharedArrayBuffer | undefined, from: number, to: number) => (done: number) => {
@@ -113,68 +83,6 @@ export const readLayered = (
   kind === 'psd'
     ? Promise.resolve(readPsd(bytes, { each }))
     : readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each);
-
-/** Pixels and facts of a finished texture. @throws InputError */
-export async function texture(bytes: Uint8Array, kind: TextureKind): Promise<{ image: Image8; facts: TextureFacts }> {
-  const image = await texelsOf(bytes, kind);
-  const look = lookOfTexture(image);
-  const stored = await storedAs(bytes, kind, image);
-  const common = {
-    kind: 'texture' as const,
-    width: image.width,
-    height: image.height,
-    alpha: stored.alpha,
-    look: { ...look, small: [...look.small] },
-    detail: detailOf(image),
-    stored,
-  };
-  if (kind === 'dds') {
-    const { format, compression, header, colourSpace, mips, mipsExpected, premultiplied } = readDdsFacts(bytes);
-    const filter = mipFilterOf(bytes, image, 'srgb');
-    return {
-      image,
-      facts: {
-        ...common,
-        container: 'dds',
-        format,
-        compression: premultiplied ? `${compression}, colour times alpha` : compression,
-        header,
-        colourSpace,
-        mips,
-        mipsExpected,
-        ...(filter && { mipFilter: filter }),
-      },
-    };
-  }
-  const rest = { header: null, mips: 1, mipsExpected: fullMipCount(image.width, image.height) };
-  if (kind === 'tga') {
-    const { runs, bits, colours, bottomUp, rightToLeft } = stored;
-    const order = `${bottomUp ? ', bottom row first' : ''}${rightToLeft ? ', right column first' : ''}`;
-    const compression = `${colours}, ${bits} bits${runs ? ', run lengths' : ''}${order}`;
-    return {
-      image,
-      facts: { ...common, ...rest, container: 'tga', format: stored.format, compression, colourSpace: 'unknown' },
-    };
-  }
-  const meta = await sharp(bytes).metadata();
-  const container = meta.format as 'png' | 'jpeg' | 'webp';
-  const turned = stored.turned ? ', marked to be turned, as games do not' : '';
-  const said =
-    container === 'jpeg'
-      ? `quality ${stored.quality}, colour ${stored.sampling ?? 'sampled in a way of its own'}${stored.progressive ? ', progressive' : ''}`
-      : container === 'png'
-        ? `${stored.colours}, ${stored.depth} bits${stored.interlaced ? ', interlaced' : ''}`
-        : stored.lossless
-          ? 'without loss'
-          : 'with loss';
-  const colourSpace = stored.profile
-    ? `with a profile (${stored.profile}), which games do not apply`
-    : (meta.space ?? 'unknown');
-  return {
-    image,
-    facts: { ...common, ...rest, container, format: stored.format, compression: said + turned, colourSpace },
-  };
-}
 
 /** One thread's share of a PSD's layers, their pixels in shared memory. */
 export function readPsdPart(task: {

@@ -1,5 +1,5 @@
 import { Button, LinearProgress } from '@mui/material';
-import { useState } from 'react';
+import { useState, type MouseEvent } from 'react';
 import { useParams } from 'react-router';
 import { editsOf, type ReturnedPlan } from '@wet-lacquer/core/layered/returned.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -32,7 +32,12 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
       setBusy(false);
     }
   };
-  const out = async (as: 'psd' | 'ora') => {
+  /** The file holds what the server has: the last stroke goes there first. */
+  const out = (event: MouseEvent, as: 'psd' | 'ora') => {
+    event.preventDefault();
+    void takeOut(as);
+  };
+  const takeOut = async (as: 'psd' | 'ora') => {
     setProblem(null);
     const left = await doc.saved();
     if (left === 0) location.assign(`${where}/${as}`);
@@ -45,10 +50,10 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
   return (
     <>
       <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
-        <Button size="small" onClick={() => void out('psd')}>
+        <Button component="a" href={`${where}/psd`} size="small" onClick={(event) => out(event, 'psd')}>
           Take out as PSD
         </Button>
-        <Button size="small" onClick={() => void out('ora')}>
+        <Button component="a" href={`${where}/ora`} size="small" onClick={(event) => out(event, 'ora')}>
           As OpenRaster
         </Button>
         <FilePick
