@@ -3,10 +3,10 @@ import { readdir, stat } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRoles.ts';
-import { lookOfFacts } from '@wet-lacquer/core/intake/understood.ts';
+import { lookOfFacts } from '@wet-lacquer/core/intake/lookOfFacts.ts';
+
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
 import { texture } from '@wet-lacquer/server/threads/texture.ts';
@@ -31,15 +31,20 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
     case 'dds':
     case 'tga':
     case 'picture': {
-      const { container, look: _look, kind: _kind, compression, format, ...facts } = (await texture(bytes, kind)).facts;
-      const stored = kind === 'tga' ? readTgaFacts(bytes) : null;
-      const origin = kind === 'dds' ? 'as stored' : stored && !stored.topDown ? 'bottom' : 'top';
+      const read = (await texture(bytes, kind)).facts;
+      const { container, look: _look, detail: _detail, kind: _kind, compression, format, stored: as, ...facts } = read;
+      const {
+        container: _container,
+        format: _format,
+        ...stored
+      } = { ...as, ...(kind === 'tga' && readTgaFacts(bytes)) };
+      const origin = kind === 'dds' ? 'as stored' : as?.bottomUp ? 'bottom' : 'top';
       return {
         kind: container,
         format: kind === 'dds' ? format : compression,
         compression,
+        ...stored,
         ...facts,
-        ...(stored ?? {}),
         origin,
       };
     }
@@ -116,7 +121,7 @@ async function folderFacts(held: readonly Held[]): Promise<Record<string, unknow
 }
 
 async function liveryFacts(bytes: Uint8Array): Promise<Record<string, unknown>> {
-  const { livery, template } = await readBundle(bytes);
+  const { livery, template } = await (await import('@wet-lacquer/core/files/bundle.ts')).readBundle(bytes);
   return {
     kind: 'livery',
     name: livery.particulars.name,

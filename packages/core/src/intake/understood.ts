@@ -29,9 +29,6 @@ export interface TextureFacts {
   detail?: number[];
 }
 
-/** The figures of a texture as guesses take them; in facts, which are kept as JSON, the small picture is a plain list. */
-export const lookOfFacts = ({ look }: TextureFacts): TextureLook => ({ ...look, small: Float32Array.from(look.small) });
-
 export interface LayerRow {
   name: string;
   /** Names of the groups around it. */

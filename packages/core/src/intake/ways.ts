@@ -1,7 +1,8 @@
 /** Which way up textures are stored, as far as a model's islands tell. */
 import { wayUp } from '../surface/wayUp.ts';
 import type { FolderTexture } from './fileRoles.ts';
-import { lookOfFacts, type Understood } from './understood.ts';
+import { lookOfFacts } from './lookOfFacts.ts';
+import { type Understood } from './understood.ts';
 
 /** Which way up a texture is stored, by the material whose islands say so. */
 export type Ways = Record<string, 'upright' | 'upside-down'>;

@@ -1,5 +1,4 @@
 /** How files that came are stored, and their texels as they stand in them. */
-import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { StoredAs } from '@wet-lacquer/core/livery/template.ts';
 import { alphaKind, cropImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -9,6 +8,9 @@ import { mipChain, mipSize } from '@wet-lacquer/core/texture/mips.ts';
 import { readPngFacts } from '@wet-lacquer/core/texture/png.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 
+/** The picture library takes a third of a second to load: DDS and TGA files need none of it. */
+export const pictures = async () => (await import('sharp')).default;
+
 /** Kinds of finished textures. */
 export type TextureKind = 'dds' | 'tga' | 'picture';
 
@@ -16,6 +18,7 @@ export type TextureKind = 'dds' | 'tga' | 'picture';
 export async function texelsOf(bytes: Uint8Array, kind: TextureKind): Promise<Image8> {
   if (kind === 'dds') return readDdsLevel(bytes, 0);
   if (kind === 'tga') return readTga(bytes);
+  const sharp = await pictures();
   const meta = await sharp(bytes)
     .metadata()
     .catch(() => null);
@@ -59,7 +62,7 @@ export async function storedAs(bytes: Uint8Array, kind: TextureKind, image: Imag
       colours,
     };
   }
-  const meta = await sharp(bytes).metadata();
+  const meta = await (await pictures())(bytes).metadata();
   const format = meta.hasAlpha ? 'rgba8' : 'bgr8';
   const turned = meta.orientation && meta.orientation > 1 ? { turned: meta.orientation } : {};
   if (meta.format === 'png') {

@@ -1,12 +1,11 @@
 /** Finished textures: their texels, and what there is to say of them. */
-import sharp from 'sharp';
 import { lookOfTexture } from '@wet-lacquer/core/intake/textureLook.ts';
 import type { TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { detailOf } from '@wet-lacquer/core/surface/wayUp.ts';
 import { readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
-import { mipFilterOf, storedAs, texelsOf, type TextureKind } from './stored.ts';
+import { mipFilterOf, pictures, storedAs, texelsOf, type TextureKind } from './stored.ts';
 
 /** Pixels and facts of a finished texture. @throws InputError */
 export async function texture(bytes: Uint8Array, kind: TextureKind): Promise<{ image: Image8; facts: TextureFacts }> {
@@ -50,7 +49,7 @@ export async function texture(bytes: Uint8Array, kind: TextureKind): Promise<{ i
       facts: { ...common, ...rest, container: 'tga', format: stored.format, compression, colourSpace: 'unknown' },
     };
   }
-  const meta = await sharp(bytes).metadata();
+  const meta = await (await pictures())(bytes).metadata();
   const container = meta.format as 'png' | 'jpeg' | 'webp';
   const turned = stored.turned ? ', marked to be turned, as games do not' : '';
   const said =

@@ -7,6 +7,7 @@ import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
+import { KeptFiles } from './KeptFiles.tsx';
 import { useLooking } from './useLooking.ts';
 
 interface Props {
@@ -79,39 +80,46 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
           </p>
         ) : (
           <p style={{ margin: 0 }}>
-            {sheet.width} x {sheet.height},{' '}
-            {count(layout.islands.filter((i) => i.sheet === sheet.key).length, 'island')},{' '}
-            {Math.round((layout.unused[sheet.key] ?? 0) * 100)} % unused
+            {sheet.width} x {sheet.height}
+            {!template.boards &&
+              `, ${count(layout.islands.filter((i) => i.sheet === sheet.key).length, 'island')}, ${Math.round((layout.unused[sheet.key] ?? 0) * 100)} % unused`}
             {sheet.axis && `, ${sheet.axis.kind} axis at ${Math.round(sheet.axis.at)}`}
             {(sheet.maps ?? []).length > 0 && `; maps: colour, ${sheet.maps!.map((m) => m.name).join(', ')}`}.
           </p>
         )}
       </section>
-      <section>
-        <h2 style={heading}>What to know</h2>
-        {layout.notes.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
-        <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
-          {layout.notes.map((note, i) => (
-            <li key={i} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
-              {note.text} <span style={{ color: INK.quiet }}>{note.means}</span>{' '}
-              {note.islands.length > 0 && (
-                <Button size="small" onClick={() => onShow(note.islands)}>
-                  Show me
-                </Button>
-              )}
-            </li>
-          ))}
-        </ul>
-      </section>
+      {!template.boards && (
+        <section>
+          <h2 style={heading}>What to know</h2>
+          {layout.notes.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
+          <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
+            {layout.notes.map((note, i) => (
+              <li key={i} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
+                {note.text} <span style={{ color: INK.quiet }}>{note.means}</span>{' '}
+                {note.islands.length > 0 && (
+                  <Button size="small" onClick={() => onShow(note.islands)}>
+                    Show me
+                  </Button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <KeptFiles template={template} />
       <section style={{ display: 'grid', gap: 6 }}>
         <h2 style={heading}>Take it along</h2>
-        <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
+        {!template.boards && (
+          <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
+        )}
         <Button href={`/api/templates/${hash}/package`} download>
           Save as a package
         </Button>
-        <Button href={`/api/templates/${hash}/model.glb`} download>
-          Save the model, glTF
-        </Button>
+        {!template.boards && (
+          <Button href={`/api/templates/${hash}/model.glb`} download>
+            Save the model, glTF
+          </Button>
+        )}
         {template.replaces && !newer && <Button onClick={() => void takeBack()}>Take the last change back</Button>}
       </section>
     </>

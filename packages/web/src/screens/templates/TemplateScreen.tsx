@@ -55,7 +55,11 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
   const [sheetKey, setSheet] = useState(template.sheets[0].key);
   const [chosen, setChosen] = useState<readonly number[]>([]);
   const [column, setColumn] = useState<Column>('about');
-  const [showing, setShowing] = useState<Showing>({ locator: true, art: true, wire: true });
+  const [showing, setShowing] = useState<Showing>({
+    locator: !template.boards,
+    art: true,
+    wire: !template.boards,
+  });
   const [problem, setProblem] = useState<string | null>(null);
   const [drawing, setDrawing] = useState<{ done(box: Box): void } | null>(null);
   const sheet = template.sheets.find((s) => s.key === sheetKey) ?? template.sheets[0];
@@ -114,7 +118,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             }}
           />
           <div style={{ display: 'flex', gap: 8, padding: 8, alignItems: 'center', background: INK.panel }}>
-            {(['locator', 'wire', 'art'] as const).map((key) => (
+            {(template.boards ? [] : (['locator', 'wire', 'art'] as const)).map((key) => (
               <Button
                 key={key}
                 aria-pressed={showing[key]}
@@ -127,7 +131,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             <span style={{ flex: 1, color: INK.quiet, fontSize: 12 }}>
               {drawing ? 'Drag over the sheet' : chosen.length > 1 && `${chosen.length} islands`}
             </span>
-            <div style={{ width: 130 }}>
+            <div style={{ width: 130 }} hidden={template.boards}>
               <NumberField
                 label="island"
                 value={chosen.length === 1 ? chosen[0] : 0}
