@@ -15,7 +15,7 @@ import { Pool } from '../packages/server/src/threads/pool.ts';
 import { calibration } from './calibration.ts';
 import { spread } from './median.ts';
 
-const SIDE = 4096;
+const SIDE = Number(process.env.SIDE ?? 4096);
 const before = calibration();
 const pool = new Pool(2, new URL('../packages/server/dist/thread.js', import.meta.url));
 const tile = colourSheet(5, 1024);
@@ -63,7 +63,7 @@ const blobs = made.blobs;
 async function deliver(what: string, x: number, over: boolean) {
   const dab = layerOf('shape', {
     id: LayerId.parse(`dab-${x}`),
-    ...{ paint: { hex: '#d9573f' }, x, y: 1500, line: null },
+    ...{ paint: { hex: '#d9573f' }, x, y: SIDE * 0.4, line: null },
     paths: [
       {
         closed: true,

@@ -31,12 +31,12 @@ export function changedBoxes({ width, height, data }: Changed): TexelSpan[] {
   const hit = new Uint8Array(columns * rows);
   for (let y = 0; y < height; y++) {
     const cells = Math.floor(y / CELL) * columns;
-    const end = (y + 1) * width;
-    for (let i = data.indexOf(1, y * width); i >= 0 && i < end;) {
-      const column = Math.floor((i - y * width) / CELL);
+    const row = data.subarray(y * width, (y + 1) * width);
+    for (let x = row.indexOf(1); x >= 0;) {
+      const column = Math.floor(x / CELL);
       hit[cells + column] = 1;
       // The rest of this line of the cell says nothing more.
-      i = data.indexOf(1, y * width + (column + 1) * CELL);
+      x = row.indexOf(1, (column + 1) * CELL);
     }
   }
   const boxes: TexelSpan[] = [];
