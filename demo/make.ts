@@ -92,6 +92,9 @@ for (const make of [ternTide, ebbline, lanternfish]) {
     origin: 'Drawn for the demo world of Wet Lacquer',
     licence: 'CC0-1.0',
   }));
-  save(`${particulars.key}.livery`, writeBundle({ livery: { ...draft, pins }, template, blobs, fonts, files: new Map(), borrowed }));
+  save(
+    `${particulars.key}.livery`,
+    writeBundle({ livery: { ...draft, pins }, template, blobs, fonts, files: new Map(), borrowed }),
+  );
   console.log(`${particulars.key}: ${layers.length} layers`);
 }

@@ -39,6 +39,7 @@ const PACKAGES = {
   chromium: ['chromium', 'fonts-liberation'],
   convert: ['imagemagick'],
   pillow: ['python3-pil'],
+  cjpeg: ['libjpeg-turbo-progs'],
   psdtools: ['python3-psd-tools'],
   oiiotool: ['openimageio-tools'],
   ffmpeg: ['ffmpeg'],
@@ -52,6 +53,7 @@ const present = {
   convert: () => spawnSync('convert', ['-version']).status === 0, // a command of this name may be something else
   oiiotool: () => has('oiiotool'),
   ffmpeg: () => has('ffmpeg'),
+  cjpeg: () => has('cjpeg'),
   photographs: () => existsSync('/usr/share/backgrounds/Kleiber_by_Lukas_Baubkus.jpg'),
   squish: () => has('g++') && existsSync('/usr/include/squish.h'),
   openmp: () => existsSync('/usr/lib/x86_64-linux-gnu/libomp.so.5'),

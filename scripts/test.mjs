@@ -45,7 +45,7 @@ async function runner(what, command, args, env, file, count) {
 let postgres = null;
 try {
   await packages();
-  await debian('postgres', 'chromium', 'convert', 'pillow', 'psdtools', 'oiiotool', 'ffmpeg');
+  await debian('postgres', 'chromium', 'convert', 'pillow', 'psdtools', 'oiiotool', 'ffmpeg', 'cjpeg');
   const folder = path.join(data, 'test-pg');
   await step('Starting PostgreSQL', async () => {
     postgres = await startPostgres(folder);

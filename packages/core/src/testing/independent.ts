@@ -75,6 +75,16 @@ export const writtenByImageMagick = (
     return new Uint8Array(readFileSync(out));
   });
 
+/** A JPEG that libjpeg-turbo's own command writes of a picture's colour. @param options such as `-restart 1B` */
+export const writtenByCjpeg = ({ width, height, data }: Image8, options: readonly string[]): Uint8Array =>
+  inFolder((folder) => {
+    const colours = data.filter((_, i) => i % 4 !== 3);
+    const file = path.join(folder, 'in.ppm');
+    writeFileSync(file, Buffer.concat([Buffer.from(`P6\n${width} ${height}\n255\n`), colours]));
+    execFileSync('cjpeg', [...options, '-outfile', path.join(folder, 'out.jpg'), file]);
+    return new Uint8Array(readFileSync(path.join(folder, 'out.jpg')));
+  });
+
 /** A picture file as ImageMagick reads it: straight RGBA8 of one size. */
 export function readWithImageMagick(bytes: Uint8Array, ending: string, width: number, height: number): Image8 {
   return inFolder((folder) => {

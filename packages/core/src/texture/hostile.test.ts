@@ -4,10 +4,14 @@ import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { damage, damaged } from '../testing/damage.ts';
 import { liveryLike } from '../testing/images.ts';
+import { writtenByCjpeg, writtenByImageMagick, writtenByPillow } from '../testing/independent.ts';
 import { headerCan, readDdsFacts, readDdsLevel, srgbCan, writeDds } from './dds.ts';
 import { encodeImage, WRITTEN } from './formats.ts';
+import { putOverJpeg, readJpegFacts } from './jpeg.ts';
 import { mipChain } from './mips.ts';
-import { readTga, readTgaFacts, writeTga } from './tga.ts';
+import { placeBlocks, putOverDds } from './over/overDds.ts';
+import { putOverPng, readPngFacts } from './png.ts';
+import { putOverTga, readTga, readTgaFacts, writeTga } from './tga.ts';
 
 const RUNS = Number(process.env.FUZZ_RUNS ?? 150);
 /** What a file of a few kilobytes may cost at most: 65 MB and 5 s would be a hang for whoever opens a folder of them. */
@@ -29,14 +33,47 @@ for (const rle of [true, false]) {
     FILES.push([`TGA ${rle ? 'run lengths' : 'raw'} ${alpha ? 32 : 24}`, writeTga(image, { alpha, rle }), readBoth]);
   }
 }
+for (const [name, file] of [
+  ['Pillow, tables of its own', writtenByPillow(image, "im.convert('RGB').save('out', 'JPEG', optimize=True)")],
+  ['libjpeg, marks', writtenByCjpeg(image, ['-restart', '1B'])],
+  ['ImageMagick, grey', writtenByImageMagick(image, ['-colorspace', 'Gray'], 'jpg')],
+] as const) {
+  FILES.push([`JPEG of ${name}`, file, paintJpeg]);
+}
+for (const mode of ['RGBA', 'P', '1'])
+  FILES.push([`PNG ${mode}`, writtenByPillow(image, `im.convert('${mode}').save('out', 'PNG')`), paintPng]);
+FILES.push(['PNG interlaced', writtenByImageMagick(image, ['-interlace', 'PNG'], 'png'), paintPng]);
+
+/** Paint over every third texel of the undamaged size: what a damaged file says of its own size is its own affair. */
+const changed = Uint8Array.from({ length: image.width * image.height }, (_, i) => Number(i % 3 === 0));
+function paintJpeg(bytes: Uint8Array): void {
+  readJpegFacts(bytes);
+  putOverJpeg(bytes, image, changed);
+}
+function paintPng(bytes: Uint8Array): void {
+  readPngFacts(bytes);
+  putOverPng(bytes, image, changed);
+}
+function paintDds(bytes: Uint8Array): void {
+  const over = putOverDds(
+    bytes,
+    image,
+    { width: image.width, height: image.height, data: changed },
+    { kind: 'srgb', filter: 'kaiser' },
+  );
+  if (over.format === 'masks') return;
+  placeBlocks(over, over.strip ? encodeImage(over.strip, over.format, { effort: 'fast' }) : new Uint8Array(0));
+}
 
 function readAllLevels(bytes: Uint8Array): void {
   const facts = readDdsFacts(bytes);
   for (let level = 0; level < facts.mips; level++) readDdsLevel(bytes, level);
+  paintDds(bytes);
 }
 function readBoth(bytes: Uint8Array): void {
   readTgaFacts(bytes);
   readTga(bytes);
+  putOverTga(bytes, image, changed);
 }
 
 describe('damaged in up to four places', () => {

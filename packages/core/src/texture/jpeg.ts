@@ -154,7 +154,9 @@ function layoutOf(bytes: Uint8Array): Layout {
     } else if (marker === 0xda) {
       if (!frame) throw cut();
       const scanned = body[0];
-      if (scanned !== frame.components.length) plain = false;
+      // Two components have no common meaning, and samples of two thirds of a texel no decoder agrees on.
+      const uneven = frame.components.some(({ h, v }) => frame!.hMax % h !== 0 || frame!.vMax % v !== 0);
+      if (scanned !== frame.components.length || scanned === 2 || uneven) plain = false;
       for (let c = 0; c < scanned; c++) {
         const own = frame.components.find(({ id }) => id === body[1 + c * 2]);
         if (!own) throw cut();
@@ -216,8 +218,12 @@ function qualityOf(table: Uint16Array): number {
 function readCoefficients(bytes: Uint8Array, layout: Layout): number {
   const { components, width, height, hMax, vMax, restart, tables } = layout;
   const [mcusAcross, mcusDown] = mcusOf(layout);
+  const single = components.length === 1;
+  const inMcu = single ? 1 : components.reduce((n, { h, v }) => n + h * v, 0);
+  const mcus = single ? Math.ceil(width / 8) * Math.ceil(height / 8) : mcusAcross * mcusDown;
+  // A block takes two codes, so two bits at least: a file of a few bytes cannot ask for room for millions of them.
+  if ((bytes.length - layout.dataAt) * 4 < mcus * inMcu) throw new InputError('This JPEG file is cut off.');
   for (const c of components) {
-    const single = components.length === 1;
     c.across = single ? Math.ceil(Math.ceil((width * c.h) / hMax) / 8) : mcusAcross * c.h;
     c.down = single ? Math.ceil(Math.ceil((height * c.v) / vMax) / 8) : mcusDown * c.v;
     c.coefficients = new Int16Array(c.across * c.down * 64);
@@ -331,15 +337,16 @@ function writeScan(layout: Layout, tables: Layout['tables']): Uint8Array | null 
   let at = 0;
   let held = 0;
   let count = 0;
-  const byte = (value: number) => {
+  const put = (value: number, second: number | null) => {
     if (at + 2 > out.length) {
       const larger = new Uint8Array(out.length * 2);
       larger.set(out);
       out = larger;
     }
     out[at++] = value;
-    if (value === 0xff) out[at++] = 0;
+    if (second !== null) out[at++] = second;
   };
+  const byte = (value: number) => put(value, value === 0xff ? 0 : null);
   const bits = (value: number, n: number) => {
     held = (held << n) | (value & ((1 << n) - 1));
     count += n;
@@ -359,8 +366,7 @@ function writeScan(layout: Layout, tables: Layout['tables']): Uint8Array | null 
   eachMcu(layout, (mcu, blocks) => {
     if (restart && mcu > 0 && mcu % restart === 0) {
       if (count > 0) bits(0x7f, 8 - count);
-      out[at++] = 0xff;
-      out[at++] = 0xd0 + ((mcu / restart - 1) & 7);
+      put(0xff, 0xd0 + ((mcu / restart - 1) & 7));
       before.fill(0);
     }
     for (const { index, place } of blocks()) {
@@ -466,6 +472,7 @@ export function putOverJpeg(original: Uint8Array, painted: Image8, changed: Uint
     const { h, v, across, down, coefficients, quantiser } = component;
     const divisors = quantisers[quantiser];
     if (!divisors) throw new InputError('This JPEG file lacks a table that it uses.');
+    if (divisors.includes(0)) throw new InputError('This JPEG file has a table that is damaged.');
     const [sx, sy] = [hMax / h, vMax / v];
     for (let by = 0; by < down; by++)
       for (let bx = 0; bx < across; bx++) {
@@ -511,7 +518,8 @@ export function putOverJpeg(original: Uint8Array, painted: Image8, changed: Uint
   if (scan) return joined([original.subarray(0, layout.dataAt), scan, original.subarray(end)]);
   // The file's own codes were made for its own picture alone.
   const all = tablesForAll();
-  const wide = writeScan(layout, { dc: [all.dc, all.dc, all.dc, all.dc], ac: [all.ac, all.ac, all.ac, all.ac] })!;
+  const wide = writeScan(layout, { dc: [all.dc, all.dc, all.dc, all.dc], ac: [all.ac, all.ac, all.ac, all.ac] });
+  if (!wide) throw new InputError('This JPEG file is damaged: it holds values that no picture of 8 bits has.');
   const segments: Uint8Array[] = [];
   for (const [kind, codes] of [
     [0, all.dc],
