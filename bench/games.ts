@@ -9,7 +9,7 @@ import { newLivery } from '../packages/core/src/livery/newLivery.ts';
 import type { DeliverySpec } from '../packages/core/src/livery/spec.ts';
 import { layerOf } from '../packages/core/src/testing/scenes.ts';
 import { makeFiles } from '../packages/server/src/jobs/encode.ts';
-import type { Scene } from '../packages/server/src/threads/tasks.ts';
+import type { Scene } from '../packages/server/src/threads/scene.ts';
 import { openTemplate } from '../packages/server/src/threads/templates.ts';
 import { Pool } from '../packages/server/src/threads/pool.ts';
 

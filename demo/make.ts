@@ -7,10 +7,12 @@ import sharp from 'sharp';
 import { packPixels } from '../packages/core/src/files/pixels.ts';
 import { drawSvg, startSvg } from '../packages/core/src/files/svg.ts';
 import { writeTemplatePackage } from '../packages/core/src/files/templatePackage.ts';
+import { LayerId } from '../packages/core/src/livery/ids.ts';
 import type { Layer } from '../packages/core/src/livery/layer.ts';
+import { originalLayer } from '../packages/core/src/livery/originalLayer.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
 import { deckTemplate } from './deckTemplate.ts';
-import { originalLayer, SUBJECTS } from './subjects.ts';
+import { SUBJECTS } from './subjects.ts';
 import { gameFiles } from './games.ts';
 import { ZIP_TIME } from '../packages/core/src/files/archive.ts';
 import { writeBundle, type Borrowed } from '../packages/core/src/files/bundle.ts';
@@ -54,7 +56,7 @@ for (const make of SUBJECTS) {
     const packed = packPixels(drawSvg(drawing.svg, Math.max(drawing.width, drawing.height)));
     const hash = hashOf(packed);
     blobs.set(hash, packed);
-    begin[of] = [originalLayer(of, hash, drawing)];
+    begin[of] = [originalLayer(hash, drawing, LayerId.parse(`original-${of.replace('/', '-')}`))];
   }
   const made = { ...bare, ...(Object.keys(begin).length > 0 && { begin }) };
   save(`${bare.key}.template.zip`, await writeTemplatePackage(made, blobs, png));

@@ -1,7 +1,5 @@
 /** The seven other subjects of the demo world, each with the quirks that its game has. */
 import { SHIPPED_SPECS } from '../packages/core/src/delivery/specs.ts';
-import { Layer } from '../packages/core/src/livery/layer.ts';
-import { LayerId } from '../packages/core/src/livery/ids.ts';
 import type { DeliverySpec } from '../packages/core/src/livery/spec.ts';
 import { Template, type ParameterBox, type TemplateSheet } from '../packages/core/src/livery/template.ts';
 import { proposeRun } from '../packages/core/src/surface/runs.ts';
@@ -455,22 +453,3 @@ export function brock(): Subject {
 }
 
 export const SUBJECTS = [whimbrel, warden, pebblewick, lampkin, sails, dunlin, brock];
-
-/** The original of a sheet as its first layer. */
-export const originalLayer = (of: string, blob: string, { width, height }: Drawing): Layer =>
-  Layer.parse({
-    kind: 'picture',
-    id: LayerId.parse(`original-${of.replace('/', '-')}`),
-    name: 'Original',
-    phase: 'Base',
-    hidden: false,
-    locked: true,
-    opacity: 100,
-    blend: 'normal',
-    parts: [],
-    blob,
-    left: 0,
-    top: 0,
-    width,
-    height,
-  });

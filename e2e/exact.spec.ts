@@ -1,9 +1,9 @@
 /** Over a finished skin, through the interface: nothing but the paint goes out, the last stroke is in it, and what is shown is delivered. */
-import { createHash } from 'node:crypto';
 import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { makeForeignSkin } from '../packages/core/src/testing/foreignSkin.ts';
+import { filesBelow, hashOfFile } from '../packages/core/src/testing/trees.ts';
 import { add, expect, saved, startLivery, test } from './fixture.ts';
 
 let folder: string;
@@ -12,13 +12,6 @@ test.beforeAll(() => {
   makeForeignSkin(folder);
 });
 test.afterAll(() => rmSync(folder, { recursive: true }));
-
-const hash = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
-const filesIn = (dir: string) =>
-  readdirSync(dir, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile())
-    .map((entry) => path.relative(dir, path.join(entry.parentPath, entry.name)))
-    .sort();
 
 test('a folder of sixteen files: brought in, one sheet painted, delivered in its own tree with all else byte for byte', async ({
   page,
@@ -63,9 +56,9 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
 
   const root = path.join(server.data, 'games/wharf-racers');
   const [own] = readdirSync(root);
-  expect(filesIn(path.join(root, own))).toEqual(filesIn(path.join(folder, 'skin')));
-  const unlike = filesIn(path.join(root, own)).filter(
-    (name) => hash(path.join(root, own, name)) !== hash(path.join(folder, 'skin', name)),
+  expect(filesBelow(path.join(root, own))).toEqual(filesBelow(path.join(folder, 'skin')));
+  const unlike = filesBelow(path.join(root, own)).filter(
+    (name) => hashOfFile(path.join(root, own, name)) !== hashOfFile(path.join(folder, 'skin', name)),
   );
   // One sheet was painted; it is as long as it was, behind the same header.
   expect(unlike.length).toBe(1);

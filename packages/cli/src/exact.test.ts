@@ -4,14 +4,14 @@
  * texels: it shares no code with the product.
  */
 import { execFileSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { packTiles } from '@wet-lacquer/core/paint/strokes.ts';
 import { makeForeignSkin } from '@wet-lacquer/core/testing/foreignSkin.ts';
+import { filesBelow, hashOfFile } from '@wet-lacquer/core/testing/trees.ts';
 import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { newImage, TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { main as Main } from './lacquer.ts';
@@ -70,12 +70,6 @@ interface Count {
   texels?: [number, number][];
 }
 const count = (a: string, b: string) => JSON.parse(python(COUNT, a, b)) as Count;
-const hash = (file: string) => createHash('sha256').update(readFileSync(file)).digest('hex');
-const filesIn = (dir: string) =>
-  readdirSync(dir, { recursive: true, withFileTypes: true })
-    .filter((entry) => entry.isFile())
-    .map((entry) => path.relative(dir, path.join(entry.parentPath, entry.name)))
-    .sort();
 
 /** A box of paint from 40, 24 to 60, 34. */
 const [LEFT, TOP, RIGHT, BOTTOM] = [40, 24, 60, 34];
@@ -130,9 +124,9 @@ describe('a folder of sixteen files', () => {
   test('comes out byte for byte in its own tree when nobody painted', async () => {
     await lacquer('deliver', at('new.livery'), '--out', at('plain'));
     const out = at('plain/heron-line');
-    expect(filesIn(out)).toEqual(filesIn(at('skin')));
-    for (const name of filesIn(out))
-      expect([name, hash(path.join(out, name))]).toEqual([name, hash(at(`skin/${name}`))]);
+    expect(filesBelow(out)).toEqual(filesBelow(at('skin')));
+    for (const name of filesBelow(out))
+      expect([name, hashOfFile(path.join(out, name))]).toEqual([name, hashOfFile(at(`skin/${name}`))]);
   });
 
   test('with one dab on each sheet, changes under it and nowhere else', async () => {
@@ -141,10 +135,10 @@ describe('a folder of sixteen files', () => {
     await lacquer('edit', at('new.livery'), at('dabs.json'), at('dabs.livery'));
     await lacquer('deliver', at('dabs.livery'), '--out', at('dabbed'));
     const out = at('dabbed/heron-line');
-    expect(filesIn(out)).toEqual(filesIn(at('skin')));
-    for (const name of filesIn(out)) {
+    expect(filesBelow(out)).toEqual(filesBelow(at('skin')));
+    for (const name of filesBelow(out)) {
       if (name.startsWith('conf/')) {
-        expect([name, hash(path.join(out, name))]).toEqual([name, hash(at(`skin/${name}`))]);
+        expect([name, hashOfFile(path.join(out, name))]).toEqual([name, hashOfFile(at(`skin/${name}`))]);
         continue;
       }
       const found = count(at(`skin/${name}`), path.join(out, name));

@@ -1,11 +1,10 @@
 /** A map against the original that it lies over: how much of it somebody painted, and what became of its alpha. */
 import { renderRegion } from '../compose/renderTile.ts';
 import { originalKey } from '../livery/template.ts';
-import { isPristine, putOverRegion, type OverPlace } from './overOriginal.ts';
-import { layersOf } from '../livery/livery.ts';
+import { isPristine, isUntouched, putOverRegion, type OverPlace } from './overOriginal.ts';
+import { layersOf, withLayers } from '../livery/livery.ts';
 import { TILE, type Image8 } from '../raster/image.ts';
 import { findNode, treeOf } from '../livery/tree.ts';
-import { sceneOf, touches } from '../compose/scene.ts';
 import type { CheckInput } from './finding.ts';
 import type { PlannedSheet } from './plan.ts';
 
@@ -55,16 +54,11 @@ function measure({ livery, template, sources }: CheckInput, { master, spec }: Pl
   const { width, height } = master;
   if (original.width !== width || original.height !== height) return null;
   const place: OverPlace = { livery, sheet: master.key, map: spec.map, size: { width, height }, pixels };
-  const scene = sceneOf(livery, master.key, spec.map, sources);
-  const boxed = spec.map === 'colour' && sources.boxes(master.key).length > 0;
   const before = countAlpha(original.data);
   const tiles: { x: number; y: number }[] = [];
   for (let y = 0; y < height; y += TILE)
     for (let x = 0; x < width; x += TILE) {
-      const region = regionAt(x, y, width, height);
-      const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
-      const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, place);
-      if (!alone || boxed) tiles.push({ x, y });
+      if (!isUntouched(place, regionAt(x, y, width, height), sources)) tiles.push({ x, y });
     }
   // Spread over all that was touched.
   const step = Math.max(1, tiles.length / MOST_TILES);
@@ -72,11 +66,11 @@ function measure({ livery, template, sources }: CheckInput, { master, spec }: Pl
   const share = looked.length > 0 ? tiles.length / looked.length : 0;
   let [texels, blocks, filled, open] = [0, 0, 0, 0];
   const delta = { clear: 0, soft: 0, opaque: 0 };
+  const into = new Uint8Array(looked.length > 0 ? width * height * 4 : 0);
+  const changed = new Uint8Array(into.length / 4);
   for (const { x, y } of looked) {
     const region = regionAt(x, y, width, height);
     const rows = original.data.subarray(y * width * 4, (y + region.height) * width * 4);
-    const into = new Uint8Array(width * (y + region.height) * 4);
-    const changed = new Uint8Array(width * (y + region.height));
     putOverRegion(place, region, sources, { width, height: region.height, data: rows }, into, changed);
     const hit = new Set<number>();
     for (let row = y; row < y + region.height; row++)
@@ -141,12 +135,8 @@ export function fillers({ livery, template, sources }: CheckInput, { master, spe
     .map(({ layer }) => {
       // What the map's alpha would be with the original and this layer alone.
       const kept = layers.filter((one) => isPristine(one, place) || findNode([nodeOf(layers, layer.id)], one.id));
-      const sheets = livery.sheets.map((sheet) =>
-        sheet.key === master.key
-          ? { ...sheet, maps: sheet.maps.map((map) => (map.key === spec.map ? { ...map, layers: kept } : map)) }
-          : sheet,
-      );
-      const drawn = renderRegion({ ...livery, sheets }, master.key, spec.map, region, sources);
+      const only = withLayers(livery, master.key, spec.map, kept);
+      const drawn = renderRegion(only, master.key, spec.map, region, sources);
       let fills = 0;
       for (let y = 0, i = 3; y < region.height; y++)
         for (let x = 0; x < region.width; x++, i += 4) {

@@ -1,6 +1,6 @@
 /** One cell of an atlas put into a texture that is there already: its own blocks change, all others stay as they are, bit for bit. */
 import { InputError } from '../errors.ts';
-import { cropImage, type Image8 } from '../raster/image.ts';
+import { cropImage, wordsOf, type Image8 } from '../raster/image.ts';
 import { headerBytes, readDdsFacts } from '../texture/dds.ts';
 import type { Encoding } from '../texture/encoding.ts';
 import { encodeImage, FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
@@ -15,8 +15,7 @@ interface Cells {
 /** The cells in which two pictures of one size differ, row by row from the top left. */
 export function cellsChanged(a: Image8, b: Image8, { columns, rows }: Cells): number[] {
   const [wide, high] = [a.width / columns, a.height / rows];
-  const words = (image: Image8) => new Uint32Array(image.data.buffer, image.data.byteOffset, image.data.length / 4);
-  const [left, right] = [words(a), words(b)];
+  const [left, right] = [wordsOf(a.data), wordsOf(b.data)];
   const changed = new Set<number>();
   for (let y = 0; y < a.height; y++) {
     const row = Math.floor(y / high) * columns;

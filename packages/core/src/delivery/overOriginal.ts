@@ -5,12 +5,13 @@
 import { renderFinished, touches, type Sources } from '../compose/renderTile.ts';
 import { marginIn, sceneOf } from '../compose/scene.ts';
 import type { Region } from '../layers/kind.ts';
-import { newLayerId, type Sha256 } from '../livery/ids.ts';
-import { Layer } from '../livery/layer.ts';
-import { layersOf, type Livery } from '../livery/livery.ts';
+import type { Sha256 } from '../livery/ids.ts';
+import type { Layer } from '../livery/layer.ts';
+import { layersOf, withLayers, type Livery } from '../livery/livery.ts';
+import { originalLayer } from '../livery/originalLayer.ts';
 import { treeOf } from '../livery/tree.ts';
 import { carriesAlpha, type SpecFile } from '../livery/spec.ts';
-import { TILE, type Image8 } from '../raster/image.ts';
+import { TILE, wordsOf, type Image8 } from '../raster/image.ts';
 import type { Changed } from '../texture/over/changed.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { ParameterBox } from '../livery/template.ts';
@@ -51,11 +52,23 @@ export const looksBeyond = (livery: Livery, sheet: string, map: string): boolean
       (layer.mask && (layer.mask.feather > 0 || layer.mask.linked !== null)),
   );
 
+/** Whether a region of a map shows the original and nothing else. */
+export function isUntouched(
+  { livery, sheet, map, size, pixels }: OverPlace,
+  region: Region,
+  sources: Sources,
+): boolean {
+  const scene = sceneOf(livery, sheet, map, sources);
+  const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
+  const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, { pixels, size });
+  const boxed = map === 'colour' && sources.boxes(sheet).length > 0;
+  return alone && !boxed;
+}
+
 /**
  * Draws a region, and puts the original's values where nothing else shows.
  * @param original rows `region.y` to its end of the original, straight RGBA8 of the sheet's width: what the file itself holds
  * @param into,changed of the whole sheet; the region's texels are set
- * @param sparse only what was painted is asked for: regions where nothing was are left alone
  */
 export function putOverRegion(
   { livery, sheet, map, size, pixels }: OverPlace,
@@ -64,72 +77,20 @@ export function putOverRegion(
   original: Image8,
   into: Uint8Array,
   changed: Uint8Array,
-  sparse = false,
 ): void {
-  const scene = sceneOf(livery, sheet, map, sources);
-  const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
-  const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, { pixels, size });
-  const boxed = map === 'colour' && sources.boxes(sheet).length > 0;
-  if (alone && !boxed) {
-    if (sparse) return;
-    eachRow(region, size.width, (at, line, width) => {
-      const from = line * size.width * 4 + region.x * 4;
-      into.set(original.data.subarray(from, from + width * 4), at * 4);
-    });
-    return;
-  }
-  const shown = words(renderFinished(livery, sheet, map, region, sources));
-  const plain = words(
-    renderFinished(onlyOriginal(livery, sheet, map, pixels, size), sheet, map, region, { ...sources, boxes: () => [] }),
-  );
-  const own = words(original.data);
-  const out = words(into);
-  eachRow(region, size.width, (at, line, width) => {
-    for (let x = 0, i = line * width; x < width; x++, i++) {
+  const bare = withLayers(livery, sheet, map, [originalLayer(pixels, size)]);
+  const shown = wordsOf(renderFinished(livery, sheet, map, region, sources));
+  const plain = wordsOf(renderFinished(bare, sheet, map, region, { ...sources, boxes: () => [] }));
+  const own = wordsOf(original.data);
+  const out = wordsOf(into);
+  for (let line = 0; line < region.height; line++) {
+    const at = (region.y + line) * size.width + region.x;
+    for (let x = 0, i = line * region.width; x < region.width; x++, i++) {
       const painted = shown[i] !== plain[i];
       out[at + x] = painted ? shown[i] : own[line * size.width + region.x + x];
       if (painted) changed[at + x] = 1;
     }
-  });
-}
-
-const words = (data: Uint8Array) => new Uint32Array(data.buffer, data.byteOffset, data.length / 4);
-
-/** @param visit told of each row: its first texel in the sheet, its number in the region, its length */
-function eachRow(region: Region, width: number, visit: (at: number, line: number, width: number) => void): void {
-  for (let line = 0; line < region.height; line++) visit((region.y + line) * width + region.x, line, region.width);
-}
-
-/** The livery with nothing on one map but the original. */
-function onlyOriginal(
-  livery: Livery,
-  sheet: string,
-  map: string,
-  blob: Sha256,
-  { width, height }: OverPlace['size'],
-): Livery {
-  const layer: Layer = {
-    kind: 'picture',
-    id: newLayerId(),
-    name: 'Original',
-    phase: 'Base',
-    hidden: false,
-    locked: true,
-    opacity: 100,
-    blend: 'normal',
-    parts: [],
-    blob,
-    left: 0,
-    top: 0,
-    width,
-    height,
-  };
-  const sheets = livery.sheets.map((one) =>
-    one.key === sheet
-      ? { ...one, maps: one.maps.map((own) => (own.key === map ? { ...own, layers: [layer] } : own)) }
-      : one,
-  );
-  return { ...livery, sheets };
+  }
 }
 
 /** What padding needs of a sheet's surface; see surface/surface.ts. */

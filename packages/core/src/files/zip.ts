@@ -3,6 +3,7 @@
  * the other entries as it is. Layout: PKWARE APPNOTE 6.3.10, sections 4.3 and 4.4; deflate and CRC-32 through fflate.
  */
 import { deflateSync, inflateSync } from 'fflate';
+import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { crc32 } from '../crc32.ts';
 
@@ -220,13 +221,7 @@ export function addEntry(bytes: Uint8Array, name: string, content: Uint8Array, l
   tailView.setUint32(12, end - start + record.length, true);
   tailView.setUint32(16, start + header.length + packed.length, true);
   const pieces = [bytes.subarray(0, start), header, packed, bytes.subarray(start, end), record, tail];
-  const out = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0));
-  let at = 0;
-  for (const piece of pieces) {
-    out.set(piece, at);
-    at += piece.length;
-  }
-  return out;
+  return joined(pieces);
 }
 
 /** How deep archives in archives are searched. */

@@ -3,6 +3,21 @@ import { FOLLOWED_IN, SpecFile } from '../livery/spec.ts';
 import { wayLike } from '../livery/wayLike.ts';
 import type { TextureFacts } from './understood.ts';
 
+/** What a spec says that is made of files alone, whose game told nothing of its rules. */
+export const AS_ORIGINAL = {
+  schema: 1,
+  folder: '{livery.key}/',
+  sidecars: [],
+  liveryKey: {
+    allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
+    says: 'lower-case letters, digits and hyphens',
+    maxLength: 60,
+  },
+  maxSide: 16384,
+  ground: '#808080',
+  after: 'Put the files where the game keeps its own, and keep a copy of those.',
+};
+
 /** The folder that was brought: the first one, when all files lie in it. Below it the tree is the game's own. With a slash at the end. */
 export function broughtFolder(names: readonly string[]): string {
   const [first = ''] = names;

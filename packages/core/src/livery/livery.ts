@@ -123,6 +123,16 @@ export function layersOf(livery: Livery, sheet: string, map = 'colour'): readonl
   return livery.sheets.find((s) => s.key === sheet)?.maps.find((m) => m.key === map)?.layers ?? [];
 }
 
+/** The livery with other layers on one map. */
+export function withLayers(livery: Livery, sheet: string, map: string, layers: readonly Layer[]): Livery {
+  const sheets = livery.sheets.map((one) =>
+    one.key === sheet
+      ? { ...one, maps: one.maps.map((own) => (own.key === map ? { ...own, layers: [...layers] } : own)) }
+      : one,
+  );
+  return { ...livery, sheets };
+}
+
 /** The scheme's n-th colour, or its last, or a grey when it has none. */
 export function schemePaint({ scheme }: Pick<Livery, 'scheme'>, n: number): Paint {
   const colour = scheme[Math.min(n, scheme.length - 1)];

@@ -44,3 +44,7 @@ export function alphaKind(image: Image8): 'none' | 'cutout' | 'soft' {
   }
   return cut ? 'cutout' : 'none';
 }
+
+/** The texels of straight RGBA8 as one number each, over the same memory: to be copied and told from each other, not read. */
+export const wordsOf = (data: Uint8Array): Uint32Array =>
+  new Uint32Array(data.buffer, data.byteOffset, data.length / 4);

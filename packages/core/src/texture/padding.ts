@@ -1,4 +1,4 @@
-import type { Image8 } from '../raster/image.ts';
+import { wordsOf, type Image8 } from '../raster/image.ts';
 
 /** What padding needs of a sheet's surface; see surface/surface.ts. */
 interface Islands {
@@ -12,7 +12,7 @@ interface Islands {
  * filtering and mips do not draw the ground into the edges. Changes the image in place; a sheet without islands stays as it is.
  */
 export function padEdges(image: Image8, islands: Islands, distance: number): void {
-  const texels = new Uint32Array(image.data.buffer, image.data.byteOffset, image.data.length / 4);
+  const texels = wordsOf(image.data);
   const { width, inside, nearest } = islands;
   for (let i = 0; i < texels.length; i++) {
     const from = nearest[i];

@@ -37,9 +37,10 @@ import { getLivery } from '../store/liveries.ts';
 import type { DeliveredFile, DeliveryProgress } from '../store/schema.ts';
 import { specOf } from '../store/specs.ts';
 import type { HeldFile } from '../threads/over.ts';
-import { inSharedMemory, type Pool } from '../threads/pool.ts';
+import type { Pool } from '../threads/pool.ts';
 import { asItCame } from '../threads/asItCame.ts';
-import type { Scene } from '../threads/tasks.ts';
+import type { Scene } from '../threads/scene.ts';
+import { sharedBytes, sharedCopy } from '../threads/shared.ts';
 import { withLease } from './lease.ts';
 import { sceneOf } from './scene.ts';
 import { targetIn } from './target.ts';
@@ -137,7 +138,7 @@ async function encodeOver(shop: Workshop, file: PlannedSheet, original: Original
   const { pool, scene, spec, step, signal, files, held } = shop;
   const { master, sheet, spec: rule, mirror, level, light } = file;
   await step(`${file.name}: painting`);
-  const bytes = inSharedMemory(await files(original.blob));
+  const bytes = sharedCopy(await files(original.blob));
   const size = level ?? { width: sheet.width, height: sheet.height };
   const whole = followsWhole(rule, original, size);
   const painted = async () => {
@@ -147,10 +148,10 @@ async function encodeOver(shop: Workshop, file: PlannedSheet, original: Original
     if (!its?.pixels) {
       // Its sheet came without a file: all of it is painted.
       const image = await pool.flatten(scene, master.key, rule.map, master, signal);
-      const data = new Uint8Array(new SharedArrayBuffer(image.width * image.height)).fill(1);
+      const data = sharedBytes(image.width * image.height).fill(1);
       return { over: { image, changed: { width: image.width, height: image.height, data } }, own, before: null };
     }
-    const masterBytes = its === original ? bytes : inSharedMemory(await files(its.blob));
+    const masterBytes = its === original ? bytes : sharedCopy(await files(its.blob));
     const masterFile = { original: its, bytes: masterBytes };
     // Only what was painted is looked at when a file is put together from its blocks or texels.
     const sparse = whole && rule.container !== 'jpg' && rule.container !== 'webp' && !own;

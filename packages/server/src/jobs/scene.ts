@@ -6,7 +6,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { beginningOf } from '@wet-lacquer/core/livery/template.ts';
-import type { Scene } from '../threads/tasks.ts';
+import type { Scene } from '../threads/scene.ts';
 
 /** A livery with its template and the bytes of its decals, ready for a thread. */
 export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {

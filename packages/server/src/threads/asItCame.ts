@@ -1,5 +1,5 @@
 import { beginningOf } from '@wet-lacquer/core/livery/template.ts';
-import type { Scene } from './tasks.ts';
+import type { Scene } from './scene.ts';
 
 /** The scene with one sheet as its template brings it. */
 export function asItCame(scene: Scene, sheet: string): Scene {

@@ -8,6 +8,7 @@ import type { Decisions, TextureFacts } from '@wet-lacquer/core/intake/understoo
 import { nodesIn, type LayeredNode } from '@wet-lacquer/core/layered/layered.ts';
 import { layersOf, type FlatLayer } from '@wet-lacquer/core/layered/layersOf.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
@@ -28,7 +29,7 @@ import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { lightRelation } from '@wet-lacquer/core/delivery/light.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
-import { broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
+import { AS_ORIGINAL, broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
@@ -86,10 +87,7 @@ export async function makeTemplate(task: {
     if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${name}" is not a texture.`);
     return texture(bytes, kind);
   };
-  const original = (image: Image8) =>
-    pictureLayer({ name: 'Original', image, left: 0, top: 0, hidden: false, opacity: 1, blend: 'normal' }, keep, {
-      locked: true,
-    });
+  const original = (image: Image8) => originalLayer(keep(image), image);
 
   // An archive stands for what was found in it.
   const loose = brought.filter(({ name }) => !brought.some((other) => other.name.startsWith(`${name}/`)));
@@ -293,23 +291,13 @@ export async function makeTemplate(task: {
 
   const key = slugOf(decisions.name) || 'subject';
   const ownSpec = DeliverySpec.parse({
-    schema: 1,
+    ...AS_ORIGINAL,
     key: `as-original-${key}`,
     version: 1,
     game: slugOf(decisions.game) || 'game',
     gameName: decisions.game,
-    folder: '{livery.key}/',
     files: specFiles,
     companions: companions.map(({ name }) => ({ file: name, name })),
-    sidecars: [],
-    liveryKey: {
-      allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
-      says: 'lower-case letters, digits and hyphens',
-      maxLength: 60,
-    },
-    maxSide: 16384,
-    ground: '#808080',
-    after: 'Put the files where the game keeps its own, and keep a copy of those.',
   });
   const document = Template.parse({
     schema: 1,
@@ -355,11 +343,7 @@ function boards(sheets: readonly TemplateSheet[]): ReadMesh {
   return { mesh, groups };
 }
 
-function pictureLayer(
-  layer: Omit<FlatLayer, 'merged' | 'id'>,
-  keep: (image: Image8) => string,
-  more: { locked?: boolean } = {},
-): Layer {
+function pictureLayer(layer: Omit<FlatLayer, 'merged' | 'id'>, keep: (image: Image8) => string): Layer {
   const { image, left, top, hidden, blend } = layer;
   return Layer.parse({
     kind: 'picture',
@@ -367,7 +351,7 @@ function pictureLayer(
     name: layer.name.trim().slice(0, 80) || 'Layer',
     phase: 'Base',
     hidden,
-    locked: more.locked ?? false,
+    locked: false,
     opacity: Math.round(layer.opacity * 1000) / 10,
     blend,
     parts: [],

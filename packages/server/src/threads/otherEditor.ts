@@ -9,7 +9,7 @@ import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
 import { png } from './pictures.ts';
-import { sheetOf, sourcesOf, type Scene } from './tasks.ts';
+import { sheetOf, sourcesOf, type Scene } from './scene.ts';
 import { readLayered, thumb } from './understand.ts';
 
 export async function sheetAsLayered(task: { scene: Scene; sheet: string; as: 'psd' | 'ora' }): Promise<Uint8Array> {

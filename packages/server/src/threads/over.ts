@@ -5,6 +5,7 @@ import { lightRelation, paintInLight } from '@wet-lacquer/core/delivery/light.ts
 import {
   carriesEdges,
   finishPainted,
+  isUntouched,
   looksBeyond,
   putOverRegion,
   turnedChanged,
@@ -13,7 +14,7 @@ import {
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import type { OriginalFile, ParameterBox } from '@wet-lacquer/core/livery/template.ts';
-import { flipRows, newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { flipRows, newImage, TILE, wordsOf, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { ddsLayout, readDdsRows, unpremultiply } from '@wet-lacquer/core/texture/dds.ts';
 import { putOverJpeg } from '@wet-lacquer/core/texture/jpeg.ts';
@@ -25,9 +26,8 @@ import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { putOverTga } from '@wet-lacquer/core/texture/tga.ts';
 import { fileKind } from './fileKind.ts';
 import { texelsOf } from './stored.ts';
-import { sourcesOf, type Scene } from './tasks.ts';
-
-const shared = (length: number) => new Uint8Array(new SharedArrayBuffer(length));
+import { sourcesOf, type Scene } from './scene.ts';
+import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 
 /** zlib as Node has it. */
 const ZLIB = {
@@ -45,10 +45,7 @@ export interface HeldFile {
 export async function originalTexels({ original, bytes }: HeldFile): Promise<Image8> {
   const kind = fileKind(bytes, original.name);
   const read = await texelsOf(bytes, kind as 'dds' | 'tga' | 'picture');
-  const image = original.upsideDown ? flipRows(read) : read;
-  const data = shared(image.data.length);
-  data.set(image.data);
-  return { ...image, data };
+  return sharedImage(original.upsideDown ? flipRows(read) : read);
 }
 
 /** Rows of a block-compressed or uncompressed DDS file, upright, into their place of the whole. */
@@ -70,6 +67,7 @@ function bringRows({ original, bytes }: HeldFile, from: number, to: number, into
 /**
  * Tile rows `from` to `to` (exclusive) of a map over its original: the picture, and which texels were painted, into their place of the wholes.
  * @param texels of the original at the sheet's size where they are there already; null: they are read from its DDS file as far as they are needed
+ * @param sparse only what was painted is asked for: where nothing was, `into` is left alone
  */
 export async function overRows(task: {
   scene: Scene;
@@ -85,30 +83,29 @@ export async function overRows(task: {
   const { scene, place, held, texels, from, to, into, changed, sparse } = task;
   const { width, height } = place.size;
   const read = await sourcesOf(scene, new Set([place.pixels]));
-  let whole: Image8;
-  if (texels) whole = texels;
-  else {
-    whole = newImage(width, height);
-    const beyond = looksBeyond(place.livery, place.sheet, place.map);
-    if (beyond) bringRows(held, 0, height, whole.data);
-    else bringRows(held, from * TILE, Math.min(height, to * TILE), whole.data);
-  }
-  const sources: typeof read = { ...read, image: (blob) => (blob === place.pixels ? whole : read.image(blob)) };
-  for (let ty = from; ty < to; ty++) {
-    const top = ty * TILE;
-    const rows = Math.min(TILE, height - top);
-    const own = { width, height: rows, data: whole.data.subarray(top * width * 4, (top + rows) * width * 4) };
-    for (let x = 0; x < width; x += TILE)
-      putOverRegion(
-        place,
-        { x, y: top, width: Math.min(TILE, width - x), height: rows, step: 1 },
-        sources,
-        own,
-        into,
-        changed,
-        sparse,
-      );
-  }
+  let brought: Image8 | null = texels;
+  const whole = () => (brought ??= bring());
+  const bring = () => {
+    const image = newImage(width, height);
+    if (looksBeyond(place.livery, place.sheet, place.map)) bringRows(held, 0, height, image.data);
+    else bringRows(held, from * TILE, Math.min(height, to * TILE), image.data);
+    return image;
+  };
+  const sources: typeof read = { ...read, image: (blob) => (blob === place.pixels ? whole() : read.image(blob)) };
+  for (let y = from * TILE; y < Math.min(height, to * TILE); y += TILE)
+    for (let x = 0; x < width; x += TILE) {
+      const region = { x, y, width: Math.min(TILE, width - x), height: Math.min(TILE, height - y), step: 1 };
+      const untouched = isUntouched(place, region, sources);
+      if (untouched && sparse) continue;
+      const { data } = whole();
+      if (untouched) {
+        for (let at = (y * width + x) * 4, line = 0; line < region.height; line++, at += width * 4)
+          into.set(data.subarray(at, at + region.width * 4), at);
+        continue;
+      }
+      const own = { width, height: region.height, data: data.subarray(y * width * 4, (y + region.height) * width * 4) };
+      putOverRegion(place, region, sources, own, into, changed);
+    }
 }
 
 /** A picture and what of it was painted, as a file has it; both in shared memory. */
@@ -160,29 +157,19 @@ export async function finishOver(task: {
       out = { image: base, changed: out.changed };
     }
   }
-  return { image: inShared(out.image), changed: { ...out.changed, data: sharedCopy(out.changed.data) } };
+  return { image: sharedImage(out.image), changed: { ...out.changed, data: sharedCopy(out.changed.data) } };
 }
 
 /** Puts the texels that changed over others. */
 function overlay(base: Image8, painted: Image8, { data }: Changed): void {
-  const words = (image: Image8) => new Uint32Array(image.data.buffer, image.data.byteOffset, image.data.length / 4);
-  const [to, from] = [words(base), words(painted)];
+  const [to, from] = [wordsOf(base.data), wordsOf(painted.data)];
   for (let i = 0; i < data.length; i++) if (data[i]) to[i] = from[i];
 }
-
-const sharedCopy = (data: Uint8Array): Uint8Array => {
-  if (data.buffer instanceof SharedArrayBuffer) return data;
-  const out = shared(data.length);
-  out.set(data);
-  return out;
-};
-
-const inShared = (image: Image8): Image8 => ({ ...image, data: sharedCopy(image.data) });
 
 /** A DDS file with the paint in it, but for its blocks, which are still to be encoded; see placeBlocks. */
 export function overDds(task: { bytes: Uint8Array; over: Over; mips: MipOptions }): DdsOver {
   const { bytes, over, mips } = task;
-  return putOverDds(bytes, over.image, over.changed, mips, shared);
+  return putOverDds(bytes, over.image, over.changed, mips, sharedBytes);
 }
 
 /** What a file became, and how many of its texels could not take their own colour. */
@@ -219,5 +206,5 @@ export async function fileWebp({ image, quality }: { image: Image8; quality: num
 
 /** Stored pixels of a picture, in shared memory. */
 export function storedTexels({ bytes }: { bytes: Uint8Array }): Image8 {
-  return inShared(unpackPixels(bytes));
+  return sharedImage(unpackPixels(bytes));
 }

@@ -1,9 +1,9 @@
 /** A finished skin put on a template whose sheets it fits: a template of its own, with the skin's files as its originals. */
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
-import { ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
+import { AS_ORIGINAL, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { wordsOf } from '@wet-lacquer/core/intake/words.ts';
-import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { DeliverySpec, fileFor, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -57,42 +57,13 @@ export async function overSkin(task: {
     // The skin lies above the template's own paint; what that is stays at hand below it.
     begin[sheet.key] = [
       ...(begin[sheet.key] ?? []).map((layer) => ({ ...layer, hidden: true })),
-      {
-        kind: 'picture',
-        id: newLayerId(),
-        name: 'Original',
-        phase: 'Base',
-        hidden: false,
-        locked: true,
-        opacity: 100,
-        blend: 'normal',
-        parts: [],
-        blob: pixels,
-        left: 0,
-        top: 0,
-        width: image.width,
-        height: image.height,
-      },
+      originalLayer(pixels, image),
     ];
     const asked = template.ownSpec && fileFor(template.ownSpec, sheet.key);
     rules.push({ ...ruleLike(sheet.key, name, facts, out.remarks), ...(asked && { name: asked.name }) });
   }
   const spec = DeliverySpec.parse({
-    ...(template.ownSpec ?? {
-      schema: 1,
-      game: template.game,
-      gameName: template.gameName,
-      folder: '{livery.key}/',
-      sidecars: [],
-      liveryKey: {
-        allowed: 'abcdefghijklmnopqrstuvwxyz0123456789-',
-        says: 'lower-case letters, digits and hyphens',
-        maxLength: 60,
-      },
-      maxSide: 16384,
-      ground: '#808080',
-      after: 'Put the files where the game keeps its own, and keep a copy of those.',
-    }),
+    ...(template.ownSpec ?? { ...AS_ORIGINAL, game: template.game, gameName: template.gameName }),
     key: `over-${template.key}`.slice(0, 60),
     version: 1,
     files: rules,

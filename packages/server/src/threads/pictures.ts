@@ -2,6 +2,7 @@
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { pictureFacts, pictureTexels } from './stored.ts';
 
 // Every picture is read once: what the reader would keep for a second time only takes memory.
 sharp.cache(false);
@@ -38,27 +39,12 @@ export async function fileJpeg({
 
 /** PNG, JPEG or WebP to straight RGBA8 in sRGB, turned upright. @throws InputError in one sentence */
 export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise<Image8> {
-  const meta =
-    bytes.length > 0
-      ? await sharp(bytes)
-          .metadata()
-          .catch(() => null)
-      : null;
-  if (!meta || !['png', 'jpeg', 'webp'].includes(meta.format ?? '')) {
+  const meta = bytes.length > 0 ? await pictureFacts(sharp(bytes)) : null;
+  if (!meta) {
     throw new InputError('This file is not a picture that can be read; PNG, JPEG, WebP and SVG are.');
   }
   if (meta.width > maxSide || meta.height > maxSide) {
     throw new InputError(`This picture is ${meta.width} x ${meta.height}; up to ${maxSide} a side can be placed.`);
   }
-  try {
-    const { data, info } = await sharp(bytes, { failOn: 'truncated' })
-      .autoOrient()
-      .toColourspace('srgb')
-      .ensureAlpha()
-      .raw()
-      .toBuffer({ resolveWithObject: true });
-    return { width: info.width, height: info.height, data: new Uint8Array(data.buffer, data.byteOffset, data.length) };
-  } catch {
-    throw new InputError('This picture is damaged or cut off, so it was not taken in.');
-  }
+  return pictureTexels(sharp(bytes, { failOn: 'truncated' }).autoOrient());
 }

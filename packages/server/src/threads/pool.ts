@@ -15,8 +15,9 @@ import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { HeldFile, Over } from './over.ts';
+import type { Scene } from './scene.ts';
+import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 import type { Looked } from './understand.ts';
-import type { Scene } from './tasks.ts';
 
 type Tasks = typeof tasks;
 type TaskOf<K extends keyof Tasks> = Parameters<Tasks[K]>[0];
@@ -168,8 +169,7 @@ export class Pool {
     if (!isPsd(bytes)) return this.run('understand', { bytes, name, progress }, signal);
     const of = this.threads;
     // Seen by all threads, not copied to each.
-    const shared = sharedBytes(bytes.length);
-    shared.set(bytes);
+    const shared = sharedCopy(bytes);
     const parts = Array.from({ length: of }, (_, index) => ({ index, of }));
     const file = joinParts(
       await Promise.all(parts.map((part) => this.run('readPsdPart', { bytes: shared, part, progress }, signal))),
@@ -207,26 +207,6 @@ function sceneOfSheet(scene: Scene, key: string, but?: string): Scene {
   const used = new Set([...layersIn(livery), ...strokesIn(livery)].flatMap((one) => ('blob' in one ? [one.blob] : [])));
   const blobs = new Map([...scene.blobs].filter(([hash]) => used.has(hash as Sha256) && hash !== but));
   return { ...scene, livery, blobs };
-}
-
-/** Bytes where all threads can see them. */
-export function inSharedMemory(bytes: Uint8Array): Uint8Array {
-  if (bytes.buffer instanceof SharedArrayBuffer) return bytes;
-  const out = sharedBytes(bytes.length);
-  out.set(bytes);
-  return out;
-}
-
-/** The same image where all threads can see it, copied unless it lies there already. */
-export function sharedImage(image: Image8): Image8 {
-  if (image.data.buffer instanceof SharedArrayBuffer) return image;
-  const data = sharedBytes(image.data.length);
-  data.set(image.data);
-  return { ...image, data };
-}
-
-function sharedBytes(length: number): Uint8Array {
-  return new Uint8Array(new SharedArrayBuffer(length));
 }
 
 function split(rows: number, pieces: number): [number, number][] {

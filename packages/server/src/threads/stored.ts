@@ -1,4 +1,5 @@
 /** How files that came are stored, and their texels as they stand in them. */
+import type { Metadata, Sharp } from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { StoredAs } from '@wet-lacquer/core/livery/template.ts';
 import { alphaKind, cropImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -19,17 +20,25 @@ export async function texelsOf(bytes: Uint8Array, kind: TextureKind): Promise<Im
   if (kind === 'dds') return readDdsLevel(bytes, 0);
   if (kind === 'tga') return readTga(bytes);
   const sharp = await pictures();
-  const meta = await sharp(bytes)
-    .metadata()
-    .catch(() => null);
-  if (!meta || !['png', 'jpeg', 'webp'].includes(meta.format ?? ''))
-    throw new InputError('This file is not a picture that can be read; PNG, JPEG and WebP are.');
+  const meta = await pictureFacts(sharp(bytes));
+  if (!meta) throw new InputError('This file is not a picture that can be read; PNG, JPEG and WebP are.');
   if (meta.width > MAX_SIDE || meta.height > MAX_SIDE)
     throw new InputError(`This picture is ${meta.width} x ${meta.height}; up to ${MAX_SIDE} a side can be read.`);
   // Four inks mean nothing without their profile.
   const ignoreIcc = meta.space !== 'cmyk';
+  return pictureTexels(sharp(bytes, { failOn: 'truncated', ignoreIcc }));
+}
+
+/** What the picture library says of a PNG, JPEG or WebP; null: it is none. */
+export async function pictureFacts(picture: Sharp): Promise<Metadata | null> {
+  const meta = await picture.metadata().catch(() => null);
+  return meta && ['png', 'jpeg', 'webp'].includes(meta.format ?? '') ? meta : null;
+}
+
+/** Straight RGBA8 in sRGB of a picture that is opened. @throws InputError in one sentence */
+export async function pictureTexels(picture: Sharp): Promise<Image8> {
   try {
-    const { data, info } = await sharp(bytes, { failOn: 'truncated', ignoreIcc })
+    const { data, info } = await picture
       .toColourspace('srgb')
       .ensureAlpha()
       .raw()

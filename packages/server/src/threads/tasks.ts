@@ -1,11 +1,7 @@
 /** The heavy work of the server and the command line, one function a task; runs in threads of the pool. */
-import { readFile } from 'node:fs/promises';
-import { createRequire } from 'node:module';
 import { zipSync, type Zippable } from 'fflate';
 import sharp from 'sharp';
-import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
-import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { againstOriginal, type AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { putCells } from '@wet-lacquer/core/delivery/atlas.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
@@ -17,8 +13,7 @@ import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
-import { drawSvg, readSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
@@ -26,10 +21,10 @@ import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templat
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
-import { shippedFont } from '../host/fonts.ts';
 
 import { asItCame } from './asItCame.ts';
 import { decodePicture, fileJpeg, png } from './pictures.ts';
+import { sheetOf, sourcesOf, svgReady, type Scene } from './scene.ts';
 
 export { encodeRows, mipBand, mipRest, mips } from './encoding.ts';
 export { fileJpeg, filePng } from './pictures.ts';
@@ -41,48 +36,6 @@ export { makeTemplate } from './makeTemplate.ts';
 export { overSkin } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
-
-/** A livery with all that it takes to draw it. */
-export interface Scene {
-  livery: Livery;
-  template: Template;
-  /** Bytes of its decals by hash. */
-  blobs: Map<string, Uint8Array>;
-  /** Fonts that are not the shipped ones, by key. */
-  fonts?: Map<string, Uint8Array>;
-}
-
-const require = createRequire(import.meta.url);
-const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
-
-/** Stores by template, so that a thread works out each template's surface once. */
-const stores = new Map<string, { store: SourceStore; scene: Scene }>();
-
-/** @param but pictures that come another way */
-export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
-  await svgReady();
-  const key = scene.livery.pins.template;
-  let held = stores.get(key);
-  if (!held) {
-    if (stores.size >= 4) stores.clear();
-    const made: { scene: Scene; store?: SourceStore } = { scene };
-    made.store = new SourceStore(scene.template, {
-      blob: async (hash) => made.scene.blobs.get(hash) ?? missing(hash),
-      font: async (font) => made.scene.fonts?.get(font) ?? shippedFont(font),
-      drawSvg: async (svg, side) => drawSvg(svg, side),
-      unpackPixels,
-    });
-    held = made as { store: SourceStore; scene: Scene };
-    stores.set(key, held);
-  }
-  held.scene = scene;
-  await held.store.load(scene.livery, but);
-  return held.store.sources(scene.livery);
-}
-
-function missing(hash: string): never {
-  throw new InputError(`The decal ${hash.slice(0, 12)} is not stored here.`);
-}
 
 /** Draws tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size, into their place of the whole. */
 export async function renderRows(task: {
@@ -257,15 +210,6 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
 export async function importPicture(task: { bytes: Uint8Array }) {
   const image = await decodePicture(task.bytes, DECAL_SIDE);
   return { bytes: packPixels(image), width: image.width, height: image.height };
-}
-
-export function sheetOf(template: Template, key: string) {
-  const found = template.sheets.find((sheet) => sheet.key === key);
-  if (!found)
-    throw new InputError(
-      `There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`,
-    );
-  return found;
 }
 
 /** A stored decal (drawing or pixels) checked as if it were uploaded. @throws InputError */

@@ -17,6 +17,7 @@ import { MAX_SIDE } from '@wet-lacquer/core/texture/dds.ts';
 import { fileKind } from './fileKind.ts';
 import { decodePicture, png } from './pictures.ts';
 import { texture } from './texture.ts';
+import { sharedBytes } from './shared.ts';
 
 export interface Looked {
   understood: Understood;
@@ -90,8 +91,7 @@ export function readPsdPart(task: {
   part: { index: number; of: number };
   progress?: SharedArrayBuffer;
 }): LayeredFile {
-  const shared = (length: number) => new Uint8Array(new SharedArrayBuffer(length));
-  return readPsd(task.bytes, { part: task.part, bytes: shared, each: gaugeOf(task.progress, 0, 0.5) });
+  return readPsd(task.bytes, { part: task.part, bytes: sharedBytes, each: gaugeOf(task.progress, 0, 0.5) });
 }
 
 /** One thread's share of the rows of tiles of a layered file's composite, into shared memory. */

@@ -1,6 +1,7 @@
 import { drawAlone, renderRegion, type Scene } from '@wet-lacquer/core/compose/renderTile.ts';
 import { oklabInto, type Oklab } from '@wet-lacquer/core/colour/oklab.ts';
 import type { Region } from '@wet-lacquer/core/layers/kind.ts';
+import { withLayers } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerTones } from './messages.ts';
 
 const BINS = 256;
@@ -10,18 +11,16 @@ export function tonesOf(scene: Scene, id: string, region: Region): LayerTones | 
   const layer = scene.layers.find((one) => one.id === id);
   if (!layer) return null;
   const { livery, sheet, map, sources } = scene;
-  const change = (layers: Scene['layers']) => ({
-    ...livery,
-    sheets: livery.sheets.map((one) =>
-      one.key === sheet
-        ? { ...one, maps: one.maps.map((m) => (m.key === map ? { ...m, layers: [...layers] } : m)) }
-        : one,
-    ),
-  });
   const bare = scene.layers.map((one) => (one.id === id ? { ...one, filters: undefined } : one));
   const texels =
     layer.kind === 'adjust'
-      ? renderRegion(change(bare.slice(0, scene.layers.indexOf(layer))), sheet, map, region, sources)
+      ? renderRegion(
+          withLayers(livery, sheet, map, bare.slice(0, scene.layers.indexOf(layer))),
+          sheet,
+          map,
+          region,
+          sources,
+        )
       : drawAlone({ ...scene, layers: bare }, id, region, 'full');
   const histogram = {
     all: new Uint32Array(BINS),

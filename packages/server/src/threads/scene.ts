@@ -1,0 +1,61 @@
+/** What a livery is drawn from, in a thread. */
+import { readFile } from 'node:fs/promises';
+import { createRequire } from 'node:module';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
+import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { shippedFont } from '../host/fonts.ts';
+
+/** A livery with all that it takes to draw it. */
+export interface Scene {
+  livery: Livery;
+  template: Template;
+  /** Bytes of its decals by hash. */
+  blobs: Map<string, Uint8Array>;
+  /** Fonts that are not the shipped ones, by key. */
+  fonts?: Map<string, Uint8Array>;
+}
+
+const require = createRequire(import.meta.url);
+export const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
+
+/** Stores by template, so that a thread works out each template's surface once. */
+const stores = new Map<string, { store: SourceStore; scene: Scene }>();
+
+/** @param but pictures that come another way */
+export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
+  await svgReady();
+  const key = scene.livery.pins.template;
+  let held = stores.get(key);
+  if (!held) {
+    if (stores.size >= 4) stores.clear();
+    const made: { scene: Scene; store?: SourceStore } = { scene };
+    made.store = new SourceStore(scene.template, {
+      blob: async (hash) => made.scene.blobs.get(hash) ?? missing(hash),
+      font: async (font) => made.scene.fonts?.get(font) ?? shippedFont(font),
+      drawSvg: async (svg, side) => drawSvg(svg, side),
+      unpackPixels,
+    });
+    held = made as { store: SourceStore; scene: Scene };
+    stores.set(key, held);
+  }
+  held.scene = scene;
+  await held.store.load(scene.livery, but);
+  return held.store.sources(scene.livery);
+}
+
+function missing(hash: string): never {
+  throw new InputError(`The decal ${hash.slice(0, 12)} is not stored here.`);
+}
+
+export function sheetOf(template: Template, key: string) {
+  const found = template.sheets.find((sheet) => sheet.key === key);
+  if (!found)
+    throw new InputError(
+      `There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`,
+    );
+  return found;
+}
