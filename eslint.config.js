@@ -53,12 +53,35 @@ const onlyCore = (name, others) => ({
       'error',
       {
         patterns: [
-          { group: others.map((o) => `@wet-lacquer/${o}/*`), message: 'Imports go one way: web, server, cli -> core.' },
+          {
+            group: others.map((o) => `@wet-lacquer/${o}/*`),
+            message: 'Imports go one way: web, server, cli -> sync -> core.',
+          },
         ],
       },
     ],
   },
 });
+
+/** Who answers "no" within a transaction must roll it back: transact() has the one way to say it. */
+const transactions = {
+  files: ['packages/server/src/**/*.ts'],
+  ignores: ['packages/server/src/store/db.ts'],
+  rules: {
+    'no-restricted-syntax': [
+      'error',
+      {
+        selector: "MemberExpression[property.name='transaction']",
+        message: 'Use transact(): it rolls back whatever answers no.',
+      },
+      {
+        selector:
+          "CallExpression[callee.name='transact'] ReturnStatement Property[key.name='state'][value.value='refused']",
+        message: 'Say no(...) here: a returned refusal would be committed.',
+      },
+    ],
+  },
+};
 
 export default tseslint.config(
   {
@@ -90,7 +113,9 @@ export default tseslint.config(
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },
   { rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }] } },
   ...coreRules,
+  onlyCore('sync', ['web', 'server', 'cli']),
   onlyCore('web', ['server', 'cli']),
   onlyCore('server', ['web', 'cli']),
   onlyCore('cli', ['web']),
+  transactions,
 );

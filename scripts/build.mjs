@@ -15,6 +15,7 @@ const common = {
   packages: 'external',
   alias: {
     '@wet-lacquer/core': path.join(root, 'packages/core/src'),
+    '@wet-lacquer/sync': path.join(root, 'packages/sync/src'),
     '@wet-lacquer/server': path.join(root, 'packages/server/src'),
   },
   sourcemap: true,

@@ -10,6 +10,7 @@ import { startWorker } from './host/worker.ts';
 import { publishWaiting } from './jobs/publish.ts';
 import { openQueue } from './jobs/queue.ts';
 import { bringUpToDate, connect } from './store/db.ts';
+import { Log } from './store/log.ts';
 import { Pool } from './threads/pool.ts';
 
 const PUBLISH_MS = 400;
@@ -38,7 +39,9 @@ const publish = () => {
 setInterval(publish, PUBLISH_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);
 
-const server = createServer(makeApp({ config, db, connections: pool, threads, queue, news, publish }));
+const server = createServer(
+  makeApp({ config, db, connections: pool, threads, log: new Log(db, threads), queue, news, publish }),
+);
 // Longer than clients keep a quiet connection, so that none is closed under a request that is just being sent.
 server.keepAliveTimeout = 65_000;
 let port = config.port;

@@ -44,7 +44,7 @@ const FILTERS: Readonly<Record<string, (value: string, with_: string) => string 
   /** Every word with a capital. */
   title: (value) => value.replace(/[\p{L}\p{N}]+/gu, title),
   /** Words joined by a separator: space, hyphen, underscore, plus or none. */
-  join: (value, by) => (by in SEPARATORS ? words(value).join(SEPARATORS[by]) : null),
+  join: (value, by) => (Object.hasOwn(SEPARATORS, by) ? words(value).join(SEPARATORS[by]) : null),
   /** The digits in it, padded with zeros to so many. */
   digits: (value, count) => {
     const n = Number(count);
@@ -57,13 +57,14 @@ const FILTERS: Readonly<Record<string, (value: string, with_: string) => string 
 /** Fills `{name|filter|filter:with}` in a pattern. @throws InputError when the pattern names something unknown */
 export function expand(pattern: string, facts: Facts): string {
   return pattern.replace(/\{([^}|]+)((?:\|[a-z]+(?::[a-z0-9]+)?)*)\}/g, (_, name: string, filters: string) => {
-    if (!(name in facts)) throw new InputError(`The name pattern "${pattern}" asks for "${name}", which is not known.`);
+    if (!Object.hasOwn(facts, name))
+      throw new InputError(`The name pattern "${pattern}" asks for "${name}", which is not known.`);
     return filters
       .split('|')
       .filter(Boolean)
       .reduce((value, filter) => {
         const [key, with_ = ''] = filter.split(':');
-        const made = FILTERS[key]?.(value, with_);
+        const made = Object.hasOwn(FILTERS, key) ? FILTERS[key](value, with_) : undefined;
         if (made === undefined || made === null)
           throw new InputError(`The name pattern "${pattern}" uses the filter "${filter}", which is not known.`);
         return made;

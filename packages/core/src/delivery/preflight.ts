@@ -17,6 +17,7 @@ import { colourSpaces } from './checks/colourSpaces.ts';
 import { boxesTouched } from './checks/boxesTouched.ts';
 import { particularsNeeded } from './checks/particularsNeeded.ts';
 import { references } from './checks/references.ts';
+import { safeNames } from './checks/safeNames.ts';
 import { sheetBare } from './checks/sheetBare.ts';
 import { sidecars } from './checks/sidecars.ts';
 import { slots } from './checks/slots.ts';
@@ -36,6 +37,7 @@ export const CHECKS: readonly Check[] = [
   nameCharacters,
   particularsNeeded,
   nameRules,
+  safeNames,
   slots,
   sidecars,
   references,

@@ -11,6 +11,7 @@ import { slugOf } from '../livery/slug.ts';
 import type { SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { expand } from './names.ts';
+import { checkTemplateBudget } from './templateBudget.ts';
 import { xmlValueAt } from './xmlPath.ts';
 import { PLAIN_TEXT, readText, writeText } from './textFile.ts';
 
@@ -130,6 +131,7 @@ function namesIn(text: string): string[] {
 
 /** Fills a template. @throws InputError when it asks for something that does not exist */
 export function fillTemplate(text: string, view: object, language: Language): string {
+  checkTemplateBudget(text, view as Record<string, unknown>);
   for (const name of namesIn(text)) {
     const [first, second] = name.split('.');
     const known = name === '.' || (KNOWN_NAMES.has(first) && (first !== 'particulars' || second !== undefined));

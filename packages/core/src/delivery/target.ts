@@ -31,6 +31,8 @@ export interface Target {
   delivered: readonly string[];
   /** Those of them that are not as they were delivered, with what is there now; null: nothing. */
   changed: ReadonlyMap<string, Uint8Array | null>;
+  /** Files that other liveries delivered, or are about to, where this one would write: whose they are, by path. */
+  owners: ReadonlyMap<string, string>;
   credits: readonly Credit[];
   /** Why nothing can be written there, in a sentence; null: it can be. */
   closed: string | null;
@@ -43,6 +45,7 @@ export const NO_TARGET: Target = {
   taken: new Map(),
   delivered: [],
   changed: new Map(),
+  owners: new Map(),
   credits: [],
   closed: null,
 };

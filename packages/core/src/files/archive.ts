@@ -3,6 +3,7 @@ import { strFromU8, strToU8, unzipSync, zipSync, type Zippable } from 'fflate';
 import type { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
+import { readJson } from './json.ts';
 import { sha256 } from './sha256.ts';
 
 /** Fixed time stamp of entries, so that the same content has the same bytes. */
@@ -26,6 +27,8 @@ export interface ArchiveKind {
   limit: number;
 }
 
+const MOST_ENTRIES = 50_000;
+
 /** The wanted entries of a zip. */
 export class Archive {
   readonly entries: Readonly<Record<string, Uint8Array>>;
@@ -36,12 +39,16 @@ export class Archive {
     private readonly kind: ArchiveKind,
   ) {
     const { name, word, wanted, limit } = kind;
-    let total = 0;
+    let [total, count] = [0, 0];
     try {
       this.entries = unzipSync(bytes, {
         filter: (file) => {
           if (!wanted.test(file.name)) return false;
+          if (++count > MOST_ENTRIES) throw new InputError(`This ${word} holds more than ${MOST_ENTRIES} files.`);
           total += file.originalSize;
+          // A larger claim is a lie, and no memory is taken for it (RFC 1951: 258 bytes from 2 bits).
+          if (file.originalSize > file.size * 1100 + 1024)
+            throw new InputError(`This ${word} is damaged: a file in it says that it is larger than it can be.`);
           if (total > limit * 1024 ** 3) throw new InputError(`This ${word} unpacks to more than ${limit * 1024} MiB.`);
           return true;
         },
@@ -56,12 +63,7 @@ export class Archive {
   json<T>(name: string, schema: z.ZodType<T>): T {
     const { word } = this.kind;
     if (!this.entries[name]) throw new InputError(`This ${word} has no ${name}.`);
-    let value: unknown;
-    try {
-      value = JSON.parse(strFromU8(this.entries[name]));
-    } catch {
-      throw new InputError(`The ${name} in this ${word} is not JSON.`);
-    }
+    const value = readJson(strFromU8(this.entries[name]), `The ${name} in this ${word}`);
     const parsed = schema.safeParse(value);
     if (parsed.success) return parsed.data;
     const issue = parsed.error.issues[0];

@@ -1,9 +1,11 @@
 /** Pictures as the store keeps them: decoded once on import, so that browser and server never decode one file by different code. */
 import { unzlibSync, zlibSync } from 'fflate';
 import { InputError } from '../errors.ts';
-import { newImage, type Image8 } from '../raster/image.ts';
+import type { Image8 } from '../raster/image.ts';
 
 const MAGIC = 0x31584c57;
+/** Deflate makes at most 258 bytes of 2 bits (RFC 1951). */
+const DENSEST = 1032;
 
 /** Straight RGBA8 to bytes: magic, width, height (32-bit little-endian), then the rows in zlib. */
 export function packPixels(image: Image8): Uint8Array {
@@ -24,8 +26,16 @@ export function unpackPixels(bytes: Uint8Array): Image8 {
   const [width, height] = [view.getUint32(4, true), view.getUint32(8, true)];
   if (width < 1 || height < 1 || width > 16384 || height > 16384)
     throw new InputError(`A stored picture cannot be ${width} x ${height}.`);
-  const image = newImage(width, height);
-  const data = unzlibSync(bytes.subarray(12), { out: image.data });
-  if (data.length !== image.data.length) throw new InputError('A stored picture is cut off.');
-  return image;
+  const total = width * height * 4;
+  if (bytes.length - 12 < total / DENSEST)
+    throw new InputError('A stored picture says that it holds more than it can.');
+  // One byte more than there may be: what does not fit is too much.
+  let data: Uint8Array;
+  try {
+    data = unzlibSync(bytes.subarray(12), { out: new Uint8Array(total + 1) });
+  } catch {
+    throw new InputError('A stored picture is damaged.');
+  }
+  if (data.length !== total) throw new InputError('A stored picture is cut off.');
+  return { width, height, data };
 }

@@ -2,6 +2,7 @@
 import { initWasm, Resvg } from '@resvg/resvg-wasm';
 import { InputError } from '../errors.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
+import { checkSvgBudget } from './svgBudget.ts';
 
 let ready: Promise<void> | null = null;
 
@@ -44,6 +45,7 @@ export function readSvg(source: string): SvgFacts {
   if (source.length > 8_000_000) throw new InputError('This SVG is larger than 8 MB of text.');
   if (!/<svg[\s>]/.test(source)) throw new InputError('This file is not an SVG drawing.');
   for (const [pattern, sentence] of REFUSED) if (pattern.test(source)) throw new InputError(sentence);
+  checkSvgBudget(source);
   const text = source
     .replace(/#([0-9a-fA-F]{6})\b/g, (hex) => hex.toLowerCase())
     .replace(/#([0-9a-fA-F])([0-9a-fA-F])([0-9a-fA-F])(?=["';\s])/g, (_, r: string, g: string, b: string) =>
@@ -63,8 +65,9 @@ export function readSvg(source: string): SvgFacts {
   return { text, ratio, colours: [...new Set(text.match(/#[0-9a-f]{6}\b/g) ?? [])] };
 }
 
-/** Rasterises so that the longer side has `side` pixels: straight RGBA8, row 0 at the top. */
+/** Rasterises so that the longer side has `side` pixels: straight RGBA8, row 0 at the top. @throws InputError when it would take too much */
 export function drawSvg(svg: string, side: number): Image8 {
+  checkSvgBudget(svg);
   const probe = new Resvg(svg, { font: { loadSystemFonts: false } });
   const mode = probe.width >= probe.height ? 'width' : 'height';
   probe.free();

@@ -13,6 +13,8 @@ import {
   type LayerPlace,
 } from './livery.ts';
 import { Mask, Stroke } from './paint.ts';
+import { MOST } from './limits.ts';
+import { words } from './words.ts';
 import { InputError } from '../errors.ts';
 
 /** What an edit aims at is no longer there: the edit is set aside and shown, never dropped. */
@@ -74,7 +76,7 @@ const SetColour = z.strictObject({
 const SetParticular = z.strictObject({
   do: z.literal('set-particular'),
   key: z.string(),
-  value: z.string().max(200).nullable(),
+  value: words(200).nullable(),
 });
 const SetSheet = z.strictObject({
   do: z.literal('set-sheet'),
@@ -96,7 +98,7 @@ const TakeTemplate = z.strictObject({
   do: z.literal('take-template'),
   template: Sha256,
   spec: SpecPin,
-  sheets: z.array(LiverySheet).max(64),
+  sheets: z.array(LiverySheet).max(MOST.sheets),
 });
 /** By which specs it is delivered beside its own. */
 const AlsoBy = z.strictObject({ do: z.literal('also-by'), specs: z.array(SpecPin).max(8) });
@@ -192,7 +194,10 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       for (const key of MAY_BE_LEFT_OUT) if (whole[key] === null) delete whole[key];
       const parsed = Layer.safeParse(whole);
       if (!parsed.success) throw new InputError(sentenceOf(parsed.error, at.layer.name));
-      const next = withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, parsed.data));
+      // What was not set stays the same object: its strokes, most of all.
+      const kept = Object.entries(parsed.data).map(([key, value]) => [key, key in edit.set ? value : before[key]]);
+      const layer = Object.fromEntries(kept) as Layer;
+      const next = withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, layer));
       const set = Object.fromEntries(Object.keys(edit.set).map((key) => [key, before[key] ?? null])) as typeof edit.set;
       return { livery: next, inverse: { do: 'set-layer', layer: edit.layer, set } };
     }
@@ -240,7 +245,11 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       const found = all.find(({ id }) => id === edit.selection);
       if (!found) throw new TargetGone('The selection that this change is for is no longer there.');
       return {
-        livery: { ...livery, selections: all.filter((one) => one !== found) },
+        livery: withList(
+          livery,
+          'selections',
+          all.filter((one) => one !== found),
+        ),
         inverse: { do: 'add-selection', selection: found },
       };
     }
@@ -265,7 +274,7 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       };
     }
     case 'set-particular': {
-      const before = livery.particulars[edit.key] ?? null;
+      const before = Object.hasOwn(livery.particulars, edit.key) ? livery.particulars[edit.key] : null;
       const particulars = { ...livery.particulars };
       if (edit.value === null) delete particulars[edit.key];
       else particulars[edit.key] = edit.value;
@@ -279,7 +288,9 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       const set = Object.fromEntries(
         Object.keys(edit.set).map((key) => [key, before[key as 'finish' | 'ready' | 'kept' | 'boxes'] ?? {}]),
       );
-      const sheets = livery.sheets.with(index, { ...before, ...edit.set });
+      const { boxes, ...whole } = { ...before, ...edit.set };
+      const empty = Object.keys(boxes ?? {}).length === 0;
+      const sheets = livery.sheets.with(index, empty ? whole : { ...whole, boxes });
       return { livery: { ...livery, sheets }, inverse: { do: 'set-sheet', sheet: edit.sheet, set } };
     }
     case 'add-reference': {
@@ -294,7 +305,11 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
     case 'remove-reference': {
       const { all, found } = reference(livery, edit.reference);
       return {
-        livery: all.length > 1 ? { ...livery, references: all.filter((one) => one !== found) } : without(livery),
+        livery: withList(
+          livery,
+          'references',
+          all.filter((one) => one !== found),
+        ),
         inverse: { do: 'add-reference', reference: found },
       };
     }
@@ -323,7 +338,11 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
       const found = all.find(({ id }) => id === edit.version);
       if (!found) throw new TargetGone('This version no longer has a name.');
       return {
-        livery: { ...livery, versions: all.filter((one) => one !== found) },
+        livery: withList(
+          livery,
+          'versions',
+          all.filter((one) => one !== found),
+        ),
         inverse: { do: 'add-version', version: found },
       };
     }
@@ -397,7 +416,15 @@ function place(livery: Livery, id: LayerId) {
   return found;
 }
 
-const without = ({ references: _references, ...livery }: Livery): Livery => livery;
+/** Lists that a livery can be without: an empty one is left out, so that taking back leaves what was there before. */
+function withList<K extends 'selections' | 'versions' | 'references'>(
+  livery: Livery,
+  key: K,
+  list: Livery[K] & object,
+) {
+  const { [key]: _before, ...rest } = livery;
+  return (list.length > 0 ? { ...rest, [key]: list } : rest) as Livery;
+}
 
 function reference(livery: Livery, id: string) {
   const all = livery.references ?? [];

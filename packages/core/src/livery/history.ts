@@ -2,17 +2,18 @@ import { z } from 'zod';
 import { Edit, applyEdit } from './edit.ts';
 import { EditId } from './ids.ts';
 import type { Livery } from './livery.ts';
+import { words } from './words.ts';
 
 /** One entry of a livery's log: an edit as somebody made it, or the taking back or doing again of an earlier one. */
 export const Entry = z.strictObject({
   id: EditId,
-  person: z.string().min(1).max(64),
+  person: words(64, 1),
   edit: Edit,
   /** The entry that this one takes back or does again. */
   undoes: EditId.nullable(),
   redoes: EditId.nullable(),
   /** What the person would call the step. */
-  label: z.string().max(120),
+  label: words(120),
 });
 export type Entry = z.infer<typeof Entry>;
 

@@ -3,7 +3,9 @@ import { Warp } from './warp.ts';
 import { HEX } from '../colour/hex.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { LayerId, Sha256 } from './ids.ts';
+import { MOST } from './limits.ts';
 import { degrees, Filter, KnockOut, length, Mask, Paint, percent, softness, Stroke, texels } from './paint.ts';
+import { words } from './words.ts';
 
 export { Paint } from './paint.ts';
 
@@ -16,7 +18,7 @@ export const CHANNELS = ['red', 'green', 'blue', 'alpha'] as const;
 
 const base = {
   id: LayerId,
-  name: z.string().min(1).max(80),
+  name: words(80, 1),
   phase: z.enum(PHASES),
   hidden: z.boolean(),
   locked: z.boolean(),
@@ -124,7 +126,7 @@ export const LetteringLayer = z.strictObject({
   kind: z.literal('lettering'),
   ...base,
   /** May hold {particulars}, replaced when drawn. */
-  text: z.string().max(200),
+  text: words(200),
   font: z.string().max(60),
   /** Height of a capital letter. */
   size: length,
@@ -165,7 +167,7 @@ export const GroupLayer = z.strictObject({
 export const BrushLayer = z.strictObject({
   kind: z.literal('brush'),
   ...base,
-  strokes: z.array(Stroke).max(20000),
+  strokes: z.array(Stroke).max(MOST.strokes),
 });
 
 /** Changes everything below it, by its filters. */

@@ -2,11 +2,13 @@ import { z } from 'zod';
 import { HEX, rgbOfHex, type SrgbRgb } from '../colour/hex.ts';
 import { ColourId, Sha256, type LayerId } from './ids.ts';
 import { Layer, type Paint } from './layer.ts';
+import { MOST } from './limits.ts';
 import { Stroke } from './paint.ts';
+import { words } from './words.ts';
 
 export const SchemeColour = z.strictObject({
   id: ColourId,
-  name: z.string().min(1).max(60),
+  name: words(60, 1),
   hex: z.string().regex(HEX),
 });
 export type SchemeColour = z.infer<typeof SchemeColour>;
@@ -18,7 +20,7 @@ export const SheetMap = z.strictObject({
   key: z.string().max(40),
   alpha: AlphaRole,
   /** First on first. */
-  layers: z.array(Layer).max(500),
+  layers: z.array(Layer).max(MOST.layers),
 });
 
 /** How a zone of the craft is finished; the game reads it from the sidecar. */
@@ -32,19 +34,25 @@ export const LiverySheet = z.strictObject({
   ready: z.boolean(),
   /** Kept as the original on purpose: not delivered, and not a sheet left bare. */
   kept: z.boolean(),
-  maps: z.array(SheetMap).min(1).max(8),
+  maps: z.array(SheetMap).min(1).max(MOST.maps),
   /** Colours of parameter boxes that differ from the template's, `#rrggbbaa`, by the box's key. */
   boxes: z.record(z.string().max(40), z.string().regex(/^#[0-9a-f]{8}$/)).optional(),
 });
 export type LiverySheet = z.infer<typeof LiverySheet>;
 
+/** Letters, and no name that every object of the language has. */
+const ParticularKey = z
+  .string()
+  .regex(/^[a-z][a-zA-Z]{0,29}$/)
+  .refine((key) => !(key in Object.prototype), 'this name cannot be used');
+
 /** The facts used in lettering, names and sidecars. `name` and `key` are always there. */
-export const Particulars = z.record(z.string().regex(/^[a-z][a-zA-Z]{0,29}$/), z.string().max(200));
+export const Particulars = z.record(ParticularKey, words(200));
 
 /** A picture pinned beside a sheet to look at: never delivered. */
 export const Reference = z.strictObject({
   id: z.string().min(1).max(60),
-  name: z.string().min(1).max(80),
+  name: words(80, 1),
   /** Stored pixels; see files/pixels.ts. */
   blob: Sha256,
   sheet: z.string().max(40),
@@ -59,7 +67,7 @@ export type Reference = z.infer<typeof Reference>;
 /** A region of a sheet that was given a name. */
 export const Selection = z.strictObject({
   id: z.string().min(1).max(60),
-  name: z.string().min(1).max(80),
+  name: words(80, 1),
   sheet: z.string().max(40),
   /** Coverage of 8 bits by tiles; see paint/strokes.ts. */
   blob: Sha256,
@@ -70,7 +78,7 @@ export type Selection = z.infer<typeof Selection>;
 /** A state that was given a name: what the livery was at a revision. */
 export const Version = z.strictObject({
   id: z.string().min(1).max(60),
-  name: z.string().trim().min(1).max(80),
+  name: z.string().trim().pipe(words(80, 1)),
   revision: z.number().int().min(0),
   /** When it got its name. */
   at: z.iso.datetime().optional(),
@@ -84,11 +92,11 @@ export type SpecPin = z.infer<typeof SpecPin>;
 export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
-  scheme: z.array(SchemeColour).max(64),
-  sheets: z.array(LiverySheet).min(1).max(64),
-  references: z.array(Reference).max(40).optional(),
-  selections: z.array(Selection).max(100).optional(),
-  versions: z.array(Version).max(200).optional(),
+  scheme: z.array(SchemeColour).max(MOST.scheme),
+  sheets: z.array(LiverySheet).min(1).max(MOST.sheets),
+  references: z.array(Reference).max(MOST.references).optional(),
+  selections: z.array(Selection).max(MOST.selections).optional(),
+  versions: z.array(Version).max(MOST.versions).optional(),
   /** Specs that it is delivered by beside the one in its pins: another size, another game. */
   alsoBy: z.array(SpecPin).min(1).max(8).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
@@ -148,7 +156,9 @@ export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb 
 
 /** `{number}` and the like replaced by the livery's particulars; unknown names stay as they are. */
 export function fillIn(text: string, particulars: Record<string, string>): string {
-  return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) => particulars[key] ?? whole);
+  return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) =>
+    Object.hasOwn(particulars, key) ? particulars[key] : whole,
+  );
 }
 
 /** Every spec that a livery is delivered by, its own first. */

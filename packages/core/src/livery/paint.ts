@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
 import { ColourId, LayerId, Sha256 } from './ids.ts';
+import { MOST } from './limits.ts';
 
 /** A colour by reference to the scheme, or one of its own. */
 export const Paint = z.union([z.strictObject({ scheme: ColourId }), z.strictObject({ hex: z.string().regex(HEX) })]);
@@ -53,7 +54,7 @@ export type MaskFrom = z.infer<typeof MaskFrom>;
 export const Mask = z.strictObject({
   from: MaskFrom,
   /** Painted on top: `paint` shows, `erase` hides. */
-  strokes: z.array(Stroke).max(20000),
+  strokes: z.array(Stroke).max(MOST.strokes),
   inverted: z.boolean(),
   /** Standard deviation of the softening, texels. */
   feather: z.number().min(0).max(256),

@@ -2,6 +2,15 @@ import { z } from 'zod';
 import { InputError } from '../errors.ts';
 
 const pattern = z.string().min(1).max(400);
+/** A pattern of a path inside a folder: what of it is plain text must not lead out of there. */
+const pathPattern = z
+  .string()
+  .max(400)
+  .refine(
+    (path) => !/(^|\/)\.\.?(\/|$)|^\/|\\|^[a-zA-Z]:|[\p{Cc}\u202a-\u202e\u2066-\u2069]/u.test(path),
+    'a path inside its folder, without . or .. in it',
+  );
+const namePattern = pathPattern.min(1);
 const CHANNELS = ['red', 'green', 'blue', 'alpha'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
@@ -48,7 +57,7 @@ export const SpecFile = z.strictObject({
   /** Keys of the sheets that the file is made of; left out: every sheet. */
   sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
-  name: pattern,
+  name: namePattern,
   container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
   format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
   header: z.enum(['legacy', 'dx10']),
@@ -148,7 +157,7 @@ const SidecarMaking = z.discriminatedUnion('kind', [
 
 export const SpecSidecar = z.strictObject({
   /** Pattern of its name. */
-  name: pattern,
+  name: namePattern,
   language: z.enum(['json', 'xml', 'toml', 'ini', 'script', 'text']),
   /** One for each sheet whose colour is delivered; its name and text can speak of that `sheet`. */
   each: z.literal('sheet').optional(),
@@ -195,10 +204,7 @@ export const DeliverySpec = z.strictObject({
   game: z.string().regex(/^[a-z0-9][a-z0-9-]*$/, 'keys are lower-case letters, digits and hyphens'),
   gameName: z.string().min(1).max(80),
   /** Folder of the livery's files, as a pattern, with a slash at the end; empty: the game's own folder. */
-  folder: z
-    .string()
-    .max(400)
-    .regex(/^$|\/$/, 'the folder ends with a slash'),
+  folder: pathPattern.regex(/^$|\/$/, 'the folder ends with a slash'),
   files: z.array(SpecFile).min(1).max(200),
   sidecars: z.array(SpecSidecar).max(40),
   /** The livery's key as the game's own names allow it. */
@@ -212,11 +218,11 @@ export const DeliverySpec = z.strictObject({
     .optional(),
   slot: SpecSlot.optional(),
   /** Everything in one zip of this name, in place of a folder. */
-  package: z.strictObject({ name: pattern }).optional(),
+  package: z.strictObject({ name: namePattern }).optional(),
   /** A picture of the model with the livery on it. Degrees round the model (0: from the bow) and up. */
   thumbnail: z
     .strictObject({
-      name: pattern,
+      name: namePattern,
       container: z.enum(['png', 'jpg']),
       width: z.number().int().min(16).max(2048),
       height: z.number().int().min(16).max(2048),
@@ -226,16 +232,16 @@ export const DeliverySpec = z.strictObject({
     .optional(),
   /** Files that the template keeps beside its sheets and that go along as they came: their names there, and here. */
   companions: z
-    .array(z.strictObject({ file: z.string().min(1).max(400), name: pattern }))
+    .array(z.strictObject({ file: z.string().min(1).max(400), name: namePattern }))
     .max(2000)
     .optional(),
   /** Files that go out under other names: the name as it would be, and as it is. */
   pairs: z
-    .array(z.strictObject({ file: pattern, as: pattern }))
+    .array(z.strictObject({ file: pattern, as: namePattern }))
     .max(500)
     .optional(),
   /** A text with the origin and licence of all that was borrowed. */
-  readme: z.strictObject({ name: pattern }).optional(),
+  readme: z.strictObject({ name: namePattern }).optional(),
   /** Sheets that nobody painted are left out: the game goes on with its own pictures. */
   unpainted: z.literal('leave').optional(),
   /** Files that the game brings itself and that sidecars may refer to. */

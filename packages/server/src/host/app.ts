@@ -5,7 +5,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { bay } from '../routes/bay.ts';
 import { decals } from '../routes/decals.ts';
 import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
-import { onlyThisMachine } from '../routes/http.ts';
+import { onlyItsHosts, onlyPlain, onlyThisMachine } from '../routes/http.ts';
 import { intakes } from '../routes/intakes.ts';
 import { kits } from '../routes/kits.ts';
 import { liveries } from '../routes/liveries.ts';
@@ -13,8 +13,9 @@ import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
 import { specs } from '../routes/specs.ts';
 import { sources } from '../routes/sources.ts';
-import { isAway } from '../store/db.ts';
-import { NotFound } from './errors.ts';
+import { isAway, isFull } from '../store/db.ts';
+import { freeBytes, healthOf } from './health.ts';
+import { Clash, NotFound } from './errors.ts';
 import { log } from './log.ts';
 import type { Services } from './services.ts';
 
@@ -29,17 +30,24 @@ export function makeApp(services: Services): Express {
           workerSrc: ["'self'", 'blob:'],
           connectSrc: ["'self'", 'data:', 'blob:'],
           imgSrc: ["'self'", 'data:', 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          fontSrc: ["'self'", 'data:'],
           upgradeInsecureRequests: null,
         },
       },
       strictTransportSecurity: false,
     }),
   );
+  app.use(onlyItsHosts);
   // Nothing is compressed on its way: it stays on this machine, where packing takes longer than sending.
   const api = express.Router();
   api.use(onlyThisMachine);
   api.use(express.json({ limit: '16mb' }));
-  api.get('/health', (_req, res) => void res.json({ ok: true }));
+  api.use(onlyPlain);
+  api.get('/health', async (_req, res) => {
+    const health = await healthOf(services);
+    res.status(health.ok ? 200 : 503).json(health);
+  });
   api.use('/liveries/:id', deliveriesOf(services));
   api.use('/liveries', liveries(services));
   api.use('/deliveries', deliveries(services));
@@ -52,7 +60,7 @@ export function makeApp(services: Services): Express {
   api.use('/specs', specs(services));
   api.use(sources(services));
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
-  api.use(fail);
+  api.use(failOf(services.config.data));
   app.use('/api', api);
   app.use(express.static(services.config.web, { index: false, setHeaders: cache }));
   app.get('/*path', (_req, res) => page(res, services.config.web));
@@ -69,28 +77,32 @@ function cache(res: express.Response, file: string): void {
   if (file.includes(`${path.sep}assets${path.sep}`)) res.set('Cache-Control', 'public, max-age=31536000, immutable');
 }
 
-const fail: ErrorRequestHandler = (
-  error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string },
-  _req,
-  res,
-  next,
-) => {
-  if (res.headersSent) return next(error);
-  const { status, sentence } = answerFor(error);
-  if (status >= 500) log.error({ error: String(error), stack: error.stack }, 'request failed');
-  res.status(status).json({ error: sentence });
-};
+const failOf =
+  (data: string): ErrorRequestHandler =>
+  (error: Error & { status?: number; type?: string }, _req, res, next) => {
+    if (res.headersSent) return next(error);
+    void answerFor(error, data).then(({ status, sentence }) => {
+      if (status >= 500) log.error({ error: String(error), stack: error.stack }, 'request failed');
+      res.status(status).json({ error: sentence });
+    });
+  };
 
-function answerFor(error: Error & { status?: number; type?: string; cause?: { code?: string }; code?: string }): {
-  status: number;
-  sentence: string;
-} {
+async function answerFor(
+  error: Error & { status?: number; type?: string },
+  data: string,
+): Promise<{ status: number; sentence: string }> {
   if (error instanceof NotFound) return { status: 404, sentence: error.message };
+  if (error instanceof Clash) return { status: 409, sentence: error.message };
   if (error instanceof InputError) return { status: 400, sentence: error.message };
   if (error.type === 'entity.too.large') return { status: 413, sentence: 'This file is larger than can be taken in.' };
-  if (error.name === 'AbortError')
-    return { status: 400, sentence: 'Reading this file took too long, so it was given up.' };
+  // Whoever asked has gone.
+  if (error.name === 'AbortError') return { status: 499, sentence: 'It was given up.' };
   if (error.status && error.status < 500) return { status: error.status, sentence: 'The request could not be read.' };
+  if (isFull(error))
+    return {
+      status: 503,
+      sentence: `The disk is full: ${Math.floor((await freeBytes(data)) / 2 ** 20)} MB free. Nothing is lost; it goes on when there is room.`,
+    };
   if (isAway(error))
     return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
   return { status: 500, sentence: 'Something went wrong on the server; the log says more.' };

@@ -8,7 +8,7 @@ import { gameFolder } from '../jobs/gameFolder.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
-import type { Db } from '../store/db.ts';
+import { transact, type Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
 import type { Pool } from '../threads/pool.ts';
@@ -52,7 +52,7 @@ export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<b
     ),
   );
   // All or nothing: a server that is killed meanwhile loads it again.
-  const made = await db.transaction(async (tx) => {
+  const made = await transact(db, async (tx) => {
     await putTemplate(tx, template);
     for (const { document, blobs, files } of subjects) {
       for (const content of [...blobs, ...files.values()]) await putBlob(tx, content);

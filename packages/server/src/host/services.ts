@@ -1,6 +1,7 @@
 import type pg from 'pg';
 import type { Queue } from '../jobs/queue.ts';
 import type { Db } from '../store/db.ts';
+import type { Log } from '../store/log.ts';
 import type { Pool } from '../threads/pool.ts';
 import type { Config } from './config.ts';
 import type { News } from './events.ts';
@@ -12,6 +13,7 @@ export interface Services {
   /** For leases, which live with a connection. */
   connections: pg.Pool;
   threads: Pool;
+  log: Log;
   queue: Queue;
   news: News;
   /** Looks for deliveries that wait to be published, now. */

@@ -3,7 +3,7 @@
  * carries the delivery's id, and renamed when all are there. The delivery's row is the journal: it stays "publishing" until the
  * folder is right, so that a host that died half-way does it again at its next start.
  */
-import { access, constants, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { lstat, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -22,17 +22,15 @@ import {
 import { getLivery } from '../store/liveries.ts';
 import { withLease } from './lease.ts';
 import { gameFolder, TEMPORARY } from './gameFolder.ts';
-import { pathsIn } from './target.ts';
+import { pathsIn, whyClosedFor } from './target.ts';
+import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 
-/** Finds out before the work starts whether the target can be written. @throws InputError */
-export async function checkWritable(data: string, game: string, folder: string): Promise<void> {
-  const target = path.join(gameFolder(data, game), folder);
-  try {
-    await mkdir(target, { recursive: true });
-    await access(target, constants.W_OK);
-  } catch {
-    throw new InputError(`The folder ${target} cannot be written, so nothing was started.`);
-  }
+/** Finds out before the work starts whether files can be written at some paths; nothing is made for it. @throws InputError */
+export async function checkWritable(data: string, game: string, paths: readonly string[]): Promise<void> {
+  const root = gameFolder(data, game);
+  for (const name of paths) await placeOf(root, name);
+  const why = await whyClosedFor(root, paths);
+  if (why) throw new InputError(`${why} Nothing was started.`);
 }
 
 /** Publishes every delivery that waits for it. @returns those that have to be encoded again */
@@ -62,10 +60,17 @@ export async function publishWaiting(db: Db, connections: pg.Pool, data: string)
   return again;
 }
 
-/** Where a path of a delivery lies on disk. @throws InputError when it would leave the game's folder */
-function placeOf(root: string, name: string): string {
-  const full = path.join(root, name);
-  if (!full.startsWith(root + path.sep)) throw new InputError(`"${name}" would leave the folder of its game.`);
+/** Where a path of a delivery lies on disk. @throws InputError when it would leave the game's folder, by its name or by a link on the way */
+async function placeOf(root: string, name: string): Promise<string> {
+  const why = whyNoPath(name);
+  if (why) throw new InputError(`"${name}" ${why}, so nothing is written there.`);
+  let full = root;
+  for (const part of name.split('/')) {
+    full = path.join(full, part);
+    const there = await lstat(full).catch(() => null);
+    if (there?.isSymbolicLink())
+      throw new InputError(`${full} is a link; what it leads to is not the game’s own, so nothing is written there.`);
+  }
   return full;
 }
 
@@ -89,18 +94,18 @@ async function publish(
   const replaced: Delivery['replaced'] = [];
   // What somebody else put there is kept before it is overwritten; what we delivered is kept anyway.
   for (const name of files.keys()) {
-    const there = await readIf(placeOf(root, name));
+    const there = await readIf(await placeOf(root, name));
     const kept = there && (!ours.has(hashOf(there)) || name in delivery.bases);
     if (kept && hashOf(there) !== files.get(name)) replaced.push({ name, blob: await putBlob(db, there) });
   }
   // Beside the file that it becomes, so that renaming never crosses a file system.
   for (const [name, blob] of files) {
-    const full = placeOf(root, name);
+    const full = await placeOf(root, name);
     await mkdir(path.dirname(full), { recursive: true });
     await writeFile(temporaryOf(full, delivery.id), await getBlob(db, blob), { flush: true });
   }
   for (const name of files.keys()) {
-    const full = placeOf(root, name);
+    const full = await placeOf(root, name);
     await rename(temporaryOf(full, delivery.id), full);
   }
   // Another size or spec of the livery may lie in the same folder.
@@ -130,7 +135,7 @@ async function changedBases(db: Db, root: string, delivery: Delivery): Promise<R
   const now: Record<string, string> = {};
   let same = true;
   for (const { name, base, blob } of based) {
-    const there = await readIf(placeOf(root, delivery.folder + name));
+    const there = await readIf(await placeOf(root, delivery.folder + name));
     const hash = there && hashOf(there);
     if (there) now[delivery.folder + name] = await putBlob(db, there);
     if (hash === base || hash === blob) continue;
@@ -152,7 +157,7 @@ export async function takeBack(db: Db, connections: pg.Pool, data: string, deliv
   const left: string[] = [];
   const got = await withLease(connections, `publish ${delivery.game}`, async () => {
     for (const [name, blob] of pathsIn(delivery)) {
-      const full = placeOf(root, name);
+      const full = await placeOf(root, name);
       const there = await readIf(full);
       if (!there || hashOf(there) !== blob) {
         left.push(name);

@@ -10,12 +10,13 @@ import {
   type GameReader,
   type Target,
 } from '@wet-lacquer/core/delivery/target.ts';
+import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob, hashOf } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
-import { busySlots, lastBy, type Delivery } from '../store/deliveries.ts';
+import { busySlots, lastBy, ownersIn, type Delivery } from '../store/deliveries.ts';
 import { decal } from '../store/schema.ts';
 import { gameFolder, namesIn } from './gameFolder.ts';
 
@@ -42,7 +43,7 @@ export async function folderReader(root: string): Promise<GameReader> {
 }
 
 /** Why files cannot be written at some paths, in a sentence; null: they can. */
-async function whyClosedFor(root: string, paths: readonly string[]): Promise<string | null> {
+export async function whyClosedFor(root: string, paths: readonly string[]): Promise<string | null> {
   for (const folder of new Set(paths.map((name) => path.dirname(path.join(root, name))))) {
     const why = await whyClosed(folder);
     if (why) return why;
@@ -87,7 +88,9 @@ export async function targetOf(
     await busySlots(tx, spec.game, liveryId),
   );
   const paths = pathsOf(planDelivery(livery, template, spec, target));
-  return { ...target, closed: await whyClosedFor(gameFolder(data, spec.game), paths) };
+  const owners = await ownersIn(tx, spec.game, liveryId, new Set(paths), pathsIn);
+  const closed = paths.some((name) => whyNoPath(name)) ? null : await whyClosedFor(gameFolder(data, spec.game), paths);
+  return { ...target, owners, closed };
 }
 
 /** The target as a delivery's row holds it: enough to make the same files again, on any machine. */

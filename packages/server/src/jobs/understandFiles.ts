@@ -4,8 +4,18 @@ import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { log } from '../host/log.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
-import { addIntakeFile, readAgain, setIntakeFile, takeWaiting, type IntakeFile } from '../store/intakes.ts';
+import {
+  addIntakeFile,
+  archivesAround,
+  noteRefused,
+  readAgain,
+  removeBelow,
+  setIntakeFile,
+  takeWaiting,
+  type IntakeFile,
+} from '../store/intakes.ts';
 import type { Pool } from '../threads/pool.ts';
+import { sharedCopy } from '../threads/shared.ts';
 import { withLease } from './lease.ts';
 
 /** Reading one file may not take longer than this. */
@@ -40,7 +50,7 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   try {
     const bytes = await getBlob(db, file.blob);
     const { understood, preview, difference } = await threads.understand(bytes, file.name, progress, stop.signal);
-    if (isZip(bytes) && understood.kind === 'other') await unpack(db, file, bytes);
+    if (isZip(bytes) && understood.kind === 'other') await unpack(db, threads, file, bytes, stop.signal);
     await setIntakeFile(db, file, {
       state: 'read',
       progress: 1,
@@ -63,10 +73,37 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }
 }
 
-async function unpack(db: Db, file: IntakeFile, bytes: Uint8Array): Promise<void> {
-  const zip = openZip(bytes);
-  for (const { name, folder } of zip.entries) {
-    if (folder || /(^|\/)(__MACOSX|\.[^./][^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i.test(name)) continue;
-    await addIntakeFile(db, file.intakeId, `${file.name}/${name}`, zip.read(name)!);
+/** What systems leave in archives for themselves. */
+const LITTER = /(^|\/)(__MACOSX|\.[^./][^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i;
+/** Archives in archives. */
+const DEEPEST = 3;
+/** How much more than the archive itself its files may be, once they are more than so many bytes. */
+const MOST_RATIO = 100;
+const ALWAYS = 64 * 1024 * 1024;
+
+/** Puts the files inside an archive beside it. One that cannot be is named, and the others come; of an archive that is dangerous nothing stays. */
+async function unpack(db: Db, threads: Pool, file: IntakeFile, bytes: Uint8Array, signal: AbortSignal): Promise<void> {
+  const entries = openZip(bytes).entries.filter(({ name, folder }) => !folder && !LITTER.test(name));
+  const total = entries.reduce((sum, { size }) => sum + size, 0);
+  if (total > ALWAYS && total > bytes.length * MOST_RATIO)
+    throw new InputError(
+      `This archive would unpack to ${Math.round(total / 2 ** 20)} MiB, over ${MOST_RATIO} times its size, which no folder of pictures does.`,
+    );
+  if ((await archivesAround(db, file)) >= DEEPEST)
+    throw new InputError(`This archive lies inside ${DEEPEST} others; unpack them first.`);
+  const shared = sharedCopy(bytes);
+  try {
+    for (const { name } of entries) {
+      const path = `${file.name}/${name}`;
+      try {
+        await addIntakeFile(db, file.intakeId, path, await threads.run('unpackEntry', { bytes: shared, name }, signal));
+      } catch (error) {
+        if (!(error instanceof InputError)) throw error;
+        await noteRefused(db, file, path, error.message);
+      }
+    }
+  } catch (error) {
+    await removeBelow(db, file);
+    throw error;
   }
 }

@@ -4,12 +4,11 @@ import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
-import { bodyOf, bytesOf } from './http.ts';
+import { bodyOf, bytesOf, leaving } from './http.ts';
 
 const Way = z.array(z.string().min(1).max(1000)).min(1).max(4);
 const Copy = z.strictObject({ way: Way, name: z.string().trim().min(1).max(200), users: z.array(Way).max(2000) });
 const MOST = 500;
-const LONG_MS = 60_000;
 
 /**
  * Zip-based files of any ending: searched, an entry taken out, an entry replaced with all others left byte for byte. A container is named
@@ -18,7 +17,6 @@ const LONG_MS = 60_000;
 export function containers({ db, threads }: Services): Router {
   const router = Router();
   const upload = express.raw({ type: () => true, limit: '512mb' });
-  const signal = () => AbortSignal.timeout(LONG_MS);
   const bytes = (req: Request) => getBlob(db, String(req.params.hash));
   const wayOf = (req: Request) => {
     try {
@@ -31,13 +29,13 @@ export function containers({ db, threads }: Services): Router {
   router.post('/', upload, async (req, res) => {
     const content = bytesOf(req.body);
     // Refused before it is kept.
-    await threads.run('listContainer', { bytes: content, text: '', most: 0 }, signal());
+    await threads.run('listContainer', { bytes: content, text: '', most: 0 }, leaving(res));
     res.status(201).json({ hash: await putBlob(db, content) });
   });
 
   router.get('/:hash', async (req, res) => {
     const text = String(req.query.text ?? '').slice(0, 200);
-    res.json(await threads.run('listContainer', { bytes: await bytes(req), text, most: MOST }, signal()));
+    res.json(await threads.run('listContainer', { bytes: await bytes(req), text, most: MOST }, leaving(res)));
   });
 
   router.get('/:hash/file', async (req, res) => {
@@ -50,7 +48,7 @@ export function containers({ db, threads }: Services): Router {
 
   router.get('/:hash/entry', async (req, res) => {
     const way = wayOf(req);
-    const content = await threads.run('takeEntry', { bytes: await bytes(req), way }, signal());
+    const content = await threads.run('takeEntry', { bytes: await bytes(req), way }, leaving(res));
     res
       .attachment(baseOf(way.at(-1)!))
       .type('application/octet-stream')
@@ -59,19 +57,19 @@ export function containers({ db, threads }: Services): Router {
 
   router.post('/:hash/entry', upload, async (req, res) => {
     const task = { bytes: await bytes(req), way: wayOf(req), content: bytesOf(req.body) };
-    res.status(201).json({ hash: await putBlob(db, await threads.run('putEntry', task, signal())) });
+    res.status(201).json({ hash: await putBlob(db, await threads.run('putEntry', task, leaving(res))) });
   });
 
   /** Text files in it that mention a file. */
   router.get('/:hash/uses', async (req, res) => {
     const name = wayOf(req).at(-1)!;
-    res.json(await threads.run('usesOfEntry', { bytes: await bytes(req), name }, signal()));
+    res.json(await threads.run('usesOfEntry', { bytes: await bytes(req), name }, leaving(res)));
   });
 
   /** A copy of a file that only the named texts refer to. */
   router.post('/:hash/copies', async (req, res) => {
     const task = { bytes: await bytes(req), ...bodyOf(Copy, req.body) };
-    res.status(201).json({ hash: await putBlob(db, await threads.run('copyEntry', task, signal())) });
+    res.status(201).json({ hash: await putBlob(db, await threads.run('copyEntry', task, leaving(res))) });
   });
 
   return router;

@@ -2,7 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
-import { bodyOf, bytesOf, idOf } from './http.ts';
+import { bodyOf, bytesOf, idOf, leaving } from './http.ts';
 
 const Facts = z.object({
   name: z.string().trim().min(1).max(80),
@@ -10,9 +10,6 @@ const Facts = z.object({
   origin: z.string().max(200).default('own work'),
   licence: z.string().max(80).default('not stated'),
 });
-
-/** Reading a picture may not take longer than this. */
-const IMPORT_MS = 60_000;
 
 export function decals({ db, threads }: Services): Router {
   const router = Router();
@@ -25,7 +22,7 @@ export function decals({ db, threads }: Services): Router {
   router.post('/', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
     const { tags, ...facts } = bodyOf(Facts, req.query);
     const bytes = bytesOf(req.body);
-    const imported = await threads.run('importDecal', { bytes }, AbortSignal.timeout(IMPORT_MS));
+    const imported = await threads.run('importDecal', { bytes }, leaving(res));
     res.status(201).json(
       await addDecal(db, imported, {
         ...facts,

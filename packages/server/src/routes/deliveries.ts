@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import path from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import {
+  pathsOf,
   planDelivery,
   type PlannedCompanion,
   type PlannedSheet,
@@ -137,7 +137,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
       const stop = findings.find((finding) => finding.level === 'stop');
       const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
       if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
-      await checkWritable(config.data, spec.game, plan.package ? path.posix.dirname(plan.package) : plan.folder);
+      await checkWritable(config.data, spec.game, pathsOf(plan));
       games.push(spec.game);
     }
     const batch = randomUUID();
@@ -189,7 +189,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
   router.post('/:id/repeat', async (req, res) => {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done') throw new InputError('Only a finished delivery can be repeated.');
-    await checkWritable(config.data, before.game, before.folder);
+    await checkWritable(config.data, before.game, [...pathsIn(before).keys()]);
     const { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits } = before;
     const again = { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits };
     const made = await createDelivery(db, { ...again, repeat: true });

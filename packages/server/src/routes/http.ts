@@ -1,5 +1,6 @@
 import type { RequestHandler, Response } from 'express';
-import type { z } from 'zod';
+import { z } from 'zod';
+import { checkPlain } from '@wet-lacquer/core/files/json.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { NotFound } from '../host/errors.ts';
 
@@ -9,6 +10,20 @@ export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
   if (parsed.success) return parsed.data;
   const issue = parsed.error.issues[0];
   throw new InputError(`${issue.path.join('.') || 'The request'}: ${issue.message}.`);
+}
+
+/** A revision of a livery, as the store can hold one. */
+export const Revision = z
+  .number()
+  .int()
+  .min(0)
+  .max(2 ** 31 - 1);
+
+/** @throws InputError when a part of the path is no revision */
+export function revisionOf(value: unknown): number {
+  const parsed = Revision.safeParse(typeof value === 'string' && /^\d{1,10}$/.test(value) ? Number(value) : null);
+  if (!parsed.success) throw new InputError('This is not the number of a revision.');
+  return parsed.data;
 }
 
 /** The body of an upload; an upload of nothing has no bytes. */
@@ -26,7 +41,22 @@ export function sendForEver(res: Response, type: string, bytes: Uint8Array): voi
   res.set('Cache-Control', 'public, max-age=31536000, immutable').type(type).send(Buffer.from(bytes));
 }
 
+/** Fires when whoever asked has gone before the answer: what was begun for it is ended. */
+export function leaving(res: Response): AbortSignal {
+  const stop = new AbortController();
+  res.on('close', () => {
+    if (!res.writableFinished) stop.abort();
+  });
+  return stop.signal;
+}
+
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
+
+/** Under another name than its own nothing is served, the page itself neither (DNS rebinding). */
+export const onlyItsHosts: RequestHandler = (req, res, next) => {
+  if (LOOPBACK.test(req.get('host') ?? '')) next();
+  else res.status(403).type('text').send('This server answers only to its own address.');
+};
 
 /** There is no sign-in: only pages that this server itself served may talk to it. */
 export const onlyThisMachine: RequestHandler = (req, res, next) => {
@@ -34,4 +64,18 @@ export const onlyThisMachine: RequestHandler = (req, res, next) => {
   const strange = !LOOPBACK.test(req.get('host') ?? '') || (origin && origin !== `http://${req.get('host')}`);
   if (strange) res.status(403).json({ error: 'Only pages from this server may use it.' });
   else next();
+};
+
+/** Nothing strange in an address, a question or a document: what no store can hold, or the language itself means by it. */
+export const onlyPlain: RequestHandler = (req, _res, next) => {
+  let path: string;
+  try {
+    path = decodeURIComponent(req.path);
+  } catch {
+    throw new InputError('The address cannot be read.');
+  }
+  checkPlain(path, 'The address');
+  checkPlain(req.query, 'The question');
+  if (!Buffer.isBuffer(req.body)) checkPlain(req.body, 'The request');
+  next();
 };

@@ -246,7 +246,7 @@ describe('what cannot be taken in', () => {
     }
     expect(files.find((f) => f.name === 'good.dds')!.state).toBe('read');
     expect(performance.now() - began).toBeLessThan(5000 * bad.length);
-    expect(await server.get('/health')).toEqual({ ok: true });
+    expect(await server.get('/health')).toMatchObject({ ok: true, troubles: [] });
   });
 
   test('names that climb out are refused, and so are decisions that name what is not there', async () => {
@@ -255,8 +255,12 @@ describe('what cannot be taken in', () => {
     const pack = zipSync({ '../evil.png': await png(hull) });
     await put(id, 'pack.zip', pack);
     const { files } = await settledFiles(id);
-    expect(files.map((f) => f.name)).toEqual(['pack.zip']);
-    expect(files[0].error).toMatch(/cannot be the name of a file/);
+    // It is named with the reason, and nothing of it is kept.
+    expect(files.map((f) => [f.name, f.state])).toEqual([
+      ['pack.zip', 'read'],
+      ['pack.zip/../evil.png', 'failed'],
+    ]);
+    expect(files[1].error).toMatch(/cannot be the name of a file: it leaves its folder/);
     const sheets = [{ material: 'x', name: 'x', colour: 'gone.dds', layered: null }];
     const made = await server.post<{ error: string }>(`/intakes/${id}/template`, {
       name: 'a',
@@ -329,7 +333,7 @@ describe('a baked occlusion', () => {
     const left = ask(leave.signal).then((r) => r.text());
     setTimeout(() => leave.abort(), 100);
     await expect(left).rejects.toThrow(/abort/i);
-    expect(await server.get('/health')).toEqual({ ok: true });
+    expect(await server.get('/health')).toMatchObject({ ok: true, troubles: [] });
     const { status } = await server.post(`/templates/${made.body.hash}/sheets/none/occlusion`, {});
     expect(status).toBe(404);
   });

@@ -14,7 +14,8 @@ import { getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
 import { listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, putTemplate } from '../store/templates.ts';
-import { bodyOf, bytesOf, idOf } from './http.ts';
+import { bodyOf, bytesOf, idOf, leaving } from './http.ts';
+import { transact } from '../store/db.ts';
 
 const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
 const FileName = z.object({ name: z.string().min(1).max(400) });
@@ -25,7 +26,6 @@ const ForSubject = z.strictObject({
 });
 /** The longest text that becomes a sidecar, in bytes. */
 const MOST_TEXT = 100_000;
-const MAKE_MS = 300_000;
 const MOST_GUESSED = 50;
 
 /** What painters bring to make templates of: files are looked at one by one, and nothing becomes a template before it is settled. */
@@ -100,8 +100,8 @@ export function intakes({ db, threads, queue }: Services): Router {
       bytes,
       what: whatIs(understood, error),
     }));
-    const made = await threads.run('makeTemplate', { decisions, files: bytes, brought }, AbortSignal.timeout(MAKE_MS));
-    const hash = await db.transaction(async (tx) => {
+    const made = await threads.run('makeTemplate', { decisions, files: bytes, brought }, leaving(res));
+    const hash = await transact(db, async (tx) => {
       for (const content of made.blobs.values()) await putBlob(tx, content);
       return putTemplate(tx, made.document);
     });

@@ -1,5 +1,4 @@
 import express, { Router } from 'express';
-import { readKit, writeKit } from '@wet-lacquer/core/files/kit.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { blobsIn, Parcel } from '@wet-lacquer/core/livery/parcel.ts';
@@ -8,6 +7,7 @@ import type { Services } from '../host/services.ts';
 import { getBlobs } from '../store/blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';
 import { bodyOf, bytesOf } from './http.ts';
+import { transact } from '../store/db.ts';
 
 /** Teams' kits, as files that any server takes. */
 export function kits({ db, threads }: Services): Router {
@@ -23,16 +23,16 @@ export function kits({ db, threads }: Services): Router {
     )) as Map<Sha256, Uint8Array>;
     const missing = wanted.find(({ blob }) => !blobs.has(blob));
     if (missing) throw new InputError(`The picture of "${missing.name}" is not here.`);
-    const bytes = writeKit({ parcel, blobs, borrowed: await creditsOf(db, blobs.keys()) });
+    const bytes = await threads.run('packKit', { parcel, blobs, borrowed: await creditsOf(db, blobs.keys()) });
     res.type('application/zip').send(Buffer.from(bytes));
   });
 
   /** Takes in what a kit brings, and says what it is made of. */
   router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    const { parcel, blobs, borrowed } = await readKit(bytesOf(req.body));
+    const { parcel, blobs, borrowed } = await threads.run('openKit', { bytes: bytesOf(req.body) });
     const { layers } = parcel;
     const brought = await checkBrought(threads, blobs, { layers, strokes: layers.flatMap(strokesOf) });
-    await db.transaction((tx) => keepBrought(tx, brought, borrowed, 'came with a kit', ''));
+    await transact(db, (tx) => keepBrought(tx, brought, borrowed, 'came with a kit', ''));
     res.json(parcel);
   });
 

@@ -3,81 +3,78 @@ import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
+import type { Db } from '../store/db.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { words } from '@wet-lacquer/core/livery/words.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import { tellOf, type Told } from '../host/telling.ts';
+import { log as warnings } from '../host/log.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries } from '../store/deliveries.ts';
 import {
+  asideOf,
   createLivery,
   deleteLivery,
   entriesAfter,
   entriesUpTo,
   getLivery,
-  listLiveries,
-  postEntries,
+  headOf,
+  letGoAside,
+  listHeads,
+  readUpTo,
+  returnToGood,
+  setBinned,
+  type Head,
 } from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
-import { bodyOf, bytesOf, idOf, sendForEver } from './http.ts';
+import { bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
+import { transact } from '../store/db.ts';
 
 const NewLivery = z.strictObject({
   template: Sha256,
-  name: z.string().trim().min(1, 'give the livery a name').max(80),
+  name: z.string().trim().min(1, 'give the livery a name').pipe(words(80)),
 });
-const PostEntries = z.strictObject({ base: z.number().int().min(0), entries: z.array(Entry).min(1).max(500) });
+/** Entries are looked at one by one, so that the answer says which of them cannot be. */
+const PostEntries = z.strictObject({ base: Revision, entries: z.array(z.unknown()).min(1).max(500) });
 
 /** Steps that are sent along when a livery is opened, and at most in one answer about earlier ones. */
 const LOG_PAGE = 200;
-/** Which steps are asked for: all after a revision, or the last ones up to one. */
+/** Which steps are asked for: all after a revision, or the last ones up to one, of everybody or of one person. */
 const EntriesAsked = z.union(
-  [z.strictObject({ after: z.coerce.number().int().min(0) }), z.strictObject({ upTo: z.coerce.number().int().min(0) })],
+  [
+    z.strictObject({ after: z.coerce.number().pipe(Revision) }),
+    z.strictObject({ upTo: z.coerce.number().pipe(Revision), by: z.string().max(64).optional() }),
+  ],
   'say after or up to which revision the steps are wanted: after=N or upTo=N',
 );
 
-/** Matching what came back may not take longer than this. */
-const BACK_MS = 180_000;
-
-export function liveries({ db, threads, news }: Services): Router {
+export function liveries({ db, threads, news, log }: Services): Router {
   const router = Router();
+  const telling = tellOf(db, news);
 
+  /** One that cannot be read is a card as well: it hides no other. */
   router.get('/', async (_req, res) => {
-    const stored = await listLiveries(db);
-    const last = await lastDeliveries(db, stored);
-    const made = await madeFor(
-      db,
-      stored.map((s) => s.livery),
+    res.json(await Promise.all((await listHeads(db)).map((head) => cardOf(db, head))));
+  });
+
+  router.get('/bin', async (_req, res) => {
+    res.json(
+      await Promise.all(
+        (await listHeads(db, 'in the bin')).map(async (head) => {
+          const { livery } = await readUpTo(db, head.id, head.revision);
+          return { id: head.id, name: livery ? nameOf(livery) : 'A livery that cannot be read', at: head.deletedAt };
+        }),
+      ),
     );
-    const cards = stored.map(async ({ id, revision, livery, updatedAt }) => {
-      const template = await getTemplate(db, livery.pins.template);
-      const delivery = last.get(id);
-      const target = { ...NO_TARGET, slot: delivery?.slot ?? null };
-      const plan = planDelivery(livery, template, specFor(livery, template, made), target);
-      const now = await signaturesOf(plan);
-      return {
-        id,
-        revision,
-        updatedAt,
-        name: fillIn(livery.particulars.name ?? '', livery.particulars),
-        particulars: livery.particulars,
-        template: template.name,
-        game: template.gameName,
-        sheets: template.sheets.map(({ key, name }) => ({
-          key,
-          name,
-          state: sheetState(livery, key, plan, now, delivered(delivery)),
-        })),
-        lastDelivery: delivery?.finishedAt ?? null,
-      };
-    });
-    res.json(await Promise.all(cards));
   });
 
   router.post('/', async (req, res) => {
@@ -93,25 +90,42 @@ export function liveries({ db, threads, news }: Services): Router {
     const id = idOf(req.params.id);
     const { revision, livery } = await getLivery(db, id);
     const last = (await lastDeliveries(db, [{ id, livery }])).get(id);
-    const log = await entriesUpTo(db, id, revision, LOG_PAGE);
+    const entries = await entriesUpTo(db, id, revision, LOG_PAGE);
     // A livery whose spec is gone still opens.
     const spec = await specOf(db, livery, await getTemplate(db, livery.pins.template)).catch(() => null);
     const lastDelivery = last ? { revision: last.revision, at: last.finishedAt, slot: last.slot } : null;
-    res.json({ id, revision, livery, log, delivered: [...delivered(last)], lastDelivery, spec });
+    const delivered = [...deliveredFiles(last)];
+    res.json({ id, revision, livery, log: entries, delivered, lastDelivery, spec, aside: await asideOf(db, id) });
   });
 
   /** What it was at an earlier revision. */
   router.get('/:id/at/:revision', async (req, res) => {
-    const revision = Number(req.params.revision);
-    const id = idOf(req.params.id);
-    const { revision: now } = await getLivery(db, id);
-    if (!Number.isInteger(revision) || revision < 0 || revision > now)
-      throw new InputError(`This livery has no revision ${req.params.revision}: it is at ${now}.`);
-    res.json({ livery: (await getLivery(db, id, revision)).livery });
+    res.json({ livery: (await getLivery(db, idOf(req.params.id), revisionOf(req.params.revision))).livery });
   });
 
+  /** Into the bin; with `now=yes`, out of the bin for ever. */
   router.delete('/:id', async (req, res) => {
-    await deleteLivery(db, idOf(req.params.id));
+    const id = idOf(req.params.id);
+    if (req.query.now === 'yes') await deleteLivery(db, id);
+    else await setBinned(db, id, true);
+    res.status(204).end();
+  });
+
+  /** Out of the bin. */
+  router.post('/:id/restore', async (req, res) => {
+    await setBinned(db, idOf(req.params.id), false);
+    res.status(204).end();
+  });
+
+  /** Back to the last step that can be read. */
+  router.post('/:id/return', async (req, res) => {
+    const id = idOf(req.params.id);
+    res.json({ revision: await returnToGood(db, id) });
+  });
+
+  /** A step that was set aside is let go. */
+  router.delete('/:id/aside/:entry', async (req, res) => {
+    await letGoAside(db, idOf(req.params.id), req.params.entry);
     res.status(204).end();
   });
 
@@ -119,24 +133,38 @@ export function liveries({ db, threads, news }: Services): Router {
     const id = idOf(req.params.id);
     const asked = bodyOf(EntriesAsked, req.query);
     res.json(
-      'after' in asked ? await entriesAfter(db, id, asked.after) : await entriesUpTo(db, id, asked.upTo, LOG_PAGE),
+      'after' in asked
+        ? await entriesAfter(db, id, asked.after)
+        : await entriesUpTo(db, id, asked.upTo, LOG_PAGE, asked.by),
     );
   });
 
   router.post('/:id/entries', async (req, res) => {
     const { base, entries } = bodyOf(PostEntries, req.body);
-    const result = await postEntries(db, idOf(req.params.id), base, entries);
-    res.status(result.state === 'saved' ? 200 : result.state === 'stale' ? 409 : 422).json(result);
+    const parsed: Entry[] = [];
+    for (const one of entries) {
+      const entry = Entry.safeParse(one);
+      if (!entry.success) {
+        const [issue] = entry.error.issues;
+        const why = `${issue.path.join('.') || 'The step'}: ${issue.message}.`;
+        const id = (one as { id?: unknown } | null)?.id;
+        res.status(422).json({ state: 'refused', entry: typeof id === 'string' ? id : '', why });
+        return;
+      }
+      parsed.push(entry.data);
+    }
+    const answer = await log.post(idOf(req.params.id), base, parsed);
+    res.status(answer.state === 'saved' ? 200 : 422).json(answer);
   });
 
-  /** Tells of new revisions as they come: server-sent events. */
+  /** Tells of what joins the log as it comes: server-sent events. */
   router.get('/:id/news', async (req, res) => {
     const id = idOf(req.params.id);
-    const { revision } = await getLivery(db, id);
+    const { revision } = await headOf(db, id);
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-    const tell = (now: number) => res.write(`data: ${now}\n\n`);
-    tell(revision);
-    const stop = news.subscribe(id, tell);
+    const tell = (text: string) => res.write(`data: ${text}\n\n`);
+    tell(JSON.stringify({ revision, entries: [] } satisfies Told));
+    const stop = telling.hear(id, revision, tell);
     const beat = setInterval(() => res.write(': here\n\n'), 15_000);
     req.on('close', () => {
       clearInterval(beat);
@@ -146,7 +174,7 @@ export function liveries({ db, threads, news }: Services): Router {
 
   /** The model with this revision of the livery on it, as PNG. */
   router.get('/:id/picture/:revision', async (req, res) => {
-    const revision = Number.parseInt(req.params.revision, 10) || 0;
+    const revision = revisionOf(req.params.revision);
     sendForEver(res, 'png', await pictureOf(db, threads, idOf(req.params.id), revision));
   });
 
@@ -184,24 +212,71 @@ export function liveries({ db, threads, news }: Services): Router {
     const { livery } = await getLivery(db, idOf(req.params.id));
     const scene = await sceneOf(db, livery);
     const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
-    const { plan, blobs } = await threads.run('sheetBack', task, AbortSignal.timeout(BACK_MS));
-    await db.transaction(async (tx) => {
+    const { plan, blobs } = await threads.run('sheetBack', task, leaving(res));
+    await transact(db, async (tx) => {
       for (const bytes of blobs) await putBlob(tx, bytes);
     });
     res.json(plan);
   });
 
+  /** Of one that cannot be read whole, its last good state. */
   router.get('/:id/bundle', async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id));
+    const id = idOf(req.params.id);
+    const { livery, trouble } = await readUpTo(db, id, (await headOf(db, id)).revision);
+    if (!livery) throw new InputError(trouble!);
     const bare = req.query.files === 'leave';
     res
       .attachment(`${livery.particulars.key || 'livery'}.livery`)
       .type('application/zip')
-      .send(Buffer.from(await makeBundle(db, livery, bare)));
+      .send(Buffer.from(await makeBundle(db, threads, livery, bare)));
   });
 
   return router;
 }
 
-const delivered = (delivery?: { files: { name: string; signature: string }[] }): Map<string, string> =>
+const nameOf = (livery: Livery): string => fillIn(livery.particulars.name ?? '', livery.particulars);
+
+/** What the list shows of a livery; of one that cannot be read, why, and how far it can be. */
+async function cardOf(db: Db, head: Head) {
+  const { id, revision, updatedAt } = head;
+  const read = await readUpTo(db, id, revision);
+  try {
+    if (!read.livery || read.revision < revision) throw new InputError(read.trouble!);
+    return await wholeCard(db, head, read.livery);
+  } catch (error) {
+    const why = (error as Error).message;
+    if (!(error instanceof InputError)) warnings.warn({ id, error: String(error) }, 'a livery could not be listed');
+    return {
+      ...{ id, revision, updatedAt },
+      name: read.livery ? nameOf(read.livery) : 'A livery that cannot be read',
+      broken: { why, lastGood: read.revision < 0 ? null : read.revision },
+    };
+  }
+}
+
+async function wholeCard(db: Db, { id, revision, updatedAt }: Head, livery: Livery) {
+  const template = await getTemplate(db, livery.pins.template);
+  const delivery = (await lastDeliveries(db, [{ id, livery }])).get(id);
+  const made = await madeFor(db, [livery]);
+  const target = { ...NO_TARGET, slot: delivery?.slot ?? null };
+  const plan = planDelivery(livery, template, specFor(livery, template, made), target);
+  const now = await signaturesOf(plan);
+  return {
+    id,
+    revision,
+    updatedAt,
+    name: nameOf(livery),
+    particulars: livery.particulars,
+    template: template.name,
+    game: template.gameName,
+    sheets: template.sheets.map(({ key, name }) => ({
+      key,
+      name,
+      state: sheetState(livery, key, plan, now, deliveredFiles(delivery)),
+    })),
+    lastDelivery: delivery?.finishedAt ?? null,
+  };
+}
+
+const deliveredFiles = (delivery?: { files: { name: string; signature: string }[] }): Map<string, string> =>
   new Map(delivery?.files.map((file) => [file.name, file.signature]));

@@ -543,10 +543,10 @@ test('news of a livery reach a listener within a second', async () => {
   const abort = new AbortController();
   const response = await raw(`/liveries/${id}/news`, { signal: abort.signal });
   const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
-  expect((await reader.read()).value).toContain(`data: ${revision}`);
+  expect((await reader.read()).value).toContain(`data: {"revision":${revision},`);
   const sent = Date.now();
   await edit(id, revision, { do: 'set-particular', key: 'number', value: '5' });
-  expect((await reader.read()).value).toContain(`data: ${revision + 1}`);
+  expect((await reader.read()).value).toContain(`data: {"revision":${revision + 1},`);
   expect(Date.now() - sent).toBeLessThan(1000);
   abort.abort();
 });

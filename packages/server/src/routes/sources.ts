@@ -7,7 +7,7 @@ import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { shippedFont } from '../host/fonts.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
-import { bodyOf, bytesOf, sendForEver } from './http.ts';
+import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 
 const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(2000) });
 const MANY_BYTES = 32 * 1024 * 1024;
@@ -44,8 +44,9 @@ export function sources({ db, threads }: Services): Router {
   /** Takes in a stroke as the brush made it; what a livery then names is known to be one. */
   router.post('/strokes', express.raw({ type: () => true, limit: '128mb' }), async (req, res) => {
     const bytes = bytesOf(req.body);
-    await threads.run('checkStroke', { bytes, tiles: null }, AbortSignal.timeout(30_000));
-    res.status(201).json({ blob: await putBlob(db, bytes) });
+    const facts = await threads.run('lookAtBlob', { bytes }, leaving(res));
+    if (facts.is !== 'stroke') throw new InputError('This is not a stroke, or it is damaged.');
+    res.status(201).json({ blob: await putBlob(db, bytes, facts) });
   });
 
   /**
@@ -69,9 +70,9 @@ export function sources({ db, threads }: Services): Router {
 
   /** Takes in a picture to look at: PNG, JPEG or WebP in the body. */
   router.post('/pictures', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
-    const picture = await threads.run('importPicture', { bytes: bytesOf(req.body) }, AbortSignal.timeout(30_000));
+    const picture = await threads.run('importPicture', { bytes: bytesOf(req.body) }, leaving(res));
     const { bytes, ...size } = picture;
-    res.status(201).json({ blob: await putBlob(db, bytes), ...size });
+    res.status(201).json({ blob: await putBlob(db, bytes, { is: 'pixels', ...size }), ...size });
   });
 
   return router;

@@ -18,7 +18,8 @@ import { shippedFont } from '../host/fonts.ts';
 import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
 import { createLivery } from '../store/liveries.ts';
 import { deleteTemplate, getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
-import { bodyOf, bytesOf, sendForEver } from './http.ts';
+import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
+import { transact } from '../store/db.ts';
 
 const BAKE_SIDE = 512;
 const BakeWish = z.strictObject({
@@ -30,8 +31,6 @@ const BakeWish = z.strictObject({
 const Changes = z.strictObject({ changes: z.array(TemplateChange).min(1).max(200) });
 const FromGuide = z.strictObject({ guide: z.string(), role: z.enum(['frame', 'collider']) });
 const MOST_LAYOUTS = 24;
-const PACKAGE_MS = 120_000;
-
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
   const router = Router();
@@ -150,7 +149,7 @@ export function templates({ db, threads }: Services): Router {
     const template = await getTemplate(db, req.params.hash);
     const font = 'saira-stencil-one';
     const made = await threads.run('locatorPictures', { template });
-    const id = await db.transaction(async (tx) => {
+    const id = await transact(db, async (tx) => {
       const blobs = new Map<string, { blob: Sha256; width: number; height: number }>();
       for (const { sheet, bytes, width, height } of made.pictures)
         blobs.set(sheet, { blob: await putBlob(tx, bytes), width, height });
@@ -174,14 +173,14 @@ export function templates({ db, threads }: Services): Router {
   router.get('/:hash/package', async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     const blobs = await getBlobs(db, [...blobsOf(template), ...filesOf(template)]);
-    const bytes = await threads.run('packTemplate', { template, blobs }, AbortSignal.timeout(PACKAGE_MS));
+    const bytes = await threads.run('packTemplate', { template, blobs }, leaving(res));
     res.attachment(`${template.key}.template.zip`).type('application/zip').send(Buffer.from(bytes));
   });
 
   router.post('/packages', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const bytes = bytesOf(req.body);
-    const { document, blobs, files } = await threads.run('openTemplate', { bytes }, AbortSignal.timeout(PACKAGE_MS));
-    const hash = await db.transaction(async (tx) => {
+    const { document, blobs, files } = await threads.run('openTemplate', { bytes }, leaving(res));
+    const hash = await transact(db, async (tx) => {
       for (const content of [...blobs, ...files.values()]) await putBlob(tx, content);
       return putTemplate(tx, document);
     });

@@ -2,7 +2,9 @@ import { createHash } from 'node:crypto';
 import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import type { Tx } from './db.ts';
+import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
+import type { Pool } from '../threads/pool.ts';
+import { transact, type Tx } from './db.ts';
 import { blob, blobChunk } from './schema.ts';
 
 const CHUNK = 4 * 1024 * 1024;
@@ -10,11 +12,15 @@ const CHUNK = 4 * 1024 * 1024;
 export const hashOf = (bytes: Uint8Array | string): Sha256 =>
   Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
 
-/** Keeps bytes under their SHA-256; the same bytes are kept once. */
-export async function putBlob(tx: Tx, bytes: Uint8Array): Promise<Sha256> {
+/** Keeps bytes under their SHA-256; the same bytes are kept once. @param facts what they are, where somebody looked */
+export async function putBlob(tx: Tx, bytes: Uint8Array, facts: BlobFacts | null = null): Promise<Sha256> {
   const hash = hashOf(bytes);
-  await tx.transaction(async (inner) => {
-    const made = await inner.insert(blob).values({ hash, bytes: bytes.length }).onConflictDoNothing().returning();
+  await transact(tx, async (inner) => {
+    const made = await inner
+      .insert(blob)
+      .values({ hash, bytes: bytes.length, facts })
+      .onConflictDoNothing()
+      .returning();
     if (made.length === 0) {
       await inner
         .update(blob)
@@ -57,14 +63,57 @@ export async function getBlobs(tx: Tx, hashes: Iterable<string>): Promise<Map<st
   return new Map([...parts].map(([hash, all]) => [hash, new Uint8Array(Buffer.concat(all))]));
 }
 
-/** Which of some blobs are stored; those that are count as touched. */
-export async function knownBlobs(tx: Tx, hashes: Iterable<string>): Promise<Set<string>> {
-  const wanted = [...new Set(hashes)];
-  if (wanted.length === 0) return new Set();
-  const rows = await tx
-    .update(blob)
-    .set({ touchedAt: sql`now()` })
-    .where(inArray(blob.hash, wanted))
-    .returning({ hash: blob.hash });
-  return new Set(rows.map(({ hash }) => hash));
+/** What blobs are never changes, so it is asked for once. */
+const looked = new Map<string, BlobFacts>();
+const MOST_LOOKED = 100_000;
+const remember = (hash: string, facts: BlobFacts): void => {
+  if (looked.size >= MOST_LOOKED) looked.clear();
+  looked.set(hash, facts);
+};
+
+/** What stored blobs are. Those that are here count as touched; those that nobody looked at yet are looked at, in a thread. */
+export async function factsOf(
+  tx: Tx,
+  threads: Pick<Pool, 'run'>,
+  hashes: Iterable<string>,
+): Promise<Map<string, BlobFacts>> {
+  const wanted = [...new Set(hashes)].sort();
+  const found = new Map<string, BlobFacts>();
+  if (wanted.length === 0) return found;
+  // In one order, so that two that touch the same blobs never wait for each other.
+  const { rows } = await tx.execute<{ hash: string; facts: BlobFacts | null }>(sql`
+    with here as (select hash from blob where hash in ${wanted} order by hash for update)
+    update blob set touched_at = now() from here where blob.hash = here.hash returning blob.hash, blob.facts`);
+  for (const { hash, facts } of rows) {
+    const known = facts ?? looked.get(hash) ?? (await look(tx, threads, hash));
+    remember(hash, known);
+    found.set(hash, known);
+  }
+  return found;
+}
+
+async function look(tx: Tx, threads: Pick<Pool, 'run'>, hash: string): Promise<BlobFacts> {
+  const bytes = await getBlob(tx, hash);
+  const facts = await threads.run('lookAtBlob', { bytes });
+  await tx.update(blob).set({ facts }).where(eq(blob.hash, hash));
+  return facts;
+}
+
+/** What is known of blobs, without looking at any. */
+export async function factsAtHand(tx: Tx, hashes: readonly string[]): Promise<Map<string, BlobFacts>> {
+  const found = new Map<string, BlobFacts>();
+  const left: string[] = [];
+  for (const hash of new Set(hashes)) {
+    const facts = looked.get(hash);
+    if (facts) found.set(hash, facts);
+    else left.push(hash);
+  }
+  if (left.length === 0) return found;
+  const rows = await tx.select({ hash: blob.hash, facts: blob.facts }).from(blob).where(inArray(blob.hash, left));
+  for (const { hash, facts } of rows) {
+    if (!facts) continue;
+    remember(hash, facts);
+    found.set(hash, facts);
+  }
+  return found;
 }

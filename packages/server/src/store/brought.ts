@@ -30,7 +30,7 @@ export interface Brought {
  * @throws InputError when one is not what the layers say
  */
 export async function checkBrought(
-  threads: Pool,
+  threads: Pick<Pool, 'run'>,
   blobs: ReadonlyMap<Sha256, Uint8Array>,
   use: { layers: readonly Layer[]; strokes: readonly Stored[] },
 ): Promise<Brought> {

@@ -1,5 +1,5 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
+import type { Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -8,13 +8,18 @@ import { fontsOf, sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
 import { getBlobs, hashOf, putBlob } from './blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from './brought.ts';
-import type { Db, Tx } from './db.ts';
+import { transact, type Db, type Tx } from './db.ts';
 import { createLivery } from './liveries.ts';
 import { madeFor, putSpec } from './specs.ts';
 import { putTemplate } from './templates.ts';
 
 /** A livery with everything in it, as one file. @param bare without the game's own files: it cannot be delivered over them from there */
-export async function makeBundle(db: Db, livery: Livery, bare = false): Promise<Uint8Array> {
+export async function makeBundle(
+  db: Db,
+  threads: Pick<Pool, 'run'>,
+  livery: Livery,
+  bare = false,
+): Promise<Uint8Array> {
   const { template, blobs: own } = await sceneOf(db, livery);
   const guides = (template.guides ?? []).map((guide) => guide.blob);
   const blobs = new Map([...own, ...(await getBlobs(db, guides))]);
@@ -27,7 +32,7 @@ export async function makeBundle(db: Db, livery: Livery, bare = false): Promise<
   const also = alsoBy.filter((pin) => SHIPPED_SPECS[pin.key]?.version === pin.version);
   const { key, version } = livery.pins.spec;
   const spec = (await madeFor(db, [livery])).find((one) => one.key === key && one.version === version);
-  return writeBundle({
+  return threads.run('packBundle', {
     livery: { ...rest, pins, ...(also.length > 0 && { alsoBy: also }) },
     template,
     blobs: blobs as Bundle['blobs'],
@@ -42,14 +47,14 @@ export async function makeBundle(db: Db, livery: Livery, bare = false): Promise<
  * Opens a bundle as a new livery; its decals join the library. Every decal is looked at like an uploaded one, in a thread.
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
-export async function loadBundle(db: Tx, threads: Pool, bytes: Uint8Array): Promise<string> {
-  const { livery, template, blobs, files, borrowed, spec } = await readBundle(bytes);
+export async function loadBundle(db: Tx, threads: Pick<Pool, 'run'>, bytes: Uint8Array): Promise<string> {
+  const { livery, template, blobs, files, borrowed, spec } = await threads.run('openBundle', { bytes });
   // A spec that is here already under its key and version stays as it is.
   const made = await madeFor(db, [livery]);
   const own = made.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
   specFor(livery, template, own ? [...made, own] : made);
   const brought = await checkBrought(threads, blobs, { layers: layersIn(livery), strokes: strokesIn(livery) });
-  return db.transaction(async (tx) => {
+  return transact(db, async (tx) => {
     const hash = await putTemplate(tx, template);
     if (own) await putSpec(tx, own);
     if (hash !== livery.pins.template)

@@ -8,6 +8,33 @@ export type Db = ReturnType<typeof drizzle<typeof schema, pg.Pool>>;
 /** The database or a transaction in it. */
 export type Tx = Db | Parameters<Parameters<Db['transaction']>[0]>[0];
 
+/** Carries an answer out of a transaction that is rolled back. */
+class RolledBack extends Error {
+  constructor(readonly answer: unknown) {
+    super('rolled back');
+  }
+}
+
+/**
+ * Runs `work` in a transaction, within `db`'s own if it is one. What throws is rolled back, and so is every answer given with `no`:
+ * there is no other way of answering no.
+ */
+export async function transact<T, N = never>(
+  db: Tx,
+  work: (tx: Tx, no: (answer: N) => never) => Promise<T>,
+): Promise<T | N> {
+  try {
+    return await db.transaction((tx) =>
+      work(tx, (answer) => {
+        throw new RolledBack(answer);
+      }),
+    );
+  } catch (error) {
+    if (error instanceof RolledBack) return error.answer as N;
+    throw error;
+  }
+}
+
 const MIGRATION_LOCK = 731_402;
 
 export function connect(url: string): { db: Db; pool: pg.Pool } {
@@ -19,12 +46,28 @@ export function connect(url: string): { db: Db; pool: pg.Pool } {
   return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool };
 }
 
+/**
+ * An earlier version could leave rows above the head of their log, on which every later step failed: they are set aside. One statement
+ * sees heads and rows as of one moment, so that none of a save under way is taken for one.
+ */
+const SET_ASIDE = `
+  with above as (
+    delete from edit using livery where livery.id = edit.livery_id and edit.revision > livery.revision returning edit.*
+  )
+  insert into set_aside (livery_id, id, entry, why, at)
+  select livery_id, id,
+    jsonb_build_object('id', id, 'person', person, 'edit', edit, 'undoes', undoes, 'redoes', redoes, 'label', label),
+    'It was refused by an earlier version, which kept it all the same.', at
+  from above order by revision
+  on conflict do nothing`;
+
 /** Brings the tables up to date. The lock keeps two processes that start together from doing it twice. */
 export async function bringUpToDate(pool: pg.Pool, folder: string): Promise<void> {
   const client = await pool.connect();
   try {
     await client.query('select pg_advisory_lock($1)', [MIGRATION_LOCK]);
     await migrate(drizzle(client, { casing: 'snake_case' }), { migrationsFolder: folder });
+    await client.query(SET_ASIDE);
     // Blobs are compressed already: kept out of line and not compressed again.
     await client.query('alter table blob_chunk alter column content set storage external');
   } finally {
@@ -33,10 +76,29 @@ export async function bringUpToDate(pool: pg.Pool, folder: string): Promise<void
   }
 }
 
-/** Whether something failed because the database does not answer: what was being done can be done again when it does. */
-export function isAway(error: unknown): boolean {
-  const { code, cause } = error as { code?: string; cause?: { code?: string } };
-  return (
-    /^(ECONN|57P|08|53)/.test(code ?? cause?.code ?? '') || /terminat|timeout|connect/i.test(String(cause ?? error))
-  );
+/** Codes of a connection that is gone: of the system, and SQLSTATE of PostgreSQL (Appendix A: 08, 57P01 to 57P05, 53300). */
+const AWAY = /^(ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|EHOSTUNREACH|ENOTFOUND|08...|57P0[1-5]|53300)$/;
+/** The client's own errors of that kind have no code, only these words (pg 8, pg-pool 3). */
+const AWAY_WORDS = new Set([
+  'Connection terminated',
+  'Connection terminated unexpectedly',
+  'Connection terminated due to connection timeout',
+  'Client has encountered a connection error and is not queryable',
+  'timeout exceeded when trying to connect',
+]);
+/** The disk has no room (SQLSTATE 53100; ENOSPC of the system). */
+const FULL = /^(53100|ENOSPC|EDQUOT)$/;
+
+/** Looks through an error and what caused it. */
+function anyCause(error: unknown, is: (code: string, message: string) => boolean): boolean {
+  for (let at = error as { code?: unknown; message?: unknown; cause?: unknown } | undefined; at; at = at.cause as never)
+    if (is(String(at.code ?? ''), String(at.message ?? ''))) return true;
+  return false;
 }
+
+/** Whether something failed because the database does not answer: what was being done can be done again when it does. */
+export const isAway = (error: unknown): boolean =>
+  anyCause(error, (code, message) => AWAY.test(code) || (code === '' && AWAY_WORDS.has(message)));
+
+/** Whether something failed because the disk is full. */
+export const isFull = (error: unknown): boolean => anyCause(error, (code) => FULL.test(code));

@@ -2,7 +2,7 @@ import { asc, eq } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
 import { putBlob } from './blobs.ts';
-import type { Db, Tx } from './db.ts';
+import { transact, type Db, type Tx } from './db.ts';
 import { decal } from './schema.ts';
 
 export type Decal = typeof decal.$inferSelect;
@@ -19,7 +19,7 @@ export interface DecalFacts {
 
 /** Keeps an imported decal; the same picture is kept once, and what is known of it stays. */
 export async function addDecal(db: Tx, imported: ImportedDecal, facts: DecalFacts): Promise<Decal> {
-  return db.transaction(async (tx) => {
+  return transact(db, async (tx) => {
     const blob = await putBlob(tx, imported.bytes);
     const { source, ratio, colours } = imported;
     await tx

@@ -1,8 +1,9 @@
 import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { getLivery } from './liveries.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { NotFound } from '../host/errors.ts';
-import type { Db, Tx } from './db.ts';
+import { transact, type Db, type Tx } from './db.ts';
 import { delivery, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
 
 export type Delivery = typeof delivery.$inferSelect;
@@ -53,6 +54,37 @@ export async function lastBy(
   return row;
 }
 
+/** Which of some paths in a game's folder belong to other liveries, by their last deliveries: the livery's name by path. */
+export async function ownersIn(
+  tx: Tx,
+  game: string,
+  liveryId: string,
+  paths: ReadonlySet<string>,
+  pathsIn: (delivery: Delivery) => ReadonlyMap<string, string>,
+): Promise<Map<string, string>> {
+  const rows = await tx
+    .selectDistinctOn([delivery.liveryId, delivery.specKey])
+    .from(delivery)
+    .where(
+      and(
+        eq(delivery.game, game),
+        ne(delivery.liveryId, liveryId),
+        inArray(delivery.state, [...UNDER_WAY, 'done']),
+        sql`jsonb_array_length(${delivery.files}) > 0`,
+      ),
+    )
+    .orderBy(delivery.liveryId, delivery.specKey, desc(delivery.order));
+  const owners = new Map<string, string>();
+  for (const row of rows) {
+    const theirs = [...pathsIn(row).keys()].filter((name) => paths.has(name));
+    if (theirs.length === 0) continue;
+    const { livery } = await getLivery(tx, row.liveryId, row.revision).catch(() => ({ livery: null }));
+    const name = livery ? fillIn(livery.particulars.name ?? '', livery.particulars) : 'another livery';
+    for (const path of theirs) owners.set(path, name);
+  }
+  return owners;
+}
+
 /** Numbers that deliveries of other liveries to a game are about to take. */
 export async function busySlots(tx: Tx, game: string, liveryId: string): Promise<number[]> {
   const rows = await tx
@@ -64,7 +96,7 @@ export async function busySlots(tx: Tx, game: string, liveryId: string): Promise
 
 /** Runs `work` alone among all that ask for a delivery to some games, so that no two get one number. */
 export const aloneFor = <T>(db: Db, games: readonly string[], work: (tx: Tx) => Promise<T>): Promise<T> =>
-  db.transaction(async (tx) => {
+  transact(db, async (tx) => {
     // In one order for everybody, so that no two wait for each other.
     for (const game of [...new Set(games)].sort())
       await tx.execute(sql`select pg_advisory_xact_lock(${0x574d}, hashtext(${game}))`);

@@ -1,8 +1,9 @@
 import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { NotFound } from '../host/errors.ts';
 import { putBlob } from './blobs.ts';
-import type { Db, Tx } from './db.ts';
+import { transact, type Db, type Tx } from './db.ts';
 import { intake, intakeFile } from './schema.ts';
 
 export type IntakeFile = typeof intakeFile.$inferSelect;
@@ -30,7 +31,7 @@ export async function deleteIntake(db: Db, id: string): Promise<void> {
 /** Keeps a file to be looked at; one of the same name takes the place of the earlier. @throws InputError when there are too many */
 export async function addIntakeFile(db: Db, intakeId: string, name: string, bytes: Uint8Array): Promise<void> {
   const clean = cleanName(name);
-  await db.transaction(async (tx) => {
+  await transact(db, async (tx) => {
     const [head] = await tx.select().from(intake).where(eq(intake.id, intakeId)).for('update');
     if (!head) throw new NotFound('These files are no longer here.');
     const [{ count, total }] = await tx
@@ -49,15 +50,43 @@ export async function addIntakeFile(db: Db, intakeId: string, name: string, byte
   });
 }
 
+/** How many archives a file lies in: files of the intake whose name is a folder of its. */
+export async function archivesAround(tx: Tx, { intakeId, name }: IntakeFile): Promise<number> {
+  const [{ count }] = await tx
+    .select({ count: sql<number>`count(*)::int` })
+    .from(intakeFile)
+    .where(and(eq(intakeFile.intakeId, intakeId), sql`starts_with(${name}, ${intakeFile.name} || '/')`));
+  return count;
+}
+
+/** Names a file of an archive that was not taken in, with the reason. */
+export async function noteRefused(tx: Tx, { intakeId, blob }: IntakeFile, name: string, error: string): Promise<void> {
+  const shown = [...name]
+    .map((c) => (/[\p{Cc}\p{Cf}]/u.test(c) ? '?' : c))
+    .join('')
+    .slice(0, 400);
+  await tx
+    .insert(intakeFile)
+    .values({ intakeId, name: shown, blob, bytes: 0, state: 'failed', error })
+    .onConflictDoNothing();
+}
+
+/** Takes away what came out of an archive. */
+export async function removeBelow(tx: Tx, { intakeId, name }: IntakeFile): Promise<void> {
+  await tx
+    .delete(intakeFile)
+    .where(and(eq(intakeFile.intakeId, intakeId), sql`starts_with(${intakeFile.name}, ${`${name}/`})`));
+}
+
 /** A path that stays in its folder. @throws InputError */
 function cleanName(name: string): string {
   const parts = name
     .replaceAll('\\', '/')
     .split('/')
     .filter((part) => part !== '' && part !== '.');
-  // eslint-disable-next-line no-control-regex
-  if (parts.length === 0 || parts.includes('..') || /[\0-\x1f]/.test(name) || name.length > 400)
-    throw new InputError(`"${name.slice(0, 80)}" cannot be the name of a file.`);
+  const why =
+    parts.length === 0 ? 'is empty' : name.length > 400 ? 'is longer than 400 characters' : whyNoPath(parts.join('/'));
+  if (why) throw new InputError(`"${name.slice(0, 80)}" cannot be the name of a file: it ${why}.`);
   return parts.join('/');
 }
 

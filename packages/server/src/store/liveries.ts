@@ -1,15 +1,12 @@
-import { and, asc, desc, eq, gt, inArray, lte, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, isNotNull, isNull, lte, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { NotFound } from '../host/errors.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
-import { knownBlobs } from './blobs.ts';
-import type { Db, Tx } from './db.ts';
-import { edit, livery, snapshot } from './schema.ts';
-
-/** A snapshot is kept every so many revisions, so that a state is never more than that many edits away. */
-const SNAPSHOT_EVERY = 50;
+import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
+import { transact, type Db, type Tx } from './db.ts';
+import { forgetHead, heldHead } from './heads.ts';
+import { edit, livery, setAside, snapshot } from './schema.ts';
 
 export interface StoredLivery {
   id: string;
@@ -17,135 +14,200 @@ export interface StoredLivery {
   livery: Livery;
   updatedAt: Date;
 }
+export type Head = typeof livery.$inferSelect;
 
 export async function createLivery(db: Tx, document: Livery): Promise<string> {
-  return db.transaction(async (tx) => {
+  return transact(db, async (tx) => {
     const [row] = await tx.insert(livery).values({ revision: 0 }).returning();
     await tx.insert(snapshot).values({ liveryId: row.id, revision: 0, document });
     return row.id;
   });
 }
 
-/** The state of a livery, now or at an earlier revision. @throws InputError when it is not there */
-export async function getLivery(tx: Tx, id: string, at?: number): Promise<StoredLivery> {
+/** @throws NotFound */
+export async function headOf(tx: Tx, id: string): Promise<Head> {
   const [head] = await tx.select().from(livery).where(eq(livery.id, id));
-  if (!head) throw new NotFound('There is no such livery; it may have been deleted.');
+  if (!head) throw gone();
+  return head;
+}
+export const gone = () => new NotFound('There is no such livery; it may have been deleted.');
+
+/** The state of a livery, now or at an earlier revision. @throws InputError when it is not there, or cannot be read */
+export async function getLivery(tx: Tx, id: string, at?: number): Promise<StoredLivery> {
+  const head = await headOf(tx, id);
   const revision = at ?? head.revision;
   if (revision > head.revision)
     throw new InputError(`This livery has ${head.revision} steps; ${revision} is not there yet.`);
-  const [base] = await tx
-    .select()
-    .from(snapshot)
-    .where(and(eq(snapshot.liveryId, id), lte(snapshot.revision, revision)))
-    .orderBy(desc(snapshot.revision))
-    .limit(1);
-  const later = await tx
-    .select()
-    .from(edit)
-    .where(and(eq(edit.liveryId, id), gt(edit.revision, base.revision), lte(edit.revision, revision)))
-    .orderBy(asc(edit.revision));
-  let document = base.document;
-  for (const row of later) document = applyEntry(document, toEntry(row)).livery;
-  return { id, revision, livery: document, updatedAt: head.updatedAt };
+  const held = heldHead(id);
+  if (held?.revision === revision) return { id, ...held, updatedAt: head.updatedAt };
+  const read = await readUpTo(tx, id, revision);
+  if (read.revision < revision) throw new InputError(read.trouble!);
+  return { id, revision, livery: read.livery!, updatedAt: head.updatedAt };
 }
 
-export async function listLiveries(db: Db): Promise<StoredLivery[]> {
-  const heads = await db.select().from(livery).orderBy(asc(livery.createdAt));
-  return Promise.all(heads.map((head) => getLivery(db, head.id)));
+/** Latest state that can be read, up to a revision. */
+export interface ReadUpTo {
+  /** -1: none can. */
+  revision: number;
+  livery: Livery | null;
+  /** Why the next one cannot. */
+  trouble: string | null;
 }
 
+/** Reads a livery as far as it can be read: its latest good snapshot, and the steps after it. */
+export async function readUpTo(tx: Tx, id: string, revision: number): Promise<ReadUpTo> {
+  const held = heldHead(id);
+  if (held?.revision === revision) return { ...held, trouble: null };
+  let trouble: string | null = null;
+  for (let below = revision; ;) {
+    const [base] = await tx
+      .select()
+      .from(snapshot)
+      .where(and(eq(snapshot.liveryId, id), lte(snapshot.revision, below)))
+      .orderBy(desc(snapshot.revision))
+      .limit(1);
+    if (!base) return { revision: -1, livery: null, trouble: trouble ?? 'Its first state is not here.' };
+    below = base.revision - 1;
+    let document: Livery;
+    try {
+      document = readLivery(base.document);
+    } catch (error) {
+      trouble ??= `Step ${base.revision}: ${(error as Error).message}`;
+      continue;
+    }
+    const steps = await tx
+      .select()
+      .from(edit)
+      .where(and(eq(edit.liveryId, id), gt(edit.revision, base.revision), lte(edit.revision, revision)))
+      .orderBy(asc(edit.revision));
+    let good = base.revision;
+    for (const row of steps) {
+      try {
+        if (row.revision !== good + 1) throw new InputError(`Step ${good + 1} is missing.`);
+        document = applyEntry(document, toEntry(row)).livery;
+        good = row.revision;
+      } catch (error) {
+        // Whatever it is that this step does to the program: the steps before it are good.
+        return { revision: good, livery: document, trouble: `Step ${row.revision}: ${(error as Error).message}` };
+      }
+    }
+    if (good < revision && trouble === null) trouble = `Step ${good + 1} is missing.`;
+    return { revision: good, livery: document, trouble };
+  }
+}
+
+/** Heads, oldest first: those at hand, or those in the bin. */
+export const listHeads = (db: Db, where: 'at hand' | 'in the bin' = 'at hand'): Promise<Head[]> =>
+  db
+    .select()
+    .from(livery)
+    .where(where === 'at hand' ? isNull(livery.deletedAt) : isNotNull(livery.deletedAt))
+    .orderBy(asc(livery.createdAt));
+
+/** Puts a livery into the bin, or takes it out. @throws NotFound */
+export async function setBinned(db: Db, id: string, binned: boolean): Promise<void> {
+  const rows = await db
+    .update(livery)
+    .set({ deletedAt: binned ? sql`now()` : null })
+    .where(eq(livery.id, id))
+    .returning({ id: livery.id });
+  if (rows.length === 0) throw gone();
+}
+
+/** For ever, from the bin alone. @throws InputError when it is not in it */
 export async function deleteLivery(db: Db, id: string): Promise<void> {
-  await db.delete(livery).where(eq(livery.id, id));
+  const rows = await db
+    .delete(livery)
+    .where(and(eq(livery.id, id), isNotNull(livery.deletedAt)))
+    .returning({ id: livery.id });
+  if (rows.length === 0) throw new InputError('Only what is in the bin can be deleted for ever.');
 }
 
-/** The log after a revision. */
+/**
+ * Takes a livery that cannot be read back to its last good step, as a new beginning: the steps after it are set aside, none is lost.
+ * @returns the revision that it has now
+ */
+export async function returnToGood(db: Db, id: string): Promise<number> {
+  return transact(db, async (tx) => {
+    const [head] = await tx.select().from(livery).where(eq(livery.id, id)).for('update');
+    if (!head) throw gone();
+    const read = await readUpTo(tx, id, head.revision);
+    if (read.revision === head.revision) throw new InputError('This livery can be read as it is.');
+    if (!read.livery) throw new InputError('No state of this livery can be read.');
+    const bad = await tx
+      .delete(edit)
+      .where(and(eq(edit.liveryId, id), gt(edit.revision, read.revision)))
+      .returning();
+    const order = bad.toSorted((a, b) => a.revision - b.revision);
+    if (order.length > 0)
+      await tx
+        .insert(setAside)
+        .values(
+          order.map((row) => ({ liveryId: id, id: row.id, entry: toEntry(row), why: read.trouble!, at: row.at })),
+        );
+    forgetHead(id);
+    await tx.delete(snapshot).where(and(eq(snapshot.liveryId, id), gt(snapshot.revision, read.revision)));
+    await tx
+      .update(livery)
+      .set({ revision: read.revision, picture: null, pictureRevision: null, updatedAt: sql`now()` })
+      .where(eq(livery.id, id));
+    return read.revision;
+  });
+}
+
+export interface AsideRow {
+  id: string;
+  entry: unknown;
+  why: string;
+}
+
+/** Steps that could not stay in a livery's log, in the order in which they were made. */
+export const asideOf = (tx: Tx, id: string): Promise<AsideRow[]> =>
+  tx
+    .select({ id: setAside.id, entry: setAside.entry, why: setAside.why })
+    .from(setAside)
+    .where(eq(setAside.liveryId, id))
+    .orderBy(asc(setAside.order));
+
+export async function letGoAside(tx: Tx, id: string, entry: string): Promise<void> {
+  await tx.delete(setAside).where(and(eq(setAside.liveryId, id), eq(setAside.id, entry)));
+}
+
+/** Log entries in one answer at most. */
+export const MOST_ENTRIES = 500;
+
+/** The log after a revision: at most MOST_ENTRIES. */
 export async function entriesAfter(tx: Tx, id: string, revision: number): Promise<LoggedEntry[]> {
   const rows = await tx
     .select()
     .from(edit)
     .where(and(eq(edit.liveryId, id), gt(edit.revision, revision)))
-    .orderBy(asc(edit.revision));
+    .orderBy(asc(edit.revision))
+    .limit(MOST_ENTRIES);
   return rows.map(toLogged);
 }
 
-/** The end of the log up to a revision: at most `limit` entries, oldest first. */
-export async function entriesUpTo(tx: Tx, id: string, revision: number, limit: number): Promise<LoggedEntry[]> {
+/** The end of the log up to a revision, or of one person's steps in it: at most `limit` entries, oldest first. */
+export async function entriesUpTo(
+  tx: Tx,
+  id: string,
+  revision: number,
+  limit: number,
+  person?: string,
+): Promise<LoggedEntry[]> {
   const rows = await tx
     .select()
     .from(edit)
-    .where(and(eq(edit.liveryId, id), lte(edit.revision, revision)))
+    .where(
+      and(
+        eq(edit.liveryId, id),
+        lte(edit.revision, revision),
+        person === undefined ? undefined : eq(edit.person, person),
+      ),
+    )
     .orderBy(desc(edit.revision))
     .limit(limit);
   return rows.toReversed().map(toLogged);
-}
-
-export type PostResult =
-  | { state: 'saved'; revision: number; entries: LoggedEntry[] }
-  /** The sender has not seen these entries yet; it applies them and sends again. */
-  | { state: 'stale'; revision: number; entries: LoggedEntry[] }
-  | { state: 'refused'; entry: string; why: string };
-
-/**
- * Appends entries that were made on revision `base`. All or none; entries that are there already are passed over, so sending
- * twice does nothing. Other processes hear of it through NOTIFY.
- */
-export async function postEntries(db: Db, id: string, base: number, entries: readonly Entry[]): Promise<PostResult> {
-  return db.transaction(async (tx) => {
-    const [head] = await tx.select().from(livery).where(eq(livery.id, id)).for('update');
-    if (!head) throw new NotFound('There is no such livery; it may have been deleted.');
-    const known = await tx
-      .select({ id: edit.id })
-      .from(edit)
-      .where(
-        and(
-          eq(edit.liveryId, id),
-          inArray(
-            edit.id,
-            entries.map((entry) => entry.id),
-          ),
-        ),
-      );
-    const fresh = entries.filter((entry) => !known.some((row) => row.id === entry.id));
-    if (fresh.length > 0 && head.revision !== base) {
-      return { state: 'stale', revision: head.revision, entries: await entriesAfter(tx, id, base) };
-    }
-    let document = fresh.length > 0 ? (await getLivery(tx, id)).livery : null;
-    let revision = head.revision;
-    const lacking = await lackingStrokes(tx, fresh);
-    for (const entry of fresh) {
-      if (lacking.has(entry.id))
-        return { state: 'refused', entry: entry.id, why: 'The pixels of this stroke have not arrived here.' };
-      let applied;
-      try {
-        applied = applyEntry(document!, entry);
-      } catch (error) {
-        if (error instanceof InputError) return { state: 'refused', entry: entry.id, why: error.message };
-        throw error;
-      }
-      document = applied.livery;
-      revision++;
-      await tx.insert(edit).values({ ...entry, liveryId: id, revision, inverse: applied.applied.inverse });
-      if (revision % SNAPSHOT_EVERY === 0) await tx.insert(snapshot).values({ liveryId: id, revision, document });
-    }
-    if (fresh.length > 0) {
-      await tx
-        .update(livery)
-        .set({ revision, updatedAt: sql`now()` })
-        .where(eq(livery.id, id));
-      await tx.execute(sql`select pg_notify('livery', ${`${id} ${revision}`})`);
-    }
-    return { state: 'saved', revision, entries: await entriesAfter(tx, id, base) };
-  });
-}
-
-/** The entries whose strokes are not stored here. */
-async function lackingStrokes(tx: Tx, entries: readonly Entry[]): Promise<Set<string>> {
-  const named = entries.map((entry) => ({ id: entry.id, blobs: storedIn(entry.edit) }));
-  const known = await knownBlobs(
-    tx,
-    named.flatMap(({ blobs }) => blobs),
-  );
-  return new Set(named.filter(({ blobs }) => blobs.some((blob) => !known.has(blob))).map(({ id }) => id));
 }
 
 type EditRow = typeof edit.$inferSelect;

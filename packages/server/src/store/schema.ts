@@ -20,6 +20,7 @@ import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
 const created = () => timestamp({ withTimezone: true }).notNull().defaultNow();
@@ -33,6 +34,8 @@ export const livery = pgTable('livery', {
   pictureRevision: integer(),
   createdAt: created(),
   updatedAt: created(),
+  /** When it was put into the bin; null: it is not there. */
+  deletedAt: timestamp({ withTimezone: true }),
 });
 
 /** Append-only log. */
@@ -52,7 +55,11 @@ export const edit = pgTable(
     label: text().notNull(),
     at: created(),
   },
-  (t) => [primaryKey({ columns: [t.liveryId, t.revision] }), uniqueIndex('edit_once').on(t.liveryId, t.id)],
+  (t) => [
+    primaryKey({ columns: [t.liveryId, t.revision] }),
+    uniqueIndex('edit_once').on(t.liveryId, t.id),
+    index('edit_by').on(t.liveryId, t.person, t.revision),
+  ],
 );
 
 export const snapshot = pgTable(
@@ -67,8 +74,31 @@ export const snapshot = pgTable(
   (t) => [primaryKey({ columns: [t.liveryId, t.revision] })],
 );
 
+/** Steps that could not stay in a log: shown to whoever opens the livery, until they are made again or let go. */
+export const setAside = pgTable(
+  'set_aside',
+  {
+    liveryId: uuid()
+      .notNull()
+      .references(() => livery.id, { onDelete: 'cascade' }),
+    id: text().notNull(),
+    order: bigserial({ mode: 'number' }).notNull(),
+    /** As it was made, which may be more than an Entry of today. */
+    entry: jsonb().$type<unknown>().notNull(),
+    why: text().notNull(),
+    at: created(),
+  },
+  (t) => [primaryKey({ columns: [t.liveryId, t.id] })],
+);
+
 /** Content-addressed bytes, in chunks of at most 4 MiB. */
-export const blob = pgTable('blob', { hash: text().primaryKey(), bytes: integer().notNull(), touchedAt: created() });
+export const blob = pgTable('blob', {
+  hash: text().primaryKey(),
+  bytes: integer().notNull(),
+  touchedAt: created(),
+  /** What the bytes are, once somebody asked. */
+  facts: jsonb().$type<BlobFacts>(),
+});
 export const blobChunk = pgTable(
   'blob_chunk',
   {

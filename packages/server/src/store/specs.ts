@@ -20,9 +20,16 @@ export async function listSpecs(tx: Tx): Promise<DeliverySpec[]> {
 
 /** Every version of the specs that liveries are pinned to, as far as painters made them: one question for all of them. */
 export async function madeFor(tx: Tx, liveries: readonly Pick<Livery, 'pins' | 'alsoBy'>[]): Promise<DeliverySpec[]> {
-  const keys = [...new Set(liveries.flatMap(deliveredBy).map(({ key }) => key))];
-  if (keys.length === 0) return [];
-  const rows = await tx.select({ document: spec.document }).from(spec).where(inArray(spec.key, keys));
+  return madeByKeys(tx, new Set(liveries.flatMap(deliveredBy).map(({ key }) => key)));
+}
+
+/** Every version of painters' specs of these keys. */
+export async function madeByKeys(tx: Tx, keys: ReadonlySet<string>): Promise<DeliverySpec[]> {
+  if (keys.size === 0) return [];
+  const rows = await tx
+    .select({ document: spec.document })
+    .from(spec)
+    .where(inArray(spec.key, [...keys]));
   return rows.map((row) => row.document);
 }
 

@@ -22,7 +22,9 @@ import {
   reportProgress,
   takeDelivery,
 } from './deliveries.ts';
-import { createLivery, entriesAfter, getLivery, postEntries } from './liveries.ts';
+import { createLivery, entriesAfter, getLivery } from './liveries.ts';
+import { Log } from './log.ts';
+import { threadsHere } from '../testing/threadsHere.ts';
 import { putTemplate, getTemplate } from './templates.ts';
 import { smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 
@@ -30,11 +32,13 @@ const migrations = path.resolve(import.meta.dirname, '../../drizzle');
 let db: Db;
 let pool: pg.Pool;
 let url: string;
+let log: Log;
 
 beforeAll(async () => {
   url = await freshDatabase();
   ({ db, pool } = connect(url));
   await bringUpToDate(pool, migrations);
+  log = new Log(db, threadsHere);
 });
 afterAll(() => pool.end());
 
@@ -51,14 +55,13 @@ const opacity = (layer: string, value: number): Edit => ({
   layer: LayerId.parse(layer),
   set: { opacity: value },
 });
-const started = () =>
-  createLivery(
-    db,
-    smallLivery([
-      layerOf('solid', { id: 'a', paint: { scheme: 'red' } }),
-      layerOf('solid', { id: 'b', paint: { scheme: 'blue' } }),
-    ]),
-  );
+const started = async () => {
+  const begun = smallLivery([
+    layerOf('solid', { id: 'a', paint: { scheme: 'red' } }),
+    layerOf('solid', { id: 'b', paint: { scheme: 'blue' } }),
+  ]);
+  return createLivery(db, { ...begun, pins: { ...begun.pins, template: await putTemplate(db, smallTemplate()) } });
+};
 
 test('three processes that bring one fresh database up to date at once all succeed', async () => {
   const fresh = await freshDatabase();
@@ -70,7 +73,7 @@ test('three processes that bring one fresh database up to date at once all succe
 describe('edits', () => {
   test('are appended in order and give the same state at any revision', async () => {
     const id = await started();
-    await postEntries(db, id, 0, [entry(opacity('a', 60)), entry(opacity('b', 50))]);
+    await log.post(id, 0, [entry(opacity('a', 60)), entry(opacity('b', 50))]);
     expect((await getLivery(db, id)).revision).toBe(2);
     expect(layersOf((await getLivery(db, id)).livery, 'face').map((l) => l.opacity)).toEqual([60, 50]);
     expect(layersOf((await getLivery(db, id, 1)).livery, 'face').map((l) => l.opacity)).toEqual([60, 100]);
@@ -80,25 +83,28 @@ describe('edits', () => {
   test('sent twice are there once', async () => {
     const id = await started();
     const step = entry(opacity('a', 60));
-    const first = await postEntries(db, id, 0, [step]);
-    const again = await postEntries(db, id, 0, [step]);
+    const first = await log.post(id, 0, [step]);
+    const again = await log.post(id, 0, [step]);
     expect([first.state, again.state]).toEqual(['saved', 'saved']);
     expect((await entriesAfter(db, id, 0)).length).toBe(1);
   });
 
-  test('on a stale base get what they have not seen, and nothing is written', async () => {
+  test('on an older base are taken on top of what came between, which comes with the answer', async () => {
     const id = await started();
     const theirs = entry(opacity('a', 10), 'bob');
-    await postEntries(db, id, 0, [theirs]);
-    const answer = await postEntries(db, id, 0, [entry(opacity('b', 20))]);
-    expect(answer).toMatchObject({ state: 'stale', revision: 1, entries: [{ id: theirs.id }] });
-    expect((await getLivery(db, id)).revision).toBe(1);
+    await log.post(id, 0, [theirs]);
+    const mine = entry(opacity('b', 20));
+    const answer = await log.post(id, 0, [mine]);
+    expect(answer).toMatchObject({ state: 'saved', revision: 2, entries: [{ id: theirs.id }, { id: mine.id }] });
+    expect(layersOf((await getLivery(db, id)).livery, 'face').map((l) => l.opacity)).toEqual([10, 20]);
+    // What the base cannot be is not guessed at.
+    await expect(log.post(id, 99, [entry(opacity('b', 1))])).rejects.toThrow(/taken back/);
   });
 
   test('that cannot be are refused by name, and the others of the batch are not written', async () => {
     const id = await started();
     const bad = entry(opacity('nobody', 10));
-    expect(await postEntries(db, id, 0, [entry(opacity('a', 3)), bad])).toMatchObject({
+    expect(await log.post(id, 0, [entry(opacity('a', 3)), bad])).toMatchObject({
       state: 'refused',
       entry: bad.id,
     });
@@ -111,19 +117,16 @@ describe('edits', () => {
       let base = 0;
       for (let k = 0; k < 6; k++) {
         const step = entry(opacity('a', (w * 6 + k) % 101), `writer ${w}`);
-        for (;;) {
-          const answer = await postEntries(db, id, base, [step]);
-          if (answer.state === 'refused') throw new Error(answer.why);
-          base = answer.revision;
-          if (answer.state === 'saved') break;
-        }
+        const answer = await log.post(id, base, [step]);
+        if (answer.state === 'refused') throw new Error(answer.why);
+        base = answer.revision;
       }
     });
     await Promise.all(writers);
-    const log = await entriesAfter(db, id, 0);
-    expect(log).toHaveLength(60);
-    expect(new Set(log.map((e) => e.id)).size).toBe(60);
-    expect(log.map((e) => e.revision)).toEqual(Array.from({ length: 60 }, (_, i) => i + 1));
+    const all = await entriesAfter(db, id, 0);
+    expect(all).toHaveLength(60);
+    expect(new Set(all.map((e) => e.id)).size).toBe(60);
+    expect(all.map((e) => e.revision)).toEqual(Array.from({ length: 60 }, (_, i) => i + 1));
     // A snapshot was taken on the way, and gives the same.
     const [{ count }] = (
       await db.execute<{ count: string }>(sql`select count(*) from snapshot where livery_id = ${id}`)
@@ -135,7 +138,7 @@ describe('edits', () => {
   });
 
   test('of a livery that is gone say so', async () => {
-    await expect(postEntries(db, randomUUID(), 0, [entry(opacity('a', 1))])).rejects.toThrow(/no such livery/);
+    await expect(log.post(randomUUID(), 0, [entry(opacity('a', 1))])).rejects.toThrow(/no such livery/);
   });
 });
 

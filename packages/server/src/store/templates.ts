@@ -10,14 +10,19 @@ import { edit, snapshot, template } from './schema.ts';
 /** Templates never change under their hash, so they are read from the database once. */
 const known = new Map<string, Template>();
 
-/** @throws InputError when it is not here */
-export async function getTemplate(tx: Tx, hash: string): Promise<Template> {
+export async function findTemplate(tx: Tx, hash: string): Promise<Template | null> {
   const held = known.get(hash);
   if (held) return held;
   const [row] = await tx.select().from(template).where(eq(template.hash, hash));
-  if (!row) throw new InputError('The template of this livery is not here.');
-  known.set(hash, row.document);
-  return row.document;
+  if (row) known.set(hash, row.document);
+  return row?.document ?? null;
+}
+
+/** @throws InputError when it is not here */
+export async function getTemplate(tx: Tx, hash: string): Promise<Template> {
+  const found = await findTemplate(tx, hash);
+  if (!found) throw new InputError('The template of this livery is not here.');
+  return found;
 }
 
 /** Keeps a template under the hash of its JSON. */

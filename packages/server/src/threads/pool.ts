@@ -1,4 +1,5 @@
 import { setMaxListeners } from 'node:events';
+import os from 'node:os';
 import { Piscina } from 'piscina';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -19,6 +20,63 @@ import type { Scene } from './scene.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 import type { Looked } from './understand.ts';
 
+/** Seconds that a task may take once a thread has it; then it is ended, with its thread. */
+const SECONDS = 120;
+const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
+  // What somebody brings, in one piece.
+  importDecal: 20,
+  importPicture: 30,
+  lookAtBlob: 30,
+  checkDecal: 20,
+  checkPixels: 20,
+  checkStroke: 20,
+  decalThumb: 20,
+  openBundle: 60,
+  openKit: 60,
+  unpackEntry: 60,
+  listContainer: 60,
+  takeEntry: 60,
+  putEntry: 60,
+  copyEntry: 60,
+  usesOfEntry: 60,
+  // A large sheet's own work.
+  makeTemplate: 300,
+  sheetBack: 180,
+  bakeBand: 1800,
+  check: 300,
+  overDds: 600,
+  overPicture: 600,
+};
+/** How often running tasks are looked at. */
+const LOOK_MS = 200;
+/** Memory of the whole process, in parts of the machine's, above which the task that began last is ended. */
+const MOST_MEMORY = 0.6;
+
+/** A task took more than tasks may. */
+export class TooMuch extends InputError {
+  override name = 'TooMuch';
+}
+
+interface Running {
+  name: string;
+  /** Set by the thread that takes it. */
+  taken: Int32Array;
+  since: number | null;
+  stop: AbortController;
+}
+
+/** How the threads are. */
+export interface PoolHealth {
+  threads: number;
+  /** Tasks that a thread has, and that wait for one. */
+  busy: number;
+  waiting: number;
+  /** Seconds that the longest has been under way. */
+  longest: number;
+  /** Tasks that were ended for taking too much, since the start. */
+  ended: number;
+}
+
 type Tasks = typeof tasks;
 type TaskOf<K extends keyof Tasks> = Parameters<Tasks[K]>[0];
 type ResultOf<K extends keyof Tasks> = Awaited<ReturnType<Tasks[K]>>;
@@ -26,6 +84,9 @@ type ResultOf<K extends keyof Tasks> = Awaited<ReturnType<Tasks[K]>>;
 /** Threads for heavy work. A task that exceeds its time, or whose signal fires, is ended together with its thread. */
 export class Pool {
   private readonly pool: Piscina;
+  private readonly running = new Set<Running>();
+  private readonly watch: ReturnType<typeof setInterval>;
+  private ended = 0;
 
   /** @param thread the built thread; it lies beside the bundle that this is part of */
   constructor(
@@ -33,15 +94,63 @@ export class Pool {
     thread = new URL('./thread.js', import.meta.url),
   ) {
     this.pool = new Piscina({ filename: thread.href, minThreads: 1, maxThreads: threads, idleTimeout: 600_000 });
+    this.watch = setInterval(() => this.look(), LOOK_MS);
+    this.watch.unref();
+  }
+
+  /** Ends what has taken too long, and the last to begin when memory runs out. */
+  private look(): void {
+    const now = performance.now();
+    let last: Running | null = null;
+    for (const one of this.running) {
+      if (one.since === null && Atomics.load(one.taken, 0) === 1) one.since = now;
+      if (one.since === null) continue;
+      const limit = SECONDS_OF[one.name as keyof Tasks] ?? SECONDS;
+      if (now - one.since > limit * 1000) this.end(one, `This took more than ${limit} seconds, so it was given up.`);
+      else if (!last || one.since > last.since!) last = one;
+    }
+    if (last && process.memoryUsage.rss() > os.totalmem() * MOST_MEMORY)
+      this.end(last, 'This needs more memory than this machine has to give, so it was given up.');
+  }
+
+  private end(one: Running, why: string): void {
+    this.ended++;
+    one.stop.abort(new TooMuch(why));
+  }
+
+  health(): PoolHealth {
+    const now = performance.now();
+    const under = [...this.running].flatMap(({ since }) => (since === null ? [] : [(now - since) / 1000]));
+    return {
+      threads: this.threads,
+      busy: under.length,
+      waiting: this.running.size - under.length,
+      longest: Math.max(0, ...under),
+      ended: this.ended,
+    };
   }
 
   async run<K extends keyof Tasks>(name: K, task: TaskOf<K>, signal?: AbortSignal): Promise<ResultOf<K>> {
     // One signal ends all the tasks of a delivery: many listeners are no leak here.
     if (signal) setMaxListeners(0, signal);
-    const result = (await this.pool.run({ name, task }, signal ? { signal } : {})) as
-      { value: ResultOf<K> } | { inputError: string };
-    if ('inputError' in result) throw new InputError(result.inputError);
-    return result.value;
+    const taken = new Int32Array(new SharedArrayBuffer(4));
+    const one: Running = { name, taken, since: null, stop: new AbortController() };
+    const either = signal ? AbortSignal.any([signal, one.stop.signal]) : one.stop.signal;
+    this.running.add(one);
+    try {
+      const result = (await this.pool.run({ name, task, taken }, { signal: either })) as
+        { value: ResultOf<K> } | { inputError: string };
+      if ('inputError' in result) throw new InputError(result.inputError);
+      return result.value;
+    } catch (error) {
+      // What was ended for itself says why; its thread is replaced.
+      if (one.stop.signal.aborted) throw one.stop.signal.reason;
+      if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new TooMuch('This needs more memory than one task may take, so it was given up.');
+      throw error;
+    } finally {
+      this.running.delete(one);
+    }
   }
 
   /** A whole map of a sheet at native size, its rows of tiles spread over the threads. */
@@ -196,6 +305,7 @@ export class Pool {
   }
 
   async close(): Promise<void> {
+    clearInterval(this.watch);
     await this.pool.destroy();
   }
 }

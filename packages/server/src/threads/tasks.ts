@@ -9,7 +9,9 @@ import { NO_TARGET, type Target } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery, type PlannedSheet, type PlannedThumbnail } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import { flatten, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { readFont } from '@wet-lacquer/core/shapes/font.ts';
 import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -22,6 +24,8 @@ import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 
+import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
 import { asItCame } from './asItCame.ts';
 import { decodePicture, fileJpeg, png } from './pictures.ts';
 import { sheetOf, sourcesOf, svgReady, type Scene } from './scene.ts';
@@ -30,6 +34,7 @@ export { encodeRows, mipBand, mipRest, mips } from './encoding.ts';
 export { fileJpeg, filePng } from './pictures.ts';
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
+export { openBundle, openKit, packBundle, packKit, unpackEntry } from './archives.ts';
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
 export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
@@ -179,7 +184,11 @@ async function draftOf(scene: Scene, key: string, step: number): Promise<Image8>
 /** A delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */
 export function zipFiles(task: { files: { name: string; content: Uint8Array }[] }): Uint8Array {
   const tree: Zippable = {};
-  for (const { name, content } of task.files) tree[name] = content;
+  for (const { name, content } of task.files) {
+    const why = whyNoPath(name);
+    if (why) throw new InputError(`"${name}" ${why}, so no package is made of it.`);
+    tree[name] = content;
+  }
   return zipSync(tree, { level: 6, mtime: ZIP_TIME });
 }
 
@@ -189,6 +198,10 @@ export interface ImportedDecal {
   ratio: number;
   colours: string[];
 }
+
+/** A drawing is tried at this side before it is taken in, and may take so many seconds for it. */
+const TRIED_AT = 512;
+const MOST_DRAWING = 2;
 
 /** Longest side of a picture that can become a decal. */
 const DECAL_SIDE = 8192;
@@ -200,6 +213,13 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
   if (head.startsWith('<')) {
     await svgReady();
     const { text, ratio, colours } = readSvg(new TextDecoder().decode(bytes));
+    const began = performance.now();
+    drawSvg(text, TRIED_AT);
+    const seconds = (performance.now() - began) / 1000;
+    if (seconds > MOST_DRAWING)
+      throw new InputError(
+        `This drawing takes ${seconds.toFixed(1)} s to draw at ${TRIED_AT} pixels; make it simpler.`,
+      );
     return { source: 'svg', bytes: new TextEncoder().encode(text), ratio, colours: colours.slice(0, 24) };
   }
   const image = await decodePicture(bytes, DECAL_SIDE);
@@ -222,6 +242,41 @@ export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedD
 /** Whether bytes are a stroke. @param tiles how many tiles it must hold; null: as many as it says */
 export function checkStroke(task: { bytes: Uint8Array; tiles: number | null }): void {
   unpackStroke(task.bytes, task.tiles ?? tilesDeclared(task.bytes));
+}
+
+/** What bytes are, by reading them whole: what a livery names must be what it says. */
+export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<BlobFacts> {
+  const as = async <T extends BlobFacts>(read: () => T | Promise<T>): Promise<T | null> => {
+    try {
+      return await read();
+    } catch (error) {
+      if (error instanceof InputError) return null;
+      throw error;
+    }
+  };
+  return (
+    (await as(() => {
+      const { width, height } = unpackPixels(bytes);
+      return { is: 'pixels', width, height };
+    })) ??
+    (await as(() => {
+      const { channels, patches } = unpackStroke(bytes, tilesDeclared(bytes));
+      return { is: 'stroke', channels, tiles: patches.length };
+    })) ??
+    (bytes[0] === 0x3c
+      ? await as(async () => ({ is: 'svg', ratio: (await importDecal({ bytes })).ratio }))
+      : await as(() => {
+          readFont(bytes);
+          return { is: 'font' };
+        })) ?? { is: 'other' }
+  );
+}
+
+/** Draws a few texels: whether a thread can. */
+export async function draws(_task: object): Promise<true> {
+  await svgReady();
+  drawSvg('<svg xmlns="http://www.w3.org/2000/svg" width="8" height="8"><path d="M0 0h8v8z"/></svg>', 8);
+  return true;
 }
 
 /** Looks whether bytes are stored pixels. @throws InputError when they are not */

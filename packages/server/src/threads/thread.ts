@@ -8,7 +8,15 @@ export type TaskName = keyof typeof tasks;
 /** Most threads only filter and encode: the rest, with all that it needs, is loaded when it is first asked for. */
 const others = () => import('./tasks.ts');
 
-export default async function run({ name, task }: { name: TaskName; task: never }): Promise<unknown> {
+interface Asked {
+  name: TaskName;
+  task: never;
+  /** Told that a thread has it. */
+  taken: Int32Array;
+}
+
+export default async function run({ name, task, taken }: Asked): Promise<unknown> {
+  Atomics.store(taken, 0, 1);
   try {
     const from = name in encoding ? encoding : await others();
     return { value: await (from[name as keyof typeof from] as (task: never) => Promise<unknown>)(task) };

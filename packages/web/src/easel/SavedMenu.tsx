@@ -20,13 +20,16 @@ import { returnTo } from './versions/returnTo.ts';
 /** Steps that are listed at first, and so many more each time that earlier ones are asked for. */
 const LISTED = 100;
 
+/** What is said when steps could not be kept beside being on their way. */
+const NO_ROOM = 'This browser has no room to keep steps: leave this window open until they are saved.';
+
 /** Whether all is saved; the steps with their times, and back to any of one's own. */
 export function SavedMenu({ onVersions }: { onVersions(): void }) {
   const { doc } = useEasel();
   const { saving, trouble, many, canUndo, canRedo } = doc.use(
-    useShallow(({ saving, trouble, steps, earlier, canUndo, canRedo }) => ({
+    useShallow(({ saving, trouble, unkept, steps, earlier, canUndo, canRedo }) => ({
       saving,
-      trouble,
+      trouble: trouble && unkept > 0 ? `${trouble} ${NO_ROOM}` : trouble,
       many: earlier + steps.length,
       canUndo,
       canRedo,

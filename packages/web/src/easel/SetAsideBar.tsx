@@ -2,46 +2,69 @@ import { Button } from '@mui/material';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { reaim } from '@wet-lacquer/sync/reaim.ts';
+import { sentenceOf } from '../lib/api.ts';
+import { saveFile } from '../lib/saveFile.ts';
 import { Notice } from '../parts/Notice.tsx';
 import { useEasel, useLivery } from './context.ts';
-import { useSession } from './session.ts';
+import { setTrouble, useSessionOf } from './session.ts';
 
-/** Steps whose target is gone: shown until they are put on another layer or let go. */
+/** Steps that could not be: shown until they are made on something else or as they were, saved to a file, or let go. */
 export function SetAsideBar() {
   const { doc } = useEasel();
   const livery = useLivery();
   const aside = doc.use((s) => s.setAside);
-  const chosen = useSession((s) => s.chosen);
+  const { chosen, sheet, map } = useSessionOf('chosen', 'sheet', 'map');
   if (aside.length === 0) return null;
-  const { entry, why } = aside[0];
+  const [{ id, label, why, entry }] = aside;
   const target = chosen ? findLayer(livery, chosen as LayerId)?.layer : null;
-  const other: Edit | null = target && entry.edit.do === 'set-layer' ? { ...entry.edit, layer: target.id } : null;
-  const apply = () => {
+  const other = entry && reaim(livery, entry.edit, { layer: target?.id ?? null, sheet, map });
+  const aimed = other !== null && JSON.stringify(other) !== JSON.stringify(entry?.edit);
+  const make = (edit: Edit) => {
     try {
-      doc.settle(entry.id, other);
-    } catch {
-      doc.settle(entry.id, null);
+      doc.settle(id, edit);
+    } catch (error) {
+      setTrouble(sentenceOf(error));
     }
   };
+  const all = () =>
+    saveFile(
+      `${livery.particulars.key || 'livery'}-set-aside.json`,
+      JSON.stringify(
+        aside.map((one) => one.raw),
+        null,
+        1,
+      ),
+      'application/json',
+    );
   return (
     <div style={{ padding: 6 }}>
       <Notice
         level="warning"
         action={
           <>
-            {other && (
-              <Button size="small" onClick={apply}>
-                Put it on {target!.name}
+            {aimed && (
+              <Button size="small" onClick={() => make(other)}>
+                {target ? `Put it on ${target.name}` : 'Put it on this sheet'}
               </Button>
             )}
-            <Button size="small" onClick={() => doc.settle(entry.id, null)}>
+            {entry && !aimed && (
+              <Button size="small" onClick={() => make(entry.edit)}>
+                Try it again
+              </Button>
+            )}
+            <Button size="small" onClick={all}>
+              Save to a file
+            </Button>
+            <Button size="small" onClick={() => doc.settle(id, null)}>
               Let it go
             </Button>
           </>
         }
       >
-        Set aside: “{entry.label}”. {why}
+        Set aside: “{label}”. {why}
         {aside.length > 1 && ` And ${aside.length - 1} more.`}
+        {entry && !aimed && !target && ' Choose a layer to put it on that one.'}
       </Notice>
     </div>
   );

@@ -1,51 +1,36 @@
 /** Two windows that edit at random through a line that fails at random end with the server's livery, and no step is lost without a word. */
 import { afterEach, beforeEach, expect, test, vi } from 'vitest';
-import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
-import { layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
+import { LogStandIn } from './logStandIn.ts';
 import { standIn, type StandIns } from './standIns.ts';
 
 const start = () =>
   smallLivery(['a', 'b', 'c'].map((id) => layerOf('solid', { id, name: id, paint: { scheme: 'red' } })));
-let livery: Livery;
-let log: LoggedEntry[];
+let server: LogStandIn;
 let listeners: StandIns['listeners'];
 let random: () => number;
 let faults: number;
 
 beforeEach(() => {
   vi.useFakeTimers();
-  livery = start();
-  log = [];
+  server = new LogStandIn(start());
+  server.ahead = 5;
   ({ listeners } = standIn(async (url, init) => {
-    const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
     // The line fails before the server hears, or after.
     if (random() < faults) throw new TypeError('fetch failed');
-    if (!init?.method) return answer(200, log.slice(Number(new URL(url, 'http://x').searchParams.get('after'))));
-    const { base, entries } = JSON.parse(String(init.body)) as { base: number; entries: Entry[] };
-    const fresh = entries.filter((entry) => !log.some((known) => known.id === entry.id));
-    if (fresh.length > 0 && base !== log.length)
-      return answer(409, { state: 'stale', revision: log.length, entries: log.slice(base) });
-    let next = livery;
-    const added: LoggedEntry[] = [];
-    for (const entry of fresh) {
-      try {
-        const result = applyEntry(next, entry);
-        next = result.livery;
-        added.push({ ...result.applied, revision: log.length + added.length + 1, at: '2026-11-24T00:00:00.000Z' });
-      } catch (error) {
-        return answer(422, { state: 'refused', entry: entry.id, why: (error as Error).message });
-      }
+    const before = server.log.length;
+    const { status, body } = server.answer(url, init);
+    if (server.log.length > before) {
+      // News come late, in any order, with what is new or only the number.
+      const news = random() < 0.5 ? server.news(before) : server.news();
+      listeners.forEach((hear) => setTimeout(() => hear(news), Math.floor(random() * 400)));
     }
-    livery = next;
-    log = [...log, ...added];
-    if (added.length > 0)
-      listeners.forEach((hear) => setTimeout(() => hear({ data: String(log.length) }), Math.floor(random() * 400)));
     if (random() < faults) throw new TypeError('fetch failed');
-    return answer(200, { state: 'saved', revision: log.length, entries: log.slice(base) });
+    return new Response(JSON.stringify(body), { status });
   }));
 });
 afterEach(() => {
@@ -89,11 +74,7 @@ function step(doc: EaselDocument, made: Set<string>, n: number): void {
 test.each([1, 2, 3, 4, 5, 6, 7, 8])('random run %i', async (seed) => {
   random = randomFrom(seed);
   faults = 0.2;
-  const open = () =>
-    openDocument(
-      { id: 'one', revision: 0, livery: start(), log: [], delivered: [], lastDelivery: null, spec: null },
-      smallTemplate(),
-    );
+  const open = () => openDocument(server.open(), smallTemplate());
   const docs = [open(), open()];
   const made = new Set<string>();
   for (let n = 0; n < 60; n++) {
@@ -101,18 +82,18 @@ test.each([1, 2, 3, 4, 5, 6, 7, 8])('random run %i', async (seed) => {
     await vi.advanceTimersByTimeAsync(Math.floor(random() * 500));
   }
   faults = 0;
-  await vi.advanceTimersByTimeAsync(20_000);
-  listeners.forEach((hear) => hear({ data: String(log.length) }));
+  await vi.advanceTimersByTimeAsync(90_000);
+  listeners.forEach((hear) => hear(server.news()));
   await vi.advanceTimersByTimeAsync(5000);
-  const aside = new Set(docs.flatMap((doc) => doc.use.getState().setAside.map(({ entry }) => entry.label)));
-  const kept = new Set(log.map((entry) => entry.label));
+  const aside = new Set(docs.flatMap((doc) => doc.use.getState().setAside.map(({ label }) => label)));
+  const kept = new Set(server.log.map((entry) => entry.label));
   for (const doc of docs) {
     expect(doc.use.getState().saving).toBe('saved');
-    expect(doc.use.getState().livery).toEqual(livery);
-    expect(doc.use.getState().steps.map((s) => s.id)).toEqual(log.map((entry) => entry.id));
+    expect(doc.use.getState().livery).toEqual(server.livery);
+    expect(doc.use.getState().steps.map((s) => s.id)).toEqual(server.log.map((entry) => entry.id));
     doc.close();
   }
   // Every step is in the log once, or set aside and shown: none is both, none is neither.
-  expect(log.length).toBe(kept.size);
+  expect(server.log.length).toBe(kept.size);
   for (const label of made) expect(kept.has(label) !== aside.has(label), label).toBe(true);
 });

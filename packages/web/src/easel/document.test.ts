@@ -1,63 +1,45 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { applyEntry, type AppliedEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import type { AppliedEntry, Entry } from '@wet-lacquer/core/livery/history.ts';
 import { EditId, LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { openDocument, type EaselDocument } from './document.ts';
-import { keepUnsent, leftUnsent } from './outbox.ts';
+import { keepUnsent, leftAside, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
+import { LogStandIn } from './logStandIn.ts';
 import { standIn, type StandIns } from './standIns.ts';
 
-/** Steps that come in one answer about earlier ones. */
-const PAGE = 30;
-
-/** A server in memory, by the rules of the real one, with a plug to pull. */
-class FakeServer {
-  livery: Livery = smallLivery([
-    layerOf('solid', { id: 'a', paint: { scheme: 'red' } }),
-    layerOf('solid', { id: 'b', paint: { scheme: 'blue' } }),
-  ]);
-  log: LoggedEntry[] = [];
+/** A server in memory with a plug to pull. */
+class FakeServer extends LogStandIn {
   unplugged = false;
   /** Loses the answer of the next post, after it was taken in. */
   loseAnswer = false;
-  posts = 0;
-  lookedBack = 0;
+  /** Answers of this kind to posts, with the server's own sentence. */
+  ill: { status: number; error: string } | null = null;
+  /** Bodies of posts, as they came. */
+  bodies: string[] = [];
 
-  take(entry: Entry): void {
-    const { livery, applied } = applyEntry(this.livery, entry);
-    this.livery = livery;
-    this.log.push({ ...applied, revision: this.log.length + 1, at: new Date().toISOString() });
+  constructor() {
+    super(
+      smallLivery([
+        layerOf('solid', { id: 'a', paint: { scheme: 'red' } }),
+        layerOf('solid', { id: 'b', paint: { scheme: 'blue' } }),
+      ]),
+    );
   }
 
   fetch = async (url: string, init?: RequestInit): Promise<Response> => {
     if (this.unplugged) throw new TypeError('fetch failed');
-    const answer = (status: number, body: unknown) => new Response(JSON.stringify(body), { status });
-    if (!init?.method) {
-      const { searchParams: asked } = new URL(url, 'http://x');
-      const upTo = asked.get('upTo');
-      if (upTo === null) return answer(200, this.log.slice(Number(asked.get('after'))));
-      this.lookedBack++;
-      return answer(200, this.log.slice(Math.max(0, Number(upTo) - PAGE), Number(upTo)));
-    }
-    this.posts++;
-    const { base, entries } = JSON.parse(String(init.body)) as { base: number; entries: Entry[] };
-    const fresh = entries.filter((entry) => !this.log.some((known) => known.id === entry.id));
-    if (fresh.length > 0 && base !== this.log.length)
-      return answer(409, { state: 'stale', revision: this.log.length, entries: this.log.slice(base) });
-    for (const entry of fresh) {
-      try {
-        this.take(entry);
-      } catch (error) {
-        return answer(422, { state: 'refused', entry: entry.id, why: (error as Error).message });
-      }
-    }
-    if (this.loseAnswer) {
+    if (init?.method === 'POST') this.bodies.push(String(init.body));
+    if (this.ill && init?.method === 'POST')
+      return new Response(JSON.stringify({ error: this.ill.error }), { status: this.ill.status });
+    const { status, body } = this.answer(url, init);
+    if (this.loseAnswer && init?.method) {
       this.loseAnswer = false;
       throw new TypeError('fetch failed');
     }
-    return answer(200, { state: 'saved', revision: this.log.length, entries: this.log.slice(base) });
+    return new Response(JSON.stringify(body), { status });
   };
 }
 
@@ -67,19 +49,7 @@ const news = (event: { data: string }) => listeners.forEach((hear) => hear(event
 let doc: EaselDocument;
 let store: StandIns['stored'];
 
-const open = () =>
-  openDocument(
-    {
-      id: 'one',
-      revision: server.log.length,
-      livery: server.livery,
-      log: structuredClone(server.log.slice(-PAGE)),
-      delivered: [],
-      lastDelivery: null,
-      spec: null,
-    },
-    smallTemplate(),
-  );
+const open = () => openDocument(server.open(), smallTemplate());
 const opacity = (layer: string, value: number): Edit => ({
   do: 'set-layer',
   layer: LayerId.parse(layer),
@@ -116,7 +86,7 @@ describe('saving', () => {
     await vi.advanceTimersByTimeAsync(300);
     expect(doc.use.getState().saving).toBe('saved');
     expect(of(server.livery, 'a')).toBe(40);
-    expect(leftUnsent('one')).toEqual([]);
+    expect(leftUnsent('one', person())).toEqual([]);
   });
 
   test('what the server confirms is the livery that is shown already: nothing is drawn anew, what is being dragged stays', async () => {
@@ -130,7 +100,7 @@ describe('saving', () => {
     expect(doc.use.getState().preview).toBe(preview);
     // The next step and somebody else's stand on the same objects.
     server.take(other(opacity('b', 20)));
-    news({ data: '2' });
+    news(server.news());
     await settle();
     const { livery } = doc.use.getState();
     expect([of(livery, 'a'), of(livery, 'b')]).toEqual([40, 20]);
@@ -204,13 +174,13 @@ describe('a server that is away', () => {
     doc.commit(opacity('a', 50), 'Two');
     await settle();
     doc.close();
-    expect(leftUnsent('one').map((entry) => entry.label)).toEqual(['One', 'Two']);
+    expect(leftUnsent('one', person()).map((entry) => entry.label)).toEqual(['One', 'Two']);
     server.unplugged = false;
     doc = open();
     expect(of(doc.use.getState().livery, 'a')).toBe(50);
     await settle();
     expect(server.log.map((entry) => entry.label)).toEqual(['One', 'Two']);
-    expect(leftUnsent('one')).toEqual([]);
+    expect(leftUnsent('one', person())).toEqual([]);
   });
 
   test('what was taken in before the window closed is not sent again', async () => {
@@ -221,21 +191,172 @@ describe('a server that is away', () => {
     doc = open();
     await settle();
     expect(server.log).toHaveLength(1);
-    expect(leftUnsent('one')).toEqual([]);
+    expect(leftUnsent('one', person())).toEqual([]);
   });
 
-  test('damaged leftovers are passed over', () => {
-    store.set('wet-lacquer/outbox/one/x', '{"order":1,"entry":{"id":"x"}}');
+  test('tries again after longer and longer pauses, and says so', async () => {
+    server.ill = { status: 503, error: 'The disk is full: 12 MB free.' };
+    doc.commit(opacity('a', 40), 'One');
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(server.bodies.length).toBeGreaterThan(3);
+    expect(server.bodies.length).toBeLessThan(9);
+    expect(doc.use.getState()).toMatchObject({
+      saving: 'offline',
+      trouble: 'The disk is full: 12 MB free.',
+      setAside: [],
+    });
+    server.ill = null;
+    await vi.advanceTimersByTimeAsync(60_000);
+    expect(doc.use.getState()).toMatchObject({ saving: 'saved', trouble: null });
+  });
+
+  test('what another version left, and what is no JSON, is set aside and stays', () => {
+    store.set('wet-lacquer/outbox/one/x', '{"order":1,"entry":{"id":"x","label":"Old"}}');
     store.set('wet-lacquer/outbox/one/y', 'not json');
-    expect(leftUnsent('one')).toEqual([]);
+    expect(leftUnsent('one', person())).toEqual([]);
+    const aside = leftAside('one', person());
+    expect(aside.map(({ id, label, entry }) => [id, label, entry])).toEqual([
+      ['y', 'A step', null],
+      ['x', 'Old', null],
+    ]);
+    expect(aside.map(({ raw }) => raw)).toEqual(['not json', { id: 'x', label: 'Old' }]);
     expect([...store.keys()].filter((key) => key.includes('outbox'))).toEqual([]);
+  });
+});
+
+describe('what the server will never take', () => {
+  test.each([400, 404, 413, 422])('answered %i is set aside at once, and the rest goes on', async (status) => {
+    const fetch = server.fetch;
+    server.fetch = async (url, init) => {
+      const ill = init?.method === 'POST' && String(init.body).includes('Bad');
+      return ill ? new Response(JSON.stringify({ error: 'Too much.' }), { status }) : fetch(url, init);
+    };
+    vi.stubGlobal('fetch', server.fetch);
+    for (const [label, value] of [
+      ['One', 10],
+      ['Bad', 20],
+      ['Two', 30],
+    ] as const)
+      doc.commit(opacity('a', value), label);
+    await settle();
+    expect(server.log.map(({ label }) => label)).toEqual(['One', 'Two']);
+    expect(doc.use.getState()).toMatchObject({ saving: 'saved', setAside: [{ label: 'Bad', why: 'Too much.' }] });
+    expect(of(doc.use.getState().livery, 'a')).toBe(30);
+    // It is there after a reload, is sent no more, and goes when it is let go.
+    doc.close();
+    doc = open();
+    await settle();
+    const [aside] = doc.use.getState().setAside;
+    expect(aside.label).toBe('Bad');
+    expect(server.log.length).toBe(2);
+    doc.settle(aside.id, null);
+    expect(leftAside('one', person())).toEqual([]);
+  });
+
+  test('of a batch is found by halves', async () => {
+    server.unplugged = true;
+    for (let k = 0; k < 9; k++) doc.commit(opacity('a', k), k === 5 ? 'Bad' : `Step ${k}`);
+    await settle();
+    const fetch = server.fetch;
+    vi.stubGlobal('fetch', async (url: string, init?: RequestInit) =>
+      init?.method === 'POST' && String(init.body).includes('Bad')
+        ? new Response(JSON.stringify({ error: 'This is larger than can be taken in.' }), { status: 413 })
+        : fetch(url, init),
+    );
+    server.unplugged = false;
+    await settle();
+    expect(server.log.map(({ label }) => label)).toEqual([0, 1, 2, 3, 4, 6, 7, 8].map((k) => `Step ${k}`));
+    expect(doc.use.getState().setAside.map(({ label }) => label)).toEqual(['Bad']);
+  });
+
+  test('that the server kept by mistake once is shown with the rest, and is let go there', async () => {
+    doc.close();
+    const entry = other(opacity('a', 3));
+    doc = openDocument(server.open({ aside: [{ id: entry.id, entry, why: 'It was refused.' }] }), smallTemplate());
+    const asked: string[] = [];
+    vi.stubGlobal('fetch', async (url: string, init?: RequestInit) => {
+      asked.push(`${init?.method} ${url}`);
+      return server.fetch(url, init);
+    });
+    doc.settle(entry.id, entry.edit);
+    expect(asked).toEqual([`DELETE /api/liveries/one/aside/${entry.id}`]);
+    expect(of(doc.use.getState().livery, 'a')).toBe(3);
+  });
+
+  test('a step that still cannot be stays aside', async () => {
+    server.take(other({ do: 'remove-layer', layer: LayerId.parse('a') }));
+    doc.commit(opacity('a', 40), 'Mine');
+    await settle();
+    const [aside] = doc.use.getState().setAside;
+    expect(() => doc.settle(aside.id, aside.entry!.edit)).toThrow(/no longer there/);
+    expect(doc.use.getState().setAside).toEqual([aside]);
+  });
+});
+
+describe('what is sent at once', () => {
+  test('is bounded in steps and in size', async () => {
+    server.unplugged = true;
+    for (let k = 0; k < 450; k++) doc.commit(opacity('a', k % 100), 'Opacity');
+    server.unplugged = false;
+    await settle();
+    const counts = server.bodies.map((body) => (JSON.parse(body) as { entries: unknown[] }).entries.length);
+    expect(Math.max(...counts)).toBe(200);
+    expect(server.log.length).toBe(450);
+    server.bodies = [];
+    server.unplugged = true;
+    const name = 'x'.repeat(80);
+    const layers = Array.from({ length: 250 }, (_, i) =>
+      layerOf('solid', { id: `n${i}`, name, paint: { scheme: 'red' } }),
+    );
+    const add = layers.map((layer) => ({ do: 'add-layer', sheet: 'face', map: 'colour', layer, index: 0 }) as const);
+    const remove = layers.map(({ id }) => ({ do: 'remove-layer', layer: id }) as const);
+    for (let k = 0; k < 50; k++) doc.commit({ do: 'together', edits: [...add, ...remove] }, 'Many');
+    server.unplugged = false;
+    await settle();
+    expect(server.bodies.length).toBeGreaterThan(1);
+    expect(Math.max(...server.bodies.map(({ length }) => length))).toBeLessThan(2_300_000);
+    expect(server.log.length).toBe(500);
+  });
+
+  test('another person’s leftovers in this browser are neither sent nor shown', async () => {
+    server.unplugged = true;
+    doc.commit(opacity('a', 40), 'Mine');
+    await settle();
+    doc.close();
+    const first = person();
+    store.set('wet-lacquer/person', 'another person');
+    server.unplugged = false;
+    doc = open();
+    await settle();
+    expect(of(doc.use.getState().livery, 'a')).toBe(100);
+    expect(server.log).toEqual([]);
+    doc.close();
+    store.set('wet-lacquer/person', first);
+    doc = open();
+    await settle();
+    expect(server.log.map(({ label }) => label)).toEqual(['Mine']);
+  });
+
+  test('a browser that has no room says how many steps are in this window alone', async () => {
+    server.unplugged = true;
+    const { localStorage: full } = globalThis;
+    const put = full.setItem.bind(full);
+    full.setItem = () => {
+      throw new DOMException('full', 'QuotaExceededError');
+    };
+    doc.commit(opacity('a', 40), 'One');
+    expect(doc.use.getState().unkept).toBe(1);
+    full.setItem = put;
+    server.unplugged = false;
+    await settle();
+    expect(doc.use.getState()).toMatchObject({ saving: 'saved', unkept: 0 });
   });
 });
 
 describe('two windows', () => {
   test('news are fetched, and one’s own steps stay on top', async () => {
     server.take(other(opacity('b', 10)));
-    news({ data: '1' });
+    news(server.news());
     await settle();
     expect(of(doc.use.getState().livery, 'b')).toBe(10);
   });
@@ -249,6 +370,48 @@ describe('two windows', () => {
     expect(doc.use.getState().setAside).toEqual([]);
   });
 
+  test('news that ring while a post is under way are fetched afterwards', async () => {
+    const fetch = server.fetch;
+    let ring: (() => void) | null = null;
+    vi.stubGlobal('fetch', async (url: string, init?: RequestInit) => {
+      if (init?.method !== 'POST') return fetch(url, init);
+      const answer = await fetch(url, init);
+      ring?.();
+      ring = null;
+      return answer;
+    });
+    ring = () => {
+      server.take(other(opacity('b', 10)));
+      // Told of without what it is, while the answer is on its way.
+      news({ data: JSON.stringify({ revision: server.log.length, entries: [] }) });
+    };
+    doc.commit(opacity('a', 40), 'Mine');
+    await settle();
+    expect(of(doc.use.getState().livery, 'b')).toBe(10);
+    expect(doc.use.getState().revision).toBe(2);
+  });
+
+  test('a livery that was taken back to an earlier state is opened anew, with the steps on their way on top', async () => {
+    for (const value of [10, 20, 30]) server.take(other(opacity('b', value)));
+    doc.close();
+    doc = open();
+    server.log = server.log.slice(0, 1);
+    server.livery = smallLivery([
+      layerOf('solid', { id: 'a', paint: { scheme: 'red' } }),
+      layerOf('solid', { id: 'b', paint: { scheme: 'blue' }, opacity: 10 }),
+    ]);
+    const fetch = server.fetch;
+    vi.stubGlobal('fetch', async (url: string, init?: RequestInit) =>
+      init?.method === 'POST' && (JSON.parse(String(init.body)) as { base: number }).base > server.log.length
+        ? new Response(JSON.stringify({ error: 'Taken back.' }), { status: 409 })
+        : fetch(url, init),
+    );
+    doc.commit(opacity('a', 40), 'Mine');
+    await settle();
+    expect([of(doc.use.getState().livery, 'a'), of(doc.use.getState().livery, 'b')]).toEqual([40, 10]);
+    expect(doc.use.getState()).toMatchObject({ revision: 2, saving: 'saved' });
+  });
+
   test('a step whose layer is gone is set aside, and can be put on another', async () => {
     server.take(other({ do: 'remove-layer', layer: LayerId.parse('a') }));
     doc.commit(opacity('a', 40), 'Mine');
@@ -256,7 +419,7 @@ describe('two windows', () => {
     const [aside] = doc.use.getState().setAside;
     expect(aside.why).toMatch(/no longer there/);
     expect(layersOf(doc.use.getState().livery, 'face').map((layer) => layer.id)).toEqual(['b']);
-    doc.settle(aside.entry.id, { ...aside.entry.edit, layer: LayerId.parse('b') } as Edit);
+    doc.settle(aside.id, { ...aside.entry!.edit, layer: LayerId.parse('b') } as Edit);
     await settle();
     expect(of(server.livery, 'b')).toBe(40);
     expect(doc.use.getState().setAside).toEqual([]);
@@ -266,7 +429,7 @@ describe('two windows', () => {
     server.take(other({ do: 'remove-layer', layer: LayerId.parse('a') }));
     doc.commit(opacity('a', 40), 'Mine');
     await settle();
-    doc.settle(doc.use.getState().setAside[0].entry.id, null);
+    doc.settle(doc.use.getState().setAside[0].id, null);
     await settle();
     expect(doc.use.getState().setAside).toEqual([]);
     expect(server.log).toHaveLength(1);
@@ -278,7 +441,7 @@ describe('undo', () => {
     doc.commit(opacity('a', 40), 'Mine');
     await settle();
     server.take(other(opacity('b', 10)));
-    news({ data: '2' });
+    news(server.news());
     await settle();
     doc.undo();
     expect([of(doc.use.getState().livery, 'a'), of(doc.use.getState().livery, 'b')]).toEqual([100, 10]);
@@ -338,7 +501,34 @@ describe('undo', () => {
     expect(layersOf(doc.use.getState().livery, 'face').map(({ id }) => id)).toEqual(['c', 'a', 'b']);
     expect(server.log).toHaveLength(51);
     expect(server.posts).toBe(1);
-    expect(leftUnsent('one')).toEqual([]);
+    expect(leftUnsent('one', person())).toEqual([]);
+  });
+
+  test('leftovers on a long log keep their true inverse', async () => {
+    for (let k = 0; k < 80; k++) server.take(other(opacity('b', k)));
+    keepUnsent('one', { ...other(opacity('a', 40)), person: person() }, 1);
+    doc.close();
+    doc = open();
+    doc.undo();
+    await settle();
+    expect(of(server.livery, 'a')).toBe(100);
+    expect(of(doc.use.getState().livery, 'a')).toBe(100);
+    expect(doc.use.getState()).toMatchObject({ canUndo: false, canRedo: true });
+  });
+
+  test('a page that is left open for a day of others’ work holds only the end of it', async () => {
+    doc.commit(opacity('a', 40), 'Mine');
+    await settle();
+    for (let k = 0; k < 20_000; k++) {
+      server.take(other(opacity('b', k % 100)));
+      if (k % 50 === 49) news(server.news(server.log.length - 50));
+    }
+    const { steps, earlier, canUndo } = doc.use.getState();
+    expect([steps.length + earlier, canUndo]).toEqual([20_001, true]);
+    expect(steps.length).toBeLessThanOrEqual(2000);
+    doc.undo();
+    await settle();
+    expect(of(server.livery, 'a')).toBe(100);
   });
 
   test('asks for no more of the log than it needs, and for all of it when told to', async () => {

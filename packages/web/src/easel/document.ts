@@ -19,22 +19,28 @@ import {
 import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { get } from '../lib/api.ts';
+import { ApiError, get, send } from '../lib/api.ts';
 import { perFrame } from '../lib/perFrame.ts';
 import type { OpenLivery } from '../lib/types.ts';
-import { forgetSent, keepUnsent, leftUnsent } from './outbox.ts';
+import {
+  asideOf,
+  bare,
+  forgetAside,
+  forgetSent,
+  keepAside,
+  keepUnsent,
+  leftAside,
+  leftUnsent,
+  type SetAside,
+} from './outbox.ts';
 import { person } from './person.ts';
-import { BATCH, postEntries, sendLeft } from './unsent.ts';
+import { pauses, sendLeft, sendSome } from './unsent.ts';
 
 const SEND_AFTER_MS = 120;
-const RETRY_MS = 1500;
 /** The livery is drawn before earlier steps are asked for. */
 const LOOK_BACK_AFTER_MS = 3000;
-
-export interface SetAside {
-  entry: Entry;
-  why: string;
-}
+/** Confirmed steps that are held: when there are more, the older half is let go and asked for again when it is wanted. */
+const MOST_STEPS = 2000;
 
 export interface DocumentState {
   id: string;
@@ -54,6 +60,8 @@ export interface DocumentState {
   /** Why the last attempt to save failed. */
   trouble: string | null;
   setAside: readonly SetAside[];
+  /** Steps that are in this window alone: the browser has no room to keep them. */
+  unkept: number;
   /** The revision that the server has confirmed. */
   revision: number;
   /** What was delivered last, and when. */
@@ -74,7 +82,7 @@ export interface EaselDocument {
   lookBack(): Promise<void>;
   /** Takes back this person's steps until the named one is the last. */
   backTo(step: string): void;
-  /** Makes a step that was set aside again, with another target if its layer is gone; or lets it go. */
+  /** Makes a step that was set aside again, perhaps with another target; or lets it go. @throws InputError when it still cannot be; it stays aside then */
   settle(step: string, retry: Edit | null): void;
   /** Sends what is unsent and waits until the server has it. @returns how many steps it has not, when it cannot be had just now */
   saved(): Promise<number>;
@@ -87,20 +95,33 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   let confirmed = open.livery;
   let revision = open.revision;
   let log: LoggedEntry[] = open.log;
+  /** This person's own confirmed steps after a revision, however many others made meanwhile. */
+  let own = open.log.filter((step) => step.person === me);
+  let ownAfter = open.revision - open.log.length;
   let pending: AppliedEntry[] = [];
+  const unkept = new Set<string>();
   /** What is shown is what is confirmed with these steps on top. */
   let stacked = true;
+  /** The server has said what became of the steps that were left here from before. */
+  let heard = false;
+  /** The latest revision that was told of. */
+  let told = open.revision;
+  let most: number | undefined;
+  const pause = pauses();
   let sending: Promise<void> | null = null;
   let closed = false;
   let timer: ReturnType<typeof setTimeout> | undefined;
 
+  /** What one's own steps are read from: those that are not shown cannot be taken back yet. */
+  const mine = () => (stacked ? [...own, ...pending] : own);
+
   const stepsNow = () => {
-    const steps = [...log, ...pending];
-    const { undo, redo } = stacksOf(steps, me);
+    const { undo, redo } = stacksOf(mine(), me);
     return {
-      steps,
+      steps: [...log, ...pending],
       earlier: revision - log.length,
       unsent: pending.length,
+      unkept: unkept.size,
       canUndo: undo.length > 0,
       canRedo: redo.length > 0,
     };
@@ -114,7 +135,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     ...stepsNow(),
     saving: 'saved',
     trouble: null,
-    setAside: [],
+    setAside: [...open.aside.map(({ id, entry, why }) => asideOf(id, entry, why, 'server')), ...leftAside(open.id, me)],
     revision,
     lastDelivery: open.lastDelivery,
     delivered: new Map(open.delivered),
@@ -144,31 +165,50 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     await looking;
   };
 
-  /** Earlier steps come before they are needed, so that taking back does not wait for them. */
+  let asking = false;
+  /** One's own earlier steps come before they are needed, so that taking back does not wait for them. */
   const keepAtHand = async (): Promise<void> => {
-    while (!closed && revision > log.length && !saysEnough([...log, ...pending], me)) {
-      try {
-        await lookBack();
-      } catch {
-        // Without the server there is what there is; the next step asks again.
-        return;
+    if (asking) return;
+    asking = true;
+    try {
+      while (!closed && ownAfter > 0 && !saysEnough(mine(), me)) {
+        const earlier = await get<LoggedEntry[]>(`${url}/entries?upTo=${ownAfter}&by=${encodeURIComponent(me)}`);
+        own = [...earlier, ...own];
+        ownAfter = earlier.length > 0 ? earlier[0].revision - 1 : 0;
+        use.setState(stepsNow());
       }
+    } catch {
+      // Without the server there is what there is; the next step asks again.
+    } finally {
+      asking = false;
     }
   };
 
   const push = (entry: Entry) => {
     const { livery, applied } = applyEntry(use.getState().livery, entry);
     pending.push(applied);
-    keepUnsent(open.id, entry, Date.now() + pending.length / 1000);
+    if (!keepUnsent(open.id, entry, Date.now() + pending.length / 1000)) unkept.add(entry.id);
     refresh(livery, { saving: use.getState().saving === 'offline' ? 'offline' : 'saving' });
     schedule(SEND_AFTER_MS);
+  };
+
+  /** Steps that will not be sent again, for what they are. */
+  const setAside = (steps: readonly { entry: AppliedEntry; why: string }[]): void => {
+    if (steps.length === 0) return;
+    for (const { entry, why } of steps) {
+      unkept.delete(entry.id);
+      keepAside(open.id, entry, why);
+    }
+    const more = steps.map(({ entry, why }) => asideOf(entry.id, bare(entry), why, 'here'));
+    use.setState({ setAside: [...use.getState().setAside, ...more] });
   };
 
   /** Works the steps on their way out again on top of what is confirmed; what no longer applies is set aside. */
   const rebase = (more: Partial<DocumentState> = {}) => {
     let livery = confirmed;
     const kept: AppliedEntry[] = [];
-    const aside = [...use.getState().setAside];
+    const aside: { entry: AppliedEntry; why: string }[] = [];
+    stacked = true;
     for (const entry of pending) {
       try {
         const result = applyEntry(livery, entry);
@@ -176,13 +216,18 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
         kept.push(result.applied);
       } catch (error) {
         if (!(error instanceof InputError)) throw error;
-        aside.push({ entry, why: error.message });
-        forgetSent(open.id, entry.id);
+        if (heard) {
+          aside.push({ entry, why: error.message });
+          continue;
+        }
+        // It may have arrived long ago and be in what is confirmed already: the server knows.
+        stacked = false;
+        kept.push(entry);
       }
     }
     pending = kept;
-    stacked = true;
-    refresh(livery, { setAside: aside, ...more, ...whenSaved() });
+    setAside(aside);
+    refresh(livery, { ...more, ...whenSaved() });
   };
 
   /** What was confirmed is what is shown already: the same objects, and nothing is drawn anew. */
@@ -196,25 +241,32 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   const whenSaved = (): Partial<DocumentState> => (pending.length === 0 ? { saving: 'saved', trouble: null } : {});
 
   /**
-   * Takes in entries that the server has and this page has not.
+   * Takes in entries that the server has and this page has not, as far as they follow on what it knows.
    * @returns whether they are steps of this page as it made them, so that what it shows has them already
    */
   const take = (entries: readonly LoggedEntry[]): boolean => {
-    const news = entries.filter((entry) => entry.revision > revision);
-    const own = stacked && news.length > 0 && news.every((entry, i) => isAsMade(entry, pending[i]));
+    const news = entries.filter((entry, i) => entry.revision > revision && entry.revision <= entries[0].revision + i);
+    if (news.length > 0 && news[0].revision !== revision + 1) return false;
+    const asMade = stacked && news.length > 0 && news.every((entry, i) => isAsMade(entry, pending[i]));
     for (const entry of news) {
       confirmed = applyEntry(confirmed, entry).livery;
-      log = [...log, entry];
       revision = entry.revision;
     }
+    log = [...log, ...news];
+    if (log.length > MOST_STEPS) log = log.slice(-MOST_STEPS / 2);
+    own = [...own, ...news.filter((entry) => entry.person === me)];
+    told = Math.max(told, revision);
     drop(pending.filter(({ id }) => entries.some((entry) => entry.id === id)));
-    return own;
+    return asMade;
   };
 
   const drop = (entries: readonly Entry[]) => {
     const known = new Set(entries.map((entry) => entry.id));
     pending = pending.filter((entry) => !known.has(entry.id));
-    for (const id of known) forgetSent(open.id, id);
+    for (const id of known) {
+      unkept.delete(id);
+      forgetSent(open.id, id);
+    }
   };
 
   const schedule = (ms: number) => {
@@ -224,55 +276,92 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
 
   const flush = async (): Promise<void> => {
     if (sending || pending.length === 0 || closed) return;
-    sending = post().finally(() => (sending = null));
+    sending = post().finally(() => {
+      sending = null;
+      // What was told of meanwhile.
+      if (told > revision) void pull();
+    });
     await sending;
   };
 
   const post = async (): Promise<void> => {
-    const batch = pending.slice(0, BATCH);
     try {
-      const answer = await postEntries(open.id, revision, batch);
-      let own = false;
-      if (answer.state === 'refused') {
-        const refused = pending.find((entry) => entry.id === answer.entry);
-        pending = pending.filter((entry) => entry.id !== answer.entry);
-        forgetSent(open.id, answer.entry);
-        if (refused) use.setState({ setAside: [...use.getState().setAside, { entry: refused, why: answer.why }] });
-      } else {
-        own = take(answer.entries);
+      const sent = await sendSome(open.id, revision, pending, most);
+      pause.over();
+      heard = true;
+      most = sent.state === 'fewer' ? sent.most : undefined;
+      let asMade = false;
+      if (sent.state === 'refused') {
+        pending = pending.filter((entry) => entry.id !== sent.step.id);
+        setAside([{ entry: sent.step, why: sent.why }]);
+        told = Math.max(told, sent.revision ?? 0);
+      } else if (sent.state === 'saved') {
+        const { entries, more, revision: now } = sent.answer;
+        asMade = take(entries);
+        if (more) await catchUp(now);
         const left = pending.length;
         // What the server has had for long comes with no entry: it is in what is confirmed.
-        if (answer.state === 'saved') drop(batch);
-        own &&= pending.length === left;
+        drop(sent.batch);
+        asMade &&= !more && pending.length === left;
       }
-      if (own) agree({ saving: 'saving', trouble: null });
+      if (asMade) agree({ saving: 'saving', trouble: null });
       else rebase({ saving: 'saving', trouble: null });
       if (pending.length > 0) schedule(0);
     } catch (error) {
+      if (error instanceof ApiError && error.status === 409) {
+        await openAnew().catch(() => {});
+        return schedule(pause.next());
+      }
       use.setState({ saving: 'offline', trouble: error instanceof Error ? error.message : String(error) });
-      schedule(RETRY_MS);
+      schedule(pause.next());
     }
   };
 
-  const pull = async () => {
-    if (sending) return;
-    const entries = await get<LoggedEntry[]>(`${url}/entries?after=${revision}`).catch(() => []);
-    if (entries.length === 0) return;
-    if (take(entries)) agree();
-    else rebase();
+  /** The server has gone back to an earlier state: what is confirmed is what it says. */
+  const openAnew = async () => {
+    const now = await get<OpenLivery>(url);
+    ({ livery: confirmed, revision, log } = now);
+    told = revision;
+    own = log.filter((step) => step.person === me);
+    ownAfter = revision - log.length;
+    rebase();
   };
 
-  for (const entry of leftUnsent(open.id)) {
+  /** Asks for what came, until a revision is reached. */
+  const catchUp = async (to: number): Promise<boolean> => {
+    let asMade = true;
+    while (revision < to) {
+      const before = revision;
+      const entries = await get<LoggedEntry[]>(`${url}/entries?after=${revision}`);
+      asMade = take(entries) && asMade;
+      if (revision === before) break;
+    }
+    return asMade;
+  };
+
+  let pulling = false;
+  const pull = async () => {
+    if (sending || pulling) return;
+    pulling = true;
+    try {
+      const before = revision;
+      const asMade = await catchUp(told);
+      if (revision === before) return;
+      if (asMade) agree();
+      else rebase();
+    } catch {
+      // The next news, or the next step, asks again.
+    } finally {
+      pulling = false;
+    }
+  };
+
+  for (const entry of leftUnsent(open.id, me)) {
     if (log.some((step) => step.id === entry.id)) forgetSent(open.id, entry.id);
     else pending.push({ ...entry, inverse: entry.edit });
   }
   if (pending.length > 0) {
-    // Whether they arrived, the end of a long log does not say: the server does, before they are shown.
-    if (revision === log.length) rebase({ saving: 'saving' });
-    else {
-      stacked = false;
-      use.setState({ saving: 'saving' });
-    }
+    rebase({ saving: 'saving' });
     schedule(0);
   }
 
@@ -286,11 +375,19 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
 
   const news = new EventSource(`/api${url}/news`);
   news.onmessage = ({ data }) => {
-    if (Number(data) > revision) void pull();
+    const { revision: now, entries } = JSON.parse(data as string) as { revision: number; entries: LoggedEntry[] };
+    told = Math.max(told, now);
+    if (now <= revision || sending || pulling) return;
+    const before = revision;
+    const asMade = take(entries);
+    if (revision === before) return void pull();
+    if (asMade) agree();
+    else rebase();
+    if (told > revision) void pull();
   };
 
   const undo = () => {
-    const entry = undoEntry([...log, ...pending], { id: newEditId(), person: me });
+    const entry = undoEntry(mine(), { id: newEditId(), person: me });
     if (entry) push(entry);
   };
 
@@ -308,22 +405,24 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     undo,
     lookBack,
     redo() {
-      const entry = redoEntry([...log, ...pending], { id: newEditId(), person: me });
+      const entry = redoEntry(mine(), { id: newEditId(), person: me });
       if (entry) push(entry);
     },
     backTo(step) {
       for (;;) {
-        const { undo: left } = stacksOf([...log, ...pending], me);
-        const at = left.findIndex((own) => own.id === step);
+        const { undo: left } = stacksOf(mine(), me);
+        const at = left.findIndex((one) => one.id === step);
         if (at < 0 || at === left.length - 1) return;
         undo();
       }
     },
     settle(step, retry) {
-      const aside = use.getState().setAside.find(({ entry }) => entry.id === step);
-      use.setState({ setAside: use.getState().setAside.filter(({ entry }) => entry.id !== step) });
-      if (aside && retry)
-        push({ id: newEditId(), person: me, edit: retry, undoes: null, redoes: null, label: aside.entry.label });
+      const aside = use.getState().setAside.find(({ id }) => id === step);
+      if (!aside) return;
+      if (retry) push({ id: newEditId(), person: me, edit: retry, undoes: null, redoes: null, label: aside.label });
+      use.setState({ setAside: use.getState().setAside.filter((one) => one !== aside) });
+      if (aside.at === 'here') forgetAside(open.id, step);
+      else void send('DELETE', `${url}/aside/${encodeURIComponent(step)}`).catch(() => {});
     },
     async saved() {
       while (pending.length > 0) {

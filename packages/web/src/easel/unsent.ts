@@ -1,95 +1,150 @@
 /** Steps of a livery that this browser made and the server has not acknowledged: sent from wherever they are needed, and waited for. */
 import { useEffect, useState } from 'react';
-import type { Entry, LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import type { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
+import type { PostAnswer } from '@wet-lacquer/sync/join.ts';
 import { ApiError, get, send, sentenceOf } from '../lib/api.ts';
 import type { OpenLivery } from '../lib/types.ts';
-import { forgetSent, leftUnsent } from './outbox.ts';
+import { bare, forgetSent, keepAside, leftAside, leftUnsent } from './outbox.ts';
+import { person } from './person.ts';
 import { sendPixels } from './pixels.ts';
 
-export type SaveAnswer =
-  | { state: 'saved' | 'stale'; revision: number; entries: LoggedEntry[] }
-  | { state: 'refused'; entry: string; why: string };
+/** Steps that are sent at once, and characters of them as JSON. */
+const BATCH = 200;
+const BATCH_CHARACTERS = 2_000_000;
 
-/** Steps that are sent at once. */
-export const BATCH = 200;
-/** Times that somebody else may be faster before it is given up for now. */
-const TRIES = 40;
+/** The first of some steps that go in one post: one at least. */
+export function batchOf<E extends Entry>(steps: readonly E[], most = BATCH): E[] {
+  let characters = 0;
+  const end = steps.findIndex((step, i) => {
+    characters += JSON.stringify(step.edit).length;
+    return i > 0 && (i >= most || characters > BATCH_CHARACTERS);
+  });
+  return steps.slice(0, end < 0 ? undefined : end);
+}
+
+/** The server will never take this, however often it is sent. */
+export const isForGood = (error: unknown): error is ApiError =>
+  error instanceof ApiError && [400, 404, 413, 422].includes(error.status);
+
+/** How long to wait before trying again: longer each time. */
+export function pauses() {
+  const [first, longest] = [1000, 30_000];
+  let next = first;
+  return {
+    next: () => {
+      const now = next;
+      next = Math.min(next * 2, longest);
+      return now;
+    },
+    over: () => void (next = first),
+  };
+}
 
 /**
  * Posts steps as made on a revision; pixels first, so that an entry never names what the server cannot draw.
- * @returns what the server did with them: somebody was faster (409), or one cannot be (422), come with what is to be done
+ * @returns what the server did with them; a step that cannot be (422) is an answer
  * @throws ApiError when there is no such answer
  */
-export async function postEntries(livery: string, base: number, batch: readonly Entry[]): Promise<SaveAnswer> {
+export async function postEntries(livery: string, base: number, batch: readonly Entry[]): Promise<PostAnswer> {
   await sendPixels(batch.flatMap(({ edit }) => storedIn(edit)));
-  const entries = batch.map(({ id, person, edit, undoes, redoes, label }) => ({
-    ...{ id, person, edit, undoes, redoes, label },
-  }));
-  return send<SaveAnswer>('POST', `/liveries/${livery}/entries`, { base, entries }).catch((error: unknown) => {
-    if (error instanceof ApiError && (error.status === 409 || error.status === 422)) return error.body as SaveAnswer;
+  const entries = batch.map(bare);
+  return send<PostAnswer>('POST', `/liveries/${livery}/entries`, { base, entries }).catch((error: unknown) => {
+    const body = error instanceof ApiError && error.status === 422 ? (error.body as Partial<PostAnswer> | null) : null;
+    if (body?.state === 'refused') return body as PostAnswer;
     throw error;
   });
 }
 
+/** What one attempt to send some steps came to. */
+export type Sent<E extends Entry> =
+  | { state: 'saved'; answer: PostAnswer & { state: 'saved' }; batch: readonly E[] }
+  /** This one will never be taken. */
+  | { state: 'refused'; step: E; why: string; revision?: number }
+  /** They are too much together: fewer at once. */
+  | { state: 'fewer'; most: number };
+
+/** Sends the first of some steps. @throws ApiError when it can be tried again */
+export async function sendSome<E extends Entry>(
+  livery: string,
+  base: number,
+  steps: readonly E[],
+  most?: number,
+): Promise<Sent<E>> {
+  const batch = batchOf(steps, most);
+  try {
+    const answer = await postEntries(livery, base, batch);
+    if (answer.state === 'saved') return { state: 'saved', answer, batch };
+    // An answer that names none of them is about the first: something must give.
+    const step = batch.find(({ id }) => id === answer.entry) ?? batch[0];
+    return { state: 'refused', step, why: answer.why, revision: answer.revision };
+  } catch (error) {
+    if (!isForGood(error)) throw error;
+    if (batch.length > 1) return { state: 'fewer', most: batch.length >> 1 };
+    return { state: 'refused', step: batch[0], why: error.message };
+  }
+}
+
 /**
- * Sends what is left of a livery that lies on no easel. A step that the server refuses stays here: the easel shows it as set aside.
- * @returns how many steps are left @throws ApiError when the server cannot be had
+ * Sends what is left of a livery that lies on no easel. A step that the server refuses is set aside: the easel shows it.
+ * @returns how many steps are not in the livery @throws ApiError when the server cannot be had
  */
 export async function sendLeft(livery: string): Promise<number> {
+  const me = person();
   let base: number | null = null;
+  let most: number | undefined;
   const refused = new Set<string>();
-  for (let tries = 0; tries < TRIES; tries++) {
-    const left = leftUnsent(livery).filter(({ id }) => !refused.has(id));
-    if (left.length === 0) return refused.size;
+  for (;;) {
+    const left = leftUnsent(livery, me).filter(({ id }) => !refused.has(id));
+    if (left.length === 0) return notThere(livery);
     base ??= (await get<OpenLivery>(`/liveries/${livery}`)).revision;
-    const batch = left.slice(0, BATCH);
-    const answer = await postEntries(livery, base, batch);
-    if (answer.state === 'refused') {
-      if (refused.has(answer.entry)) return left.length;
-      refused.add(answer.entry);
-      continue;
+    const sent: Sent<Entry> = await sendSome(livery, base, left, most);
+    most = sent.state === 'fewer' ? sent.most : undefined;
+    if (sent.state === 'refused') {
+      refused.add(sent.step.id);
+      keepAside(livery, sent.step, sent.why);
     }
-    base = answer.revision;
-    const there = answer.state === 'saved' ? batch : batch.filter(({ id }) => answer.entries.some((e) => e.id === id));
-    for (const { id } of there) forgetSent(livery, id);
+    if (sent.state !== 'saved') continue;
+    base = sent.answer.revision;
+    for (const { id } of sent.batch) forgetSent(livery, id);
   }
-  return leftUnsent(livery).length;
 }
+
+/** Steps of this person that the livery does not have. */
+export const notThere = (livery: string): number =>
+  leftUnsent(livery, person()).length + leftAside(livery, person()).length;
 
 export interface Unsent {
   state: 'sending' | 'sent' | 'stuck';
-  /** Steps that the server does not have. */
+  /** Steps that the livery does not have. */
   left: number;
   /** Why they cannot be sent. */
   trouble: string | null;
 }
 
-const [FIRST_PAUSE, LONGEST_PAUSE] = [1000, 15_000];
-
 /** Sends what is left of a livery as soon as a screen asks for it, and again with growing pauses until it is there. */
 export function useUnsent(livery: string): Unsent {
   const [unsent, setUnsent] = useState<Unsent>(() => {
-    const left = leftUnsent(livery).length;
+    const left = notThere(livery);
     return { state: left > 0 ? 'sending' : 'sent', left, trouble: null };
   });
   useEffect(() => {
     let wanted = true;
-    let pause = FIRST_PAUSE;
+    const pause = pauses();
     let timer: ReturnType<typeof setTimeout> | undefined;
     const turn = async () => {
       try {
         const left = await sendLeft(livery);
         if (!wanted) return;
         if (left === 0) return setUnsent({ state: 'sent', left: 0, trouble: null });
-        setUnsent({ state: 'stuck', left, trouble: 'The server refuses them; the easel shows why.' });
+        return setUnsent({ state: 'stuck', left, trouble: 'The server refuses them; the easel shows why.' });
       } catch (error) {
         if (!wanted) return;
-        setUnsent({ state: 'stuck', left: leftUnsent(livery).length, trouble: sentenceOf(error) });
+        setUnsent({ state: 'stuck', left: notThere(livery), trouble: sentenceOf(error) });
       }
-      timer = setTimeout(() => void turn(), (pause = Math.min(pause * 2, LONGEST_PAUSE)));
+      timer = setTimeout(() => void turn(), pause.next());
     };
-    if (leftUnsent(livery).length > 0) void turn();
+    if (notThere(livery) > 0) void turn();
     return () => {
       wanted = false;
       clearTimeout(timer);

@@ -9,16 +9,27 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
-export interface LiveryCard {
+interface CardHead {
   id: string;
   revision: number;
   updatedAt: string;
   name: string;
+}
+export interface LiveryCard extends CardHead {
   particulars: Record<string, string>;
   template: string;
   game: string;
   sheets: { key: string; name: string; state: SheetState }[];
   lastDelivery: string | null;
+}
+/** A livery that cannot be read: why, and the last step up to which it can. */
+export interface BrokenCard extends CardHead {
+  broken: { why: string; lastGood: number | null };
+}
+export interface BinnedLivery {
+  id: string;
+  name: string;
+  at: string;
 }
 
 export interface OpenLivery {
@@ -32,6 +43,8 @@ export interface OpenLivery {
   lastDelivery: { revision: number; at: string; slot: number | null } | null;
   /** The delivery spec that it is pinned to; null when it is gone. */
   spec: DeliverySpec | null;
+  /** Steps that could not stay in its log. */
+  aside: { id: string; entry: unknown; why: string }[];
 }
 
 export interface SpecCard {

@@ -28,8 +28,20 @@ export const targetFolder: Check = {
           `${file} ${says}. ${leftover ? 'The game may load it all the same.' : 'This delivery puts it right; what is there is kept before it is written over.'}`,
         ),
       );
+    const owned = new Map<string, string[]>();
+    for (const name of pathsOf(plan)) {
+      const owner = bases.has(name) ? undefined : target.owners.get(name);
+      if (owner !== undefined) owned.set(owner, [...(owned.get(owner) ?? []), name]);
+    }
+    for (const [owner, names] of owned)
+      found.push(
+        advice(
+          `“${owner}” lies where this delivery goes`,
+          `That livery delivered ${list(names)}, and this one would write over them. What is there is kept; another key or number for the livery leaves it alone.`,
+        ),
+      );
     const strangers = pathsOf(plan).filter(
-      (name) => there.has(name) && !bases.has(name) && !target.delivered.includes(name),
+      (name) => there.has(name) && !bases.has(name) && !target.delivered.includes(name) && !target.owners.has(name),
     );
     if (strangers.length > 0)
       found.push(

@@ -3,6 +3,7 @@ import { useParams } from 'react-router';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { EaselContext, type Easel } from '../../easel/context.ts';
 import { openDocument } from '../../easel/document.ts';
+import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { emptyHand } from '../../easel/hand.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
@@ -40,6 +41,8 @@ async function open(id: string): Promise<Easel> {
   const sheetShown = Promise.race([flat.drawn, late]);
   const model = new RenderClient(1, sheetShown);
   try {
+    // What was left here from before comes first; what cannot be sent now stays on top of what is shown.
+    if (notThere(id) > 0) await sendLeft(id).catch(() => {});
     const livery = await get<OpenLivery>(`/liveries/${id}`);
     const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
     for (const client of [flat, model]) {

@@ -1,18 +1,16 @@
 import MoreHoriz from '@mui/icons-material/MoreHoriz';
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, IconButton, Menu, MenuItem } from '@mui/material';
+import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LiveryCard } from '../../lib/types.ts';
 import { count, when } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
-import { leftUnsent } from '../../easel/outbox.ts';
-import { sendLeft } from '../../easel/unsent.ts';
+import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { INK } from '../../theme.ts';
 
 /** A livery with its picture on the turntable, and how far its sheets are. */
-export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void }) {
+export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const [asking, setAsking] = useState(false);
   return (
     <li style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2, position: 'relative' }}>
       <Link to={`/liveries/${card.id}`} style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}>
@@ -53,30 +51,12 @@ export function Card({ card, onDelete }: { card: LiveryCard; onDelete(): void })
         <MenuItem
           onClick={() => {
             setMenu(null);
-            setAsking(true);
+            onBin();
           }}
         >
-          Delete
+          Put into the bin
         </MenuItem>
       </Menu>
-      <Dialog open={asking} onClose={() => setAsking(false)} aria-labelledby={`delete-${card.id}`}>
-        <DialogTitle id={`delete-${card.id}`}>Delete “{card.name}”?</DialogTitle>
-        <DialogContent>
-          Its steps and the record of its deliveries go with it. Files that were delivered stay where they are.
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={() => setAsking(false)}>Keep it</Button>
-          <Button
-            color="error"
-            onClick={() => {
-              setAsking(false);
-              onDelete();
-            }}
-          >
-            Delete the livery
-          </Button>
-        </DialogActions>
-      </Dialog>
     </li>
   );
 }
@@ -89,7 +69,7 @@ function SaveBundle({ id, onDone }: { id: string; onDone(): void }) {
     onDone();
   };
   const ask = async () => {
-    const unsent = await sendLeft(id).catch(() => leftUnsent(id).length);
+    const unsent = await sendLeft(id).catch(() => notThere(id));
     if (unsent === 0) save();
     else setLeft(unsent);
   };

@@ -1,19 +1,26 @@
+import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import FolderOpen from '@mui/icons-material/FileOpenOutlined';
-import { Button, LinearProgress } from '@mui/material';
+import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { send, sendFile, sentenceOf } from '../../lib/api.ts';
-import type { LiveryCard } from '../../lib/types.ts';
+import type { BrokenCard, LiveryCard } from '../../lib/types.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { INK } from '../../theme.ts';
+import { Bin } from './Bin.tsx';
+import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
 import { NewLivery } from './NewLivery.tsx';
 
 export function LiveriesScreen() {
-  const { data, error, mutate } = useSWR<LiveryCard[]>('/liveries');
+  const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
   const [starting, setStarting] = useState(false);
+  const [inBin, setInBin] = useState(false);
+  /** The livery that was put into the bin last. */
+  const [binned, setBinned] = useState<LiveryCard | BrokenCard | null>(null);
   const [opening, setOpening] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
@@ -30,9 +37,11 @@ export function LiveriesScreen() {
       setOpening(null);
     }
   };
-  const remove = async (card: LiveryCard) => {
+  const bin = async (card: LiveryCard | BrokenCard, into: boolean) => {
     try {
-      await send('DELETE', `/liveries/${card.id}`);
+      if (into) await send('DELETE', `/liveries/${card.id}`);
+      else await send('POST', `/liveries/${card.id}/restore`);
+      setBinned(into ? card : null);
       await mutate();
     } catch (failure) {
       setProblem(sentenceOf(failure));
@@ -52,6 +61,9 @@ export function LiveriesScreen() {
       >
         <div style={{ display: 'flex', alignItems: 'center', gap: 12, marginBottom: 16 }}>
           <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Liveries</h1>
+          <Button variant="text" startIcon={<DeleteOutline />} onClick={() => setInBin(true)} sx={{ color: INK.quiet }}>
+            Bin
+          </Button>
           <FilePick
             startIcon={<FolderOpen />}
             label="Livery bundle"
@@ -88,11 +100,32 @@ export function LiveriesScreen() {
             listStyle: 'none',
           }}
         >
-          {data?.map((card) => (
-            <Card key={card.id} card={card} onDelete={() => void remove(card)} />
-          ))}
+          {data?.map((card) =>
+            'broken' in card ? (
+              <BrokenLivery
+                key={card.id}
+                card={card}
+                onBin={() => void bin(card, true)}
+                onHealed={() => void mutate()}
+              />
+            ) : (
+              <Card key={card.id} card={card} onBin={() => void bin(card, true)} />
+            ),
+          )}
         </ul>
       </main>
+      {inBin && <Bin onClose={() => setInBin(false)} onChange={() => void mutate()} />}
+      <Snackbar
+        open={binned !== null}
+        autoHideDuration={8000}
+        onClose={(_, why) => why !== 'clickaway' && setBinned(null)}
+        message={`“${binned?.name}” is in the bin.`}
+        action={
+          <Button size="small" color="inherit" onClick={() => void bin(binned!, false)}>
+            Take it out
+          </Button>
+        }
+      />
       {starting && <NewLivery onClose={() => setStarting(false)} />}
     </div>
   );

@@ -1,0 +1,1 @@
+CREATE INDEX "edit_by" ON "edit" USING btree ("livery_id","person","revision");

@@ -1,0 +1,7 @@
+import * as tasks from '../threads/tasks.ts';
+import type { Pool } from '../threads/pool.ts';
+
+/** The work of the threads, done where it is asked for. */
+export const threadsHere = {
+  run: async (name: keyof typeof tasks, task: never) => (tasks[name] as (task: never) => unknown)(task),
+} as Pick<Pool, 'run'>;
