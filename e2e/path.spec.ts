@@ -212,11 +212,29 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
     expect((await colourAt(page, 0.2, 0.87))[3]).toBe(255);
   });
 
-  await test.step('deleted after a question', async () => {
+  await test.step('put into the bin, taken out again, and deleted for ever after a question', async () => {
     await page.goto('/');
-    await page.getByRole('button', { name: 'More for Heron Line' }).first().click();
-    await page.getByRole('menuitem', { name: 'Delete' }).click();
-    await page.getByRole('button', { name: 'Keep it' }).click();
-    await expect(page.getByText('Heron Line')).toHaveCount(2);
+    const card = () => page.getByRole('button', { name: 'More for Heron Line' });
+    await card().first().click();
+    await page.getByRole('menuitem', { name: 'Put into the bin' }).click();
+    await expect(card()).toHaveCount(1);
+    await page.getByRole('button', { name: 'Take it out' }).click();
+    await expect(card()).toHaveCount(2);
+    await card().first().click();
+    await page.getByRole('menuitem', { name: 'Put into the bin' }).click();
+    await expect(card()).toHaveCount(1);
+    await page.getByRole('button', { name: 'Bin', exact: true }).click();
+    const bin = page.getByRole('dialog', { name: 'Bin' });
+    await bin.getByRole('button', { name: 'Take out' }).click();
+    await expect(bin.getByText('The bin is empty')).toBeVisible();
+    await bin.getByRole('button', { name: 'Close' }).click();
+    await card().first().click();
+    await page.getByRole('menuitem', { name: 'Put into the bin' }).click();
+    await page.getByRole('button', { name: 'Bin', exact: true }).click();
+    await bin.getByRole('button', { name: 'Delete for ever' }).click();
+    await page.getByRole('button', { name: 'Delete the livery' }).click();
+    await expect(bin.getByText('The bin is empty')).toBeVisible();
+    await bin.getByRole('button', { name: 'Close' }).click();
+    await expect(page.getByText('Heron Line')).toHaveCount(1);
   });
 });

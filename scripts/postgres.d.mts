@@ -1,6 +1,8 @@
 export interface Cluster {
   url(database: string): string;
   port: number;
+  /** Where its files are. */
+  folder: string;
   database(name: string): Promise<string>;
   stop(): Promise<unknown>;
   kill(): void;

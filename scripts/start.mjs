@@ -20,7 +20,9 @@ try {
     });
   }
   await build();
-  writeFileSync(path.join(data, 'database-url'), url);
+  // It holds the password.
+  rmSync(path.join(data, 'database-url'), { force: true });
+  writeFileSync(path.join(data, 'database-url'), url, { mode: 0o600 });
   const server = spawn('node', ['--enable-source-maps', 'packages/server/dist/main.js'], {
     cwd: root,
     env: { ...process.env, DATABASE_URL: url },

@@ -5,7 +5,7 @@ import { parse as parseToml } from 'smol-toml';
 import { describe, expect, test } from 'vitest';
 import type { SpecSidecar } from '../livery/spec.ts';
 import { smallLivery, smallTemplate } from '../testing/scenes.ts';
-import { makeSidecar, sidecarView } from './sidecar.ts';
+import { fillTemplate, makeSidecar, sidecarView } from './sidecar.ts';
 import { readText, writeText } from './textFile.ts';
 
 const files = [
@@ -58,6 +58,22 @@ describe('templates', () => {
     expect(make(template('{{livery.colour.of}} {{craftt}}'), 'text').problems[0]).toMatch(/asks for "craftt"/);
     expect(make(template('{{#sheets}}'), 'text').problems[0]).toMatch(/cannot be read/);
     expect(make(template('{{> other}}'), 'text').problems[0]).toMatch(/do not have/);
+  });
+
+  test('that repeat lists in lists stop before they begin; a list in a list is fine', () => {
+    const nest = (n: number, name: string) => `{{#${name}}}`.repeat(n) + 'x' + `{{/${name}}}`.repeat(n);
+    const many = { ...viewOf(), files: Array.from({ length: 60 }, (_, i) => ({ name: `f${i}`, last: false })) };
+    expect(fillTemplate(nest(2, 'files'), many, 'text')).toBe('x'.repeat(3600));
+    const began = performance.now();
+    for (const text of [
+      nest(7, 'files'),
+      nest(3, 'files'),
+      nest(20, 'livery'),
+      '{{#files}}{{#files}}' + 'x'.repeat(9000) + '{{/files}}{{/files}}',
+    ])
+      expect(() => fillTemplate(text, many, 'text')).toThrow(/repeats itself|sections more than/);
+    expect(() => fillTemplate('{{constructor}}', many, 'text')).toThrow(/constructor/);
+    expect(performance.now() - began).toBeLessThan(500);
   });
 
   test('a value never becomes more than a value, whatever a painter types', () => {

@@ -12,9 +12,13 @@ import { pebblewick } from './shipped/pebblewick.ts';
 import { tollbarge } from './shipped/tollbarge.ts';
 
 /** The delivery specs that come with the product, by key. */
-export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = Object.fromEntries(
-  [brackwaterRun, ninthMeridian, ferrywardensOath, pebblewick, marshkin, tollbarge, harbourWatch, longhaul].map(
-    (spec) => [spec.key, spec],
+// Without the names that every object has: keys come from outside.
+export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = Object.assign(
+  Object.create(null) as Record<string, DeliverySpec>,
+  Object.fromEntries(
+    [brackwaterRun, ninthMeridian, ferrywardensOath, pebblewick, marshkin, tollbarge, harbourWatch, longhaul].map(
+      (spec) => [spec.key, spec],
+    ),
   ),
 );
 

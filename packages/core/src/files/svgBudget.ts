@@ -9,14 +9,15 @@ import { InputError } from '../errors.ts';
 const DEEPEST = 48;
 const MOST_ELEMENTS = 60_000;
 /** One is filling the whole drawing once: about 3 ms at 2048 x 2048. */
-const MOST_WORK = 4000;
+const MOST_WORK = 8000;
 /** The others in the same measure, from drawing them with the rasteriser that is used: bench by hand, at 512 x 512. */
 const ELEMENT = 0.05;
 const LAID_APART = 60;
 const MASKED = 85;
 const TILED = 50;
 const EMBEDDED = 50;
-const PASS = 300;
+const PASS = 60;
+const BLUR = 300;
 const OCTAVE = 300;
 const LIT = 300;
 /** Dashes, and points of paths, that cost as much. */
@@ -51,7 +52,8 @@ export function checkSvgBudget(svg: string): void {
     if (depth > DEEPEST) throw new InputError(`This drawing is nested more than ${DEEPEST} deep; flatten it.`);
     open.add(node);
     let work = node.name === 'filter' ? filterWork(node, side) : ELEMENT + pathWork(node) + areaWork(node, side);
-    for (const child of node.children) work += workOf(child, depth + 1);
+    // Definitions are drawn where they are referred to.
+    for (const child of node.children) if (!DEFINES.has(child.name)) work += workOf(child, depth + 1);
     for (const id of node.refers) {
       const target = byId.get(id);
       if (target && target !== node) work += workOf(target, depth + 1);
@@ -74,6 +76,7 @@ export function checkSvgBudget(svg: string): void {
   checked.add(svg);
 }
 
+const DEFINES = new Set(['defs', 'filter', 'pattern', 'mask', 'clipPath', 'marker', 'symbol']);
 /** A gradient with its stops: what most style sheets refer to. */
 const LIGHT = 1;
 const checked = new Set<string>();
@@ -179,10 +182,7 @@ function filterWork(filter: Node, side: number): number {
         .map((part) => share(part, 0, ofBox, side)),
     ) * filter.scale;
   let work = 0;
-  const all = [...filter.children];
-  for (let one = all.pop(); one; one = all.pop()) {
-    all.push(...one.children);
-    const { name, attributes } = one;
+  for (const { name, attributes, children } of filter.children) {
     if (widest(attributes.stdDeviation) > WIDEST)
       throw new InputError('This drawing blurs by more than its own size; make that smaller.');
     if (name === 'feTurbulence') work += region * OCTAVE * Math.max(1, numberOf(attributes.numOctaves, 1));
@@ -193,7 +193,8 @@ function filterWork(filter: Node, side: number): number {
         .split(/[\s,]+/)
         .map(Number);
       work += region * Math.max(9, a * (b ?? a)) * 10;
-    } else work += region * (name.endsWith('Lighting') ? LIT : PASS);
+    } else if (/blur|shadow/i.test(name)) work += region * BLUR;
+    else work += region * (name.endsWith('Lighting') ? LIT : PASS * Math.max(1, children.length));
   }
   return work;
 }

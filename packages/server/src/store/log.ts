@@ -188,9 +188,7 @@ async function knownFor(tx: Tx, now: Livery, posts: readonly Post[]): Promise<Kn
     blob: (hash) => blobs.get(hash),
     template: (hash) => templates.get(hash),
     spec: ({ key, version }, template) =>
-      [...made, template.ownSpec, Object.hasOwn(SHIPPED_SPECS, key) ? SHIPPED_SPECS[key] : undefined].some(
-        (one) => one?.key === key && one.version === version,
-      ),
+      [...made, template.ownSpec, SHIPPED_SPECS[key]].some((one) => one?.key === key && one.version === version),
     font: (key) => shipped.get(key),
   };
 }

@@ -88,10 +88,14 @@ export class Pool {
   private readonly watch: ReturnType<typeof setInterval>;
   private ended = 0;
 
-  /** @param thread the built thread; it lies beside the bundle that this is part of */
+  /**
+   * @param thread the built thread; it lies beside the bundle that this is part of
+   * @param most seconds that any task may take, where that is less than its own limit
+   */
   constructor(
     readonly threads: number,
     thread = new URL('./thread.js', import.meta.url),
+    private readonly most = Infinity,
   ) {
     this.pool = new Piscina({ filename: thread.href, minThreads: 1, maxThreads: threads, idleTimeout: 600_000 });
     this.watch = setInterval(() => this.look(), LOOK_MS);
@@ -105,7 +109,7 @@ export class Pool {
     for (const one of this.running) {
       if (one.since === null && Atomics.load(one.taken, 0) === 1) one.since = now;
       if (one.since === null) continue;
-      const limit = SECONDS_OF[one.name as keyof Tasks] ?? SECONDS;
+      const limit = Math.min(this.most, SECONDS_OF[one.name as keyof Tasks] ?? SECONDS);
       if (now - one.since > limit * 1000) this.end(one, `This took more than ${limit} seconds, so it was given up.`);
       else if (!last || one.since > last.since!) last = one;
     }

@@ -11,12 +11,14 @@ export type Change =
   | { kind: 'same' }
   | { kind: 'whole'; value: unknown }
   | { kind: 'list'; items: Item[] }
-  | { kind: 'object'; set: Record<string, Change>; gone: string[] };
+  | { kind: 'object'; set: [key: string, change: Change][]; gone: string[] };
 
 type Plain = Record<string, unknown>;
 
 const isPlain = (value: unknown): value is Plain =>
   typeof value === 'object' && value !== null && Object.getPrototypeOf(value) === Object.prototype;
+
+const ownOf = (value: Plain, key: string): unknown => (Object.hasOwn(value, key) ? value[key] : undefined);
 
 const nameOf = (value: unknown): unknown => (isPlain(value) ? (value.id ?? value.key) : undefined);
 
@@ -30,13 +32,13 @@ export function changeOf(before: unknown, after: unknown): Change {
     return all || before.length + after.length === 0 ? { kind: 'same' } : { kind: 'list', items };
   }
   if (!isPlain(before) || !isPlain(after)) return { kind: 'whole', value: after };
-  const set: Record<string, Change> = {};
+  const set: [string, Change][] = [];
   for (const [key, value] of Object.entries(after)) {
-    const change = changeOf(before[key], value);
-    if (change.kind !== 'same' || !Object.hasOwn(before, key)) set[key] = change;
+    const change = changeOf(ownOf(before, key), value);
+    if (change.kind !== 'same' || !Object.hasOwn(before, key)) set.push([key, change]);
   }
   const gone = Object.keys(before).filter((key) => !Object.hasOwn(after, key));
-  return Object.keys(set).length + gone.length === 0 ? { kind: 'same' } : { kind: 'object', set, gone };
+  return set.length + gone.length === 0 ? { kind: 'same' } : { kind: 'object', set, gone };
 }
 
 function itemsOf(before: readonly unknown[], after: readonly unknown[]): Item[] {
@@ -92,10 +94,11 @@ export function applyChange(before: unknown, change: Change): unknown {
       );
     }
     case 'object': {
-      const next: Plain = { ...(before as Plain) };
-      for (const key of change.gone) delete next[key];
-      for (const [key, value] of Object.entries(change.set)) next[key] = applyChange((before as Plain)[key], value);
-      return next;
+      const old = before as Plain;
+      const gone = new Set(change.gone);
+      const kept = Object.entries(old).filter(([key]) => !gone.has(key));
+      // By entries, whatever they are called: assigning would take "__proto__" for something else.
+      return Object.fromEntries([...kept, ...change.set.map(([key, one]) => [key, applyChange(ownOf(old, key), one)])]);
     }
   }
 }
