@@ -24,7 +24,7 @@ export default defineConfig({
   workers: 1,
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json']],
-  use: { viewport: { width: 1280, height: 800 }, trace: 'on-first-retry' },
+  use: { viewport: { width: 1280, height: 800 }, actionTimeout: 30_000, trace: 'on-first-retry' },
   projects: [
     { name: 'paper', grepInvert: /@model/, use: chromium('--disable-gpu') },
     {

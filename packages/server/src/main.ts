@@ -9,34 +9,41 @@ import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
 import { publishWaiting } from './jobs/publish.ts';
 import { openQueue } from './jobs/queue.ts';
-import { bringUpToDate, connect } from './store/db.ts';
+import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Log } from './store/log.ts';
 import { Pool } from './threads/pool.ts';
 
-const PUBLISH_MS = 400;
+/** News can be lost: as often as this is looked without any. */
+const LOOK_MS = 10_000;
+
+const AGAIN_MS = 1000;
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
-await bringUpToDate(pool, config.migrations);
+await whenThere(() => bringUpToDate(pool, config.migrations));
 const threads = new Pool(config.threads);
 if (process.env.WET_LACQUER_DEMO !== 'none') {
   await installGames(config.demo, config.data);
   if (await loadDemo(db, threads, config.demo)) console.log('Loaded the demo world.');
 }
-const queue = await openQueue(config.databaseUrl);
 const news = listen(config.databaseUrl);
+const queue = await whenThere(() => openQueue(config.databaseUrl, db, news));
 
 let publishing = Promise.resolve();
 const publish = () => {
   publishing = publishing.then(() =>
-    publishWaiting(db, pool, config.data)
+    publishWaiting(db, pool, config.data, config.hostId)
       .then(async (again) => {
         for (const id of again) await queue.send('deliver', id);
       })
-      .catch((error: Error) => log.debug({ error: String(error.cause ?? error) }, 'publishing waits for the database')),
+      .catch((error: Error) => {
+        log.debug({ error: String(error.cause ?? error) }, 'publishing waits for the database or for room');
+        setTimeout(publish, AGAIN_MS).unref();
+      }),
   );
 };
-setInterval(publish, PUBLISH_MS);
+news.onPublish(config.hostId, publish);
+setInterval(publish, LOOK_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);
 
 const server = createServer(

@@ -2,12 +2,14 @@
 import { readConfig } from './host/config.ts';
 import { startWorker } from './host/worker.ts';
 import { openQueue } from './jobs/queue.ts';
-import { bringUpToDate, connect } from './store/db.ts';
+import { listen } from './host/events.ts';
+import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Pool } from './threads/pool.ts';
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
-await bringUpToDate(pool, config.migrations);
-startWorker(db, pool, new Pool(config.threads), await openQueue(config.databaseUrl));
+await whenThere(() => bringUpToDate(pool, config.migrations));
+const news = listen(config.databaseUrl);
+startWorker(db, pool, new Pool(config.threads), await whenThere(() => openQueue(config.databaseUrl, db, news)));
 console.log(`Working for deliveries on ${config.threads} threads.`);
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.on(signal, () => process.exit(0));

@@ -1,3 +1,5 @@
+import { randomUUID } from 'node:crypto';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 
@@ -14,6 +16,8 @@ export interface Config {
   migrations: string;
   demo: string;
   threads: number;
+  /** Who this host is, for deliveries into its folders: kept with them. */
+  hostId: string;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
@@ -22,14 +26,28 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     throw new Error(`HOST=${host} is refused: there is no sign-in yet, so only this machine may connect (127.0.0.1).`);
   }
   if (!env.DATABASE_URL) throw new Error('DATABASE_URL is not set; npm start sets it.');
+  const data = path.resolve(env.WET_LACQUER_DATA ?? path.join(root, '.data'));
   return {
     databaseUrl: env.DATABASE_URL,
     host,
     port: Number(env.PORT ?? 4173),
-    data: path.resolve(env.WET_LACQUER_DATA ?? path.join(root, '.data')),
+    data,
+    hostId: hostOf(data),
     web: path.join(root, 'packages/web/dist'),
     migrations: path.join(root, 'packages/server/drizzle'),
     demo: path.join(root, 'demo/out'),
     threads: Number(env.WET_LACQUER_THREADS ?? os.availableParallelism()),
   };
+}
+
+/** The host's name for itself, made once. Two that begin at the same moment agree on the first. */
+function hostOf(data: string): string {
+  const file = path.join(data, 'host');
+  mkdirSync(data, { recursive: true });
+  try {
+    writeFileSync(file, randomUUID(), { flag: 'wx', flush: true });
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code !== 'EEXIST') throw error;
+  }
+  return readFileSync(file, 'utf8').trim();
 }

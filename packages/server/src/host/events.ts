@@ -1,10 +1,20 @@
-/** News of liveries from the database, whichever process made them: LISTEN on one connection, handed to whoever is subscribed. */
+/** News from the database, whichever process made them: LISTEN on one connection, handed to whoever is subscribed. */
 import { EventEmitter } from 'node:events';
 import pg from 'pg';
 import { log } from './log.ts';
 
+/**
+ * livery: "id revision", a log has grown. publish: "host", files are made and wait for their place. work: "queue", there is something to do.
+ */
+const CHANNELS = ['livery', 'publish', 'work'] as const;
+
 export interface News {
+  /** New revisions of a livery. */
   subscribe(liveryId: string, hear: (revision: number) => void): () => void;
+  /** Deliveries of this host that are to be put in their place. */
+  onPublish(host: string, hear: () => void): void;
+  /** Something was put into a queue; also when news may have been missed. */
+  onWork(hear: () => void): () => void;
   close(): Promise<void>;
 }
 
@@ -17,14 +27,19 @@ export function listen(url: string): News {
     const next = new pg.Client({ connectionString: url });
     next.on('error', () => {});
     next.on('end', () => void setTimeout(() => void connect(), 500));
-    next.on('notification', ({ payload }) => {
-      const [id, revision] = (payload ?? '').split(' ');
-      emitter.emit(id, Number(revision));
+    next.on('notification', ({ channel, payload = '' }) => {
+      const [name, revision] = payload.split(' ');
+      if (channel === 'livery') emitter.emit(`livery ${name}`, Number(revision));
+      else if (channel === 'publish') emitter.emit('publish', name);
+      else emitter.emit('work');
     });
     try {
       await next.connect();
-      await next.query('listen livery');
+      for (const channel of CHANNELS) await next.query(`listen ${channel}`);
       client = next;
+      // Whatever was said while nobody listened.
+      emitter.emit('publish', '');
+      emitter.emit('work');
     } catch (error) {
       log.debug({ error: String(error) }, 'listening again soon');
       await next.end().catch(() => {});
@@ -33,8 +48,13 @@ export function listen(url: string): News {
   void connect();
   return {
     subscribe(liveryId, hear) {
-      emitter.on(liveryId, hear);
-      return () => emitter.off(liveryId, hear);
+      emitter.on(`livery ${liveryId}`, hear);
+      return () => emitter.off(`livery ${liveryId}`, hear);
+    },
+    onPublish: (host, hear) => void emitter.on('publish', (name: string) => (name === '' || name === host) && hear()),
+    onWork(hear) {
+      emitter.on('work', hear);
+      return () => emitter.off('work', hear);
     },
     async close() {
       closed = true;

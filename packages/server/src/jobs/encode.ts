@@ -23,7 +23,7 @@ import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
 import { log } from '../host/log.ts';
 import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
-import { isAway, type Db } from '../store/db.ts';
+import { isAway, isFull, type Db } from '../store/db.ts';
 import {
   commitFiles,
   encodedFiles,
@@ -337,11 +337,11 @@ export async function encodeDelivery(db: Db, connections: pg.Pool, threads: Pool
       await encodeAll(db, threads, delivery, report, stop.signal);
     } catch (error) {
       // Without the database nothing is lost: it is taken again.
-      if (error instanceof LostLease || stop.signal.aborted || isAway(error)) return;
+      if (error instanceof LostLease || stop.signal.aborted || isAway(error) || isFull(error)) return;
       if (!(error instanceof InputError))
         log.error({ id, error: String(error), stack: (error as Error).stack }, 'delivery failed');
       const message = error instanceof InputError ? error.message : 'Something went wrong while encoding; try again.';
-      await finishDelivery(db, id, { state: 'failed', error: message });
+      await finishDelivery(db, delivery, { state: 'failed', error: message });
     } finally {
       clearInterval(watch);
     }

@@ -236,6 +236,7 @@ describe('publishing', () => {
       revision: 0,
       specKey: spec.key,
       specVersion: 1,
+      host: 'here',
       game: 'brackwater-run',
       folder,
     });
@@ -252,7 +253,7 @@ describe('publishing', () => {
 
   test('puts every file in place under its name, and nothing else', async () => {
     const id = await waiting({ 'a.dds': 'one', 'finish.toml': 'x = 1\n' });
-    await publishWaiting(db, connections, data);
+    await publishWaiting(db, connections, data, 'here');
     expect((await getDelivery(db, id)).state).toBe('done');
     expect(readdirSync(target()).sort()).toEqual(['a.dds', 'finish.toml']);
     expect(readFileSync(path.join(target(), 'a.dds'), 'utf8')).toBe('one');
@@ -267,8 +268,8 @@ describe('publishing', () => {
       `${FOLDER}a.dds`,
       `${FOLDER}finish.toml`,
     ]);
-    await Promise.all([publishWaiting(db, connections, data), publishWaiting(db, connections, data)]);
-    await publishWaiting(db, connections, data);
+    await Promise.all([publishWaiting(db, connections, data, 'here'), publishWaiting(db, connections, data, 'here')]);
+    await publishWaiting(db, connections, data, 'here');
     expect(readdirSync(target()).sort()).toEqual(['a.dds', 'b.dds']);
     expect(readFileSync(path.join(target(), 'a.dds'), 'utf8')).toBe('two');
   });
@@ -277,7 +278,7 @@ describe('publishing', () => {
     writeFileSync(path.join(target(), 'a.dds'), 'somebody else’s');
     writeFileSync(path.join(target(), 'notes.txt'), 'theirs');
     const id = await waiting({ 'a.dds': 'three' });
-    await publishWaiting(db, connections, data);
+    await publishWaiting(db, connections, data, 'here');
     const done = await getDelivery(db, id);
     expect(done.replaced).toEqual([{ name: `${FOLDER}a.dds`, blob: hashOf('somebody else’s') }]);
     expect(readdirSync(target()).sort()).toEqual(['a.dds', 'notes.txt']);
@@ -291,7 +292,7 @@ describe('publishing', () => {
     );
     const bad = await waiting({ 'a.dds': 'x' }, 'wharf/plank/blocked/');
     const good = await waiting({ 'a.dds': 'four' });
-    await publishWaiting(db, connections, data);
+    await publishWaiting(db, connections, data, 'here');
     expect(await getDelivery(db, bad)).toMatchObject({
       state: 'failed',
       error: expect.stringMatching(/could not be written \((EEXIST|ENOTDIR)\)/),
@@ -301,10 +302,10 @@ describe('publishing', () => {
 
   test('a path that would leave the game’s folder is refused', async () => {
     const id = await waiting({ 'a.dds': 'x' }, '../../elsewhere/');
-    await publishWaiting(db, connections, data);
+    await publishWaiting(db, connections, data, 'here');
     expect(await getDelivery(db, id)).toMatchObject({
       state: 'failed',
-      error: expect.stringMatching(/leave the folder/),
+      error: expect.stringMatching(/leaves its folder/),
     });
   });
 });

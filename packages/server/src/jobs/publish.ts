@@ -10,13 +10,14 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { log } from '../host/log.ts';
 import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
-import { isAway, type Db } from '../store/db.ts';
+import { isAway, isFull, type Db } from '../store/db.ts';
 import {
-  deliveriesIn,
   encodeAgain,
   finishDelivery,
   listDeliveries,
   markTakenBack,
+  takePublishing,
+  waitingFor,
   type Delivery,
 } from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
@@ -33,27 +34,29 @@ export async function checkWritable(data: string, game: string, paths: readonly 
   if (why) throw new InputError(`${why} Nothing was started.`);
 }
 
-/** Publishes every delivery that waits for it. @returns those that have to be encoded again */
-export async function publishWaiting(db: Db, connections: pg.Pool, data: string): Promise<string[]> {
+/** Publishes every delivery that waits for it and is for this host. @returns those that have to be encoded again */
+export async function publishWaiting(db: Db, connections: pg.Pool, data: string, host: string): Promise<string[]> {
   const again: string[] = [];
-  for (const delivery of await deliveriesIn(db, ['publishing'])) {
-    await withLease(connections, `publish ${delivery.game}`, async () => {
+  for (const { id, game } of await waitingFor(db, host)) {
+    await withLease(connections, `publish ${host} ${game}`, async () => {
+      const delivery = await takePublishing(db, id);
+      if (!delivery) return;
       try {
         const result = await publish(db, data, delivery);
         if ('bases' in result) {
           await encodeAgain(db, delivery.id, result.bases);
           again.push(delivery.id);
-        } else await finishDelivery(db, delivery.id, { state: 'done', ...result });
+        } else await finishDelivery(db, delivery, { state: 'done', ...result });
       } catch (error) {
         // Without the database it stays as it is, and is published when that answers again.
-        if (isAway(error)) throw error;
+        if (isAway(error) || isFull(error)) throw error;
         if (!(error instanceof InputError)) log.error({ error: String(error) }, 'publishing failed');
         const code = (error as NodeJS.ErrnoException).code;
         const why =
           error instanceof InputError
             ? error.message
             : `The game's folder could not be written${code ? ` (${code})` : ''}.`;
-        await finishDelivery(db, delivery.id, { state: 'failed', error: why });
+        await finishDelivery(db, delivery, { state: 'failed', error: why });
       }
     });
   }
@@ -152,10 +155,15 @@ async function changedBases(db: Db, root: string, delivery: Delivery): Promise<R
  * Puts back what a delivery replaced: its own files go, as far as they are still as it left them, and what was there before returns.
  * @returns names of files that somebody changed since, which stay @throws InputError when it is not the last word in its folder
  */
-export async function takeBack(db: Db, connections: pg.Pool, data: string, delivery: Delivery): Promise<string[]> {
+export async function takeBack(
+  db: Db,
+  connections: pg.Pool,
+  { data, hostId }: { data: string; hostId: string },
+  delivery: Delivery,
+): Promise<string[]> {
   const root = gameFolder(data, delivery.game);
   const left: string[] = [];
-  const got = await withLease(connections, `publish ${delivery.game}`, async () => {
+  const got = await withLease(connections, `publish ${hostId} ${delivery.game}`, async () => {
     for (const [name, blob] of pathsIn(delivery)) {
       const full = await placeOf(root, name);
       const there = await readIf(full);

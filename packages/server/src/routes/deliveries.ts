@@ -154,6 +154,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
             revision: stored.revision,
             specKey: spec.key,
             specVersion: spec.version,
+            host: config.hostId,
             game: spec.game,
             folder: plan.folder,
             package: plan.package,
@@ -191,7 +192,8 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
     if (before.state !== 'done') throw new InputError('Only a finished delivery can be repeated.');
     await checkWritable(config.data, before.game, [...pathsIn(before).keys()]);
     const { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits } = before;
-    const again = { liveryId, revision, specKey, specVersion, game, folder, package: pack, slot, bases, credits };
+    const host = config.hostId;
+    const again = { liveryId, revision, specKey, specVersion, host, game, folder, package: pack, slot, bases, credits };
     const made = await createDelivery(db, { ...again, repeat: true });
     const taken = await takeDelivery(db, made.id);
     await commitFiles(db, taken!, { files: before.files, zip: before.zip, seconds: 0 });
@@ -215,7 +217,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
       throw new InputError(
         'A later delivery lies over this one; take that one back first, or repeat the one you want.',
       );
-    const left = await takeBack(db, connections, config.data, before);
+    const left = await takeBack(db, connections, config, before);
     res.json({ ...publicDelivery(await getDelivery(db, before.id)), left });
   });
 

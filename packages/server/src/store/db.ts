@@ -100,5 +100,22 @@ function anyCause(error: unknown, is: (code: string, message: string) => boolean
 export const isAway = (error: unknown): boolean =>
   anyCause(error, (code, message) => AWAY.test(code) || (code === '' && AWAY_WORDS.has(message)));
 
+/** How long a database that is starting, or recovering from a crash, is waited for. */
+const PATIENCE_MS = 120_000;
+
+/** Does something as soon as the database is there. @throws when it does not come within two minutes */
+export async function whenThere<T>(work: () => Promise<T>): Promise<T> {
+  const end = Date.now() + PATIENCE_MS;
+  for (;;) {
+    try {
+      return await work();
+    } catch (error) {
+      if (!isAway(error) || Date.now() > end) throw error;
+      log.warn('the database is not there yet');
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    }
+  }
+}
+
 /** Whether something failed because the disk is full. */
 export const isFull = (error: unknown): boolean => anyCause(error, (code) => FULL.test(code));

@@ -17,7 +17,7 @@ const UNDER_WAY: DeliveryState[] = ['queued', 'encoding', 'publishing'];
 
 export async function createDelivery(
   db: Tx,
-  values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'game' | 'folder'> &
+  values: Pick<Delivery, 'liveryId' | 'revision' | 'specKey' | 'specVersion' | 'host' | 'game' | 'folder'> &
     Partial<Pick<Delivery, 'package' | 'slot' | 'bases' | 'credits' | 'repeat' | 'batch'>>,
 ): Promise<Delivery> {
   const [row] = await db
@@ -172,19 +172,41 @@ export async function commitFiles(
     .update(delivery)
     .set({ ...result, state: 'publishing' })
     .where(stillOurs(id, fence))
-    .returning({ id: delivery.id });
+    .returning({ host: delivery.host });
   if (rows.length === 0) throw new LostLease();
+  await tx.execute(sql`select pg_notify('publish', ${rows[0].host})`);
 }
 
+/** Deliveries whose files are made and that one host is to put in their place. */
+export const waitingFor = (tx: Tx, host: string): Promise<Delivery[]> =>
+  tx
+    .select()
+    .from(delivery)
+    .where(and(eq(delivery.state, 'publishing'), inArray(delivery.host, [host, ''])))
+    .orderBy(delivery.order);
+
+/** Takes a delivery for publishing: whoever was at it before can no longer finish it. Null: there is nothing left to do. */
+export async function takePublishing(tx: Tx, id: string): Promise<Delivery | null> {
+  const [row] = await tx
+    .update(delivery)
+    .set({ fence: sql`${delivery.fence} + 1` })
+    .where(and(eq(delivery.id, id), eq(delivery.state, 'publishing')))
+    .returning();
+  return row ?? null;
+}
+
+/** Ends a delivery, as long as nobody else has taken it since. @returns whether it was still theirs */
 export async function finishDelivery(
   tx: Tx,
-  id: string,
+  { id, fence }: Pick<Delivery, 'id' | 'fence'>,
   end: { state: 'done' | 'failed'; error?: string; replaced?: Delivery['replaced'] },
-): Promise<void> {
-  await tx
+): Promise<boolean> {
+  const rows = await tx
     .update(delivery)
     .set({ ...end, finishedAt: sql`now()` })
-    .where(and(eq(delivery.id, id), inArray(delivery.state, UNDER_WAY)));
+    .where(and(eq(delivery.id, id), eq(delivery.fence, fence), inArray(delivery.state, UNDER_WAY)))
+    .returning({ id: delivery.id });
+  return rows.length > 0;
 }
 
 /** Notes that what a delivery replaced is back in its place. */

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, isNotNull, isNull, lte, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { NotFound } from '../host/errors.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
@@ -6,7 +6,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldHead } from './heads.ts';
-import { edit, livery, setAside, snapshot } from './schema.ts';
+import { delivery, edit, livery, setAside, snapshot } from './schema.ts';
 
 export interface StoredLivery {
   id: string;
@@ -114,9 +114,29 @@ export async function setBinned(db: Db, id: string, binned: boolean): Promise<vo
   if (rows.length === 0) throw gone();
 }
 
-/** For ever, from the bin alone. @throws InputError when it is not in it */
+/**
+ * For ever, from the bin alone. What of its deliveries is under way is cancelled first.
+ * @throws InputError when it is not in the bin, or just now being put into its game's folder: that is finished whole
+ */
 export async function deleteLivery(db: Db, id: string): Promise<void> {
-  const rows = await db
+  await transact(db, async (tx) => {
+    const mine = eq(delivery.liveryId, id);
+    await tx
+      .update(delivery)
+      .set({ cancelled: true, state: 'cancelled', finishedAt: sql`now()` })
+      .where(and(mine, inArray(delivery.state, ['queued', 'encoding'])));
+    const [busy] = await tx
+      .select({ id: delivery.id })
+      .from(delivery)
+      .where(and(mine, eq(delivery.state, 'publishing')))
+      .limit(1);
+    if (busy) throw new InputError('This livery is just being put into its game’s folder; try again in a moment.');
+    await removeBinned(tx, id);
+  });
+}
+
+async function removeBinned(tx: Tx, id: string): Promise<void> {
+  const rows = await tx
     .delete(livery)
     .where(and(eq(livery.id, id), isNotNull(livery.deletedAt)))
     .returning({ id: livery.id });

@@ -201,6 +201,8 @@ export const delivery = pgTable(
     cancelled: boolean().notNull().default(false),
     /** Rises with every worker that takes the job; only the holder of the latest may commit. */
     fence: integer().notNull().default(0),
+    /** The host whose folders it is for; empty: any, as of an earlier version. */
+    host: text().notNull().default(''),
     game: text().notNull(),
     folder: text().notNull(),
     /** The zip that everything goes into, inside the game's folder; null: the files lie there by themselves. */

@@ -184,6 +184,7 @@ describe('deliveries', () => {
       revision: 0,
       specKey: 'brackwater-run',
       specVersion: 1,
+      host: 'here',
       game: 'brackwater-run',
       folder: 'wharf/plank/test/',
     });
@@ -205,7 +206,7 @@ describe('deliveries', () => {
     expect((await cancelDelivery(db, id)).state).toBe('cancelled');
     await expect(reportProgress(db, taken, progress)).rejects.toThrow(LostLease);
     expect(await takeDelivery(db, id)).toBeNull();
-    await finishDelivery(db, id, { state: 'done' });
+    expect(await finishDelivery(db, taken, { state: 'done' })).toBe(false);
     expect((await cancelDelivery(db, id)).state).toBe('cancelled');
   });
 

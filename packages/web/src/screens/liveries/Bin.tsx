@@ -8,7 +8,7 @@ import { Nothing, Notice } from '../../parts/Notice.tsx';
 
 /** Liveries that were thrown away: taken out again, or deleted for ever. */
 export function Bin({ onClose, onChange }: { onClose(): void; onChange(): void }) {
-  const { data, error, mutate } = useSWR<BinnedLivery[]>('/liveries/bin');
+  const { data, error, mutate } = useSWR<BinnedLivery[]>('/liveries/bin', { dedupingInterval: 0 });
   const [asking, setAsking] = useState<BinnedLivery | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const act = async (work: () => Promise<unknown>) => {

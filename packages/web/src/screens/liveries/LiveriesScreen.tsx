@@ -120,8 +120,9 @@ export function LiveriesScreen() {
         autoHideDuration={8000}
         onClose={(_, why) => why !== 'clickaway' && setBinned(null)}
         message={`“${binned?.name}” is in the bin.`}
+        slotProps={{ content: { sx: { background: INK.raised, color: INK.text, border: `1px solid ${INK.line}` } } }}
         action={
-          <Button size="small" color="inherit" onClick={() => void bin(binned!, false)}>
+          <Button size="small" onClick={() => void bin(binned!, false)}>
             Take it out
           </Button>
         }

@@ -1,1 +1,0 @@
-CREATE INDEX "edit_by" ON "edit" USING btree ("livery_id","person","revision");
