@@ -26,7 +26,7 @@ const from = (name) => path.join(root, 'packages', name);
 rmSync(from('server/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
-  entryPoints: ['main', 'worker', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)),
+  entryPoints: ['main', 'worker', 'backup', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)),
   entryNames: '[name]',
   splitting: true,
   outdir: from('server/dist'),

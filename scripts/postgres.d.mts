@@ -3,6 +3,8 @@ export interface Cluster {
   port: number;
   /** Where its files are. */
   folder: string;
+  /** It was running already. */
+  found: boolean;
   database(name: string): Promise<string>;
   stop(): Promise<unknown>;
   kill(): void;

@@ -126,6 +126,7 @@ export async function startPostgres(wanted, onPort) {
     ]);
   }
   let port = await runningPort(folder);
+  const found = port !== null;
   if (port === null) {
     port = onPort ?? (await freePort());
     const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories='' -c max_connections=60`;
@@ -153,6 +154,7 @@ export async function startPostgres(wanted, onPort) {
     url,
     port,
     folder,
+    found,
     /** Makes a database, unless it is there. */
     async database(name) {
       const found = await client('psql', '-Atc', `select 1 from pg_database where datname = '${name}'`);

@@ -8,15 +8,20 @@ import { listen } from './host/events.ts';
 import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
 import { publishWaiting } from './jobs/publish.ts';
+import { withLease } from './jobs/lease.ts';
 import { openQueue } from './jobs/queue.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Log } from './store/log.ts';
+import { sweep } from './store/sweep.ts';
 import { Pool } from './threads/pool.ts';
 
 /** News can be lost: as often as this is looked without any. */
 const LOOK_MS = 10_000;
 
 const AGAIN_MS = 1000;
+/** What nobody needs is taken away a while after the start, and every few hours. */
+const SWEEP_FIRST_MS = 120_000;
+const SWEEP_MS = 6 * 3_600_000;
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
@@ -42,6 +47,14 @@ const publish = () => {
       }),
   );
 };
+/** One server of all that share the database. */
+const tidy = () =>
+  withLease(pool, 'sweep', async () => {
+    const { blobs, bytes, steps } = await sweep(db);
+    if (blobs + steps > 0) log.info({ blobs, bytes, steps }, 'swept');
+  }).catch((error: unknown) => log.debug({ error: String(error) }, 'sweeping'));
+setTimeout(() => void tidy(), SWEEP_FIRST_MS).unref();
+setInterval(() => void tidy(), SWEEP_MS).unref();
 news.onPublish(config.hostId, publish);
 setInterval(publish, LOOK_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);

@@ -12,6 +12,7 @@ import { liveries } from '../routes/liveries.ts';
 import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
 import { specs } from '../routes/specs.ts';
+import { storage } from '../routes/storage.ts';
 import { sources } from '../routes/sources.ts';
 import { isAway, isFull } from '../store/db.ts';
 import { freeBytes, healthOf } from './health.ts';
@@ -58,6 +59,7 @@ export function makeApp(services: Services): Express {
   api.use('/containers', containers(services));
   api.use('/templates', templates(services));
   api.use('/specs', specs(services));
+  api.use('/storage', storage(services));
   api.use(sources(services));
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
   api.use(failOf(services.config.data));

@@ -100,6 +100,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   let ownAfter = open.revision - open.log.length;
   let pending: AppliedEntry[] = [];
   const unkept = new Set<string>();
+  /** Steps at the beginning of the log that nobody has any more. */
+  let forgotten = 0;
   /** What is shown is what is confirmed with these steps on top. */
   let stacked = true;
   /** The server has said what became of the steps that were left here from before. */
@@ -119,7 +121,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     const { undo, redo } = stacksOf(mine(), me);
     return {
       steps: [...log, ...pending],
-      earlier: revision - log.length,
+      earlier: revision - log.length - forgotten,
       unsent: pending.length,
       unkept: unkept.size,
       canUndo: undo.length > 0,
@@ -155,9 +157,11 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   let looking: Promise<void> | null = null;
   const lookBack = async (): Promise<void> => {
     const first = revision - log.length;
-    if (first === 0) return;
+    if (first === forgotten) return;
     looking ??= get<LoggedEntry[]>(`${url}/entries?upTo=${first}`)
       .then((entries) => {
+        // Of a long history the oldest steps are let go.
+        if (entries.length === 0) forgotten = first;
         log = [...entries, ...log];
         use.setState(stepsNow());
       })

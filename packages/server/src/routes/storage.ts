@@ -1,0 +1,13 @@
+import { Router } from 'express';
+import type { Services } from '../host/services.ts';
+import { freeBytes } from '../host/health.ts';
+import { storageOf } from '../store/sweep.ts';
+
+/** What is stored, livery by livery, and how much room there is. */
+export function storage({ db, config }: Services): Router {
+  const router = Router();
+  router.get('/', async (_req, res) => {
+    res.json({ ...(await storageOf(db)), free: await freeBytes(config.data) });
+  });
+  return router;
+}
