@@ -2,7 +2,7 @@
 import { existsSync, mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { startPostgres } from './postgres.mjs';
-import { build, data, debian, packages, root, run, step } from './steps.mjs';
+import { build, data, debian, packages, run, step } from './steps.mjs';
 
 const [what, named] = process.argv.slice(2);
 if (!named || (what !== 'backup' && what !== 'restore')) {

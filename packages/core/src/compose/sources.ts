@@ -20,7 +20,8 @@ export interface Fetcher {
   blob(hash: string): Promise<Uint8Array>;
   /** Many strokes in one go, in order; left out: they come one by one. */
   strokes?(hashes: readonly string[]): Promise<Uint8Array[]>;
-  font(key: string): Promise<Uint8Array>;
+  /** @param hash of the file that a livery is pinned to; undefined: the present one */
+  font(key: string, hash?: string): Promise<Uint8Array>;
   /** Rasterises a drawing so that its longest side has `side` pixels: straight RGBA8. */
   drawSvg(svg: string, side: number): Promise<Image8>;
   unpackPixels(bytes: Uint8Array): Image8;
@@ -55,12 +56,15 @@ export class SourceStore {
   async load(livery: Livery, but: ReadonlySet<string> = new Set()): Promise<void> {
     const work: Promise<void>[] = [];
     for (const layer of layersIn(livery)) {
-      if (layer.kind === 'lettering' && !this.fonts.has(layer.font))
-        work.push(
-          this.once(`font ${layer.font}`, async () => {
-            this.fonts.set(layer.font, readFont(await this.fetcher.font(layer.font)));
-          }),
-        );
+      if (layer.kind === 'lettering') {
+        const key = fontKey(layer.font, livery);
+        if (!this.fonts.has(key))
+          work.push(
+            this.once(`font ${key}`, async () => {
+              this.fonts.set(key, readFont(await this.fetcher.font(layer.font, pinOf(layer.font, livery))));
+            }),
+          );
+      }
       if (layer.kind === 'picture' && !this.images.has(layer.blob) && !but.has(layer.blob))
         work.push(
           this.once(`image ${layer.blob}`, async () => {
@@ -88,13 +92,22 @@ export class SourceStore {
     return made;
   }
 
-  /** Forgets pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */
-  private letGo(livery: Livery): void {
+  /** Bytes of the pictures that are held, without their halvings. */
+  get bytes(): number {
     let bytes = 0;
     for (const { levels } of this.pictures.values()) bytes += levels[0].data.byteLength;
-    if (bytes <= PICTURE_BUDGET) return;
-    const shown = new Set(layersIn(livery).flatMap((one) => (one.kind === 'decal' ? [pictureKey(one, livery)] : [])));
+    for (const { data } of this.images.values()) bytes += data.byteLength;
+    return bytes;
+  }
+
+  /** Forgets pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */
+  private letGo(livery: Livery): void {
+    if (this.bytes <= PICTURE_BUDGET) return;
+    const layers = layersIn(livery);
+    const shown = new Set(layers.flatMap((one) => (one.kind === 'decal' ? [pictureKey(one, livery)] : [])));
     for (const key of this.pictures.keys()) if (!shown.has(key)) this.pictures.delete(key);
+    const lying = new Set<string>(layers.flatMap((one) => (one.kind === 'picture' ? [one.blob] : [])));
+    for (const key of this.images.keys()) if (!lying.has(key)) this.images.delete(key);
   }
 
   /** Takes in a stroke that was made here. */
@@ -140,7 +153,7 @@ export class SourceStore {
     return {
       picture: (layer) => this.pictures.get(pictureKey(layer, livery)) ?? missing(layer.name),
       image: (blob) => this.images.get(blob) ?? missing(blob),
-      font: (key) => this.fonts.get(key) ?? missing(key),
+      font: (key) => this.fonts.get(fontKey(key, livery)) ?? missing(key),
       stroke: ({ blob, tiles }) => this.patchesOf(blob, tiles.length),
       surface: (sheet) => {
         const known = this.surfaces.get(sheet);
@@ -170,6 +183,11 @@ export class SourceStore {
     this.pictures.set(key, pictureOf(image));
   }
 }
+
+const pinOf = (font: string, { pins }: Pick<Livery, 'pins'>): string | undefined =>
+  Object.hasOwn(pins.fonts, font) ? pins.fonts[font] : undefined;
+/** Two liveries can have another file of one font. */
+const fontKey = (font: string, livery: Pick<Livery, 'pins'>): string => `${font} ${pinOf(font, livery) ?? ''}`;
 
 function missing(what: string): never {
   throw new InputError(`"${what}" has not been loaded.`);

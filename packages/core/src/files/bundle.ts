@@ -4,7 +4,8 @@ import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
 import { Archive, blobEntries, jsonEntry, writeArchive } from './archive.ts';
-import { layersIn, Livery } from '../livery/livery.ts';
+import { layersIn, type Livery } from '../livery/livery.ts';
+import { readLivery } from '../livery/migrate.ts';
 import { strokesIn } from '../livery/strokes.ts';
 import { DeliverySpec } from '../livery/spec.ts';
 import { filesOf, Template } from '../livery/template.ts';
@@ -46,11 +47,21 @@ export function writeBundle(bundle: Bundle): Uint8Array {
   return writeArchive(files);
 }
 
+/** Also one of an earlier version. */
+function liveryIn(archive: Archive): Livery {
+  const document = archive.json('livery.json', z.unknown());
+  try {
+    return readLivery(document);
+  } catch (error) {
+    throw new InputError(`The livery.json in this bundle: ${(error as Error).message}`);
+  }
+}
+
 /** Opens a bundle. @throws InputError in one sentence; nothing is taken from a damaged one */
 export async function readBundle(bytes: Uint8Array): Promise<Bundle> {
   const archive = new Archive(bytes, KIND);
   const bundle: Bundle = {
-    livery: archive.json('livery.json', Livery),
+    livery: liveryIn(archive),
     template: archive.json('template.json', Template),
     borrowed: archive.json('credits.json', z.array(Borrowed)),
     blobs: await archive.blobs(),

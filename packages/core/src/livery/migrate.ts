@@ -8,6 +8,15 @@ export const LIVERY_SCHEMA = 1;
 /** From each earlier version to the next. A version is in here for ever; testing/frozen has documents of each. */
 const STEPS: Readonly<Record<number, (document: Record<string, unknown>) => Record<string, unknown>>> = {};
 
+/** The first documents of version 1 knew no checklist: nobody had called a sheet of theirs done. */
+function withChecklist(document: Record<string, unknown>): Record<string, unknown> {
+  const { sheets } = document;
+  if (!Array.isArray(sheets)) return document;
+  const lacks = (sheet: unknown) => typeof sheet === 'object' && sheet !== null && !('ready' in sheet);
+  if (!sheets.some(lacks)) return document;
+  return { ...document, sheets: sheets.map((sheet: object) => (lacks(sheet) ? { ready: false, ...sheet } : sheet)) };
+}
+
 /** @throws InputError in one sentence when it is no livery, or of a version that this product does not know */
 export function readLivery(value: unknown): Livery {
   let document = value as Record<string, unknown>;
@@ -22,7 +31,7 @@ export function readLivery(value: unknown): Livery {
     if (!step) throw new InputError(`There is no way from version ${at} of a livery to the present one.`);
     document = step(document);
   }
-  const parsed = Livery.safeParse(document);
+  const parsed = Livery.safeParse(withChecklist(document));
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;
   throw new InputError(`${issue.path.join('.') || 'The livery'}: ${issue.message}.`);

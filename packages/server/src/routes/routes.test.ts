@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { unzipSync } from 'fflate';
+import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { readKit, writeKit } from '@wet-lacquer/core/files/kit.ts';
 import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
@@ -12,7 +12,7 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
 import { packTiles, splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
-import { demoBytes, layerOf } from '@wet-lacquer/core/testing/scenes.ts';
+import { demoBytes, fontBytes, layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 
 interface Card {
@@ -158,6 +158,31 @@ describe('bundles', () => {
     await raw(`/liveries/${id}`, { method: 'DELETE' });
   });
 
+  test('a font that is another file than the one here is drawn, and goes along, as it came', async () => {
+    const entries = unzipSync(new Uint8Array(await (await raw(`/liveries/${cards[0].id}/bundle`)).arrayBuffer()));
+    const fonts = Object.keys(entries).filter((name) => name.startsWith('fonts/'));
+    expect(fonts.length).toBeGreaterThan(0);
+    const other = fontBytes('bungee');
+    for (const name of fonts) entries[name] = other.slice();
+    const { id } = (await (await upload('/liveries/open', zipSync(entries))).json()) as { id: string };
+    const { livery } = await server.get<{ livery: Livery }>(`/liveries/${id}`);
+    const hash = createHash('sha256').update(other).digest('hex');
+    expect(new Set(Object.values(livery.pins.fonts))).toEqual(new Set([hash]));
+    const sheet = livery.sheets[0].key;
+    const [mine, theirs] = await Promise.all(
+      [cards[0].id, id].map(async (one) => (await raw(`/liveries/${one}/sheets/${sheet}`)).arrayBuffer()),
+    );
+    expect(Buffer.compare(Buffer.from(mine), Buffer.from(theirs))).not.toBe(0);
+    const [key] = Object.keys(livery.pins.fonts);
+    const sent = await (await raw(`/fonts/${key}?hash=${hash}`)).arrayBuffer();
+    expect(Buffer.compare(Buffer.from(sent), Buffer.from(other))).toBe(0);
+    const again = unzipSync(new Uint8Array(await (await raw(`/liveries/${id}/bundle`)).arrayBuffer()));
+    expect(Buffer.compare(Buffer.from(again[fonts[0]]), Buffer.from(other))).toBe(0);
+    await raw(`/liveries/${id}`, { method: 'DELETE' });
+    entries[fonts[0]] = other.slice(0, 300);
+    expect((await upload('/liveries/open', zipSync(entries))).status).toBe(400);
+  });
+
   test('a damaged one leaves nothing behind', async () => {
     const before = (await server.get<Card[]>('/liveries')).length;
     const response = await upload('/liveries/open', demoBytes('ebbline.livery').subarray(0, 9000));
@@ -286,7 +311,7 @@ describe('delivering', () => {
     );
     expect((await server.post<Delivered>(`/deliveries/${made.body.id}/cancel`)).body.state).toBe('cancelled');
     await new Promise((resolve) => setTimeout(resolve, 1500));
-    expect(readdirSync(path.join(folder(), 'lanternfish'))).toEqual([]);
+    expect(existsSync(path.join(folder(), 'lanternfish'))).toBe(false);
     expect((await server.get<Delivered>(`/deliveries/${made.body.id}`)).state).toBe('cancelled');
   });
 

@@ -9,6 +9,7 @@ import type { Services } from '../host/services.ts';
 import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
 import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 
+const FontAsked = z.object({ hash: Sha256.optional() });
 const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(2000) });
 const MANY_BYTES = 32 * 1024 * 1024;
 
@@ -24,7 +25,10 @@ export function sources({ db, threads }: Services): Router {
   });
 
   router.get('/fonts/:key', async (req, res) => {
-    sendForEver(res, 'font/woff', await shippedFont(req.params.key));
+    const { hash } = bodyOf(FontAsked, req.query);
+    const present = await shippedFont(req.params.key);
+    // The file that a livery came with, where it is another.
+    sendForEver(res, 'font/woff', !hash || hashOf(present) === hash ? present : await getBlob(db, hash));
   });
 
   router.get('/blobs/:hash', async (req, res) => {

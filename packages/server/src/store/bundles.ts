@@ -4,7 +4,7 @@ import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
-import { fontsOf, sceneOf } from '../jobs/scene.ts';
+import { sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
 import { getBlobs, hashOf, putBlob } from './blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from './brought.ts';
@@ -20,10 +20,9 @@ export async function makeBundle(
   livery: Livery,
   bare = false,
 ): Promise<Uint8Array> {
-  const { template, blobs: own } = await sceneOf(db, livery);
+  const { template, blobs: own, fonts = new Map<string, Uint8Array>() } = await sceneOf(db, livery);
   const guides = (template.guides ?? []).map((guide) => guide.blob);
   const blobs = new Map([...own, ...(await getBlobs(db, guides))]);
-  const fonts = await fontsOf(livery);
   const borrowed = await creditsOf(db, blobs.keys());
   const pins = { ...livery.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
   // Named versions are revisions of the log that stays here.
@@ -48,20 +47,27 @@ export async function makeBundle(
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
 export async function loadBundle(db: Tx, threads: Pick<Pool, 'run'>, bytes: Uint8Array): Promise<string> {
-  const { livery, template, blobs, files, borrowed, spec } = await threads.run('openBundle', { bytes });
+  const { livery, template, blobs, files, fonts, borrowed, spec } = await threads.run('openBundle', { bytes });
   // A spec that is here already under its key and version stays as it is.
   const made = await madeFor(db, [livery]);
   const own = made.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
   specFor(livery, template, own ? [...made, own] : made);
   const brought = await checkBrought(threads, blobs, { layers: layersIn(livery), strokes: strokesIn(livery) });
+  const pinned: Livery['pins']['fonts'] = {};
+  for (const [key, content] of fonts) {
+    if ((await threads.run('lookAtBlob', { bytes: content })).is !== 'font')
+      throw new InputError(`The font "${key}" in this bundle is damaged.`);
+    pinned[key] = hashOf(content);
+  }
   return transact(db, async (tx) => {
     const hash = await putTemplate(tx, template);
     if (own) await putSpec(tx, own);
     if (hash !== livery.pins.template)
       throw new InputError('The template in this bundle is not the one that its livery was painted on.');
     for (const content of files.values()) await putBlob(tx, content);
+    for (const content of fonts.values()) await putBlob(tx, content, { is: 'font' });
     await keepBrought(tx, brought, borrowed, 'came with a bundle', livery.particulars.team);
     const { versions: _versions, ...begun } = livery;
-    return createLivery(tx, begun);
+    return createLivery(tx, { ...begun, pins: { ...begun.pins, fonts: pinned } });
   });
 }

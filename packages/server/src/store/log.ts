@@ -47,7 +47,8 @@ export class Log {
    * @throws NotFound when there is no such livery
    */
   async post(id: string, base: number, entries: readonly Entry[]): Promise<PostAnswer> {
-    const blobs = await factsOf(this.db, this.threads, mentioned(entries, 'blob'));
+    const named = [...mentioned(entries, 'blob'), ...fontsIn(entries)];
+    const blobs = await factsOf(this.db, this.threads, named);
     return new Promise((done, failed) => {
       const post = { base, entries, blobs, done, failed };
       const queue = this.waiting.get(id);
@@ -155,6 +156,14 @@ function mentioned(value: unknown, key: string, found = new Set<string>()): Set<
   }
   return found;
 }
+
+/** Files of fonts that entries pin. */
+const fontsIn = (entries: readonly Entry[]): string[] =>
+  entries
+    .flatMap(({ edit: one }) => (one.do === 'together' ? one.edits : [one]))
+    .flatMap((one) =>
+      one.do === 'become' ? Object.values(one.livery.pins.fonts) : one.do === 'pin-font' && one.hash ? [one.hash] : [],
+    );
 
 let fonts: Promise<ReadonlyMap<string, string>> | null = null;
 const fontHashes = () =>

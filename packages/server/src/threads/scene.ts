@@ -25,13 +25,24 @@ export const svgReady = () => startSvg(() => readFile(require.resolve('@resvg/re
 /** Stores by template, so that a thread works out each template's surface once. */
 const stores = new Map<string, { store: SourceStore; scene: Scene }>();
 
+/** Pictures of all templates together that one thread holds beside those of the livery at hand. */
+const MOST_BYTES = 384 * 2 ** 20;
+const MOST_STORES = 4;
+
+/** Forgets what has not been used for longest until the rest is within the budget. */
+function letGo(but: string): void {
+  const bytes = () => [...stores.values()].reduce((sum, { store }) => sum + store.bytes, 0);
+  for (const key of stores.keys()) {
+    if (key !== but && (stores.size > MOST_STORES || bytes() > MOST_BYTES)) stores.delete(key);
+  }
+}
+
 /** @param but pictures that come another way */
 export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
   await svgReady();
   const key = scene.livery.pins.template;
   let held = stores.get(key);
   if (!held) {
-    if (stores.size >= 4) stores.clear();
     const made: { scene: Scene; store?: SourceStore } = { scene };
     made.store = new SourceStore(scene.template, {
       blob: async (hash) => made.scene.blobs.get(hash) ?? missing(hash),
@@ -43,7 +54,11 @@ export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
     stores.set(key, held);
   }
   held.scene = scene;
+  // The last one used is the last to go.
+  stores.delete(key);
+  stores.set(key, held);
   await held.store.load(scene.livery, but);
+  letGo(key);
   return held.store.sources(scene.livery);
 }
 

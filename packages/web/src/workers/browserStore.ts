@@ -12,7 +12,7 @@ export function browserStore(template: Template): SourceStore {
     // What this window has not sent yet is in the browser's own database.
     blob: async (hash) => (await unsentPixels(hash)) ?? getBytes(`/blobs/${hash}`),
     strokes: strokeBytes,
-    font: (key) => getBytes(`/fonts/${key}`),
+    font: (key, hash) => getBytes(hash ? `/fonts/${key}?hash=${hash}` : `/fonts/${key}`),
     drawSvg: async (svg, side) => {
       await startSvg(() => fetch(wasm));
       return drawSvg(svg, side);
