@@ -6,6 +6,7 @@ export interface Cluster {
   /** It was running already. */
   found: boolean;
   database(name: string): Promise<string>;
+  alive(): Promise<boolean>;
   stop(): Promise<unknown>;
   kill(): void;
 }

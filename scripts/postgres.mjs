@@ -161,6 +161,12 @@ export async function startPostgres(wanted, onPort) {
       if (found.trim() !== '1') await client('createdb', name);
       return url(name);
     },
+    /** Whether it runs and takes connections. */
+    alive: () =>
+      client('psql', '-Atc', 'select 1').then(
+        () => true,
+        () => false,
+      ),
     stop: () => as(path.join(bin, 'pg_ctl'), ['-D', cluster, '-m', 'fast', '-w', 'stop']).catch(() => {}),
     /** Kill -9 of every process of the cluster. */
     kill() {

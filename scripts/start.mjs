@@ -5,6 +5,8 @@ import path from 'node:path';
 import { startPostgres } from './postgres.mjs';
 import { build, data, debian, packages, root, step } from './steps.mjs';
 
+/** How often it is looked whether PostgreSQL still runs. */
+const WATCH_MS = 5000;
 const began = performance.now();
 let postgres = null;
 mkdirSync(data, { recursive: true });
@@ -41,8 +43,25 @@ try {
     if (canOpen) spawn('xdg-open', [address], { stdio: 'ignore', detached: true }).unref();
     else console.log('Open this address in a browser.');
   });
+  // PostgreSQL ends itself when its disk is full: it is started again, until there is room.
+  let starting = false;
+  const watch = setInterval(async () => {
+    if (!postgres || starting) return;
+    starting = true;
+    try {
+      if (!(await postgres.alive())) {
+        console.log('PostgreSQL has stopped; starting it again.');
+        postgres = await startPostgres(path.join(data, 'pg'), postgres.port);
+      }
+    } catch {
+      // Not yet: the next look tries again.
+    } finally {
+      starting = false;
+    }
+  }, WATCH_MS);
   for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal));
   server.on('close', async (code) => {
+    clearInterval(watch);
     rmSync(path.join(data, 'database-url'), { force: true });
     await postgres?.stop();
     process.exit(code ?? 0);

@@ -1,7 +1,17 @@
 /** Threads and publishing, against the core and the file system, without the server around them. */
-import { mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { eq } from 'drizzle-orm';
 import type pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
@@ -21,13 +31,21 @@ import { readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
 import { hashOf, putBlob } from '../store/blobs.ts';
 import { bringUpToDate, connect, type Db } from '../store/db.ts';
-import { commitFiles, createDelivery, getDelivery, takeDelivery } from '../store/deliveries.ts';
+import {
+  commitFiles,
+  createDelivery,
+  finishDelivery,
+  getDelivery,
+  takeDelivery,
+  takePublishing,
+} from '../store/deliveries.ts';
+import { delivery } from '../store/schema.ts';
 import { createLivery } from '../store/liveries.ts';
 import { freshDatabase } from '../testing/server.ts';
 import { Pool } from '../threads/pool.ts';
 import { encodePlanned, makeFiles, zipOf } from './encode.ts';
 import { gameFolder, readGameFolder } from './gameFolder.ts';
-import { publishWaiting } from './publish.ts';
+import { checkWritable, publishWaiting } from './publish.ts';
 
 const template = smallTemplate(128);
 const livery = smallLivery(
@@ -298,6 +316,55 @@ describe('publishing', () => {
       error: expect.stringMatching(/could not be written \((EEXIST|ENOTDIR)\)/),
     });
     expect((await getDelivery(db, good)).state).toBe('done');
+  });
+
+  test('a link in the game’s folder is not followed, wherever on the way it lies', async () => {
+    const root = gameFolder(data, 'brackwater-run');
+    const outside = mkdtempSync(path.join(os.tmpdir(), 'wl-outside-'));
+    writeFileSync(path.join(outside, 'a.dds'), 'not ours');
+    symlinkSync(outside, path.join(root, 'wharf/plank/linked'));
+    mkdirSync(path.join(root, 'wharf/plank/inner'), { recursive: true });
+    symlinkSync(path.join(outside, 'a.dds'), path.join(root, 'wharf/plank/inner/a.dds'));
+    for (const folder of ['wharf/plank/linked/', 'wharf/plank/linked/deep/', 'wharf/plank/inner/']) {
+      const id = await waiting({ 'a.dds': 'x' }, folder);
+      await publishWaiting(db, connections, data, 'here');
+      expect(await getDelivery(db, id)).toMatchObject({ state: 'failed', error: expect.stringMatching(/is a link/) });
+    }
+    expect(readdirSync(outside)).toEqual(['a.dds']);
+    expect(readFileSync(path.join(outside, 'a.dds'), 'utf8')).toBe('not ours');
+    await expect(checkWritable(data, 'brackwater-run', ['wharf/plank/linked/a.dds'])).rejects.toThrow(/is a link/);
+    rmSync(outside, { recursive: true });
+  });
+
+  test('looking whether something can be written makes nothing, least of all outside', async () => {
+    const before = readdirSync(data, { recursive: true }).length;
+    for (const name of ['../../elsewhere/a.dds', '/tmp/wl-made/a.dds', 'a/../../../b.dds', 'CON', 'x:y', 'a\u202eb'])
+      await expect(checkWritable(data, 'brackwater-run', [name])).rejects.toThrow(/nothing is written/);
+    await checkWritable(data, 'brackwater-run', ['wharf/not/there/yet.dds']);
+    expect(readdirSync(data, { recursive: true }).length).toBe(before);
+    expect(existsSync('/tmp/wl-made')).toBe(false);
+  });
+
+  test('what is for another host waits for it', async () => {
+    const id = await waiting({ 'b.dds': 'theirs' });
+    await db.update(delivery).set({ host: 'there' }).where(eq(delivery.id, id));
+    await publishWaiting(db, connections, data, 'here');
+    expect((await getDelivery(db, id)).state).toBe('publishing');
+    const other = mkdtempSync(path.join(os.tmpdir(), 'wl-there-'));
+    await publishWaiting(db, connections, other, 'there');
+    expect((await getDelivery(db, id)).state).toBe('done');
+    expect(readdirSync(path.join(gameFolder(other, 'brackwater-run'), FOLDER))).toEqual(['b.dds']);
+    rmSync(other, { recursive: true });
+  });
+
+  test('whoever lost it to another does not finish it', async () => {
+    const id = await waiting({ 'b.dds': 'x' });
+    const first = (await takePublishing(db, id))!;
+    const second = (await takePublishing(db, id))!;
+    expect(await finishDelivery(db, first, { state: 'failed', error: 'late' })).toBe(false);
+    expect(await finishDelivery(db, second, { state: 'done' })).toBe(true);
+    expect((await getDelivery(db, id)).state).toBe('done');
+    expect(await takePublishing(db, id)).toBeNull();
   });
 
   test('a path that would leave the game’s folder is refused', async () => {

@@ -302,6 +302,27 @@ describe('delivering', () => {
     await edit(card.id, 1, { do: 'set-particular', key: 'key', value: 'lanternfish' });
   });
 
+  test('a livery that would write where another has delivered is told whose it is', async () => {
+    const card = cards.find((c) => c.name.includes('Tern'))!;
+    const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
+    await until(
+      () => server.get<Delivered>(`/deliveries/${made.body.id}`),
+      (d) => d.state === 'done',
+    );
+    const bundle = new Uint8Array(await (await raw(`/liveries/${card.id}/bundle`)).arrayBuffer());
+    const { id } = (await (await upload('/liveries/open', bundle)).json()) as { id: string };
+    const { preflight } = await server.get<{ preflight: { findings: { title: string; detail: string }[] } }>(
+      `/liveries/${id}/preflight`,
+    );
+    const found = preflight.findings.find(({ title }) => title.includes('lies where this delivery goes'))!;
+    expect(found.title).toBe(`“${card.name}” lies where this delivery goes`);
+    expect(found.detail).toMatch(/would write over them/);
+    // Its own preflight says nothing of that.
+    const own = await server.get<{ preflight: { findings: { title: string }[] } }>(`/liveries/${card.id}/preflight`);
+    expect(own.preflight.findings.filter(({ title }) => title.includes('lies where'))).toEqual([]);
+    for (const query of ['', '?now=yes']) await raw(`/liveries/${id}${query}`, { method: 'DELETE' });
+  });
+
   test('cancelled while it runs, nothing is written', async () => {
     const card = cards.find((c) => c.name.includes('Lanternfish'))!;
     const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);

@@ -26,6 +26,13 @@ export interface LiveryCard extends CardHead {
 export interface BrokenCard extends CardHead {
   broken: { why: string; lastGood: number | null };
 }
+/** Bytes; see the server's store/sweep.ts. */
+export interface Stored {
+  liveries: { id: string; steps: number; pictures: number; delivered: number }[];
+  total: number;
+  shared: number;
+  free: number;
+}
 export interface BinnedLivery {
   id: string;
   name: string;

@@ -1,4 +1,5 @@
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
+import StorageIcon from '@mui/icons-material/StorageOutlined';
 import FolderOpen from '@mui/icons-material/FileOpenOutlined';
 import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
@@ -14,11 +15,13 @@ import { Bin } from './Bin.tsx';
 import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
 import { NewLivery } from './NewLivery.tsx';
+import { Storage } from './Storage.tsx';
 
 export function LiveriesScreen() {
   const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
   const [starting, setStarting] = useState(false);
   const [inBin, setInBin] = useState(false);
+  const [weighing, setWeighing] = useState(false);
   /** The livery that was put into the bin last. */
   const [binned, setBinned] = useState<LiveryCard | BrokenCard | null>(null);
   const [opening, setOpening] = useState<string | null>(null);
@@ -61,6 +64,14 @@ export function LiveriesScreen() {
       >
         <div style={{ display: 'flex', alignItems: 'center', gap: 12, marginBottom: 16 }}>
           <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Liveries</h1>
+          <Button
+            variant="text"
+            startIcon={<StorageIcon />}
+            onClick={() => setWeighing(true)}
+            sx={{ color: INK.quiet }}
+          >
+            Storage
+          </Button>
           <Button variant="text" startIcon={<DeleteOutline />} onClick={() => setInBin(true)} sx={{ color: INK.quiet }}>
             Bin
           </Button>
@@ -114,6 +125,9 @@ export function LiveriesScreen() {
           )}
         </ul>
       </main>
+      {weighing && (
+        <Storage names={new Map(data?.map(({ id, name }) => [id, name]))} onClose={() => setWeighing(false)} />
+      )}
       {inBin && <Bin onClose={() => setInBin(false)} onChange={() => void mutate()} />}
       <Snackbar
         open={binned !== null}
