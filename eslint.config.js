@@ -105,6 +105,8 @@ export default tseslint.config(
         console: 'readonly',
         URL: 'readonly',
         setTimeout: 'readonly',
+        setInterval: 'readonly',
+        clearInterval: 'readonly',
         performance: 'readonly',
         fetch: 'readonly',
       },

@@ -8,11 +8,12 @@ export function when(iso: string): string {
   return `${today ? 'today' : day.format(then)}, ${time.format(then)}`;
 }
 
-/** 1.3 MiB, 612 B. */
+/** 1.3 GiB, 1.3 MiB, 612 B. */
 export function size(bytes: number): string {
   if (bytes < 1024) return `${bytes} B`;
   if (bytes < 1024 * 1024) return `${(bytes / 1024).toFixed(1)} KiB`;
-  return `${(bytes / 1024 / 1024).toFixed(1)} MiB`;
+  if (bytes < 1024 ** 3) return `${(bytes / 1024 / 1024).toFixed(1)} MiB`;
+  return `${(bytes / 1024 ** 3).toFixed(1)} GiB`;
 }
 
 export const count = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;

@@ -42,7 +42,7 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
         {lastGood === null
           ? 'None of its states can be read.'
           : behind
-            ? `It can be read up to step ${lastGood} of ${card.revision}; last changed ${when(card.updatedAt)}.`
+            ? `It can be read up to step ${lastGood} of ${card.revision}; last changed ${when(card.updatedAt)}. Going on from there sets the later steps aside, where they can be made again or saved.`
             : `All its ${card.revision} steps can be read; last changed ${when(card.updatedAt)}.`}
       </p>
       {problem && <Notice level="error">{problem}</Notice>}
