@@ -1,4 +1,4 @@
-/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake]: measures, prints, changes nothing. */
+/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|storage]: measures, prints, changes nothing. */
 import { spawn } from 'node:child_process';
 import os from 'node:os';
 import path from 'node:path';
@@ -6,7 +6,7 @@ import { startPostgres } from './postgres.mjs';
 import { build, data, debian, packages, root } from './steps.mjs';
 
 const which = process.argv[2];
-const known = ['easel', 'delivery', 'over', 'games', 'size', 'texture', 'layered', 'bake'];
+const known = ['easel', 'delivery', 'over', 'games', 'size', 'texture', 'layered', 'bake', 'storage'];
 if (which && !known.includes(which)) {
   console.error(`npm run bench -- ${known.join('|')}`);
   process.exit(2);

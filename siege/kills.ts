@@ -1,5 +1,5 @@
 /**
- * The server, PostgreSQL, a worker and a browser, killed with SIGKILL at random moments while painters edit and deliver. Afterwards every
+ * Two servers, PostgreSQL, two workers and a browser, killed with SIGKILL at random moments while painters edit and deliver. Afterwards every
  * acknowledged step is in its log once, every history opens, every package is whole, and nothing half-written is left.
  */
 import { spawn, type ChildProcess } from 'node:child_process';
@@ -22,35 +22,37 @@ const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 export async function kills(wanted: number, deliveriesWanted: number): Promise<boolean> {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'wl-siege-'));
-  const data = path.join(folder, 'data');
+  // Two hosts with folders of their own, on one database.
+  const data = [path.join(folder, 'one'), path.join(folder, 'two')];
   const random = randomFrom(20261129);
   let postgres = await startPostgres(path.join(folder, 'pg'));
   const databaseUrl = await postgres.database('siege');
   const port = 24_000 + Math.floor(Math.random() * 8000);
-  const startOne = () => startServer({ databaseUrl, data, demo: true, worker: false, port });
-  let server: TestServer = await startOne();
-  let worker = startWorker(databaseUrl, data);
+  const startOne = (n: number) =>
+    startServer({ databaseUrl, data: data[n], demo: true, worker: false, port: port + n * 100 });
+  const servers: TestServer[] = [await startOne(0), await startOne(1)];
+  const workers = [startWorker(databaseUrl, data[0]), startWorker(databaseUrl, data[1])];
   const counts: Record<Victim, number> = { server: 0, PostgreSQL: 0, worker: 0, browser: 0 };
   let over = false;
   const going = () => !over;
 
-  const cards = await server.get<{ hash: string; key: string }[]>('/templates');
+  const cards = await servers[0].get<{ hash: string; key: string }[]>('/templates');
   const lampkin = cards.find(({ key }) => key === 'lampkin')!.hash;
   const liveries = [];
-  for (let i = 0; i < PAINTERS; i++) liveries.push(await begun(server.url, lampkin, `Siege ${i}`));
+  for (let i = 0; i < PAINTERS; i++) liveries.push(await begun(servers[0].url, lampkin, `Siege ${i}`));
   const painters: Promise<Kept>[] = liveries.map(({ id, layer }, i) =>
-    paint({ url: () => server.url, livery: id, layer, random: randomFrom(i + 7), pause: [60, 600], going }),
+    paint({ url: () => servers[i % 2].url, livery: id, layer, random: randomFrom(i + 7), pause: [60, 600], going }),
   );
   const asked = new Map<string, string[]>(liveries.map(({ id }) => [id, []]));
   const delivering = liveries.map(async ({ id }, i) => {
     const own = randomFrom(i + 900);
     while (!over) {
-      const answer = await server.post<{ id: string }>(`/liveries/${id}/deliveries`).catch(() => null);
+      const answer = await servers[i % 2].post<{ id: string }>(`/liveries/${id}/deliveries`).catch(() => null);
       if (answer?.status === 201) asked.get(id)!.push(answer.body.id);
       await sleep(400 + own() * 2500);
     }
   });
-  const page = browserThatPaints(() => server.url, lampkin, path.join(folder, 'profile'), going);
+  const page = browserThatPaints(() => servers[0].url, lampkin, path.join(folder, 'profile'), going);
 
   const began = Date.now();
   for (let done = 0; done < wanted; done++) {
@@ -58,16 +60,18 @@ export async function kills(wanted: number, deliveriesWanted: number): Promise<b
     const victim = VICTIMS[Math.floor(random() * VICTIMS.length)];
     counts[victim]++;
     if (victim === 'server') {
-      await server.kill();
+      const n = Math.floor(random() * 2);
+      await servers[n].kill();
       await sleep(random() * 300);
-      server = await startOne();
+      servers[n] = await startOne(n);
     } else if (victim === 'PostgreSQL') {
       postgres.kill();
       await sleep(random() * 300);
       postgres = await startPostgres(path.join(folder, 'pg'), postgres.port);
     } else if (victim === 'worker') {
-      worker.kill('SIGKILL');
-      worker = startWorker(databaseUrl, data);
+      const n = Math.floor(random() * 2);
+      workers[n].kill('SIGKILL');
+      workers[n] = startWorker(databaseUrl, data[n]);
     } else page.kill();
     if (done % 50 === 49) console.log(`  ${done + 1} kills after ${((Date.now() - began) / 1000).toFixed(0)} s`);
   }
@@ -77,8 +81,11 @@ export async function kills(wanted: number, deliveriesWanted: number): Promise<b
   const byPage = await page.end();
 
   // A start like any other puts right what is left.
-  await server.kill();
-  server = await startOne();
+  for (const n of [0, 1]) {
+    await servers[n].kill();
+    servers[n] = await startOne(n);
+  }
+  const [server] = servers;
   const troubles: string[] = [];
   await settled(server, [...asked.keys()], troubles);
   const pageLog = await logOf(server.url, byPage.id);
@@ -103,16 +110,22 @@ export async function kills(wanted: number, deliveriesWanted: number): Promise<b
     finished += all.filter(({ state }) => state === 'done').length;
     for (const one of all) if (one.state === 'failed') troubles.push(`a delivery of livery ${i} failed: ${one.error}`);
   }
-  const crates = path.join(data, 'games/marshkin/crates');
-  const names = readdirSync(crates);
-  for (const name of names) {
-    if (name.startsWith('.')) troubles.push(`${name} is left`);
-    else
-      try {
-        if (Object.keys(unzipSync(readFileSync(path.join(crates, name)))).length !== 2) throw new Error('not whole');
-      } catch (error) {
-        troubles.push(`${name}: ${String(error)}`);
-      }
+  for (const [n, folder] of data.entries()) {
+    const crates = path.join(folder, 'games/marshkin/crates');
+    const names = readdirSync(crates);
+    // Each host has the packages that were asked for there, and no other.
+    const own = names.filter((name) => /siege/i.test(name));
+    if (own.some((name) => Number(/siege-(\d+)/i.exec(name)?.[1] ?? n) % 2 !== n))
+      troubles.push(`host ${n} has another's package`);
+    for (const name of names) {
+      if (name.startsWith('.')) troubles.push(`${name} is left`);
+      else
+        try {
+          if (Object.keys(unzipSync(readFileSync(path.join(crates, name)))).length !== 2) throw new Error('not whole');
+        } catch (error) {
+          troubles.push(`${name}: ${String(error)}`);
+        }
+    }
   }
   const list = Object.entries(counts)
     .map(([victim, n]) => `${victim} ${n}`)
@@ -124,8 +137,8 @@ export async function kills(wanted: number, deliveriesWanted: number): Promise<b
   );
   const asMany = [...asked.values()].flat().length >= deliveriesWanted;
   if (!asMany) console.log(`  fewer deliveries than ${deliveriesWanted} were asked for`);
-  await server.stop();
-  worker.kill('SIGKILL');
+  for (const one of servers) await one.stop();
+  for (const one of workers) one.kill('SIGKILL');
   await postgres.stop();
   rmSync(folder, { recursive: true, force: true });
   return troubles.length === 0 && asMany;

@@ -7,7 +7,7 @@ import { installGames, loadDemo } from './host/demo.ts';
 import { listen } from './host/events.ts';
 import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
-import { publishWaiting } from './jobs/publish.ts';
+import { publishWaiting, removeLeftovers } from './jobs/publish.ts';
 import { withLease } from './jobs/lease.ts';
 import { openQueue } from './jobs/queue.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
@@ -34,6 +34,7 @@ if (process.env.WET_LACQUER_DEMO !== 'none') {
 const news = listen(config.databaseUrl);
 const queue = await whenThere(() => openQueue(config.databaseUrl, db, news));
 
+await removeLeftovers(db, config.data, config.hostId);
 let publishing = Promise.resolve();
 const publish = () => {
   publishing = publishing.then(() =>

@@ -45,7 +45,7 @@ import { freshDatabase } from '../testing/server.ts';
 import { Pool } from '../threads/pool.ts';
 import { encodePlanned, makeFiles, zipOf } from './encode.ts';
 import { gameFolder, readGameFolder } from './gameFolder.ts';
-import { checkWritable, publishWaiting } from './publish.ts';
+import { checkWritable, publishWaiting, removeLeftovers } from './publish.ts';
 
 const template = smallTemplate(128);
 const livery = smallLivery(
@@ -290,6 +290,19 @@ describe('publishing', () => {
     await publishWaiting(db, connections, data, 'here');
     expect(readdirSync(target()).sort()).toEqual(['a.dds', 'b.dds']);
     expect(readFileSync(path.join(target(), 'a.dds'), 'utf8')).toBe('two');
+  });
+
+  test('what a killed host left in any game goes at the next start, but for what is under way', async () => {
+    const id = await waiting({ 'a.dds': 'x' });
+    const other = path.join(gameFolder(data, 'another-game'), 'deep/er');
+    mkdirSync(other, { recursive: true });
+    const gone = path.join(other, '.lacquer-00000000-0000-4000-8000-000000000000-a.dds');
+    const kept = [path.join(other, `.lacquer-${id}-a.dds`), path.join(other, '.lacquer-notes.txt')];
+    for (const file of [gone, ...kept]) writeFileSync(file, 'x');
+    expect(await removeLeftovers(db, data, 'here')).toBe(1);
+    expect([gone, ...kept].map((file) => existsSync(file))).toEqual([false, true, true]);
+    await publishWaiting(db, connections, data, 'here');
+    rmSync(gameFolder(data, 'another-game'), { recursive: true });
   });
 
   test('keeps what somebody else put there, and leaves their other files alone', async () => {

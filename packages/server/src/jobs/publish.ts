@@ -132,6 +132,19 @@ async function publish(
   return { replaced };
 }
 
+/** At the start: what a host that was killed left behind in its games' folders goes, but for what is still being published. */
+export async function removeLeftovers(db: Db, data: string, host: string): Promise<number> {
+  const games = path.join(data, 'games');
+  const busy = new Set((await waitingFor(db, host)).map(({ id }) => id));
+  let gone = 0;
+  for (const entry of await readdir(games, { recursive: true, withFileTypes: true }).catch(() => [])) {
+    if (!entry.isFile() || !TEMPORARY.test(entry.name) || busy.has(entry.name.slice('.lacquer-'.length, 45))) continue;
+    await rm(path.join(entry.parentPath, entry.name), { force: true });
+    gone++;
+  }
+  return gone;
+}
+
 /** The files that a delivery continues, as they are now, when one of them is not what it was based on; null: all are. */
 async function changedBases(db: Db, root: string, delivery: Delivery): Promise<Record<string, string> | null> {
   const based = delivery.files.filter((file) => file.base !== undefined);
