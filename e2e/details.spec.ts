@@ -254,8 +254,8 @@ test('a running delivery is cancelled, nothing is written, and it can be started
   await page.getByRole('button', { name: /^Deliver 2 files/ }).click();
   await page.getByRole('button', { name: 'Cancel', exact: true }).click();
   await expect(page.getByText('Cancelled: nothing was written.')).toBeVisible();
-  const { readdirSync } = await import('node:fs');
-  expect(readdirSync(`${server.data}/games/brackwater-run/wharf/turnstone/cancelled`)).toEqual([]);
+  const { existsSync } = await import('node:fs');
+  expect(existsSync(`${server.data}/games/brackwater-run/wharf/turnstone/cancelled`)).toBe(false);
   await page.getByRole('button', { name: /^Deliver 2 files/ }).click();
   await expect(page.getByText(/^Delivered 2 files/)).toBeVisible({ timeout: 120_000 });
   await page.getByRole('button', { name: 'finish.toml' }).click();

@@ -1,6 +1,6 @@
 /**
  * The pictures that the texture bench encodes, 1024 x 1024 each: four photographs and paintings with a free licence (Debian's
- * lomiri-wallpapers-20.04, CC BY-SA 4.0 each) and ten livery sheets drawn here, the same on every machine.
+ * lomiri-wallpapers-20.04, CC BY-SA 4.0 each) and fifteen livery sheets drawn here, the same on every machine.
  */
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
@@ -43,6 +43,11 @@ export async function benchPictures(): Promise<BenchPicture[]> {
   add('dirt', dirt(svg(stripes())));
   add('strands', strands(), true);
   add('logos', svg(logos(font)), true);
+  add('thinWhite', svg(thin(['#dc0a14', '#ffd400'], '#ffffff')));
+  add('thinNavy', svg(thin(['#dc0a14', '#ffd400', '#ffffff'], '#0b1f3f')));
+  add('thinClear', svg(thin(['#dc0a14', '#ffd400', '#ffffff'], null)), true);
+  add('emblems', svg(emblems()), true);
+  add('glows', svg(glows()), true);
   add('night', night());
   add('normal', normals());
   add('packed', packed());
@@ -108,6 +113,50 @@ function logos(font: opentype.Font): string {
       [`No ${i * 7} WL`, (i % 4) * 256 + 12, Math.floor(i / 4) * 170 + 168, 26] as [string, number, number, number],
   );
   return sheet(marks.join('') + words(font, names, () => '#f4e9d8'), null);
+}
+
+/** Strokes of one to four texels, straight and round. */
+function thin(colours: string[], ground: string | null): string {
+  const line = (i: number) => `stroke="${colours[i % colours.length]}" fill="none"`;
+  const straight = Array.from({ length: 220 }, (_, i) => {
+    const [angle, long] = [i * 0.37, 90 + i * 2];
+    const to = `l${(Math.cos(angle) * long).toFixed(2)} ${(Math.sin(angle) * long).toFixed(2)}`;
+    return `<path d="M${(i * 73) % SIDE} ${(i * 131) % SIDE}${to}" stroke-width="${1 + (i % 4)}" ${line(i)}/>`;
+  });
+  const round = Array.from(
+    { length: 90 },
+    (_, i) =>
+      `<circle cx="${(i * 97) % SIDE}" cy="${(i * 61) % SIDE}" r="${6 + i}" stroke-width="${1 + (i % 3)}" ${line(i)}/>`,
+  );
+  return sheet([...straight, ...round].join(''), ground);
+}
+
+/** Decals with an outline, soft edges over clear, and a part that shows through. */
+function emblems(): string {
+  return sheet(
+    Array.from({ length: 100 }, (_, i) => {
+      const [x, y] = [(i % 10) * 102 + 52, Math.floor(i / 10) * 102 + 52];
+      const fill = ['#e9624c', '#2f9e8f', '#f2b23e', '#ffffff', '#123a5c'][i % 5];
+      return (
+        `<circle cx="${x}" cy="${y}" r="${26 + (i % 4) * 5}" fill="${fill}" stroke="#ffffff" stroke-width="4"/>` +
+        `<path d="M${x - 18} ${y + 12}L${x} ${y - 20}L${x + 18} ${y + 12}Z" fill="#0d1b26" fill-opacity="${1 - (i % 5) * 0.15}"/>`
+      );
+    }).join(''),
+    null,
+  );
+}
+
+function glows(): string {
+  const stops = ['#ff3020', '#20d0ff', '#ffe030'].map(
+    (colour, i) =>
+      `<radialGradient id="g${i}"><stop stop-color="${colour}"/><stop offset="1" stop-color="${colour}" stop-opacity="0"/></radialGradient>`,
+  );
+  const lights = Array.from(
+    { length: 100 },
+    (_, i) =>
+      `<circle cx="${(i % 10) * 102 + 52}" cy="${Math.floor(i / 10) * 102 + 52}" r="${30 + (i % 3) * 10}" fill="url(#g${i % 3})"/>`,
+  );
+  return sheet(`<defs>${stops.join('')}</defs>${lights.join('')}`, null);
 }
 
 function fade(): Image8 {

@@ -45,7 +45,7 @@ describe('a livery bundle', () => {
     [
       'holds another document',
       () => zipSync({ 'livery.json': strToU8('{"schema":9}') }),
-      /livery.json in this bundle: schema/,
+      /livery.json in this bundle: This livery is of version 9/,
     ],
   ])('that %s is refused in a sentence', async (_what, make, sentence) => {
     await expect(readBundle(make())).rejects.toThrow(sentence);

@@ -55,10 +55,14 @@ function paintPng(bytes: Uint8Array): void {
   putOverPng(bytes, image, changed);
 }
 function paintDds(bytes: Uint8Array): void {
+  const { width, height } = readDdsFacts(bytes);
+  // Of the size that the damaged file says, as long as that is one to paint on in a test; otherwise it is refused.
+  const own = width * height <= 4096 ? liveryLike(width, height, true) : image;
+  const all = Uint8Array.from({ length: own.width * own.height }, (_, i) => Number(i % 3 === 0));
   const over = putOverDds(
     bytes,
-    image,
-    { width: image.width, height: image.height, data: changed },
+    own,
+    { width: own.width, height: own.height, data: all },
     { kind: 'srgb', filter: 'kaiser' },
   );
   if (over.format === 'masks') return;

@@ -1,4 +1,5 @@
 /** Paint put into a DDS file that is there: blocks and texels that nobody changed keep their bytes, at every mip level. */
+import { InputError } from '../../errors.ts';
 import { newImage, type Image8 } from '../../raster/image.ts';
 import { ddsLayout, ddsLevel, readDdsRows, writeMasked, type DdsLayout } from '../dds.ts';
 import { FORMATS, WRITTEN, type FormatKey } from '../formats.ts';
@@ -39,6 +40,11 @@ export function putOverDds(
   make: (bytes: number) => Uint8Array = (bytes) => new Uint8Array(bytes),
 ): DdsOver {
   const layout = ddsLayout(original);
+  const { width: w, height: h } = ddsLevel(layout, 0);
+  if (w !== painted.width || h !== painted.height)
+    throw new InputError(
+      `The picture is ${painted.width} x ${painted.height}, the file that it goes over ${w} x ${h}.`,
+    );
   const format = layout.format;
   const bytes = original.slice();
   const texelBytes = format === 'masks' ? layout.masks![0] / 8 : FORMATS[format].texelBytes;
