@@ -5,7 +5,7 @@ import { gzipSync } from 'node:zlib';
 import { startServer } from '../packages/server/src/testing/server.ts';
 
 const server = await startServer({ demo: true });
-const browser = await chromium.launch(config.use!.launchOptions);
+const browser = await chromium.launch(config.projects![0].use!.launchOptions);
 const page = await browser.newPage();
 let scripts = new Map<string, number>();
 page.on('response', async (response) => {

@@ -336,7 +336,7 @@ const worker = await build({
   write: false,
   format: 'iife',
 });
-const browser = await chromium.launch(config.use!.launchOptions);
+const browser = await chromium.launch(config.projects![0].use!.launchOptions);
 const tab = await browser.newPage();
 await tab.setContent('<canvas id="c"></canvas>');
 const png = readFileSync(at('big.png')).toString('base64');

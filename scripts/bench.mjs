@@ -1,9 +1,7 @@
 /** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|storage]: measures, prints, changes nothing. */
-import { spawn } from 'node:child_process';
 import os from 'node:os';
-import path from 'node:path';
-import { startPostgres } from './postgres.mjs';
-import { build, data, debian, packages, root } from './steps.mjs';
+import { build, debian, packages } from './steps.mjs';
+import { runWithCluster } from './withCluster.mjs';
 
 const which = process.argv[2];
 const known = ['easel', 'delivery', 'over', 'games', 'size', 'texture', 'layered', 'bake', 'storage'];
@@ -18,18 +16,4 @@ await build();
 console.log(
   `${os.cpus()[0].model}, ${os.availableParallelism()} processors, ${Math.round(os.totalmem() / 2 ** 30)} GiB, Node ${process.version}`,
 );
-const postgres = await startPostgres(path.join(data, 'test-pg'));
-try {
-  for (const name of which ? [which] : known) {
-    await new Promise((resolve) => {
-      const child = spawn('npx', ['tsx', `bench/${name}.ts`, ...process.argv.slice(3)], {
-        cwd: root,
-        stdio: 'inherit',
-        env: { ...process.env, TEST_POSTGRES: postgres.url('postgres') },
-      });
-      child.on('close', resolve);
-    });
-  }
-} finally {
-  await postgres.stop();
-}
+await runWithCluster((which ? [which] : known).map((name) => [`bench/${name}.ts`, ...process.argv.slice(3)]));
