@@ -1,6 +1,11 @@
 /** Fifty painters on one livery, and fifty on fifty: how long a step takes until it is acknowledged, and whether each is in the log once. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
 import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
 import { startServer } from '../packages/server/src/testing/server.ts';
+// The start scripts are plain JavaScript: they run before anything is installed.
+import { startPostgres } from '../scripts/postgres.mjs';
 import { calibration } from '../bench/calibration.ts';
 import { begun, logOf, paint, percentile } from './painters.ts';
 
@@ -8,7 +13,10 @@ const PAINTERS = 50;
 
 /** @param seconds of painting; each painter makes a step every one to three seconds */
 export async function crowd(seconds: number): Promise<boolean> {
-  const server = await startServer({ demo: true });
+  // A cluster of its own: others' databases are no part of what is measured.
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'wl-crowd-'));
+  const postgres = await startPostgres(path.join(folder, 'pg'));
+  const server = await startServer({ databaseUrl: await postgres.database('crowd'), demo: true });
   let fine = true;
   try {
     const [{ hash }] = await server.get<{ hash: string }[]>('/templates');
@@ -48,6 +56,8 @@ export async function crowd(seconds: number): Promise<boolean> {
     }
   } finally {
     await server.stop();
+    await postgres.stop();
+    rmSync(folder, { recursive: true, force: true });
   }
   return fine;
 }
