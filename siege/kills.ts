@@ -211,7 +211,8 @@ function browserThatPaints(url: () => string, template: string, profile: string,
       }
     },
     end: async () => {
-      await running;
+      // A browser that is killed while it starts can leave its starter waiting for ever.
+      await Promise.race([running, sleep(30_000)]);
       return state;
     },
   };
