@@ -37,7 +37,7 @@ import {
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
 import { describe, zipOf } from '../jobs/encode.ts';
-import { bodyOf, idOf } from './http.ts';
+import { bodyOf, idOf, leaving } from './http.ts';
 
 /** Keys of specs. */
 const WhatToDeliver = z.strictObject({
@@ -92,7 +92,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
       }),
     );
     const { version, game, gameName, lacks, before, after, slot } = spec;
-    const preflight = await threads.run('check', { scene, spec, target });
+    const preflight = await threads.run('check', { scene, spec, target }, leaving(res));
     res.json({
       revision: stored.revision,
       spec: { key: spec.key, version, game, gameName, lacks, before, after },
@@ -133,7 +133,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     const games: string[] = [];
     for (const key of keys) {
       const { scene, spec, target, plan } = await open(id, key, revision);
-      const { findings } = await threads.run('check', { scene, spec, target, overrule });
+      const { findings } = await threads.run('check', { scene, spec, target, overrule }, leaving(res));
       const stop = findings.find((finding) => finding.level === 'stop');
       const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
       if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);

@@ -6,7 +6,7 @@ import { strokesOf } from '@wet-lacquer/core/livery/strokes.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs } from '../store/blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';
-import { bodyOf, bytesOf } from './http.ts';
+import { bodyOf, bytesOf, leaving } from './http.ts';
 import { transact } from '../store/db.ts';
 
 /** Teams' kits, as files that any server takes. */
@@ -23,13 +23,17 @@ export function kits({ db, threads }: Services): Router {
     )) as Map<Sha256, Uint8Array>;
     const missing = wanted.find(({ blob }) => !blobs.has(blob));
     if (missing) throw new InputError(`The picture of "${missing.name}" is not here.`);
-    const bytes = await threads.run('packKit', { parcel, blobs, borrowed: await creditsOf(db, blobs.keys()) });
+    const bytes = await threads.run(
+      'packKit',
+      { parcel, blobs, borrowed: await creditsOf(db, blobs.keys()) },
+      leaving(res),
+    );
     res.type('application/zip').send(Buffer.from(bytes));
   });
 
   /** Takes in what a kit brings, and says what it is made of. */
   router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    const { parcel, blobs, borrowed } = await threads.run('openKit', { bytes: bytesOf(req.body) });
+    const { parcel, blobs, borrowed } = await threads.run('openKit', { bytes: bytesOf(req.body) }, leaving(res));
     const { layers } = parcel;
     const brought = await checkBrought(threads, blobs, { layers, strokes: layers.flatMap(strokesOf) });
     await transact(db, (tx) => keepBrought(tx, brought, borrowed, 'came with a kit', ''));

@@ -185,7 +185,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
     res
       .set('Cache-Control', 'no-cache')
       .type('png')
-      .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 })));
+      .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 }, leaving(res))));
   });
 
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */
@@ -193,7 +193,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
     const { livery } = await getLivery(db, idOf(req.params.id));
     const scene = await sceneOf(db, livery);
     const { sheet, map } = req.params;
-    const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 });
+    const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 }, leaving(res));
     res.set('Cache-Control', 'no-cache').type('png').send(Buffer.from(bytes));
   });
 
@@ -202,7 +202,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
     const as = req.params.as === 'ora' ? 'ora' : 'psd';
     const { livery } = await getLivery(db, idOf(req.params.id));
     const scene = await sceneOf(db, livery);
-    const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as });
+    const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as }, leaving(res));
     const name = `${livery.particulars.key || 'livery'}-${req.params.sheet}.${as}`;
     res.attachment(name).type('application/octet-stream').send(Buffer.from(bytes));
   });

@@ -37,12 +37,20 @@ export function sources({ db, threads }: Services): Router {
 
   /** A decal as a small picture: drawings and stored pixels alike come as PNG. */
   router.get('/blobs/:hash/thumb', async (req, res) => {
-    sendForEver(res, 'png', await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 256 }));
+    sendForEver(
+      res,
+      'png',
+      await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 256 }, leaving(res)),
+    );
   });
 
   /** Stored pixels as PNG, 2048 on the longer side at most. */
   router.get('/blobs/:hash/picture', async (req, res) => {
-    sendForEver(res, 'png', await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 2048 }));
+    sendForEver(
+      res,
+      'png',
+      await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 2048 }, leaving(res)),
+    );
   });
 
   /** Takes in a stroke as the brush made it; what a livery then names is known to be one. */

@@ -2,7 +2,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Asks, PaintAsk, TileAsk, WorkerAsks } from './messages.ts';
 import { changeOf } from './sharing.ts';
-import { WorkerClient } from './workerClient.ts';
+import { LostWorker, WorkerClient } from './workerClient.ts';
 
 /** Bytes of drawn tiles that all renderers of one view keep together. */
 const BUDGET = 384 * 1024 * 1024;
@@ -24,6 +24,8 @@ export class RenderClient {
   /** The first picture of the view is there. */
   readonly drawn: Promise<void>;
   sayDrawn!: () => void;
+  /** Told when some of the renderers could not be started. */
+  onFewer: ((left: number, of: number) => void) | null = null;
 
   /** @param after the renderers are started then; what they are asked meanwhile waits */
   constructor(
@@ -32,7 +34,7 @@ export class RenderClient {
   ) {
     this.drawn = new Promise((resolve) => (this.sayDrawn = resolve));
     const start = () => new Worker(new URL('./render.worker.ts', import.meta.url), { type: 'module' });
-    this.workers = Array.from({ length: count }, () => new WorkerClient(after ? after.then(start) : start()));
+    this.workers = Array.from({ length: count }, () => new WorkerClient(start, undefined, after));
   }
 
   /** Tells the renderers what they draw for. */
@@ -42,7 +44,24 @@ export class RenderClient {
 
   ask<K extends keyof Asks & string>(name: K, ask: Asks[K]['ask']): Promise<Asks[K]['answer']>;
   async ask(name: keyof Asks, ask: unknown): Promise<unknown> {
-    const [first, ...others] = this.workers;
+    try {
+      return await this.askOf(name, ask);
+    } catch (error) {
+      // Another draws in the place of one that is lost; without any there is nothing to try.
+      if (!(error instanceof LostWorker) || this.alive().length === 0) throw error;
+      this.onFewer?.(this.alive().length, this.count);
+      return this.askOf(name, ask);
+    }
+  }
+
+  /** Those that can be asked. */
+  private alive(): readonly WorkerClient<WorkerAsks>[] {
+    const left = this.workers.filter((one) => !one.lost);
+    return left.length > 0 ? left : this.workers.slice(0, 1);
+  }
+
+  private async askOf(name: keyof Asks, ask: unknown): Promise<unknown> {
+    const [first, ...others] = this.alive();
     switch (name) {
       case 'livery':
         return this.show(ask as { livery: Livery; hot: string | null });
@@ -73,21 +92,28 @@ export class RenderClient {
   }
 
   /** Sends what changed since the livery that the renderers have. */
-  private show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
+  private async show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
     const change = changeOf(this.shown, livery);
     this.shown = livery;
     return this.everyone('change', { change, hot });
   }
 
   private async everyone<K extends 'template' | 'change' | 'stroke'>(name: K, ask: Asks[K]['ask']): Promise<null> {
-    await Promise.all(this.workers.map((one) => one.ask(name, ask)));
+    const before = this.alive().length;
+    const said = await Promise.allSettled(this.alive().map((one) => one.ask(name, ask)));
+    // One that is lost has nothing to say; the others have taken it in.
+    const faults = said.flatMap((one) => (one.status === 'rejected' ? [one.reason as Error] : []));
+    const fault = faults.find((one) => !(one instanceof LostWorker)) ?? (faults.length === before ? faults[0] : null);
+    if (fault) throw fault;
+    if (faults.length > 0) this.onFewer?.(this.alive().length, this.count);
     return null;
   }
 
   /** Who draws a tile; tiles that one of twice the size is averaged from are drawn where that one is. */
   private drawerOf({ sheet, map, level, tx, ty }: Asks['warm']['ask'] | TileAsk): WorkerClient<WorkerAsks> {
-    if (this.painting.some((one) => one.sheet === sheet && one.map === map)) return this.workers[0];
+    const alive = this.alive();
+    if (this.painting.some((one) => one.sheet === sheet && one.map === map)) return alive[0];
     const up = level === 0 ? 1 : 0;
-    return this.workers[((tx >> up) + (ty >> up)) % this.count];
+    return alive[((tx >> up) + (ty >> up)) % alive.length];
   }
 }

@@ -8,30 +8,47 @@ interface AskMessage {
 }
 type AnswerMessage = { n: number; answer: unknown } | { n: number; error: string } | { news: unknown };
 
+/** A worker could not be started, however often it was tried: others may be asked instead. */
+export class LostWorker extends Error {
+  override name = 'LostWorker';
+}
+
+/** How often a worker whose script does not load is started, and how long after. */
+const STARTS = 3;
+const AGAIN_MS = 400;
+
 /** The page's side of one worker. */
 export class WorkerClient<A extends AsksShape, News = never> {
-  private readonly waiting = new Map<number, { resolve(answer: never): void; reject(error: Error): void }>();
+  private readonly waiting = new Map<
+    number,
+    { message: AskMessage; resolve(answer: never): void; reject(error: Error): void }
+  >();
   private next = 1;
   private worker: Worker | null = null;
-  /** What was asked before the worker was there. */
-  private early: AskMessage[] = [];
   private closed = false;
+  private starts = 0;
+  /** It could not be started. */
+  lost = false;
 
   /**
-   * @param worker or when it will be there: questions wait until then
+   * @param start makes the worker; one whose script does not load is made again
    * @param onNews takes what the worker says unasked
+   * @param after it is started then: questions wait until then
    */
   constructor(
-    worker: Worker | Promise<Worker>,
+    private readonly start: () => Worker,
     private readonly onNews?: (news: News) => void,
+    after?: Promise<unknown>,
   ) {
-    if (worker instanceof Promise) void worker.then((made) => this.begin(made));
-    else this.begin(worker);
+    if (after) void after.then(() => this.begin());
+    else this.begin();
   }
 
-  private begin(worker: Worker): void {
-    if (this.closed) return worker.terminate();
+  private begin(): void {
+    if (this.closed) return;
+    const worker = this.start();
     this.worker = worker;
+    this.starts++;
     worker.onmessage = ({ data }: MessageEvent<AnswerMessage>) => {
       if ('news' in data) return this.onNews?.(data.news as News);
       const waits = this.waiting.get(data.n);
@@ -40,19 +57,28 @@ export class WorkerClient<A extends AsksShape, News = never> {
       else waits?.resolve(data.answer as never);
     };
     worker.onerror = (event) => {
-      for (const waits of this.waiting.values()) waits.reject(new Error(event.message || 'The renderer has stopped.'));
+      // A fault in a script that runs has words; one that never came has none, and nothing it was asked was done.
+      if (!event.message && this.starts < STARTS) {
+        worker.terminate();
+        this.worker = null;
+        setTimeout(() => this.begin(), AGAIN_MS);
+        return;
+      }
+      this.lost = !event.message;
+      const error = event.message ? new Error(event.message) : new LostWorker('A renderer could not be started.');
+      for (const waits of this.waiting.values()) waits.reject(error);
       this.waiting.clear();
     };
-    for (const message of this.early.splice(0)) worker.postMessage(message);
+    for (const { message } of this.waiting.values()) worker.postMessage(message);
   }
 
   ask<K extends keyof A & string>(name: K, ask: A[K]['ask']): Promise<A[K]['answer']> {
     const n = this.next++;
+    if (this.lost) return Promise.reject(new LostWorker('A renderer could not be started.'));
     return new Promise((resolve, reject) => {
-      this.waiting.set(n, { resolve, reject });
       const message: AskMessage = { n, name, ask };
-      if (this.worker) this.worker.postMessage(message);
-      else this.early.push(message);
+      this.waiting.set(n, { message, resolve, reject });
+      this.worker?.postMessage(message);
     });
   }
 

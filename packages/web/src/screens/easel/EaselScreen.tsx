@@ -40,6 +40,7 @@ async function open(id: string): Promise<Easel> {
   const late = new Promise((resolve) => setTimeout(resolve, SHEET_FIRST_MS));
   const sheetShown = Promise.race([flat.drawn, late]);
   const model = new RenderClient(1, sheetShown);
+  flat.onFewer = (left, of) => setTrouble(`Drawing with ${left} of ${of} renderers: the others could not be started.`);
   try {
     // What was left here from before comes first; what cannot be sent now stays on top of what is shown.
     if (notThere(id) > 0) await sendLeft(id).catch(() => {});

@@ -68,8 +68,8 @@ function Open({ id, onRetry }: { id: string; onRetry(): void }) {
 async function open(id: string): Promise<Opened> {
   const livery = await get<OpenLivery>(`/liveries/${id}`);
   const template = withSpec(await get<Template>(`/templates/${livery.livery.pins.template}`), livery.spec);
-  const worker = new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module' });
-  const client: ProofClient = new WorkerClient(worker, (news: ProofNews) => useProof.setState({ news }));
+  const start = () => new Worker(new URL('../../workers/proof.worker.ts', import.meta.url), { type: 'module' });
+  const client: ProofClient = new WorkerClient(start, (news: ProofNews) => useProof.setState({ news }));
   const { sheet } = useProof.getState();
   const wanted = new URLSearchParams(location.search).get('sheet') ?? sheet;
   const there = template.sheets.find((s) => s.key === wanted) ?? template.sheets[0];
