@@ -1,6 +1,6 @@
 /** How steps join a livery's log: in the order in which they come, each on whatever came before it. The same for server, page and tests. */
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { singlesOf } from '@wet-lacquer/core/livery/edit.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { judge, type Known } from './judge.ts';
@@ -30,9 +30,6 @@ export class Refused extends Error {
 /** Changes times layers that one batch may go through: about a second. */
 const MOST_WORK = 30_000_000;
 
-/** Changes that an edit is made of. */
-const changesIn = (edit: Edit): number => (edit.do === 'together' ? edit.edits.length : 1);
-
 /**
  * Puts steps on top of a log. Pure.
  * @param at time stamp of the new entries, ISO 8601
@@ -50,7 +47,7 @@ export function join(
   for (const step of steps) {
     try {
       const layers = livery.sheets.reduce((n, sheet) => n + sheet.maps.reduce((m, map) => m + map.layers.length, 0), 1);
-      work += changesIn(step.edit) * layers;
+      work += singlesOf(step.edit).length * layers;
       if (work > MOST_WORK)
         throw new InputError('This is more at once than can be worked out; make it in several steps.');
       const { livery: next, applied } = applyEntry(livery, step);

@@ -5,6 +5,7 @@ import { InputError } from '../errors.ts';
 import { Sha256 } from '../livery/ids.ts';
 import { readJson } from './json.ts';
 import { sha256 } from './sha256.ts';
+import { couldHold } from './zip.ts';
 
 /** Fixed time stamp of entries, so that the same content has the same bytes. */
 export const ZIP_TIME = new Date(1980, 0, 1);
@@ -46,8 +47,7 @@ export class Archive {
           if (!wanted.test(file.name)) return false;
           if (++count > MOST_ENTRIES) throw new InputError(`This ${word} holds more than ${MOST_ENTRIES} files.`);
           total += file.originalSize;
-          // A larger claim is a lie, and no memory is taken for it (RFC 1951: 258 bytes from 2 bits).
-          if (file.originalSize > file.size * 1100 + 1024)
+          if (!couldHold(file.size, file.originalSize))
             throw new InputError(`This ${word} is damaged: a file in it says that it is larger than it can be.`);
           if (total > limit * 1024 ** 3) throw new InputError(`This ${word} unpacks to more than ${limit * 1024} MiB.`);
           return true;

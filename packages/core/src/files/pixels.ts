@@ -1,5 +1,6 @@
 /** Pictures as the store keeps them: decoded once on import, so that browser and server never decode one file by different code. */
-import { unzlibSync, zlibSync } from 'fflate';
+import { zlibSync } from 'fflate';
+import { inflateWhole } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import type { Image8 } from '../raster/image.ts';
 
@@ -29,13 +30,6 @@ export function unpackPixels(bytes: Uint8Array): Image8 {
   const total = width * height * 4;
   if (bytes.length - 12 < total / DENSEST)
     throw new InputError('A stored picture says that it holds more than it can.');
-  // One byte more than there may be: what does not fit is too much.
-  let data: Uint8Array;
-  try {
-    data = unzlibSync(bytes.subarray(12), { out: new Uint8Array(total + 1) });
-  } catch {
-    throw new InputError('A stored picture is damaged.');
-  }
-  if (data.length !== total) throw new InputError('A stored picture is cut off.');
+  const data = inflateWhole(bytes.subarray(12), total, 'A stored picture');
   return { width, height, data };
 }

@@ -59,8 +59,7 @@ export function checkSvgBudget(svg: string): void {
       if (target && target !== node) work += workOf(target, depth + 1);
     }
     open.delete(node);
-    if (work > MOST_WORK)
-      throw new InputError('This drawing would take too long to draw: its patterns, filters or repeats are too heavy.');
+    within(work);
     known.set(node, work);
     return work;
   };
@@ -70,13 +69,18 @@ export function checkSvgBudget(svg: string): void {
     const target = byId.get(id);
     if (target) work += elements * Math.max(0, workOf(target, 0) - LIGHT);
   }
-  if (work > MOST_WORK)
-    throw new InputError('This drawing would take too long to draw: its patterns, filters or repeats are too heavy.');
+  within(work);
   if (checked.size > 200) checked.clear();
   checked.add(svg);
 }
 
 const DEFINES = new Set(['defs', 'filter', 'pattern', 'mask', 'clipPath', 'marker', 'symbol']);
+/** @throws InputError when it is more work than a drawing may be */
+function within(work: number): void {
+  if (work > MOST_WORK)
+    throw new InputError('This drawing would take too long to draw: its patterns, filters or repeats are too heavy.');
+}
+
 /** A gradient with its stops: what most style sheets refer to. */
 const LIGHT = 1;
 const checked = new Set<string>();

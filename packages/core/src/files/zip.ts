@@ -102,6 +102,9 @@ function directoryOf(bytes: Uint8Array): { places: Place[]; start: number; end: 
   return { places, start, end };
 }
 
+/** Whether so many packed bytes can unpack to so many: deflate makes at most about 1032 of one. A larger claim is a lie, and no memory is taken for it. */
+export const couldHold = (packed: number, size: number): boolean => size <= packed * 1100 + 1024;
+
 /** First byte of an entry's packed content. */
 function contentAt(bytes: Uint8Array, { at, name, packed }: Place): number {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
@@ -120,8 +123,7 @@ function unpack(bytes: Uint8Array, place: Place): Uint8Array {
   let out: Uint8Array;
   if (method === 0) out = content.slice();
   else if (method === 8) {
-    // Deflate cannot pack better than about 1032 to 1: a larger claim is a lie, and no memory is taken for it.
-    if (size > packed * 1100 + 1024) throw damaged(`"${name}" says it is larger than it can be`);
+    if (!couldHold(packed, size)) throw damaged(`"${name}" says it is larger than it can be`);
     try {
       out = inflateSync(content, { out: new Uint8Array(size) });
     } catch {

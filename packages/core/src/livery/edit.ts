@@ -142,6 +142,9 @@ export const Edit = z.discriminatedUnion('do', [...SingleEdit.options, Together]
 export type Edit = z.infer<typeof Edit>;
 export type SingleEdit = z.infer<typeof SingleEdit>;
 
+/** The changes that an edit is made of. */
+export const singlesOf = (edit: Edit): readonly SingleEdit[] => (edit.do === 'together' ? edit.edits : [edit]);
+
 /**
  * Applies one edit. Pure: the given livery is not changed, and unchanged branches are shared with the result.
  * @returns the new livery, and the edit that takes this one back

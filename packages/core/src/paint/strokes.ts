@@ -2,7 +2,8 @@
  * What a stroke changes, as it is stored: for each tile (256 x 256 texels) the box that it touched and 16-bit values in it. Coverage has
  * one value a texel, pixels four (premultiplied RGBA). docs/formats.md describes the bytes.
  */
-import { unzlibSync, zlibSync } from 'fflate';
+import { zlibSync } from 'fflate';
+import { inflateWhole } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { TILE } from '../raster/image.ts';
 
@@ -78,15 +79,7 @@ export function unpackStroke(bytes: Uint8Array, tiles: number): StrokePatches {
   const total = boxes.reduce((sum, box) => sum + box.width * box.height * channels, 0);
   if (total > MOST || bytes.length < HEAD + count * BOX + total / 2048)
     throw new InputError('A stored stroke says that it holds more than it can.');
-  // One byte more than there may be: what does not fit is too much.
-  let body: Uint8Array;
-  try {
-    body = unzlibSync(bytes.subarray(HEAD + count * BOX), { out: new Uint8Array(total * 2 + 1) });
-  } catch {
-    throw new InputError('A stored stroke is damaged.');
-  }
-  if (body.length !== total * 2) throw new InputError('A stored stroke is cut off.');
-  const values = joined(body);
+  const values = joined(inflateWhole(bytes.subarray(HEAD + count * BOX), total * 2, 'A stored stroke'));
   let at = 0;
   return {
     channels,

@@ -1,8 +1,7 @@
 /** What joins the logs of liveries, told to everybody who looks at them: read and written out once, however many hear it. */
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Db } from '../store/db.ts';
-import { heldAfter } from '../store/heads.ts';
-import { entriesAfter } from '../store/liveries.ts';
+import { entriesSince } from '../store/liveries.ts';
 import type { News } from './events.ts';
 import { log } from './log.ts';
 
@@ -31,7 +30,7 @@ export function tellOf(db: Db, news: News) {
   const tell = async (id: string, channel: Channel): Promise<void> => {
     const { told, now } = channel;
     channel.told = now;
-    const entries = (heldAfter(id, told) ?? (await entriesAfter(db, id, told))).filter((one) => one.revision <= now);
+    const entries = (await entriesSince(db, id, told)).filter((one) => one.revision <= now);
     const whole = JSON.stringify({ revision: now, entries } satisfies Told);
     const text =
       whole.length <= MOST_CHARACTERS ? whole : JSON.stringify({ revision: now, entries: [] } satisfies Told);

@@ -3,12 +3,12 @@ import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
-import type { Db } from '../store/db.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { words } from '@wet-lacquer/core/livery/words.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { tellOf, type Told } from '../host/telling.ts';
@@ -17,7 +17,7 @@ import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { putBlob } from '../store/blobs.ts';
-import { lastDeliveries } from '../store/deliveries.ts';
+import { lastDeliveries, type Delivery } from '../store/deliveries.ts';
 import {
   asideOf,
   createLivery,
@@ -27,17 +27,18 @@ import {
   getLivery,
   headOf,
   letGoAside,
-  listHeads,
+  listRead,
   readUpTo,
   returnToGood,
   setBinned,
   type Head,
+  type ReadUpTo,
 } from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
 import { bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
-import { transact } from '../store/db.ts';
+import { transact, type Db } from '../store/db.ts';
 
 const NewLivery = z.strictObject({
   template: Sha256,
@@ -63,17 +64,23 @@ export function liveries({ db, threads, news, log }: Services): Router {
 
   /** One that cannot be read is a card as well: it hides no other. */
   router.get('/', async (_req, res) => {
-    res.json(await Promise.all((await listHeads(db)).map((head) => cardOf(db, head))));
+    const all = await listRead(db);
+    const whole = all.flatMap(({ head, read }) => (read.livery ? [{ id: head.id, livery: read.livery }] : []));
+    const last = await lastDeliveries(db, whole);
+    const made = await madeFor(
+      db,
+      whole.map(({ livery }) => livery),
+    );
+    res.json(await Promise.all(all.map(({ head, read }) => cardOf(db, head, read, last.get(head.id), made))));
   });
 
   router.get('/bin', async (_req, res) => {
     res.json(
-      await Promise.all(
-        (await listHeads(db, 'in the bin')).map(async (head) => {
-          const { livery } = await readUpTo(db, head.id, head.revision);
-          return { id: head.id, name: livery ? nameOf(livery) : 'A livery that cannot be read', at: head.deletedAt };
-        }),
-      ),
+      (await listRead(db, 'in the bin')).map(({ head, read }) => ({
+        id: head.id,
+        name: read.livery ? nameOf(read.livery) : UNREADABLE,
+        at: head.deletedAt,
+      })),
     );
   });
 
@@ -234,30 +241,34 @@ export function liveries({ db, threads, news, log }: Services): Router {
   return router;
 }
 
+const UNREADABLE = 'A livery that cannot be read';
 const nameOf = (livery: Livery): string => fillIn(livery.particulars.name ?? '', livery.particulars);
 
 /** What the list shows of a livery; of one that cannot be read, why, and how far it can be. */
-async function cardOf(db: Db, head: Head) {
+async function cardOf(db: Db, head: Head, read: ReadUpTo, last: Delivery | undefined, made: readonly DeliverySpec[]) {
   const { id, revision, updatedAt } = head;
-  const read = await readUpTo(db, id, revision);
   try {
     if (!read.livery || read.revision < revision) throw new InputError(read.trouble!);
-    return await wholeCard(db, head, read.livery);
+    return await wholeCard(db, head, read.livery, last, made);
   } catch (error) {
     const why = (error as Error).message;
     if (!(error instanceof InputError)) warnings.warn({ id, error: String(error) }, 'a livery could not be listed');
     return {
       ...{ id, revision, updatedAt },
-      name: read.livery ? nameOf(read.livery) : 'A livery that cannot be read',
+      name: read.livery ? nameOf(read.livery) : UNREADABLE,
       broken: { why, lastGood: read.revision < 0 ? null : read.revision },
     };
   }
 }
 
-async function wholeCard(db: Db, { id, revision, updatedAt }: Head, livery: Livery) {
+async function wholeCard(
+  db: Db,
+  { id, revision, updatedAt }: Head,
+  livery: Livery,
+  delivery: Delivery | undefined,
+  made: readonly DeliverySpec[],
+) {
   const template = await getTemplate(db, livery.pins.template);
-  const delivery = (await lastDeliveries(db, [{ id, livery }])).get(id);
-  const made = await madeFor(db, [livery]);
   const target = { ...NO_TARGET, slot: delivery?.slot ?? null };
   const plan = planDelivery(livery, template, specFor(livery, template, made), target);
   const now = await signaturesOf(plan);

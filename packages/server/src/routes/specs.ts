@@ -6,7 +6,7 @@ import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Services } from '../host/services.ts';
 import { targetOf } from '../jobs/target.ts';
-import { getLivery, listHeads, readUpTo } from '../store/liveries.ts';
+import { getLivery, listRead } from '../store/liveries.ts';
 import { getSpec, listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, ownSpecs } from '../store/templates.ts';
 import { bodyOf, idOf } from './http.ts';
@@ -24,9 +24,8 @@ export function specs({ db, config }: Services): Router {
       .filter((spec) => !keys.has(spec.key))
       .filter((spec, i, all) => all.findIndex((other) => other.key === spec.key) === i);
     const used = new Map<string, number>();
-    for (const { id, revision } of await listHeads(db)) {
-      const { livery } = await readUpTo(db, id, revision);
-      if (livery) for (const { key } of deliveredBy(livery)) used.set(key, (used.get(key) ?? 0) + 1);
+    for (const { read } of await listRead(db)) {
+      for (const { key } of read.livery ? deliveredBy(read.livery) : []) used.set(key, (used.get(key) ?? 0) + 1);
     }
     const card = (from: 'shipped' | 'template' | 'made') => (spec: DeliverySpec) => ({
       key: spec.key,

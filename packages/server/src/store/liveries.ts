@@ -5,7 +5,7 @@ import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/live
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
 import { transact, type Db, type Tx } from './db.ts';
-import { forgetHead, heldHead } from './heads.ts';
+import { forgetHead, heldAfter, heldHead } from './heads.ts';
 import { delivery, edit, livery, setAside, snapshot } from './schema.ts';
 
 export interface StoredLivery {
@@ -38,11 +38,14 @@ export async function getLivery(tx: Tx, id: string, at?: number): Promise<Stored
   const revision = at ?? head.revision;
   if (revision > head.revision)
     throw new InputError(`This livery has ${head.revision} steps; ${revision} is not there yet.`);
-  const held = heldHead(id);
-  if (held?.revision === revision) return { id, ...held, updatedAt: head.updatedAt };
+  return { id, revision, livery: await stateAt(tx, id, revision), updatedAt: head.updatedAt };
+}
+
+/** The state at a revision that the log has come to. @throws InputError when it cannot be read */
+export async function stateAt(tx: Tx, id: string, revision: number): Promise<Livery> {
   const read = await readUpTo(tx, id, revision);
   if (read.revision < revision) throw new InputError(read.trouble!);
-  return { id, revision, livery: read.livery!, updatedAt: head.updatedAt };
+  return read.livery!;
 }
 
 /** Latest state that can be read, up to a revision. */
@@ -103,6 +106,12 @@ export const listHeads = (db: Db, where: 'at hand' | 'in the bin' = 'at hand'): 
     .from(livery)
     .where(where === 'at hand' ? isNull(livery.deletedAt) : isNotNull(livery.deletedAt))
     .orderBy(asc(livery.createdAt));
+
+/** The same, each read as far as it can be. */
+export const listRead = async (db: Db, where?: 'at hand' | 'in the bin'): Promise<{ head: Head; read: ReadUpTo }[]> =>
+  Promise.all(
+    (await listHeads(db, where)).map(async (head) => ({ head, read: await readUpTo(db, head.id, head.revision) })),
+  );
 
 /** Puts a livery into the bin, or takes it out. @throws NotFound */
 export async function setBinned(db: Db, id: string, binned: boolean): Promise<void> {
@@ -206,6 +215,10 @@ export async function entriesAfter(tx: Tx, id: string, revision: number): Promis
     .limit(MOST_ENTRIES);
   return rows.map(toLogged);
 }
+
+/** The log after a revision, from what is at hand where that is enough. */
+export const entriesSince = async (tx: Tx, id: string, revision: number): Promise<LoggedEntry[]> =>
+  heldAfter(id, revision) ?? (await entriesAfter(tx, id, revision));
 
 /** The end of the log up to a revision, or of one person's steps in it: at most `limit` entries, oldest first. */
 export async function entriesUpTo(

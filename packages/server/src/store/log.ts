@@ -2,6 +2,7 @@
 import { and, eq, inArray, sql } from 'drizzle-orm';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { singlesOf } from '@wet-lacquer/core/livery/edit.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import type { Entry, LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -11,10 +12,11 @@ import type { BlobFacts, Known } from '@wet-lacquer/sync/judge.ts';
 import { shippedFont } from '../host/fonts.ts';
 import { Clash } from '../host/errors.ts';
 import type { Pool } from '../threads/pool.ts';
-import { factsAtHand, factsOf, hashOf } from './blobs.ts';
+import { hashOf } from './blobs.ts';
+import { factsAtHand, factsOf } from './facts.ts';
 import { isAway, transact, type Db, type Tx } from './db.ts';
-import { forgetHead, heldAfter, heldHead, holdHead } from './heads.ts';
-import { entriesAfter, getLivery, gone, MOST_ENTRIES } from './liveries.ts';
+import { forgetHead, heldHead, holdHead } from './heads.ts';
+import { entriesSince, gone, MOST_ENTRIES, stateAt } from './liveries.ts';
 import { madeByKeys } from './specs.ts';
 import { edit, livery, snapshot } from './schema.ts';
 import { findTemplate } from './templates.ts';
@@ -81,7 +83,7 @@ export class Log {
       const no = refused.get(post);
       if (no) post.done({ state: 'refused', entry: no.entry, why: no.message, revision: head.revision });
       else {
-        const entries = heldAfter(id, post.base) ?? (await entriesAfter(this.db, id, post.base));
+        const entries = await entriesSince(this.db, id, post.base);
         const some = entries.slice(0, MOST_ENTRIES);
         const more = (some.at(-1)?.revision ?? head.revision) < head.revision;
         post.done({ state: 'saved', revision: head.revision, entries: some, more });
@@ -102,10 +104,8 @@ async function joinAll(tx: Tx, id: string, posts: readonly Post[]): Promise<Join
   if (row.deletedAt) throw new InputError('This livery is in the bin; take it out to go on with it.');
   if (posts.some(({ base }) => base > row.revision))
     throw new Clash('This livery was taken back to an earlier state meanwhile; it is opened anew.');
-  const held = heldHead(id);
-  if (held?.revision !== row.revision) forgetHead(id);
-  const state = held?.revision === row.revision ? held : await getLivery(tx, id);
-  let head = { revision: row.revision, livery: state.livery };
+  if (heldHead(id)?.revision !== row.revision) forgetHead(id);
+  let head = { revision: row.revision, livery: await stateAt(tx, id, row.revision) };
   const ids = posts.flatMap(({ entries }) => entries.map((entry) => entry.id));
   const rows = await tx
     .select({ id: edit.id })
@@ -160,7 +160,7 @@ function mentioned(value: unknown, key: string, found = new Set<string>()): Set<
 /** Files of fonts that entries pin. */
 const fontsIn = (entries: readonly Entry[]): string[] =>
   entries
-    .flatMap(({ edit: one }) => (one.do === 'together' ? one.edits : [one]))
+    .flatMap((entry) => singlesOf(entry.edit))
     .flatMap((one) =>
       one.do === 'become' ? Object.values(one.livery.pins.fonts) : one.do === 'pin-font' && one.hash ? [one.hash] : [],
     );
@@ -170,6 +170,9 @@ const fontHashes = () =>
   (fonts ??= Promise.all(SHIPPED_FONTS.map(async ({ key }) => [key, hashOf(await shippedFont(key))] as const)).then(
     (all) => new Map(all),
   ));
+
+/** Kinds of edits that can change what a livery is pinned to. */
+const PINS: readonly string[] = ['become', 'take-template', 'also-by', 'pin-font'];
 
 /** What the judge needs to know for these posts on this livery. */
 async function knownFor(tx: Tx, now: Livery, posts: readonly Post[]): Promise<Known> {
@@ -187,11 +190,8 @@ async function knownFor(tx: Tx, now: Livery, posts: readonly Post[]): Promise<Kn
     const found = await findTemplate(tx, hash);
     if (found) templates.set(hash, found);
   }
-  const dos = new Set(
-    entries.flatMap(({ edit: one }) => (one.do === 'together' ? one.edits.map((e) => e.do) : [one.do])),
-  );
-  const pinned = ['become', 'take-template', 'also-by', 'pin-font'].some((kind) => dos.has(kind as never));
-  const made = pinned ? await madeByKeys(tx, mentioned([now, entries], 'key')) : [];
+  const pins = entries.some(({ edit: one }) => singlesOf(one).some((single) => PINS.includes(single.do)));
+  const made = pins ? await madeByKeys(tx, mentioned([now, entries], 'key')) : [];
   const shipped = await fontHashes();
   return {
     blob: (hash) => blobs.get(hash),

@@ -92,7 +92,7 @@ export class RenderClient {
   }
 
   /** Sends what changed since the livery that the renderers have. */
-  private async show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
+  private show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
     const change = changeOf(this.shown, livery);
     this.shown = livery;
     return this.everyone('change', { change, hot });

@@ -59,7 +59,7 @@ test('one that never comes says so, at once from then on', async () => {
 });
 
 test('of three renderers one is lost: the others draw its tiles, and the page is told', async () => {
-  const client = new RenderClient(0 + 3);
+  const client = new RenderClient(3);
   // The second one never comes.
   made[1].postMessage = () => {};
   const told: [number, number][] = [];
