@@ -89,3 +89,26 @@ test('what is stored is said livery by livery', async ({ page }) => {
   await page.keyboard.press('Escape');
   await expect(table).toHaveCount(0);
 });
+
+test('an answer that has to wait for others’ heavy work says so, and comes', async ({ page, server }) => {
+  const rects = '<rect width="100" height="100"/>'.repeat(14_000);
+  const slow = `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">${rects}</svg>`;
+  await page.goto('/decals');
+  await expect(page.getByText('Oakum barrel')).toBeVisible();
+  const heavy = Array.from({ length: 8 }, () =>
+    fetch(`${server.url}/api/decals?name=slow`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: slow,
+    }),
+  );
+  const drawing = '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v9z"/></svg>';
+  await page.getByLabel('Pictures for the library').setInputFiles({
+    ...{ name: 'Wedge.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(drawing) },
+  });
+  const waiting = page.getByText('comes in its turn');
+  await expect(waiting).toBeVisible();
+  await Promise.all(heavy);
+  await expect(page.getByText('Wedge').first()).toBeVisible();
+  await expect(waiting).toBeHidden();
+});

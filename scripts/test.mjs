@@ -7,6 +7,8 @@ import { build, data, debian, packages, root, step } from './steps.mjs';
 
 let passed = 0;
 let failed = 0;
+/** What failed, a line or a few each; said again at the end, where it is found in a log of which only the end is kept. */
+const failures = [];
 const results = path.join(data, 'results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
@@ -30,16 +32,47 @@ async function check(what, command, args) {
   });
   console.log(`\n== ${what}\n${said.trimEnd()}`);
   if (code === 0) passed++;
-  else failed++;
+  else {
+    failed++;
+    failures.push(`${what}\n${said.trim().slice(-2000)}`);
+  }
 }
 
-/** A test runner that writes its counts as JSON. */
-async function runner(what, command, args, env, file, count) {
+/** A test runner that writes its results as JSON. `read` gives how many passed and what failed. */
+async function runner(what, command, args, env, file, read) {
   console.log(`\n== ${what}`);
   const code = await show(command, args, env);
-  const [good, bad] = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8'))) : [0, 0];
+  const { good, bad } = existsSync(file) ? read(JSON.parse(readFileSync(file, 'utf8'))) : { good: 0, bad: [] };
+  if (bad.length === 0 && code !== 0) bad.push(`${what}: ended with ${code}`);
   passed += good;
-  failed += bad > 0 ? bad : code === 0 ? 0 : 1;
+  failed += bad.length;
+  failures.push(...bad);
+}
+
+/** The first lines of what a test said when it failed. */
+const start = (text = '') => text.split('\n').slice(0, 12).join('\n');
+
+/** Vitest: a file that could not be loaded has no tests of its own, and counts as one. */
+function unitResults(r) {
+  const bad = r.testResults.flatMap((file) => {
+    const tests = file.assertionResults.filter((t) => t.status === 'failed');
+    const name = path.relative(root, file.name);
+    if (tests.length === 0 && file.status === 'failed') return [`${name}\n${start(file.message)}`];
+    return tests.map((t) => `${name}: ${t.fullName}\n${start(t.failureMessages[0])}`);
+  });
+  return { good: r.numPassedTests, bad };
+}
+
+function browserResults(r) {
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  const bad = r.suites
+    .flatMap(specs)
+    .filter((spec) => !spec.ok)
+    .map((spec) => {
+      const last = spec.tests[0]?.results.at(-1);
+      return `${spec.file}: ${spec.title}\n${start(last?.error?.message)}`;
+    });
+  return { good: r.stats.expected + r.stats.flaky, bad };
 }
 
 let postgres = null;
@@ -62,7 +95,7 @@ try {
       ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
       env,
       file,
-      (r) => [r.numPassedTests, r.numFailedTests],
+      unitResults,
     );
   }
   if (!only || only === 'e2e') {
@@ -81,15 +114,16 @@ try {
       ['playwright', 'test'],
       { ...env, PLAYWRIGHT_JSON_OUTPUT_NAME: file },
       file,
-      (r) => [r.stats.expected + r.stats.flaky, r.stats.unexpected],
+      browserResults,
     );
     await Promise.all(beside);
   }
 } catch (error) {
-  console.error(`\n${error.message}`);
+  failures.push(error.message);
   failed++;
 } finally {
   await postgres?.stop();
 }
+for (const failure of failures) console.error(`\nfailed: ${failure}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);

@@ -7,6 +7,7 @@ import { runInNewContext } from 'node:vm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
+import { readJson as jsonOf } from '@wet-lacquer/core/files/json.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
 
@@ -20,14 +21,9 @@ export async function readBytes(file: string): Promise<Uint8Array> {
   }
 }
 
-/** A file's JSON. @throws InputError when it is none */
+/** A file's JSON. @throws InputError when it is none, or holds what no document can */
 export async function readJson(file: string): Promise<unknown> {
-  const bytes = await readBytes(file);
-  try {
-    return JSON.parse(new TextDecoder().decode(bytes));
-  } catch {
-    throw new InputError(`${file} is not JSON.`);
-  }
+  return jsonOf(new TextDecoder().decode(await readBytes(file)), file);
 }
 
 /** Writes under a temporary name and renames, so that a half-written file never has the final name. */

@@ -50,7 +50,7 @@ export function judge(before: Livery | null, after: Livery, known: Known): void 
       for (const layer of map.layers) {
         if (same.has(layer)) continue;
         pictures ||= 'blob' in layer;
-        usable(layer, byId.get(layer.id), known, after.pins.fonts);
+        judgeLayer(layer, byId.get(layer.id), known, after.pins.fonts);
       }
     }
   }
@@ -118,7 +118,18 @@ function sheetsOf(livery: Livery, template: Pick<Template, 'sheets'>): void {
   }
 }
 
-function usable(layer: Layer, before: Layer | undefined, known: Known, pinned: Livery['pins']['fonts']): void {
+/**
+ * Looks whether all that a layer draws with is here, and is what the layer says.
+ * @param before the layer as it was; what it drew with then is taken as judged
+ * @param pinned fonts that its livery is pinned to
+ * @throws InputError in one sentence when it is not
+ */
+export function judgeLayer(
+  layer: Layer,
+  before: Layer | undefined,
+  known: Pick<Known, 'blob' | 'font'>,
+  pinned: Livery['pins']['fonts'] = {},
+): void {
   const gone = (what: string) => new InputError(`${what} of "${layer.name}" is not here.`);
   if (layer.kind === 'lettering' && known.font(layer.font) === undefined && !Object.hasOwn(pinned, layer.font))
     throw gone(`The font "${layer.font}"`);
@@ -143,7 +154,7 @@ const sizeOf = ({ width, height }: { width: number; height: number }) => `${widt
 const channelsOf = (one: Stored, layer: Layer): 1 | 4 =>
   layer.kind === 'brush' && (layer.strokes as Stored[]).includes(one) && (one as Stroke).how === 'pixels' ? 4 : 1;
 
-function stroke({ blob, tiles }: Stored, known: Known, what: string, channels: 1 | 4): void {
+function stroke({ blob, tiles }: Stored, known: Pick<Known, 'blob'>, what: string, channels: 1 | 4): void {
   const facts = known.blob(blob);
   if (facts?.is !== 'stroke') throw new InputError(`${what} is not here: its pixels have not arrived.`);
   if (facts.tiles !== tiles.length || facts.channels !== channels)

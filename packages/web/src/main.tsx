@@ -10,6 +10,7 @@ import { SWRConfig } from 'swr';
 import { get } from './lib/api.ts';
 import { LiveriesScreen } from './screens/liveries/LiveriesScreen.tsx';
 import { Crash } from './shell/Crash.tsx';
+import { Waiting } from './shell/Waiting.tsx';
 import { theme } from './theme.ts';
 
 /** The first screen comes with the page; the others, with the heavy parts that they need, when they are opened. */
@@ -73,6 +74,7 @@ createRoot(document.getElementById('root')!).render(
       <CssBaseline />
       <SWRConfig value={{ fetcher: get, revalidateOnFocus: true, shouldRetryOnError: true, errorRetryInterval: 1500 }}>
         <RouterProvider router={router} />
+        <Waiting />
       </SWRConfig>
     </ThemeProvider>
   </StrictMode>,

@@ -1,14 +1,16 @@
 import path from 'node:path';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readBundle, writeBundle } from '@wet-lacquer/core/files/bundle.ts';
+import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { fontsOf } from '@wet-lacquer/server/jobs/scene.ts';
 import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
-import { checkDecal, checkPixels, checkStroke, importDecal } from '@wet-lacquer/server/threads/tasks.ts';
+import { importDecal, lookAtBlob } from '@wet-lacquer/server/threads/tasks.ts';
+import { judge, type BlobFacts } from '@wet-lacquer/sync/judge.ts';
+import { isSpec } from '@wet-lacquer/core/delivery/specs.ts';
+import { fontHashes } from '@wet-lacquer/server/host/fonts.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import type { Verb } from '../verb.ts';
 
@@ -40,13 +42,16 @@ export const edit: Verb = {
         throw error;
       }
     }
+    // A font that the bundle brings stays the one that it was painted with.
     const fonts = await fontsOf(livery);
+    for (const key of fonts.keys()) fonts.set(key, bundle.fonts.get(key) ?? fonts.get(key)!);
     const pins = {
       ...livery.pins,
       fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])),
     };
-    await everythingThere(livery, blobs);
-    await writeWhole(to, writeBundle({ ...bundle, livery: { ...livery, pins }, blobs, fonts }));
+    livery = { ...livery, pins };
+    await judged(livery, { ...bundle, blobs, fonts });
+    await writeWhole(to, writeBundle({ ...bundle, livery, blobs, fonts }));
     return {
       json: { edits: parsed.data.length, layers: layersIn(livery).length },
       text: `${to}: ${parsed.data.length} ${parsed.data.length === 1 ? 'edit' : 'edits'}, ${layersIn(livery).length} layers`,
@@ -72,16 +77,17 @@ async function withFiles(value: unknown, folder: string, blobs: Map<Sha256, Uint
   return hash;
 }
 
-/** Looks whether all that a livery draws with is there and whole. @throws InputError */
-async function everythingThere(livery: Livery, blobs: ReadonlyMap<string, Uint8Array>): Promise<void> {
-  const of = (hash: string, what: string) => {
-    const bytes = blobs.get(hash);
-    if (!bytes) throw new InputError(`${what} refers to something that is not in the bundle (${hash.slice(0, 12)}).`);
-    return bytes;
-  };
-  for (const layer of layersIn(livery)) {
-    if (layer.kind === 'decal') await checkDecal({ bytes: of(layer.blob, `"${layer.name}"`) });
-    if (layer.kind === 'picture') checkPixels({ bytes: of(layer.blob, `"${layer.name}"`) });
-  }
-  for (const { blob, tiles } of strokesIn(livery)) checkStroke({ bytes: of(blob, 'A stroke'), tiles: tiles.length });
+/** Looks at a livery as the server looks at what would join its log. @throws InputError */
+async function judged(livery: Livery, bundle: Bundle): Promise<void> {
+  const facts = new Map<string, BlobFacts>();
+  for (const bytes of [...bundle.blobs.values(), ...bundle.fonts.values()])
+    facts.set(hashOf(bytes), (await lookAtBlob({ bytes })).facts);
+  const shipped = await fontHashes();
+  const made = bundle.spec ? [bundle.spec] : [];
+  judge(null, livery, {
+    blob: (hash) => facts.get(hash),
+    template: (hash) => (hash === bundle.livery.pins.template ? bundle.template : undefined),
+    spec: (pin) => isSpec(pin, bundle.template, made),
+    font: (key) => shipped.get(key),
+  });
 }

@@ -32,13 +32,27 @@ export const specFor = (
   made: readonly DeliverySpec[] = [],
 ): DeliverySpec => specBy(livery.pins.spec, template, made);
 
+const found = (
+  { key, version }: SpecPin,
+  template: Pick<Template, 'ownSpec'>,
+  made: readonly DeliverySpec[],
+): DeliverySpec | undefined =>
+  [...made, template.ownSpec, SHIPPED_SPECS[key]].find((s) => s?.key === key && s.version === version);
+
 /** The delivery spec of a key and version. @throws InputError when it is not here */
 export function specBy(
-  { key, version }: SpecPin,
+  pin: SpecPin,
   template: Pick<Template, 'ownSpec'>,
   made: readonly DeliverySpec[] = [],
 ): DeliverySpec {
-  const spec = [...made, template.ownSpec, SHIPPED_SPECS[key]].find((s) => s?.key === key && s.version === version);
-  if (!spec) throw new InputError(`The delivery spec "${key}", version ${version}, is not here.`);
+  const spec = found(pin, template, made);
+  if (!spec) throw new InputError(`The delivery spec "${pin.key}", version ${pin.version}, is not here.`);
   return spec;
 }
+
+/** Whether a delivery spec of that key and version is here. */
+export const isSpec = (
+  pin: SpecPin,
+  template: Pick<Template, 'ownSpec'>,
+  made: readonly DeliverySpec[] = [],
+): boolean => found(pin, template, made) !== undefined;

@@ -1,5 +1,5 @@
 /** What a picture depends on, held against the pictures themselves: random documents, random edits. */
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
 import { renderRegion, renderFinished } from '../compose/renderTile.ts';
 import { TileCache } from '../compose/tileCache.ts';

@@ -2,7 +2,7 @@
  * Damaged and hostile layered files, archives, models and drawings: each is read or refused in one sentence, at once and without much
  * memory. `npm run fuzz` runs this for long.
  */
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { strToU8, zipSync } from 'fflate';
 import { beforeAll, describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';

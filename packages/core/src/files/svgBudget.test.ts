@@ -139,7 +139,7 @@ describe('refused, in one sentence and at once', () => {
       }
       expect(said).toMatch(/^This drawing .*\.$/);
     }
-    expect(performance.now() - began).toBeLessThan(3000);
+    expect(performance.now() - began).toBeLessThan(10_000);
   });
 });
 

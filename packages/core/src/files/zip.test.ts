@@ -1,7 +1,7 @@
 /** Zip containers against Python's own zipfile, which writes what we read and reads what we wrote. */
 import { readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';

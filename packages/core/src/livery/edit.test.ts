@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
 import { layerOf, smallLivery } from '../testing/scenes.ts';
 import { applyEdit, Edit, TargetGone } from './edit.ts';

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
 import { fontBytes } from '../testing/scenes.ts';
 import { fillCoverage, halfPlaneCoverage, strokeCoverage } from './coverage.ts';

@@ -1,5 +1,5 @@
 /** Ways to damage a file, for tests of everything that reads files. */
-import fc from 'fast-check';
+import fc from './property.ts';
 
 /** One way to damage a file. */
 export type Damage =

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { alphaKind, flipRows, newImage } from '../raster/image.ts';

@@ -49,6 +49,8 @@ export function makeApp(services: Services): Express {
     const health = await healthOf(services);
     res.status(health.ok ? 200 : 503).json(health);
   });
+  /** At once, whatever else goes on: whoever waits asks here for what. */
+  api.get('/health/threads', (_req, res) => void res.json(services.threads.health()));
   api.use('/liveries/:id', deliveriesOf(services));
   api.use('/liveries', liveries(services));
   api.use('/deliveries', deliveries(services));

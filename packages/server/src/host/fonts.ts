@@ -3,6 +3,8 @@ import { createRequire } from 'node:module';
 import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { hashOf } from '../store/blobs.ts';
 
 const require = createRequire(import.meta.url);
 
@@ -13,3 +15,10 @@ export async function shippedFont(key: string): Promise<Uint8Array> {
   const folder = path.dirname(require.resolve(`@fontsource/${font.package}/package.json`));
   return new Uint8Array(await readFile(path.join(folder, 'files', `${font.package}-latin-${font.weight}-normal.woff`)));
 }
+
+let hashes: Promise<ReadonlyMap<string, Sha256>> | null = null;
+/** SHA-256 of every shipped font's file, by its key. */
+export const fontHashes = () =>
+  (hashes ??= Promise.all(SHIPPED_FONTS.map(async ({ key }) => [key, hashOf(await shippedFont(key))] as const)).then(
+    (all) => new Map(all),
+  ));

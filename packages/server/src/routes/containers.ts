@@ -2,6 +2,7 @@ import express, { Router, type Request } from 'express';
 import { z } from 'zod';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { readJson } from '@wet-lacquer/core/files/json.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
 import { bodyOf, bytesOf, leaving } from './http.ts';
@@ -19,11 +20,8 @@ export function containers({ db, threads }: Services): Router {
   const upload = express.raw({ type: () => true, limit: '512mb' });
   const bytes = (req: Request) => getBlob(db, String(req.params.hash));
   const wayOf = (req: Request) => {
-    try {
-      return bodyOf(Way, JSON.parse(String(req.query.way)));
-    } catch (error) {
-      throw error instanceof InputError ? error : new InputError('Which file is meant was not said.');
-    }
+    if (typeof req.query.way !== 'string') throw new InputError('Which file is meant was not said.');
+    return bodyOf(Way, readJson(req.query.way, 'The file that is meant'));
   };
 
   router.post('/', upload, async (req, res) => {

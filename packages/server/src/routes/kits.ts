@@ -2,7 +2,8 @@ import express, { Router } from 'express';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { blobsIn, Parcel } from '@wet-lacquer/core/livery/parcel.ts';
-import { strokesOf } from '@wet-lacquer/core/livery/strokes.ts';
+import { judgeLayer } from '@wet-lacquer/sync/judge.ts';
+import { fontHashes } from '../host/fonts.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs } from '../store/blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';
@@ -35,7 +36,10 @@ export function kits({ db, threads }: Services): Router {
   router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const { parcel, blobs, borrowed } = await threads.run('openKit', { bytes: bytesOf(req.body) }, leaving(res));
     const { layers } = parcel;
-    const brought = await checkBrought(threads, blobs, { layers, strokes: layers.flatMap(strokesOf) });
+    const brought = await checkBrought(threads, blobs, layers);
+    const fonts = await fontHashes();
+    const known = { blob: (hash: string) => brought.facts.get(hash), font: (key: string) => fonts.get(key) };
+    for (const layer of layers) judgeLayer(layer, undefined, known);
     await transact(db, (tx) => keepBrought(tx, brought, borrowed, 'came with a kit', ''));
     res.json(parcel);
   });

@@ -56,7 +56,7 @@ export function sources({ db, threads }: Services): Router {
   /** Takes in a stroke as the brush made it; what a livery then names is known to be one. */
   router.post('/strokes', express.raw({ type: () => true, limit: '128mb' }), async (req, res) => {
     const bytes = bytesOf(req.body);
-    const facts = await threads.run('lookAtBlob', { bytes }, leaving(res));
+    const { facts } = await threads.run('lookAtBlob', { bytes }, leaving(res));
     if (facts.is !== 'stroke') throw new InputError('This is not a stroke, or it is damaged.');
     res.status(201).json({ blob: await putBlob(db, bytes, facts) });
   });

@@ -122,5 +122,5 @@ test('who leaves ends what was begun for them', async () => {
   await Promise.all(asked);
   const began = performance.now();
   expect(await server.get('/health')).toMatchObject({ ok: true });
-  expect(performance.now() - began).toBeLessThan(3000);
+  expect(performance.now() - began).toBeLessThan(15_000);
 });

@@ -3,10 +3,11 @@ import { inArray } from 'drizzle-orm';
 import type { Borrowed } from '@wet-lacquer/core/files/bundle.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import type { Stored } from '@wet-lacquer/core/livery/strokes.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import type { Pool } from '../threads/pool.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
-import { putBlob } from './blobs.ts';
+import { hashOf, putBlob } from './blobs.ts';
 import type { Tx } from './db.ts';
 import { addDecal } from './decals.ts';
 import { decal } from './schema.ts';
@@ -23,29 +24,29 @@ export interface Brought {
   decals: { imported: ImportedDecal; blob: Sha256 }[];
   /** Stored pixels and strokes. */
   rest: Uint8Array[];
+  /** What each of them is, found by reading it whole. */
+  facts: Map<string, BlobFacts>;
 }
 
 /**
- * Looks at every one in a thread: decals like uploaded ones, strokes and pixels for being whole.
- * @throws InputError when one is not what the layers say
+ * Looks at every one in a thread: decals like uploaded ones, strokes and pixels for being whole. Whether they are what the layers say
+ * is the judge's.
+ * @throws InputError when one is nothing that a livery draws with
  */
 export async function checkBrought(
   threads: Pick<Pool, 'run'>,
   blobs: ReadonlyMap<Sha256, Uint8Array>,
-  use: { layers: readonly Layer[]; strokes: readonly Stored[] },
+  layers: readonly Layer[],
 ): Promise<Brought> {
-  const decalBlobs = new Set(use.layers.flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])));
-  const strokes = new Map(use.strokes.map(({ blob, tiles }) => [blob, tiles.length]));
-  const brought: Brought = { decals: [], rest: [] };
+  const decals = new Set(layers.flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])));
+  const brought: Brought = { decals: [], rest: [], facts: new Map() };
   for (const [blob, bytes] of blobs) {
-    const tiles = strokes.get(blob);
-    if (tiles === undefined && decalBlobs.has(blob)) {
-      brought.decals.push({ blob, imported: { ...(await threads.run('checkDecal', { bytes })), bytes } });
-      continue;
-    }
-    if (tiles !== undefined) await threads.run('checkStroke', { bytes, tiles });
-    else await threads.run('checkPixels', { bytes });
-    brought.rest.push(bytes);
+    const { facts, decal } = await threads.run('lookAtBlob', { bytes });
+    if (facts.is === 'other' || facts.is === 'font')
+      throw new InputError('A picture or stroke that this file brings is damaged.');
+    brought.facts.set(blob, facts);
+    if (decal && decals.has(blob)) brought.decals.push({ blob, imported: { ...decal, bytes } });
+    else brought.rest.push(bytes);
   }
   return brought;
 }
@@ -53,16 +54,17 @@ export async function checkBrought(
 /** Keeps them; decals join the library, with what was said of them or else that they came so. */
 export async function keepBrought(
   tx: Tx,
-  { decals, rest }: Brought,
+  { decals, rest, facts }: Brought,
   borrowed: readonly Borrowed[],
   origin: string,
   team: string,
 ): Promise<void> {
   const credit = new Map(borrowed.map((one) => [one.blob, one]));
-  for (const bytes of rest) await putBlob(tx, bytes);
+  for (const bytes of rest) await putBlob(tx, bytes, facts.get(hashOf(bytes)));
   for (const { blob, imported } of decals) {
     const known = credit.get(blob) ?? { name: 'Decal', origin, licence: 'not stated' };
     const { name, licence } = known;
-    await addDecal(tx, imported, { name, origin: known.origin, licence, tags: [team].filter(Boolean) });
+    const about = { name, origin: known.origin, licence, tags: [team].filter(Boolean) };
+    await addDecal(tx, imported, about, facts.get(blob));
   }
 }

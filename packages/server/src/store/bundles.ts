@@ -1,9 +1,10 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Bundle } from '@wet-lacquer/core/files/bundle.ts';
-import { SHIPPED_SPECS, specFor } from '@wet-lacquer/core/delivery/specs.ts';
-import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
+import { isSpec, SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
+import { judge } from '@wet-lacquer/sync/judge.ts';
+import { fontHashes } from '../host/fonts.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Pool } from '../threads/pool.ts';
 import { getBlobs, hashOf, putBlob } from './blobs.ts';
@@ -49,25 +50,40 @@ export async function makeBundle(
 export async function loadBundle(db: Tx, threads: Pick<Pool, 'run'>, bytes: Uint8Array): Promise<string> {
   const { livery, template, blobs, files, fonts, borrowed, spec } = await threads.run('openBundle', { bytes });
   // A spec that is here already under its key and version stays as it is.
-  const made = await madeFor(db, [livery]);
-  const own = made.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
-  specFor(livery, template, own ? [...made, own] : made);
-  const brought = await checkBrought(threads, blobs, { layers: layersIn(livery), strokes: strokesIn(livery) });
+  const here = await madeFor(db, [livery]);
+  const own = here.some(({ key, version }) => key === spec?.key && version === spec.version) ? undefined : spec;
+  const specs = own ? [...here, own] : here;
+  const brought = await checkBrought(threads, blobs, layersIn(livery));
   const pinned: Livery['pins']['fonts'] = {};
   for (const [key, content] of fonts) {
-    if ((await threads.run('lookAtBlob', { bytes: content })).is !== 'font')
-      throw new InputError(`The font "${key}" in this bundle is damaged.`);
+    const { facts } = await threads.run('lookAtBlob', { bytes: content });
+    if (facts.is !== 'font') throw new InputError(`The font "${key}" in this bundle is damaged.`);
     pinned[key] = hashOf(content);
+    brought.facts.set(pinned[key], facts);
   }
+  // Versions are revisions of the log that stayed elsewhere; other specs come along where they are here as well.
+  const { versions: _versions, alsoBy = [], ...rest } = livery;
+  const also = alsoBy.filter((pin) => isSpec(pin, template, specs));
+  const begun: Livery = {
+    ...rest,
+    pins: { ...rest.pins, fonts: pinned },
+    ...(also.length > 0 && { alsoBy: also }),
+  };
+  const shipped = await fontHashes();
   return transact(db, async (tx) => {
     const hash = await putTemplate(tx, template);
     if (own) await putSpec(tx, own);
     if (hash !== livery.pins.template)
       throw new InputError('The template in this bundle is not the one that its livery was painted on.');
+    judge(null, begun, {
+      blob: (one) => brought.facts.get(one),
+      template: () => template,
+      spec: (pin) => isSpec(pin, template, specs),
+      font: (key) => shipped.get(key),
+    });
     for (const content of files.values()) await putBlob(tx, content);
     for (const content of fonts.values()) await putBlob(tx, content, { is: 'font' });
     await keepBrought(tx, brought, borrowed, 'came with a bundle', livery.particulars.team);
-    const { versions: _versions, ...begun } = livery;
-    return createLivery(tx, { ...begun, pins: { ...begun.pins, fonts: pinned } });
+    return createLivery(tx, begun);
   });
 }

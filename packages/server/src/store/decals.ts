@@ -1,5 +1,6 @@
 import { asc, eq } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import type { ImportedDecal } from '../threads/tasks.ts';
 import { putBlob } from './blobs.ts';
 import { transact, type Db, type Tx } from './db.ts';
@@ -18,9 +19,14 @@ export interface DecalFacts {
 }
 
 /** Keeps an imported decal; the same picture is kept once, and what is known of it stays. */
-export async function addDecal(db: Tx, imported: ImportedDecal, facts: DecalFacts): Promise<Decal> {
+export async function addDecal(
+  db: Tx,
+  imported: ImportedDecal,
+  facts: DecalFacts,
+  bytesAre: BlobFacts | null = null,
+): Promise<Decal> {
   return transact(db, async (tx) => {
-    const blob = await putBlob(tx, imported.bytes);
+    const blob = await putBlob(tx, imported.bytes, bytesAre);
     const { source, ratio, colours } = imported;
     await tx
       .insert(decal)

@@ -37,7 +37,7 @@ export async function factsOf(
 
 async function look(tx: Tx, threads: Pick<Pool, 'run'>, hash: string): Promise<BlobFacts> {
   const bytes = await getBlob(tx, hash);
-  const facts = await threads.run('lookAtBlob', { bytes });
+  const { facts } = await threads.run('lookAtBlob', { bytes });
   await tx.update(blob).set({ facts }).where(eq(blob.hash, hash));
   return facts;
 }

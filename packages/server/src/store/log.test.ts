@@ -19,7 +19,7 @@ import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/s
 import { freshDatabase } from '../testing/server.ts';
 import { threadsHere } from '../testing/threadsHere.ts';
 import { putBlob } from './blobs.ts';
-import { makeBundle } from './bundles.ts';
+import { loadBundle, makeBundle } from './bundles.ts';
 import { bringUpToDate, connect, transact, type Db } from './db.ts';
 import { forgetHead } from './heads.ts';
 import {
@@ -347,6 +347,8 @@ test.each([1, 2, 3, 4])(
       expect(Livery.safeParse(now.livery).error).toBeUndefined();
       const bundle = await makeBundle(db, threadsHere, now.livery);
       expect((await readBundle(bundle)).livery.sheets).toEqual(now.livery.sheets);
+      const opened = await getLivery(db, await loadBundle(db, threadsHere, bundle));
+      expect(opened.livery.sheets).toEqual(now.livery.sheets);
     }
     expect(taken).toBeGreaterThan(60);
     expect(refused).toBeGreaterThan(40);

@@ -1,18 +1,16 @@
 /** Steps joining the logs of liveries. Those that come for one livery meanwhile join together, in one transaction. */
 import { and, eq, inArray, sql } from 'drizzle-orm';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { isSpec } from '@wet-lacquer/core/delivery/specs.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { singlesOf } from '@wet-lacquer/core/livery/edit.ts';
-import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import type { Entry, LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { join, Refused, type PostAnswer } from '@wet-lacquer/sync/join.ts';
 import type { BlobFacts, Known } from '@wet-lacquer/sync/judge.ts';
-import { shippedFont } from '../host/fonts.ts';
+import { fontHashes } from '../host/fonts.ts';
 import { Clash } from '../host/errors.ts';
 import type { Pool } from '../threads/pool.ts';
-import { hashOf } from './blobs.ts';
 import { factsAtHand, factsOf } from './facts.ts';
 import { isAway, transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldHead, holdHead } from './heads.ts';
@@ -165,12 +163,6 @@ const fontsIn = (entries: readonly Entry[]): string[] =>
       one.do === 'become' ? Object.values(one.livery.pins.fonts) : one.do === 'pin-font' && one.hash ? [one.hash] : [],
     );
 
-let fonts: Promise<ReadonlyMap<string, string>> | null = null;
-const fontHashes = () =>
-  (fonts ??= Promise.all(SHIPPED_FONTS.map(async ({ key }) => [key, hashOf(await shippedFont(key))] as const)).then(
-    (all) => new Map(all),
-  ));
-
 /** Kinds of edits that can change what a livery is pinned to. */
 const PINS: readonly string[] = ['become', 'take-template', 'also-by', 'pin-font'];
 
@@ -196,8 +188,7 @@ async function knownFor(tx: Tx, now: Livery, posts: readonly Post[]): Promise<Kn
   return {
     blob: (hash) => blobs.get(hash),
     template: (hash) => templates.get(hash),
-    spec: ({ key, version }, template) =>
-      [...made, template.ownSpec, SHIPPED_SPECS[key]].some((one) => one?.key === key && one.version === version),
+    spec: (pin, template) => isSpec(pin, template, made),
     font: (key) => shipped.get(key),
   };
 }

@@ -232,21 +232,15 @@ export async function importPicture(task: { bytes: Uint8Array }) {
   return { bytes: packPixels(image), width: image.width, height: image.height };
 }
 
-/** A stored decal (drawing or pixels) checked as if it were uploaded. @throws InputError */
-export async function checkDecal(task: { bytes: Uint8Array }): Promise<ImportedDecal> {
-  if (task.bytes[0] === 0x3c) return importDecal(task);
-  const image = unpackPixels(task.bytes);
-  return { source: 'pixels', bytes: task.bytes, ratio: image.width / image.height, colours: [] };
-}
-
-/** Whether bytes are a stroke. @param tiles how many tiles it must hold; null: as many as it says */
-export function checkStroke(task: { bytes: Uint8Array; tiles: number | null }): void {
-  unpackStroke(task.bytes, task.tiles ?? tilesDeclared(task.bytes));
+/** What stored bytes are, and the decal that they would be, without its bytes. */
+export interface Looked {
+  facts: BlobFacts;
+  decal: Omit<ImportedDecal, 'bytes'> | null;
 }
 
 /** What bytes are, by reading them whole: what a livery names must be what it says. */
-export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<BlobFacts> {
-  const as = async <T extends BlobFacts>(read: () => T | Promise<T>): Promise<T | null> => {
+export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<Looked> {
+  const as = async (read: () => Looked | Promise<Looked>): Promise<Looked | null> => {
     try {
       return await read();
     } catch (error) {
@@ -257,18 +251,24 @@ export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<Blob
   return (
     (await as(() => {
       const { width, height } = unpackPixels(bytes);
-      return { is: 'pixels', width, height };
+      return {
+        facts: { is: 'pixels', width, height },
+        decal: { source: 'pixels', ratio: width / height, colours: [] },
+      };
     })) ??
     (await as(() => {
       const { channels, patches } = unpackStroke(bytes, tilesDeclared(bytes));
-      return { is: 'stroke', channels, tiles: patches.length };
+      return { facts: { is: 'stroke', channels, tiles: patches.length }, decal: null };
     })) ??
     (bytes[0] === 0x3c
-      ? await as(async () => ({ is: 'svg', ratio: (await importDecal({ bytes })).ratio }))
+      ? await as(async () => {
+          const { source, ratio, colours } = await importDecal({ bytes });
+          return { facts: { is: 'svg', ratio }, decal: { source, ratio, colours } };
+        })
       : await as(() => {
           readFont(bytes);
-          return { is: 'font' };
-        })) ?? { is: 'other' }
+          return { facts: { is: 'font' }, decal: null };
+        })) ?? { facts: { is: 'other' }, decal: null }
   );
 }
 
@@ -277,11 +277,6 @@ export async function draws(_task: object): Promise<true> {
   await svgReady();
   drawSvg('<svg xmlns="http://www.w3.org/2000/svg" width="8" height="8"><path d="M0 0h8v8z"/></svg>', 8);
   return true;
-}
-
-/** Looks whether bytes are stored pixels. @throws InputError when they are not */
-export function checkPixels(task: { bytes: Uint8Array }): void {
-  unpackPixels(task.bytes);
 }
 
 /** The islands of a template's sheets: where, how dense, under which colour and number; and what to know of them. */

@@ -1,3 +1,5 @@
+import { asked } from './slow.ts';
+
 /** The server's answers: its own sentence when something is wrong, and "no answer" told apart from "refused". */
 export class ApiError extends Error {
   constructor(
@@ -12,10 +14,13 @@ export class ApiError extends Error {
 
 async function request(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
+  const answered = asked();
   try {
     response = await fetch(`/api${path}`, init);
   } catch {
     throw new ApiError('The server does not answer. Your work stays in this window; it is sent as soon as it does.', 0);
+  } finally {
+    answered();
   }
   if (response.ok) return response;
   const body = (await response.json().catch(() => null)) as { error?: string } | null;

@@ -26,6 +26,11 @@ export interface LiveryCard extends CardHead {
 export interface BrokenCard extends CardHead {
   broken: { why: string; lastGood: number | null };
 }
+/** Heavy tasks on the server's threads. */
+export interface ThreadsHealth {
+  busy: number;
+  waiting: number;
+}
 /** Bytes; see the server's store/sweep.ts. */
 export interface Stored {
   liveries: { id: string; steps: number; pictures: number; delivered: number }[];

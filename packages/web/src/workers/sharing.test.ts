@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import fc from 'fast-check';
+import fc from '@wet-lacquer/core/testing/property.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery } from '@wet-lacquer/core/testing/scenes.ts';
 import { applyChange, changeOf } from './sharing.ts';

@@ -1,4 +1,4 @@
-import fc from 'fast-check';
+import fc from '@wet-lacquer/core/testing/property.ts';
 import { expect, test } from 'vitest';
 import { diffLines } from './diff.ts';
 
