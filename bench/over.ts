@@ -35,12 +35,14 @@ const made = await pool.run('makeTemplate', {
     name: 'Bench',
     game: 'Bench',
     model: null,
+    stance: { up: 'y', unit: 1, mirrored: false, uvSets: {} },
     sheets: [
       {
         material: 'hull',
         name: 'hull',
         colour: name,
         layered: null,
+        also: [],
         maps: [],
         followers: [],
         upsideDown: false,

@@ -16,7 +16,7 @@ import { SUBJECTS } from './subjects.ts';
 import { gameFiles } from './games.ts';
 import { ZIP_TIME } from '../packages/core/src/files/archive.ts';
 import { writeBundle, type Borrowed } from '../packages/core/src/files/bundle.ts';
-import { writeGlb, writeObj } from '../packages/core/src/files/writeMesh.ts';
+import { writeGlb, writeObj } from '../packages/core/src/models/writeMesh.ts';
 import { SHIPPED_FONTS } from '../packages/core/src/livery/fonts.ts';
 import type { Sha256 } from '../packages/core/src/livery/ids.ts';
 import { ebbline, lanternfish, ternTide } from './liveries.ts';

@@ -1,7 +1,8 @@
 /** UV layouts against Chromium's canvas, which rasterises by itself (Skia, analytic coverage). */
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
-import { readGlb, subjectOf } from '../packages/core/src/files/mesh.ts';
+import { readGltf } from '../packages/core/src/models/gltf.ts';
+import { subjectOf } from '../packages/core/src/models/mesh.ts';
 import { strokeCoverage } from '../packages/core/src/shapes/coverage.ts';
 import { uvLines } from '../packages/core/src/surface/guides.ts';
 import { islandsOf } from '../packages/core/src/surface/islands.ts';
@@ -12,7 +13,7 @@ const SIDE = 1024;
 
 for (const sheet of ['hull', 'deck', 'fan']) {
   test(`islands and wire of the ${sheet} lie where the browser draws them`, async ({ page }) => {
-    const read = await readGlb(new Uint8Array(readFileSync('demo/out/turnstone.glb')));
+    const read = await readGltf(new Uint8Array(readFileSync('demo/out/turnstone.glb')));
     const subject = subjectOf(read, SIDE);
     const triangles = islandsOf(subject)
       .filter((island) => island.sheet === sheet)

@@ -78,7 +78,7 @@ function browserResults(r) {
 let postgres = null;
 try {
   await packages();
-  await debian('postgres', 'chromium', 'convert', 'pillow', 'psdtools', 'oiiotool', 'ffmpeg', 'cjpeg');
+  await debian('postgres', 'chromium', 'convert', 'pillow', 'psdtools', 'oiiotool', 'ffmpeg', 'cjpeg', 'assimp');
   const folder = path.join(data, 'test-pg');
   await step('Starting PostgreSQL', async () => {
     postgres = await startPostgres(folder);

@@ -12,6 +12,9 @@ import { asTexture, waysOf } from '@wet-lacquer/core/intake/ways.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
+import { isModelKind, picturesOf } from '@wet-lacquer/core/models/readModel.ts';
+import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { besideAmong } from '../beside.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import { UsageError, wholeOf, type Verb } from '../verb.ts';
 
@@ -41,14 +44,17 @@ export const bring: Verb = {
   async run(args, values) {
     const out = args.at(-1)!;
     if (!out.endsWith('.template.zip')) throw new UsageError(`${out}: a template’s name ends with .template.zip.`);
-    const read = await filesIn(args.slice(0, -1));
+    const read = (await filesIn(args.slice(0, -1))).flatMap(withPictures);
     const pool = new Pool(wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism());
     try {
       const files = await Promise.all(
         read.map(async ({ name, bytes }): Promise<Brought> => {
           const blob = hashOf(bytes);
           try {
-            const { understood } = await pool.understand(bytes, name);
+            const kind = fileKind(bytes, name);
+            const beside = isModelKind(kind) ? besideAmong(read, name, bytes, kind) : null;
+            const { understood } = await pool.understand(bytes, name, undefined, undefined, beside?.bytes);
+            if (beside && understood.kind === 'model') understood.beside = beside.names;
             return { name, bytes, blob, understood, error: null };
           } catch (error) {
             if (!(error instanceof InputError)) throw error;
@@ -58,9 +64,12 @@ export const bring: Verb = {
       );
       const guesses = guessRoles(files.flatMap(asTexture));
       const decisions = await decide(files, guesses, typeof values.settle === 'string' ? values.settle : null);
+      const model = files.find(({ name }) => name === decisions.model)?.understood;
+      const wanted = named(decisions);
+      if (model?.kind === 'model') for (const name of model.beside ?? []) wanted.add(name);
       const made = await pool.run('makeTemplate', {
         decisions,
-        files: new Map(files.filter(({ name }) => named(decisions).has(name)).map(({ name, bytes }) => [name, bytes])),
+        files: new Map(files.filter(({ name }) => wanted.has(name)).map(({ name, bytes }) => [name, bytes])),
         brought: files.map(({ name, blob, bytes, understood, error }) => ({
           name,
           blob,
@@ -126,6 +135,17 @@ async function filesIn(names: readonly string[]): Promise<{ name: string; bytes:
   return found;
 }
 
+/** A file, and behind it the pictures that are inside it, when it is a model. */
+function withPictures({ name, bytes }: { name: string; bytes: Uint8Array }): { name: string; bytes: Uint8Array }[] {
+  try {
+    const kind = fileKind(bytes, name);
+    const inside = isModelKind(kind) ? picturesOf(bytes, kind, new Map()) : [];
+    return [{ name, bytes }, ...inside.map((picture) => ({ ...picture, name: `${name}/${picture.name}` }))];
+  } catch {
+    return [{ name, bytes }];
+  }
+}
+
 /** What systems leave in folders. */
 const isLitter = (name: string) => /(^|\/)(__MACOSX|\.[^./][^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i.test(name);
 
@@ -146,12 +166,14 @@ async function decide(
   const ways = waysOf(files);
   const proposed = proposeSheets(
     files.map((file) => ({ ...file, guess: guesses.get(file.name) ?? null, ways: ways.get(file.name) ?? {} })),
-    chosen?.kind === 'model' ? { name: model!, groups: chosen.groups } : null,
+    chosen?.kind === 'model' ? { ...chosen, name: model! } : null,
   );
   if (proposed.length === 0 && !own.sheets)
     throw new InputError('None of these files is a texture, a layered file or a model that a sheet could be made of.');
   const first = files[0].name.split('/')[0].replace(/\.[^.]*$/, '');
-  const whole = { name: first || 'Subject', game: 'game', model, sheets: proposed, ...given(own) };
+  const up = chosen?.kind === 'model' ? chosen.up?.up : undefined;
+  const stance = { ...(up && { up }), ...own.stance };
+  const whole = { name: first || 'Subject', game: 'game', model, sheets: proposed, ...given(own), stance };
   const parsed = Decisions.safeParse(whole);
   if (parsed.success) return parsed.data;
   const [issue] = parsed.error.issues;

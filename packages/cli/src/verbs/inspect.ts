@@ -10,6 +10,8 @@ import { lookOfFacts } from '@wet-lacquer/core/intake/lookOfFacts.ts';
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
 import { texture } from '@wet-lacquer/server/threads/texture.ts';
+import { isModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { filesBeside } from '../beside.ts';
 import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
 
@@ -26,7 +28,7 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
     }
     case 'other':
       throw new InputError(
-        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, GLB, OBJ, zip archives, folders and livery bundles are.`,
+        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, glTF, OBJ, zip archives, folders and livery bundles are.`,
       );
     case 'dds':
     case 'tga':
@@ -51,19 +53,29 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
     default: {
       const { Pool } = await import('@wet-lacquer/server/threads/pool.ts');
       const pool = new Pool(os.availableParallelism());
-      const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
+      const beside = isModelKind(kind) ? await filesBeside(file, bytes, kind) : undefined;
+      const { understood } = await pool
+        .understand(bytes, file, undefined, undefined, beside)
+        .finally(() => pool.close());
       if (understood.kind === 'layered') {
         const { kind: _kind, format, ...facts } = understood;
         return { kind: format, ...facts };
       }
+      if (understood.kind === 'other' && understood.needs) throw new InputError(`${file}: ${understood.what}`);
+      if (understood.kind === 'other') return { kind, what: understood.what };
       if (understood.kind !== 'model') throw new InputError(`${file} cannot be read.`);
-      const { triangles, vertices, groups, notes } = understood;
+      const { triangles, vertices, groups, notes, size, up, said, textures, scenes } = understood;
       return {
         kind,
         triangles,
         vertices,
         materials: [...new Set(groups.map((g) => g.material))],
         parts: groups,
+        size,
+        up,
+        ...(scenes && { scenes }),
+        textures,
+        leftOut: said,
         notes: notes.map(({ kind: about, sheet, text, means }) => ({ about, sheet, text, means })),
       };
     }

@@ -1,5 +1,7 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readGlb, readObj, subjectOf } from '@wet-lacquer/core/files/mesh.ts';
+import { subjectOf } from '@wet-lacquer/core/models/mesh.ts';
+import { isModelKind, readModel } from '@wet-lacquer/core/models/readModel.ts';
+import { filesBeside } from '../beside.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
@@ -18,9 +20,9 @@ export const uv: Verb = {
     const side = wholeOf(values, 'size', 16, 16384) ?? 1024;
     const bytes = await readBytes(from);
     const kind = fileKind(bytes, from);
-    if (kind !== 'glb' && kind !== 'obj') throw new InputError(`${from} is not a model; GLB and OBJ can be read.`);
-    const { mesh, groups } = kind === 'glb' ? await readGlb(bytes) : readObj(new TextDecoder().decode(bytes));
-    const sheets = [...new Set(groups.map((group) => group.material))];
+    if (!isModelKind(kind)) throw new InputError(`${from} is not a model; glTF and OBJ can be read.`);
+    const { mesh, groups } = await readModel(bytes, kind, await filesBeside(from, bytes, kind));
+    const sheets = [...new Set(groups.filter(({ bare }) => !bare).map((group) => group.material))];
     const sheet = (values.sheet as string | undefined) ?? sheets[0];
     if (!sheets.includes(sheet))
       throw new InputError(`No material of this model is called "${sheet}"; there are ${sheets.join(', ')}.`);

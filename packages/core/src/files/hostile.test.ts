@@ -18,7 +18,9 @@ import { layerOf, sourcesFor, smallLivery, smallTemplate } from '../testing/scen
 import { islandsOf } from '../surface/islands.ts';
 import { examineLayout } from '../surface/layout.ts';
 import { PNG } from 'pngjs';
-import { readGlb, readObj, subjectOf } from './mesh.ts';
+import { readGltf } from '../models/gltf.ts';
+import { subjectOf } from '../models/mesh.ts';
+import { readObj } from '../models/obj.ts';
 import { packKit } from '../livery/parcel.ts';
 import { readKit, writeKit } from './kit.ts';
 import { sha256 } from './sha256.ts';
@@ -112,7 +114,7 @@ const layered = (file: Awaited<ReturnType<typeof readOra>>) => {
   layersOf(file.nodes, file, () => true);
   nodesIn(file.nodes);
 };
-const model = (read: Awaited<ReturnType<typeof readGlb>>) => {
+const model = (read: Awaited<ReturnType<typeof readGltf>>) => {
   const subject = subjectOf(read, 64);
   examineLayout(subject, islandsOf(subject));
 };
@@ -131,14 +133,14 @@ const packed = await pack();
 const FILES: [string, Uint8Array, (bytes: Uint8Array) => unknown][] = [
   ['PSD', psd(), (bytes) => layered(readPsd(bytes))],
   ['OpenRaster', ora(), async (bytes) => layered(await readOra(bytes, (b) => readPng(b).catch(() => refuse())))],
-  ['GLB', glb(), async (bytes) => model(await readGlb(bytes))],
+  ['GLB', glb(), async (bytes) => model(await readGltf(bytes))],
   [
     'kit',
     writeKit({ parcel: packKit(smallLivery([]), smallTemplate().sheets[0]), blobs: new Map(), borrowed: [] }),
     readKit,
   ],
   ['template package', packed, (bytes) => readTemplatePackage(bytes, (b) => readPng(b).catch(() => refuse()))],
-  ['OBJ', obj, (bytes) => model(readObj(new TextDecoder().decode(bytes)))],
+  ['OBJ', obj, (bytes) => model(readObj(bytes))],
   [
     'SVG',
     strToU8('<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 8 8"><path d="M0 0h8v8z" fill="#f00"/></svg>'),
@@ -202,7 +204,7 @@ test.each([
   'an OBJ with %s is read as far as it goes or refused, and never a mesh with numbers that are none',
   (_what, text) => {
     try {
-      const { mesh } = readObj(text);
+      const { mesh } = readObj(strToU8(text));
       for (const value of [...mesh.positions, ...mesh.uvs, ...mesh.normals]) expect(Number.isFinite(value)).toBe(true);
       for (const index of mesh.indices) expect(index).toBeLessThan(mesh.positions.length / 3);
     } catch (error) {

@@ -7,7 +7,7 @@ import type { Image8 } from '../raster/image.ts';
 import { Archive, jsonEntry, writeArchive } from './archive.ts';
 import { sha256 } from './sha256.ts';
 import { packPixels, unpackPixels } from './pixels.ts';
-import { writeGlb } from './writeMesh.ts';
+import { writeGlb } from '../models/writeMesh.ts';
 
 const KIND = {
   name: 'template package',

@@ -1,6 +1,8 @@
 /** From what was understood of some files, what a template of them would most likely be; the painter settles the rest. */
 import type { FileGuess, FileRole } from './fileRoles.ts';
 import type { Decisions, Understood } from './understood.ts';
+import { fileBeside } from '../models/beside.ts';
+import type { NamedTexture } from '../models/mesh.ts';
 import { stemOf } from '../paths.ts';
 import { wordsOf } from './words.ts';
 
@@ -14,7 +16,9 @@ export interface SettleFile {
 
 export interface SettleModel {
   readonly name: string;
-  readonly groups: readonly { readonly material: string; readonly triangles: number }[];
+  readonly groups: readonly { readonly material: string; readonly triangles: number; readonly bare?: true }[];
+  /** Textures that it names itself. */
+  readonly textures?: readonly NamedTexture[];
 }
 
 const words = (name: string) => new Set(wordsOf(stemOf(name)));
@@ -31,6 +35,7 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
   const common = commonWords([...colours, ...layered, ...(model?.groups.map((g) => g.material) ?? [])]);
   const sheet = (material: string, name: string): Decisions['sheets'][number] => ({
     material,
+    also: [],
     name: name.slice(0, 60),
     colour: null,
     layered: null,
@@ -54,12 +59,26 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
       common,
     );
   }
-  const materials = [...new Set(model.groups.map((g) => g.material))];
-  const sheets = materials.map((material) => sheet(material, material || 'Sheet'));
-  const paint = pairUp(materials, colours, common);
-  const layers = pairUp(materials, layered, common);
+  const said = texturesFound(files, model);
+  const sheets: Decisions['sheets'] = [];
+  for (const material of new Set(model.groups.filter(({ bare }) => !bare).map((g) => g.material))) {
+    const colour = said.find((one) => one.material === material && one.map === 'colour')?.file ?? null;
+    const same = colour === null ? undefined : sheets.find((s) => s.colour === colour);
+    // What wears one picture is one sheet.
+    if (same) same.also.push(material);
+    else sheets.push({ ...sheet(material, material || 'Sheet'), colour });
+  }
+  for (const s of sheets) s.maps = mapsSaid(said, [s.material, ...s.also]);
+  const named = new Set(said.map(({ file }) => file));
+  const names = sheets.map(({ material }) => material);
+  const paint = pairUp(
+    sheets.map((s) => (s.colour ? null : s.material)),
+    colours.filter((name) => !named.has(name)),
+    common,
+  );
+  const layers = pairUp(names, layered, common);
   sheets.forEach((s, i) => {
-    s.colour = paint[i];
+    s.colour ??= paint[i];
     s.layered = layers[i];
   });
   // One material and one texture belong together whatever they are called.
@@ -69,6 +88,24 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
   }
   const found = sheets.filter((s) => s.colour || s.layered);
   return withMaps(found.length > 0 ? found : sheets, files, common);
+}
+
+/** Textures that a model names and that are here, by their files. */
+function texturesFound(files: readonly SettleFile[], model: SettleModel): NamedTexture[] {
+  const names = files.filter(({ understood }) => understood?.kind === 'texture').map(({ name }) => name);
+  return (model.textures ?? []).flatMap((texture) => {
+    const file = fileBeside(names, model.name, texture.file, true);
+    return file === null ? [] : [{ ...texture, file }];
+  });
+}
+
+/** Maps beside the colour that a model names for some materials, each once. */
+function mapsSaid(said: readonly NamedTexture[], materials: readonly string[]): Decisions['sheets'][number]['maps'] {
+  const maps = new Map<string, string>();
+  for (const { material, map, file } of said)
+    if (map !== 'colour' && materials.includes(material) && ![...maps.values()].includes(file) && !maps.has(map))
+      maps.set(map, file);
+  return [...maps].slice(0, 7).map(([map, file]) => ({ map, file }));
 }
 
 /** Roles of files that are maps of a sheet beside its colour. */
@@ -87,11 +124,16 @@ const MAP_ROLES: readonly FileRole[] = [
 /** Sheets with their other maps, found by the words of their names, and with the files that carry the same art. */
 function withMaps(sheets: Decisions['sheets'], files: readonly SettleFile[], common: Set<string>): Decisions['sheets'] {
   const names = sheets.map((sheet) => sheet.colour ?? sheet.layered ?? sheet.material);
-  const maps = sheets.map((): Decisions['sheets'][number]['maps'] => []);
+  const maps = sheets.map((sheet) => [...sheet.maps]);
+  const taken = new Set(sheets.flatMap((sheet) => [sheet.colour, ...sheet.maps.map(({ file }) => file)]));
   for (const role of MAP_ROLES) {
-    const own = files.filter(({ guess }) => guess?.role === role && !guess.copy).map((f) => f.name);
+    const own = files
+      .filter(({ name, guess }) => guess?.role === role && !guess.copy && !taken.has(name))
+      .map((f) => f.name);
     const found = sheets.length === 1 && own.length === 1 ? own : pairUp(names, own, common);
-    found.forEach((file, i) => file && maps[i].length < 7 && maps[i].push({ map: role, file }));
+    found.forEach((file, i) => {
+      if (file && maps[i].length < 7 && !maps[i].some(({ map }) => map === role)) maps[i].push({ map: role, file });
+    });
   }
   return sheets.map((sheet, i) => ({
     ...sheet,

@@ -2,6 +2,8 @@
 import { z } from 'zod';
 import type { LayeredFile, Loss } from '../layered/layered.ts';
 import type { LayoutNote } from '../surface/layout.ts';
+import type { NamedTexture, ReadMesh } from '../models/mesh.ts';
+import type { UpGuess } from '../models/upAxis.ts';
 import { Sha256 } from '../livery/ids.ts';
 import type { StoredAs } from '../livery/template.ts';
 import type { LayerRole } from './layerRoles.ts';
@@ -64,7 +66,23 @@ export interface ModelFacts {
   kind: 'model';
   triangles: number;
   vertices: number;
-  groups: { name: string; material: string; triangles: number }[];
+  /** `bare`: without UVs, in no sheet. */
+  groups: { name: string; material: string; triangles: number; bare?: true }[];
+  /** What was left out, one sentence each. */
+  said?: string[];
+  /** Files beside it that it names and that are not here. */
+  needs?: string[];
+  /** Those that were read with it, by their names in the folder. */
+  beside?: string[];
+  textures?: NamedTexture[];
+  /** Names of its scenes, where it has several, and which of them is meant. */
+  scenes?: string[];
+  scene?: number;
+  uvSets?: ReadMesh['uvSets'];
+  /** Along x, y and z of the file, in its units. */
+  size?: [number, number, number];
+  /** Which of its axes is likely up. */
+  up?: UpGuess;
   /** The layout of its UVs for square sheets. */
   notes: LayoutNote[];
   /** For each material which cells of its sheet its islands cover, as 0 and 1; see wayUp.ts. */
@@ -74,6 +92,8 @@ export interface ModelFacts {
 export interface OtherFacts {
   kind: 'other';
   what: string;
+  /** Files without which it cannot be read. */
+  needs?: string[];
 }
 
 export type Understood = TextureFacts | LayeredFacts | ModelFacts | OtherFacts;
@@ -108,11 +128,27 @@ export const Decisions = z.strictObject({
   game: z.string().trim().min(1, 'say which game it is for').max(80),
   /** File of the model; null: the sheets stand as flat boards. */
   model: z.string().nullable(),
+  /** How the model is taken. */
+  stance: z
+    .strictObject({
+      /** The axis of the file that points up. */
+      up: z.enum(['x', 'y', 'z']).default('y'),
+      /** Metres that a unit of the file is. */
+      unit: z.number().positive().min(1e-6).max(1e6).default(1),
+      /** Left and right are exchanged. */
+      mirrored: z.boolean().default(false),
+      scene: z.number().int().min(0).optional(),
+      /** Which set of UVs, by material. */
+      uvSets: z.record(z.string().max(200), z.number().int().min(0).max(15)).default({}),
+    })
+    .default({ up: 'y', unit: 1, mirrored: false, uvSets: {} }),
   sheets: z
     .array(
       z.strictObject({
         /** The model's material, or a name of its own. */
         material: z.string().max(200),
+        /** Other materials that wear the same sheet. */
+        also: z.array(z.string().max(200)).max(200).default([]),
         name: z.string().trim().min(1).max(60),
         /** Its finished colour texture. */
         colour: z.string().nullable(),

@@ -19,7 +19,11 @@ const SAMPLES = 2;
  * @param sheets flattened sheets by key, any size; sheets that are not there show the part's own colour
  * @returns straight RGBA8 with a clear ground
  */
-export function portrait(template: Template, sheets: ReadonlyMap<string, Image8>, options: PortraitOptions): Image8 {
+export function portrait(
+  template: Pick<Template, 'mesh' | 'parts'>,
+  sheets: ReadonlyMap<string, Image8>,
+  options: PortraitOptions,
+): Image8 {
   const [w, h] = [options.width * SAMPLES, options.height * SAMPLES];
   const { positions, normals, uvs, indices } = template.mesh;
   const radians = Math.PI / 180;

@@ -2,11 +2,14 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { log } from '../host/log.ts';
-import { getBlob, putBlob } from '../store/blobs.ts';
+import { fileBeside } from '@wet-lacquer/core/models/beside.ts';
+import { isModelKind, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
 import {
   addIntakeFile,
   archivesAround,
+  getIntake,
   noteRefused,
   readAgain,
   removeBelow,
@@ -15,6 +18,7 @@ import {
   type IntakeFile,
 } from '../store/intakes.ts';
 import type { Pool } from '../threads/pool.ts';
+import { fileKind } from '../threads/fileKind.ts';
 import { sharedCopy } from '../threads/shared.ts';
 import { withLease } from './lease.ts';
 
@@ -30,7 +34,8 @@ export async function understandFiles(db: Db, connections: pg.Pool, threads: Poo
       for (let file = await takeWaiting(db, intakeId); file; file = await takeWaiting(db, intakeId))
         await understandOne(db, threads, file);
     };
-    await Promise.all(Array.from({ length: Math.max(1, threads.threads) }, turn));
+    do await Promise.all(Array.from({ length: Math.max(1, threads.threads) }, turn));
+    while (await readModelsAgain(db, intakeId));
   });
 }
 
@@ -49,8 +54,21 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }, REPORT_MS);
   try {
     const bytes = await getBlob(db, file.blob);
-    const { understood, preview, difference } = await threads.understand(bytes, file.name, progress, stop.signal);
+    const kind = modelKindOf(bytes, file.name);
+    const beside = kind && (await besideModel(db, threads, file, bytes, kind, stop.signal));
+    const { understood, preview, difference } = await threads.understand(
+      bytes,
+      file.name,
+      progress,
+      stop.signal,
+      beside?.bytes,
+    );
     if (isZip(bytes) && understood.kind === 'other') await unpack(db, threads, file, bytes, stop.signal);
+    if (kind && beside && understood.kind === 'model') {
+      understood.beside = beside.names;
+      for (const picture of await threads.run('insideModel', { bytes, kind, beside: beside.bytes }, stop.signal))
+        await addBelow(db, file, picture.name, picture.bytes);
+    }
     await setIntakeFile(db, file, {
       state: 'read',
       progress: 1,
@@ -73,6 +91,51 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }
 }
 
+/** Which kind of model a file is, if it is one. */
+export function modelKindOf(bytes: Uint8Array, name: string): ModelKind | null {
+  const kind = fileKind(bytes, name);
+  return isModelKind(kind) ? kind : null;
+}
+
+/** Files of the intake that a model is read with: their bytes by the paths that it writes. */
+export async function besideModel(
+  db: Db,
+  threads: Pick<Pool, 'run'>,
+  { intakeId, name }: Pick<IntakeFile, 'intakeId' | 'name'>,
+  bytes: Uint8Array,
+  kind: ModelKind,
+  signal: AbortSignal,
+): Promise<{ bytes: Map<string, Uint8Array>; names: string[] }> {
+  const paths = await threads.run('besideModel', { bytes, kind }, signal);
+  const { files } = await getIntake(db, intakeId);
+  const names = files.map((file) => file.name);
+  const found = paths.flatMap((path) => {
+    const one = fileBeside(names, name, path);
+    return one === null ? [] : [{ path, file: files.find((file) => file.name === one)! }];
+  });
+  const blobs = await getBlobs(
+    db,
+    found.map(({ file }) => file.blob),
+  );
+  return {
+    bytes: new Map(found.map(({ path, file }) => [path, blobs.get(file.blob)!])),
+    names: found.map(({ file }) => file.name),
+  };
+}
+
+/** Models that wanted files which have come since wait again. @returns whether there are any */
+async function readModelsAgain(db: Db, intakeId: string): Promise<boolean> {
+  const { files } = await getIntake(db, intakeId);
+  const names = files.map(({ name }) => name);
+  let again = false;
+  for (const file of files) {
+    const needs = file.understood && 'needs' in file.understood ? (file.understood.needs ?? []) : [];
+    if (!needs.some((path) => fileBeside(names, file.name, path) !== null)) continue;
+    again = (await setIntakeFile(db, file, { state: 'waiting', progress: 0 })) || again;
+  }
+  return again;
+}
+
 /** What systems leave in archives for themselves. */
 const LITTER = /(^|\/)(__MACOSX|\.[^./][^/]*|Thumbs\.db|desktop\.ini)(\/|$)/i;
 /** Archives in archives. */
@@ -93,17 +156,26 @@ async function unpack(db: Db, threads: Pool, file: IntakeFile, bytes: Uint8Array
     throw new InputError(`This archive lies inside ${DEEPEST} others; unpack them first.`);
   const shared = sharedCopy(bytes);
   try {
-    for (const { name } of entries) {
-      const path = `${file.name}/${name}`;
-      try {
-        await addIntakeFile(db, file.intakeId, path, await threads.run('unpackEntry', { bytes: shared, name }, signal));
-      } catch (error) {
-        if (!(error instanceof InputError)) throw error;
-        await noteRefused(db, file, path, error.message);
-      }
-    }
+    for (const { name } of entries)
+      await addBelow(db, file, name, () => threads.run('unpackEntry', { bytes: shared, name }, signal));
   } catch (error) {
     await removeBelow(db, file);
     throw error;
+  }
+}
+
+/** Puts what was inside a file beside it, or names it with the reason why not. */
+async function addBelow(
+  db: Db,
+  file: IntakeFile,
+  name: string,
+  content: Uint8Array | (() => Promise<Uint8Array>),
+): Promise<void> {
+  const path = `${file.name}/${name}`;
+  try {
+    await addIntakeFile(db, file.intakeId, path, typeof content === 'function' ? await content() : content);
+  } catch (error) {
+    if (!(error instanceof InputError)) throw error;
+    await noteRefused(db, file, path, error.message);
   }
 }

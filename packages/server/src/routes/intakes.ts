@@ -10,7 +10,8 @@ import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { asTexture, waysOf, type Ways } from '@wet-lacquer/core/intake/ways.ts';
 import { Decisions, whatIs } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
-import { getBlobs, putBlob } from '../store/blobs.ts';
+import { besideModel, modelKindOf } from '../jobs/understandFiles.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
 import { listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, putTemplate } from '../store/templates.ts';
@@ -19,6 +20,11 @@ import { transact } from '../store/db.ts';
 
 const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
 const FileName = z.object({ name: z.string().min(1).max(400) });
+const Standing = z.object({
+  name: z.string().min(1).max(400),
+  up: z.enum(['x', 'y', 'z']),
+  mirrored: z.enum(['yes', 'no']).default('no'),
+});
 const ForSubject = z.strictObject({
   template: Sha256,
   /** What the painter says that files are. */
@@ -68,6 +74,21 @@ export function intakes({ db, threads, queue }: Services): Router {
     res.status(202).json({});
   });
 
+  /** A model as it stands, in grey. */
+  router.get('/:id/model', async (req, res) => {
+    const id = idOf(req.params.id);
+    const { name, up, mirrored } = bodyOf(Standing, req.query);
+    const file = (await getIntake(db, id)).files.find((one) => one.name === name);
+    if (!file) throw new InputError(`"${name}" is no longer among the files.`);
+    const bytes = await getBlob(db, file.blob);
+    const kind = modelKindOf(bytes, name);
+    if (!kind) throw new InputError(`"${name}" is not a model.`);
+    const signal = leaving(res);
+    const beside = (await besideModel(db, threads, file, bytes, kind, signal)).bytes;
+    const task = { bytes, kind, beside, up, mirrored: mirrored === 'yes' };
+    res.type('png').send(Buffer.from(await threads.run('pictureOfModel', task, signal)));
+  });
+
   router.delete('/:id', async (req, res) => {
     await deleteIntake(db, idOf(req.params.id));
     res.status(204).end();
@@ -85,6 +106,9 @@ export function intakes({ db, threads, queue }: Services): Router {
         ),
       ),
       ...decisions.companions,
+      ...files.flatMap(({ name, understood }) =>
+        name === decisions.model && understood?.kind === 'model' ? (understood.beside ?? []) : [],
+      ),
     ]);
     const rows = files.filter((file) => wanted.has(file.name));
     for (const name of wanted)

@@ -4,7 +4,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { locatorLivery } from '@wet-lacquer/core/delivery/locatorLivery.ts';
-import { writeGlb } from '@wet-lacquer/core/files/writeMesh.ts';
+import { writeGlb } from '@wet-lacquer/core/models/writeMesh.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';

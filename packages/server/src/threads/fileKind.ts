@@ -3,7 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { isPsd } from '@wet-lacquer/core/layered/isPsd.ts';
 
-export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'obj' | 'zip' | 'picture' | 'other';
+export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'gltf' | 'obj' | 'mtl' | 'zip' | 'picture' | 'other';
 
 /** What a file is, by its first bytes, and by its ending only where the bytes do not say. */
 export function fileKind(bytes: Uint8Array, name: string): FileKind {
@@ -15,7 +15,7 @@ export function fileKind(bytes: Uint8Array, name: string): FileKind {
   if (isZip(bytes)) return isOra(bytes) ? 'ora' : 'zip';
   if (head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || (head === 'RIFF' && ending === 'webp'))
     return 'picture';
-  if (ending === 'tga' || ending === 'obj') return ending;
+  if (ending === 'tga' || ending === 'obj' || ending === 'gltf' || ending === 'mtl') return ending;
   if (['png', 'jpg', 'jpeg', 'webp', 'psd', 'psb', 'dds', 'glb', 'ora'].includes(ending))
     throw new InputError(
       `This file does not hold what its ending says: it is not ${ending.toUpperCase()}, or it is cut off.`,

@@ -1,7 +1,10 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
-import { stemOf } from '@wet-lacquer/core/paths.ts';
+import { folderOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readGlb, readObj, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
+import { fileBeside } from '@wet-lacquer/core/models/beside.ts';
+import type { ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
+import { isModelKind, namedBeside, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { stoodUp } from '@wet-lacquer/core/models/upAxis.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
 import type { Decisions, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
@@ -91,9 +94,14 @@ export async function makeTemplate(task: {
 
   // An archive stands for what was found in it.
   const loose = brought.filter(({ name }) => !brought.some((other) => other.name.startsWith(`${name}/`)));
-  const root = broughtFolder(loose.length > 0 ? loose.map(({ name }) => name) : [...files.keys()]);
+  /** What was inside the model lies where the model does. */
+  const outside = (name: string) =>
+    decisions.model && name.startsWith(`${decisions.model}/`)
+      ? folderOf(decisions.model) + name.slice(decisions.model.length + 1)
+      : name;
+  const root = broughtFolder((loose.length > 0 ? loose.map(({ name }) => name) : [...files.keys()]).map(outside));
   /** A file's path below the folder that was brought: the game's own tree. */
-  const below = (name: string) => name.slice(root.length);
+  const below = (name: string) => outside(name).slice(root.length);
   const originals: Record<string, OriginalFile> = {};
   const keepFile = (at: string, name: string, stored: StoredAs, pixels: string | null, upsideDown: boolean) => {
     const bytes = bytesOf(name);
@@ -259,17 +267,19 @@ export async function makeTemplate(task: {
     specFiles.push({ ...rule, flip: wanted.upsideDown });
   }
 
-  const read = decisions.model ? await readModel(bytesOf(decisions.model), decisions.model) : boards(sheets);
-  const byMaterial = new Map(decisions.sheets.map((sheet, i) => [sheet.material, sheets[i].key]));
+  const read = decisions.model ? await modelOf(decisions, bytesOf(decisions.model), files, remarks) : boards(sheets);
+  const byMaterial = new Map(
+    decisions.sheets.flatMap(({ material, also }, i) => [material, ...also].map((one) => [one, sheets[i].key])),
+  );
   const names = new Map<string, number>();
-  const parts = read.groups.map(({ name, material, first, count }, i) => {
+  const parts = read.groups.map(({ name, material, first, count, bare }, i) => {
     const plain = name.trim() || material || `part ${i + 1}`;
     const times = (names.get(plain) ?? 0) + 1;
     names.set(plain, times);
     return {
       key: `p${i + 1}`,
       name: times > 1 ? `${plain} ${times}` : plain,
-      sheet: byMaterial.get(material) ?? null,
+      sheet: bare ? null : (byMaterial.get(material) ?? null),
       first,
       count,
       hex: null,
@@ -281,13 +291,14 @@ export async function makeTemplate(task: {
     if (decisions.model && !islandsOf(subject).some((island) => island.sheet === sheet.key))
       remarks.push(`No part of the model wears ${sheet.name}.`);
 
+  // What the model is read with is part of it.
   const settled = new Set([...files.keys()].filter((name) => !decisions.companions.includes(name)));
   const beside = loose
     .filter(({ name }) => !settled.has(name))
     .map(({ name, blob, bytes, what }) =>
       BesideFile.parse({ name: below(name), blob, bytes, why: what.slice(0, 300) }),
     );
-  const companions = beside.filter(({ name }) => decisions.companions.includes(root + name));
+  const companions = beside.filter(({ name }) => decisions.companions.some((one) => below(one) === name));
 
   const key = slugOf(decisions.name) || 'subject';
   const ownSpec = DeliverySpec.parse({
@@ -320,15 +331,37 @@ export async function makeTemplate(task: {
   return { document, blobs, remarks };
 }
 
-async function readModel(bytes: Uint8Array, name: string): Promise<ReadMesh> {
+/** The model as it was settled: upright, in metres. */
+async function modelOf(
+  { model, stance }: Decisions,
+  bytes: Uint8Array,
+  files: ReadonlyMap<string, Uint8Array>,
+  remarks: string[],
+): Promise<Pick<ReadMesh, 'mesh' | 'groups'>> {
+  const name = model!;
   const kind = fileKind(bytes, name);
-  if (kind === 'glb') return readGlb(bytes);
-  if (kind === 'obj') return readObj(new TextDecoder().decode(bytes));
-  throw new InputError(`"${name}" is not a model.`);
+  if (!isModelKind(kind)) throw new InputError(`"${name}" is not a model.`);
+  const read = await readModel(bytes, kind, besideOf(bytes, kind, name, files), stance);
+  remarks.push(...read.said.map((sentence) => `${name}: ${sentence}`));
+  return { mesh: stoodUp(read.mesh, stance), groups: read.groups };
 }
 
+/** Files that a model is read with, by the paths that it writes. */
+export const besideOf = (
+  bytes: Uint8Array,
+  kind: ModelKind,
+  name: string,
+  files: ReadonlyMap<string, Uint8Array>,
+): Map<string, Uint8Array> =>
+  new Map(
+    namedBeside(bytes, kind).flatMap((path) => {
+      const found = fileBeside([...files.keys()], name, path);
+      return found === null ? [] : [[path, files.get(found)!] as const];
+    }),
+  );
+
 /** Without a model each sheet stands upright as a board, a metre high, one beside the other. */
-function boards(sheets: readonly TemplateSheet[]): ReadMesh {
+function boards(sheets: readonly TemplateSheet[]): Pick<ReadMesh, 'mesh' | 'groups'> {
   const mesh = { positions: [] as number[], normals: [] as number[], uvs: [] as number[], indices: [] as number[] };
   let left = 0;
   const groups = sheets.map((sheet, i) => {

@@ -275,8 +275,9 @@ export class Pool {
     name: string,
     progress?: SharedArrayBuffer,
     signal?: AbortSignal,
+    beside?: ReadonlyMap<string, Uint8Array>,
   ): Promise<Looked> {
-    if (!isPsd(bytes)) return this.run('understand', { bytes, name, progress }, signal);
+    if (!isPsd(bytes)) return this.run('understand', { bytes, name, progress, beside }, signal);
     const of = this.threads;
     // Seen by all threads, not copied to each.
     const shared = sharedCopy(bytes);

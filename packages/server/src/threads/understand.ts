@@ -1,7 +1,12 @@
 /** Says what a file that a painter brought is, and what of it can be used; runs in threads. */
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { readGlb, readObj, subjectOf, type ReadMesh } from '@wet-lacquer/core/files/mesh.ts';
+import { NeedsFiles } from '@wet-lacquer/core/models/gltfFile.ts';
+import { subjectOf, type ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
+import { checkMtl } from '@wet-lacquer/core/models/obj.ts';
+import { namedBeside, picturesOf, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { guessUp, sizeOfMesh, stoodUp, type UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
+import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
 import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
@@ -40,8 +45,10 @@ export async function understand(task: {
   bytes: Uint8Array;
   name: string;
   progress?: SharedArrayBuffer;
+  /** Of a model: files that came with it, by the paths that it writes. */
+  beside?: ReadonlyMap<string, Uint8Array>;
 }): Promise<Looked> {
-  const { bytes, name, progress } = task;
+  const { bytes, name, progress, beside } = task;
   if (bytes.length === 0) throw new InputError('This file is empty.');
   const kind = fileKind(bytes, name);
   switch (kind) {
@@ -51,9 +58,14 @@ export async function understand(task: {
       return lookLayered({ file, ours: compositeLayered(file, gaugeOf(progress, 0.6, 1)) });
     }
     case 'glb':
-      return { understood: modelFacts(await readGlb(bytes)), preview: null, difference: null };
+    case 'gltf':
     case 'obj':
-      return { understood: modelFacts(readObj(new TextDecoder().decode(bytes))), preview: null, difference: null };
+      return lookModel(bytes, kind, beside);
+    case 'mtl': {
+      const materials = new Set(checkMtl(bytes).map(({ material }) => material)).size;
+      const what = `materials of a model: ${materials} with textures`;
+      return { understood: { kind: 'other', what }, preview: null, difference: null };
+    }
     case 'zip':
       return {
         understood: {
@@ -165,6 +177,52 @@ export function agreementOf(ours: Image8, merged: Image8) {
   return { picture, agreement: { psnr, apart: apart / texels } };
 }
 
+async function lookModel(
+  bytes: Uint8Array,
+  kind: ModelKind,
+  beside: ReadonlyMap<string, Uint8Array> | undefined,
+): Promise<Looked> {
+  try {
+    const read = await readModel(bytes, kind, beside);
+    const understood = modelFacts(read);
+    return { understood, preview: await thumb(modelPicture(read, understood.up!.up), 512), difference: null };
+  } catch (error) {
+    if (!(error instanceof NeedsFiles)) throw error;
+    return {
+      understood: { kind: 'other', what: error.message, needs: [...error.needs] },
+      preview: null,
+      difference: null,
+    };
+  }
+}
+
+/** Files beside a model that are read with it, and pictures inside it; for the archive that a model is. @throws InputError */
+export const besideModel = ({ bytes, kind }: { bytes: Uint8Array; kind: ModelKind }): string[] =>
+  namedBeside(bytes, kind);
+export const insideModel = (task: {
+  bytes: Uint8Array;
+  kind: ModelKind;
+  beside: ReadonlyMap<string, Uint8Array>;
+}): { name: string; bytes: Uint8Array }[] => picturesOf(task.bytes, task.kind, task.beside);
+
+/** A model in grey, as it stands with one of its axes up: PNG. @throws InputError */
+export async function pictureOfModel(task: {
+  bytes: Uint8Array;
+  kind: ModelKind;
+  beside: ReadonlyMap<string, Uint8Array>;
+  up: UpAxis;
+  mirrored: boolean;
+}): Promise<Uint8Array> {
+  const { bytes, kind, beside, up, mirrored } = task;
+  return png(modelPicture(await readModel(bytes, kind, beside), up, mirrored));
+}
+
+function modelPicture(read: ReadMesh, up: UpAxis, mirrored = false): Image8 {
+  const { parts } = subjectOf(read);
+  const mesh = stoodUp(read.mesh, { up, unit: 1, mirrored });
+  return portrait({ mesh, parts }, new Map(), { width: 320, height: 200, heading: 35, elevation: 18 });
+}
+
 function modelFacts(read: ReadMesh): ModelFacts {
   const subject = subjectOf(read);
   const islands = islandsOf(subject);
@@ -172,15 +230,31 @@ function modelFacts(read: ReadMesh): ModelFacts {
     const cover = sheetCover(subject, islands, key, WAY_CELLS).island;
     return [key, Array.from(cover, (number) => (number > 0 ? '1' : '0')).join('')];
   });
+  const { mesh, groups, said, needs, textures, scenes, scene, uvSets, oriented } = read;
   return {
     kind: 'model',
-    triangles: read.mesh.indices.length / 3,
-    vertices: read.mesh.positions.length / 3,
-    groups: read.groups.map(({ name, material, count }) => ({ name, material, triangles: count })),
+    triangles: mesh.indices.length / 3,
+    vertices: mesh.positions.length / 3,
+    groups: groups.map(({ name, material, count, bare }) => ({
+      name,
+      material,
+      triangles: count,
+      ...(bare && { bare }),
+    })),
     notes: examineLayout(subject, islands),
     covers: Object.fromEntries(covers) as Record<string, string>,
+    said: said.slice(0, MOST_SAID),
+    needs,
+    textures,
+    ...(scenes.length > 0 && { scenes, scene }),
+    uvSets,
+    size: sizeOfMesh(mesh.positions),
+    up: oriented ? { up: 'y', reason: 'glTF has y upwards', sure: 0.9 } : guessUp(mesh),
   };
 }
+
+/** Sentences about one model that are kept. */
+const MOST_SAID = 200;
 
 /** A small PNG, its longer side at most `side`. */
 export async function thumb(image: Image8, side = 256): Promise<Uint8Array> {

@@ -47,7 +47,7 @@ export function IntakeScreen() {
       const role = draft.files?.[file.name];
       return role && file.guess ? { ...file, guess: { ...file.guess, role } } : file;
     });
-    return proposeSheets(withRoles, chosen?.kind === 'model' ? { name: model!, groups: chosen.groups } : null);
+    return proposeSheets(withRoles, chosen?.kind === 'model' ? { ...chosen, name: model! } : null);
   }, [files, model, draft.files]);
 
   if (error && !data)
@@ -67,6 +67,7 @@ export function IntakeScreen() {
     name: draft.name ?? (data ? plain(data.name) : ''),
     game: draft.game ?? '',
     model,
+    stance: draft.stance ?? stanceOf(files.find((file) => file.name === model)),
     sheets: draft.sheets ?? proposed,
     roles: draft.roles ?? {},
     companions: draft.companions ?? [],
@@ -173,6 +174,7 @@ export function IntakeScreen() {
             <TakeSpec intake={id!} waiting={busy(files)} roles={settled.files} onDiscard={() => void discard()} />
           ) : (
             <MakeColumn
+              intake={id!}
               files={files}
               draft={settled}
               problem={problem}
@@ -187,6 +189,12 @@ export function IntakeScreen() {
       </main>
     </div>
   );
+}
+
+/** A model as it is taken when nothing is said. */
+function stanceOf(file: IntakeFile | undefined): Decisions['stance'] {
+  const up = file?.understood?.kind === 'model' ? file.understood.up?.up : undefined;
+  return { up: up ?? 'y', unit: 1, mirrored: false, uvSets: {} };
 }
 
 /** "wharf-pack.zip" to "Wharf pack". */

@@ -12,6 +12,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { BesideList } from './BesideList.tsx';
+import { StanceFields } from './StanceFields.tsx';
 
 export interface Draft extends Decisions {
   /** Roles that the painter gave to files. */
@@ -19,6 +20,7 @@ export interface Draft extends Decisions {
 }
 
 interface Props {
+  intake: string;
   files: readonly IntakeFile[];
   draft: Draft;
   problem: string | null;
@@ -35,7 +37,7 @@ const NONE = '-';
 const MAPS = ['normal', 'packed', 'roughness', 'metal', 'occlusion', 'specular', 'height', 'mask', 'night'];
 
 /** What the template will be: its name, its model, and which file goes on which sheet. */
-export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake, onDiscard }: Props) {
+export function MakeColumn({ intake, files, draft, problem, busy, waiting, onSet, onMake, onDiscard }: Props) {
   const { data: templates } = useSWR<TemplateCard[]>('/templates');
   const of = (kind: string) => files.filter((file) => file.understood?.kind === kind).map((file) => file.name);
   const pick = (names: readonly string[], none: string) => [
@@ -43,6 +45,8 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
     ...names.map((name) => ({ value: name, label: baseOf(name) })),
   ];
   const models = of('model');
+  const model = files.find(({ name }) => name === draft.model);
+  const uvSets = model?.understood?.kind === 'model' ? (model.understood.uvSets ?? {}) : {};
   const setSheet = (index: number, values: Partial<Draft['sheets'][number]>) =>
     onSet({ sheets: draft.sheets.map((sheet, i) => (i === index ? { ...sheet, ...values } : sheet)) });
   /** A file that follows a sheet is no sheet of its own. */
@@ -82,8 +86,18 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
         label="model"
         value={draft.model ?? NONE}
         options={pick(models, 'none: flat boards')}
-        onChange={(name) => onSet({ model: name === NONE ? null : name, sheets: undefined })}
+        onChange={(name) =>
+          onSet({ model: name === NONE ? null : name, sheets: undefined, stance: undefined } as Partial<Draft>)
+        }
       />
+      {model && (
+        <StanceFields
+          intake={intake}
+          file={model}
+          stance={draft.stance}
+          onSet={(stance) => onSet({ stance: { ...draft.stance, ...stance } })}
+        />
+      )}
       <h3 style={{ fontSize: 13, margin: '8px 0 0' }}>{count(draft.sheets.length, 'sheet')}</h3>
       {draft.sheets.map((sheet, i) => (
         <fieldset
@@ -170,6 +184,20 @@ export function MakeColumn({ files, draft, problem, busy, waiting, onSet, onMake
                 'another file that carries its art',
               )}
               onChange={(name) => name !== NONE && follow(i, name)}
+            />
+          )}
+          {uvSets[sheet.material] && (
+            <Choice
+              label="UVs"
+              value={String(draft.stance.uvSets[sheet.material] ?? uvSets[sheet.material].taken)}
+              options={Array.from({ length: uvSets[sheet.material].sets }, (_, k) => ({
+                value: String(k),
+                label: `set ${k + 1} of ${uvSets[sheet.material].sets}`,
+              }))}
+              onChange={(set) => {
+                const chosen = Object.fromEntries([sheet.material, ...sheet.also].map((one) => [one, Number(set)]));
+                onSet({ stance: { ...draft.stance, uvSets: { ...draft.stance.uvSets, ...chosen } } });
+              }}
             />
           )}
           {(sheet.colour || sheet.layered) && (
