@@ -10,7 +10,7 @@ import { lookOfFacts } from '@wet-lacquer/core/intake/lookOfFacts.ts';
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
 import { texture } from '@wet-lacquer/server/threads/texture.ts';
-import { isModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import type { ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { filesBeside } from '../beside.ts';
 import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
@@ -50,36 +50,45 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
         origin,
       };
     }
+    case 'glb':
+    case 'gltf':
+    case 'obj':
+      return modelOf(file, bytes, kind);
+    case 'mtl': {
+      const { checkMtl } = await import('@wet-lacquer/core/models/obj.ts');
+      return { kind, textures: checkMtl(bytes) };
+    }
     default: {
       const { Pool } = await import('@wet-lacquer/server/threads/pool.ts');
       const pool = new Pool(os.availableParallelism());
-      const beside = isModelKind(kind) ? await filesBeside(file, bytes, kind) : undefined;
-      const { understood } = await pool
-        .understand(bytes, file, undefined, undefined, beside)
-        .finally(() => pool.close());
-      if (understood.kind === 'layered') {
-        const { kind: _kind, format, ...facts } = understood;
-        return { kind: format, ...facts };
-      }
-      if (understood.kind === 'other' && understood.needs) throw new InputError(`${file}: ${understood.what}`);
-      if (understood.kind === 'other') return { kind, what: understood.what };
-      if (understood.kind !== 'model') throw new InputError(`${file} cannot be read.`);
-      const { triangles, vertices, groups, notes, size, up, said, textures, scenes } = understood;
-      return {
-        kind,
-        triangles,
-        vertices,
-        materials: [...new Set(groups.map((g) => g.material))],
-        parts: groups,
-        size,
-        up,
-        ...(scenes && { scenes }),
-        textures,
-        leftOut: said,
-        notes: notes.map(({ kind: about, sheet, text, means }) => ({ about, sheet, text, means })),
-      };
+      const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
+      if (understood.kind !== 'layered') throw new InputError(`${file} cannot be read.`);
+      const { kind: _kind, format, ...facts } = understood;
+      return { kind: format, ...facts };
     }
   }
+}
+
+async function modelOf(file: string, bytes: Uint8Array, kind: ModelKind): Promise<Record<string, unknown>> {
+  const { readModel } = await import('@wet-lacquer/core/models/readModel.ts');
+  const { modelFacts } = await import('@wet-lacquer/server/threads/model.ts');
+  const { triangles, vertices, groups, notes, size, up, said, needs, textures, scenes } = modelFacts(
+    await readModel(bytes, kind, await filesBeside(file, bytes, kind)),
+  );
+  return {
+    kind,
+    triangles,
+    vertices,
+    size,
+    up,
+    ...(scenes && { scenes }),
+    materials: [...new Set(groups.map((g) => g.material))],
+    parts: groups,
+    textures,
+    leftOut: said,
+    missing: needs,
+    notes: notes.map(({ kind: about, sheet, text, means }) => ({ about, sheet, text, means })),
+  };
 }
 
 interface Held {
@@ -156,15 +165,32 @@ export const inspect: Verb = {
   args: 1,
   async run([file]) {
     const json = await factsOf(file);
-    const say = (value: unknown) =>
-      Array.isArray(value)
-        ? `${value.length}: ${value.map((v) => (typeof v === 'object' ? Object.values(v as object).join(' ') : v)).join('; ')}`
-        : String(value);
     return {
       json,
       text: Object.entries(json)
-        .map(([key, value]) => `${key.padEnd(14)}${say(value)}`)
+        .map(([key, value]) => `${key.padEnd(14)}${inWords(value)}`)
         .join('\n'),
     };
   },
 };
+
+/** List entries that are written out for people; all of them are in the JSON. */
+const MOST_LISTED = 8;
+
+/** A fact as people read it. */
+function inWords(value: unknown): string {
+  if (Array.isArray(value)) {
+    if (value.length === 0) return 'none';
+    if (value.every((one) => typeof one === 'number') && value.length < 5)
+      return value.map((one) => Number(one.toPrecision(4))).join(' x ');
+    const some = value.slice(0, MOST_LISTED).map(inWords);
+    const more = value.length > some.length ? [`and ${value.length - some.length} more`] : [];
+    return `${value.length}\n${[...some, ...more].map((line) => `  ${line}`).join('\n')}`;
+  }
+  if (typeof value === 'object' && value !== null)
+    return Object.entries(value)
+      .filter(([, part]) => part !== null && part !== '' && typeof part !== 'object')
+      .map(([key, part]) => (typeof part === 'string' ? part : `${inWords(part)} ${key}`))
+      .join(', ');
+  return typeof value === 'number' ? String(Number(value.toPrecision(6))) : String(value);
+}

@@ -44,38 +44,53 @@ const MOST_REPEATS = 8;
  */
 export function sheetCover(subject: Subject, islands: readonly Island[], sheetKey: string, longest = 2048): SheetCover {
   const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
-  const scale = Math.min(1, longest / Math.max(sheet.width, sheet.height));
+  const mine = islands.filter((island) => island.sheet === sheetKey);
+  // Islands that lie on one another a hundred times over are followed at a coarser raster: the work stays by the area once.
+  const covered = mine.reduce((sum, island) => sum + island.texels, 0);
+  const whole = Math.min(1, longest / Math.max(sheet.width, sheet.height));
+  const scale = Math.min(whole, Math.sqrt(MOST_TEXELS / Math.max(1, covered)));
   const width = Math.max(1, Math.round(sheet.width * scale));
   const height = Math.max(1, Math.round(sheet.height * scale));
   const island = new Int32Array(width * height);
-  const shared = new Map<string, [number, number, number]>();
-  for (const { number, sheet: of, triangles } of islands) {
-    if (of !== sheetKey) continue;
-    for (const t of triangles) {
-      eachCentre(triangleOnSheet(subject.mesh, t, width, height), width, height, (i) => {
-        const other = island[i];
-        if (other === 0) {
-          island[i] = number;
-          return;
+  const shared = new Map<number, [number, number, number]>();
+  const share = (one: number, other: number, texels: number) => {
+    const [a, b] = one < other ? [one, other] : [other, one];
+    const known = shared.get(a * MOST_ISLANDS + b);
+    if (known) known[2] += texels;
+    else shared.set(a * MOST_ISLANDS + b, [a, b, texels]);
+  };
+  for (const { number, triangles } of mine)
+    for (const t of triangles)
+      eachSpan(triangleOnSheet(subject.mesh, t, width, height), width, height, (from, to) => {
+        // Neighbours mostly share with the same one.
+        let other = 0;
+        let run = 0;
+        for (let i = from; i < to; i++) {
+          const held = island[i];
+          if (held === 0) island[i] = number;
+          else if (held === other) run++;
+          else {
+            if (run > 0) share(number, other, run);
+            [other, run] = [held, 1];
+          }
         }
-        const [a, b] = other < number ? [other, number] : [number, other];
-        const known = shared.get(`${a},${b}`);
-        if (known) known[2]++;
-        else shared.set(`${a},${b}`, [a, b, 1]);
+        if (run > 0) share(number, other, run);
       });
-    }
-  }
   let unused = 0;
   for (const number of island) if (number === 0) unused++;
   return { width, height, island, shared: [...shared.values()], unused: unused / island.length };
 }
 
-/** Visits the texels, wrapped into the sheet, whose centres a triangle covers. */
-function eachCentre(
+/** Texels that the islands of a sheet may cover together, those that lie on one another counted each time. */
+const MOST_TEXELS = 6_000_000;
+const MOST_ISLANDS = 2 ** 24;
+
+/** Visits the texels, wrapped into the sheet, whose centres a triangle covers: row by row, as runs of indices. */
+function eachSpan(
   [ax, ay, bx, by, cx, cy]: readonly [number, number, number, number, number, number],
   width: number,
   height: number,
-  visit: (index: number) => void,
+  visit: (from: number, to: number) => void,
 ): void {
   const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   if (area === 0 || !Number.isFinite(area)) return;
@@ -93,17 +108,39 @@ function eachCentre(
     // A top side runs to the right, a left side runs upwards.
     return { x: corners[k], y: corners[k + 1], dx, dy, owns: dy < 0 || (dy === 0 && dx > 0) };
   });
+  type Side = (typeof sides)[number];
+  const is = ({ x: sx, y: sy, dx, dy, owns }: Side, x: number, y: number) => {
+    const d = dx * (y + 0.5 - sy) - dy * (x + 0.5 - sx);
+    return d > 0 || (d === 0 && owns);
+  };
+  const [leftmost, rightmost] = [Math.ceil(left - 0.5), Math.floor(right - 0.5)];
   for (let y = Math.ceil(top - 0.5); y + 0.5 <= bottom; y++) {
-    for (let x = Math.ceil(left - 0.5); x + 0.5 <= right; x++) {
-      let inside = true;
-      for (const { x: sx, y: sy, dx, dy, owns } of sides) {
-        const d = dx * (y + 0.5 - sy) - dy * (x + 0.5 - sx);
-        if (d < 0 || (d === 0 && !owns)) {
-          inside = false;
-          break;
-        }
+    let [from, to] = [leftmost, rightmost];
+    for (const side of sides) {
+      if (side.dy === 0) {
+        if (!is(side, from, y)) to = from - 1;
+        continue;
       }
-      if (inside) visit((((y % height) + height) % height) * width + (((x % width) + width) % width));
+      // Where the side crosses this row, and from there to the first centre that is inside.
+      let at = Math.round(side.x + (side.dx * (y + 0.5 - side.y)) / side.dy - 0.5);
+      at = Math.min(rightmost + 1, Math.max(leftmost - 1, at));
+      if (side.dy < 0) {
+        while (at > leftmost && is(side, at - 1, y)) at--;
+        while (at <= rightmost && !is(side, at, y)) at++;
+        if (at > from) from = at;
+      } else {
+        while (at < rightmost && is(side, at + 1, y)) at++;
+        while (at >= leftmost && !is(side, at, y)) at--;
+        if (at < to) to = at;
+      }
+    }
+    if (from > to) continue;
+    const row = (((y % height) + height) % height) * width;
+    for (let x = from; x <= to;) {
+      const start = ((x % width) + width) % width;
+      const count = Math.min(to - x + 1, width - start);
+      visit(row + start, row + start + count);
+      x += count;
     }
   }
 }
@@ -140,8 +177,8 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
   ): LayoutNote => ({ kind, sheet: sheetKey, islands: numbers(list), parts, text, means });
   const notes: LayoutNote[] = [];
 
-  const texels = new Map<number, number>();
-  for (const number of cover.island) texels.set(number, (texels.get(number) ?? 0) + 1);
+  const texels = new Uint32Array(Math.max(0, ...mine.map(({ number }) => number)) + 1);
+  for (const number of cover.island) texels[number]++;
   const paired = cover.shared.filter(([, , both]) => both >= OVERLAP_TEXELS);
   for (const [a, b] of paired) {
     if (a !== b) continue;
@@ -158,7 +195,7 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
   for (const pile of pilesOf(paired)) {
     const list = pile.map((number) => byNumber.get(number)!);
     const covered = paired.filter(([a, b]) => a !== b && pile.includes(a));
-    const share = Math.min(1, covered[0][2] / Math.max(1, texels.get(covered[0][0]) ?? 0));
+    const share = Math.min(1, covered[0][2] / Math.max(1, texels[covered[0][0]]));
     const partly =
       pile.length > 2 || share > 0.98 ? '' : ` over ${Math.max(1, Math.round(share * 100))} % of ${pile[0]}`;
     const backwards = list.some((island) => island.mirrored !== list[0].mirrored);

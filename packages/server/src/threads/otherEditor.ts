@@ -8,9 +8,9 @@ import { drawnLayers, matchBack } from '@wet-lacquer/core/layered/sheetLayers.ts
 import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
-import { png } from './pictures.ts';
+import { png, thumb } from './pictures.ts';
 import { sheetOf, sourcesOf, type Scene } from './scene.ts';
-import { readLayered, thumb } from './understand.ts';
+import { readLayered } from './understand.ts';
 
 export async function sheetAsLayered(task: { scene: Scene; sheet: string; as: 'psd' | 'ora' }): Promise<Uint8Array> {
   const { scene, as } = task;

@@ -48,3 +48,11 @@ export async function decodePicture(bytes: Uint8Array, maxSide: number): Promise
   }
   return pictureTexels(sharp(bytes, { failOn: 'truncated' }).autoOrient());
 }
+
+/** A small PNG, its longer side at most `side`. */
+export async function thumb(image: Image8, side = 256): Promise<Uint8Array> {
+  const { width, height, data } = image;
+  if (Math.max(width, height) <= side) return png(image);
+  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(side, side, { fit: 'inside' });
+  return new Uint8Array(await small.png().toBuffer());
+}

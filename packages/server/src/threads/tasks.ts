@@ -40,15 +40,8 @@ export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } f
 export { makeTemplate } from './makeTemplate.ts';
 export { overSkin } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
-export {
-  besideModel,
-  compositePart,
-  insideModel,
-  lookLayered,
-  pictureOfModel,
-  readPsdPart,
-  understand,
-} from './understand.ts';
+export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
+export { besideModel, insideModel, pictureOfModel } from './model.ts';
 
 /** Draws tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size, into their place of the whole. */
 export async function renderRows(task: {

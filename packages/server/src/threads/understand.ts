@@ -1,26 +1,18 @@
 /** Says what a file that a painter brought is, and what of it can be used; runs in threads. */
-import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { NeedsFiles } from '@wet-lacquer/core/models/gltfFile.ts';
-import { subjectOf, type ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
 import { checkMtl } from '@wet-lacquer/core/models/obj.ts';
-import { namedBeside, picturesOf, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
-import { guessUp, sizeOfMesh, stoodUp, type UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
-import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
-import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
-import type { LayeredFacts, ModelFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
+import type { LayeredFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { readPsd } from '@wet-lacquer/core/layered/psd.ts';
 import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
-import { examineLayout, sheetCover } from '@wet-lacquer/core/surface/layout.ts';
 import { MAX_SIDE } from '@wet-lacquer/core/texture/dds.ts';
 import { fileKind } from './fileKind.ts';
-import { decodePicture, png } from './pictures.ts';
+import { lookModel } from './model.ts';
+import { decodePicture, thumb } from './pictures.ts';
 import { texture } from './texture.ts';
 import { sharedBytes } from './shared.ts';
 
@@ -175,91 +167,4 @@ export function agreementOf(ours: Image8, merged: Image8) {
   const mean = squares / (3 * texels);
   const psnr = mean === 0 ? 99 : Math.min(99, 10 * Math.log10((255 * 255) / mean));
   return { picture, agreement: { psnr, apart: apart / texels } };
-}
-
-async function lookModel(
-  bytes: Uint8Array,
-  kind: ModelKind,
-  beside: ReadonlyMap<string, Uint8Array> | undefined,
-): Promise<Looked> {
-  try {
-    const read = await readModel(bytes, kind, beside);
-    const understood = modelFacts(read);
-    return { understood, preview: await thumb(modelPicture(read, understood.up!.up), 512), difference: null };
-  } catch (error) {
-    if (!(error instanceof NeedsFiles)) throw error;
-    return {
-      understood: { kind: 'other', what: error.message, needs: [...error.needs] },
-      preview: null,
-      difference: null,
-    };
-  }
-}
-
-/** Files beside a model that are read with it, and pictures inside it; for the archive that a model is. @throws InputError */
-export const besideModel = ({ bytes, kind }: { bytes: Uint8Array; kind: ModelKind }): string[] =>
-  namedBeside(bytes, kind);
-export const insideModel = (task: {
-  bytes: Uint8Array;
-  kind: ModelKind;
-  beside: ReadonlyMap<string, Uint8Array>;
-}): { name: string; bytes: Uint8Array }[] => picturesOf(task.bytes, task.kind, task.beside);
-
-/** A model in grey, as it stands with one of its axes up: PNG. @throws InputError */
-export async function pictureOfModel(task: {
-  bytes: Uint8Array;
-  kind: ModelKind;
-  beside: ReadonlyMap<string, Uint8Array>;
-  up: UpAxis;
-  mirrored: boolean;
-}): Promise<Uint8Array> {
-  const { bytes, kind, beside, up, mirrored } = task;
-  return png(modelPicture(await readModel(bytes, kind, beside), up, mirrored));
-}
-
-function modelPicture(read: ReadMesh, up: UpAxis, mirrored = false): Image8 {
-  const { parts } = subjectOf(read);
-  const mesh = stoodUp(read.mesh, { up, unit: 1, mirrored });
-  return portrait({ mesh, parts }, new Map(), { width: 320, height: 200, heading: 35, elevation: 18 });
-}
-
-function modelFacts(read: ReadMesh): ModelFacts {
-  const subject = subjectOf(read);
-  const islands = islandsOf(subject);
-  const covers = subject.sheets.map(({ key }) => {
-    const cover = sheetCover(subject, islands, key, WAY_CELLS).island;
-    return [key, Array.from(cover, (number) => (number > 0 ? '1' : '0')).join('')];
-  });
-  const { mesh, groups, said, needs, textures, scenes, scene, uvSets, oriented } = read;
-  return {
-    kind: 'model',
-    triangles: mesh.indices.length / 3,
-    vertices: mesh.positions.length / 3,
-    groups: groups.map(({ name, material, count, bare }) => ({
-      name,
-      material,
-      triangles: count,
-      ...(bare && { bare }),
-    })),
-    notes: examineLayout(subject, islands),
-    covers: Object.fromEntries(covers) as Record<string, string>,
-    said: said.slice(0, MOST_SAID),
-    needs,
-    textures,
-    ...(scenes.length > 0 && { scenes, scene }),
-    uvSets,
-    size: sizeOfMesh(mesh.positions),
-    up: oriented ? { up: 'y', reason: 'glTF has y upwards', sure: 0.9 } : guessUp(mesh),
-  };
-}
-
-/** Sentences about one model that are kept. */
-const MOST_SAID = 200;
-
-/** A small PNG, its longer side at most `side`. */
-export async function thumb(image: Image8, side = 256): Promise<Uint8Array> {
-  const { width, height, data } = image;
-  if (Math.max(width, height) <= side) return png(image);
-  const small = sharp(data, { raw: { width, height, channels: 4 } }).resize(side, side, { fit: 'inside' });
-  return new Uint8Array(await small.png().toBuffer());
 }
