@@ -35,7 +35,7 @@ const made = await pool.run('makeTemplate', {
     name: 'Bench',
     game: 'Bench',
     model: null,
-    stance: { up: 'y', unit: 1, mirrored: false, uvSets: {} },
+    stance: { up: 'y', unit: 1, mirrored: false, divide: true, uvSets: {} },
     sheets: [
       {
         material: 'hull',

@@ -137,11 +137,13 @@ export const Decisions = z.strictObject({
       unit: z.number().positive().min(1e-6).max(1e6).default(1),
       /** Left and right are exchanged. */
       mirrored: z.boolean().default(false),
+      /** One that comes in hardly any parts is divided into its sides and wheels. */
+      divide: z.boolean().default(true),
       scene: z.number().int().min(0).optional(),
       /** Which set of UVs, by material. */
       uvSets: z.record(z.string().max(200), z.number().int().min(0).max(15)).default({}),
     })
-    .default({ up: 'y', unit: 1, mirrored: false, uvSets: {} }),
+    .default({ up: 'y', unit: 1, mirrored: false, divide: true, uvSets: {} }),
   sheets: z
     .array(
       z.strictObject({

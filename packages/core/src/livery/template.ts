@@ -202,6 +202,8 @@ export const Template = z.strictObject({
   sheets: z.array(TemplateSheet).min(1),
   parts: z.array(TemplatePart).min(1),
   mesh: MeshData,
+  /** The plane across which the model is alike: points of it have the offset along the normal, in metres. */
+  plane: z.strictObject({ normal: z.tuple([z.number(), z.number(), z.number()]), offset: z.number() }).optional(),
   /** It came without a model: each sheet stands as a board, and there are no islands to speak of. */
   boards: z.literal(true).optional(),
   /** Guides that came with it as pictures. */

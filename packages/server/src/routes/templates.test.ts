@@ -327,7 +327,7 @@ describe('containers', () => {
     expect(await answer(`/containers/${hash}/entry?${way('none.dds')}`)).toBe(
       'There is no "none.dds" in this archive.',
     );
-    expect(await answer(`/containers/${hash}/entry?way=x`)).toMatch(/was not said/);
+    expect(await answer(`/containers/${hash}/entry?way=x`)).toMatch(/is not JSON/);
   });
 });
 

@@ -35,7 +35,9 @@ import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { AS_ORIGINAL, broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
+import { proposeParts } from '@wet-lacquer/core/surface/proposeParts.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
+import { symmetryPlane } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
 import { texture } from './texture.ts';
@@ -320,6 +322,7 @@ export async function makeTemplate(task: {
     sheets: withAxis,
     parts,
     mesh: read.mesh,
+    ...(read.plane && { plane: read.plane }),
     ...(!decisions.model && { boards: true }),
     guides,
     begin,
@@ -337,14 +340,20 @@ async function modelOf(
   bytes: Uint8Array,
   files: ReadonlyMap<string, Uint8Array>,
   remarks: string[],
-): Promise<Pick<ReadMesh, 'mesh' | 'groups'>> {
+): Promise<Standing> {
   const name = model!;
   const kind = fileKind(bytes, name);
   if (!isModelKind(kind)) throw new InputError(`"${name}" is not a model.`);
   const read = await readModel(bytes, kind, besideOf(bytes, kind, name, files), stance);
   remarks.push(...read.said.map((sentence) => `${name}: ${sentence}`));
-  return { mesh: stoodUp(read.mesh, stance), groups: read.groups };
+  const mesh = stoodUp(read.mesh, stance);
+  const plane = symmetryPlane(mesh) ?? undefined;
+  const { divide } = stance;
+  const parts = divide ? proposeParts(mesh, read.groups, plane ?? null) : { mesh, groups: read.groups };
+  return { ...parts, plane: plane && { normal: plane.normal, offset: plane.offset } };
 }
+
+type Standing = Pick<ReadMesh, 'mesh' | 'groups'> & { plane?: Template['plane'] };
 
 /** Files that a model is read with, by the paths that it writes. */
 export const besideOf = (
@@ -361,7 +370,7 @@ export const besideOf = (
   );
 
 /** Without a model each sheet stands upright as a board, a metre high, one beside the other. */
-function boards(sheets: readonly TemplateSheet[]): Pick<ReadMesh, 'mesh' | 'groups'> {
+function boards(sheets: readonly TemplateSheet[]): Standing {
   const mesh = { positions: [] as number[], normals: [] as number[], uvs: [] as number[], indices: [] as number[] };
   let left = 0;
   const groups = sheets.map((sheet, i) => {

@@ -17,6 +17,24 @@ export function pathOf(template: Template, sheet: TemplateSheet, island: LayoutI
 export const labelSize = (island: LayoutIsland, sheet: TemplateSheet): number =>
   Math.min(sheet.height / 12, Math.max(sheet.height / 60, island.label.radius * 1.1));
 
+/** Islands whose numbers can be read: of those that would lie over one another the larger ones. */
+export function readableNumbers(islands: readonly LayoutIsland[], sheet: TemplateSheet): Set<number> {
+  const taken: { x: number; y: number; wide: number; tall: number }[] = [];
+  const shown = new Set<number>();
+  for (const island of islands.toSorted((a, b) => b.label.radius - a.label.radius)) {
+    const tall = labelSize(island, sheet);
+    const box = { ...island.label, wide: tall * 0.5 * String(island.number).length, tall };
+    const free = taken.every(
+      ({ x, y, wide, tall: high }) =>
+        Math.abs(x - box.x) > (wide + box.wide) / 2 || Math.abs(y - box.y) > (high + box.tall) / 2,
+    );
+    if (!free) continue;
+    taken.push(box);
+    shown.add(island.number);
+  }
+  return shown;
+}
+
 /** The locator of a sheet as a picture for the model. @param longest its longer side in pixels */
 export function locatorPicture(
   template: Template,

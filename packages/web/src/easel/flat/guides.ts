@@ -4,6 +4,7 @@ import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
 import { labelSize, pathOf } from '../../parts/islandPaths.ts';
+import { planeOn } from '../../parts/planeOn.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 import type { GuidePictures } from './guidePictures.ts';
 import { toScreen, type Look } from './view.ts';
@@ -11,6 +12,8 @@ import { toScreen, type Look } from './view.ts';
 interface Drawn {
   wire: Path2D;
   seams: Path2D;
+  /** Where the model's plane of symmetry cuts it. */
+  plane: Path2D;
   /** The sheet without its islands, to be filled by the even-odd rule; traced when it is first wanted. */
   beside?: Path2D;
   parts: ReturnType<typeof partBoxes>;
@@ -24,7 +27,7 @@ function pathsOf(template: Template, sheet: string): Drawn {
   const found = known.get(sheet);
   if (found) return found;
   const { wire, seams } = uvLines(template, sheet);
-  const pathOf = (lines: Float64Array) => {
+  const pathOf = (lines: ArrayLike<number>) => {
     const path = new Path2D();
     for (let i = 0; i < lines.length; i += 4) {
       path.moveTo(lines[i], lines[i + 1]);
@@ -35,6 +38,7 @@ function pathsOf(template: Template, sheet: string): Drawn {
   const made = {
     wire: pathOf(wire),
     seams: pathOf(seams),
+    plane: pathOf(planeOn(template, sheet).trace),
     parts: partBoxes(template, sheet),
   };
   known.set(sheet, made);
@@ -160,8 +164,9 @@ export function drawGuides(
   if (guides.has('grid') && view.zoom >= GRID_FROM_ZOOM) cased(gridOf(view, sheet, 4), 0.5);
   if (guides.has('wire')) cased(paths.wire, wireWidth(view.zoom));
   if (guides.has('seams')) cased(paths.seams, 1.2);
-  if (guides.has('axis') && sheet.axis) {
-    cased(new Path2D(axisPath(sheet, sheet.axis)), 1.5, GUIDE_TONES.axis, [8, 5]);
+  if (guides.has('axis')) {
+    if (sheet.axis) cased(new Path2D(axisPath(sheet, sheet.axis)), 1.5, GUIDE_TONES.axis, [8, 5]);
+    cased(paths.plane, 1.2, GUIDE_TONES.axis, [3, 4]);
   }
   if (guides.has('cells') && sheet.cells) cased(new Path2D(cellsPath(sheet, sheet.cells)), 1.5, GUIDE_TONES.cells);
   for (const outline of template.outlines ?? []) {

@@ -5,6 +5,7 @@ import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { planeOn } from '../../parts/planeOn.ts';
 import { useSession } from '../session.ts';
 import { GRID_FROM_ZOOM } from './guides.ts';
 import { frameOf, type Point } from './placing.ts';
@@ -48,6 +49,7 @@ export function snapLines(template: Template, sheetKey: string, layers: readonly
   const { width, height, axis, cells } = sheet;
   const lines = sidesOf({ left: 0, top: 0, right: width, bottom: height }, 'the sheet');
   if (axis) lines.unshift({ axis: axis.kind === 'vertical' ? 'x' : 'y', at: axis.at, name: 'the axis' });
+  for (const line of planeOn(template, sheetKey).straight) lines.push({ ...line, name: 'the middle of the model' });
   const parts = partBoxes(template, sheetKey);
   for (const part of parts) lines.push(...sidesOf(part, part.name));
   for (let k = 1; cells && k < cells.columns; k++)

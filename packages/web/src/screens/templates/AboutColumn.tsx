@@ -6,6 +6,7 @@ import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { LayoutNotes } from '../../parts/LayoutNotes.tsx';
 import { INK } from '../../theme.ts';
 import { KeptFiles } from './KeptFiles.tsx';
 import { useLooking } from './useLooking.ts';
@@ -76,7 +77,8 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
           <p style={{ margin: 0 }}>
             {one.parts.map((key) => template.parts.find((part) => part.key === key)?.name ?? key).join(', ')}
             {one.density !== null && `; ${Math.round(one.density)} texels per metre`}
-            {one.mirrored && '; laid out mirrored'}.
+            {one.mirrored && '; laid out mirrored'}
+            {one.partner !== null && `; island ${one.partner} is its partner on the other side`}.
           </p>
         ) : (
           <p style={{ margin: 0 }}>
@@ -92,18 +94,7 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
         <section>
           <h2 style={heading}>What to know</h2>
           {layout.notes.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
-          <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
-            {layout.notes.map((note, i) => (
-              <li key={i} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
-                {note.text} <span style={{ color: INK.quiet }}>{note.means}</span>{' '}
-                {note.islands.length > 0 && (
-                  <Button size="small" onClick={() => onShow(note.islands)}>
-                    Show me
-                  </Button>
-                )}
-              </li>
-            ))}
-          </ul>
+          <LayoutNotes notes={layout.notes} onShow={onShow} />
         </section>
       )}
       <KeptFiles template={template} />

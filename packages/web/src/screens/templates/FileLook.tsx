@@ -4,6 +4,7 @@ import type { Decisions, LayeredFacts } from '@wet-lacquer/core/intake/understoo
 import type { IntakeFile } from '../../lib/types.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { LayoutNotes } from '../../parts/LayoutNotes.tsx';
 import { INK, MONO } from '../../theme.ts';
 
 type Roles = Decisions['roles'][string];
@@ -78,17 +79,24 @@ export function FileLook({
         </Notice>
       )}
       {understood?.kind === 'layered' && <Layers facts={understood} roles={roles} onRole={onRole} />}
-      {understood?.kind === 'model' && understood.notes.length > 0 && (
-        <ul style={{ margin: '8px 0 0', paddingLeft: 18 }}>
-          {understood.notes.map((note, i) => (
-            <li key={i}>
-              {note.text} <span style={{ color: INK.quiet }}>{note.means}</span>
-            </li>
-          ))}
-        </ul>
+      {understood?.kind === 'model' && (understood.said ?? []).length > 0 && (
+        <Notice level="warning">
+          <ul style={{ margin: 0, paddingLeft: 16 }}>
+            {understood.said!.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </Notice>
       )}
+      {understood?.kind === 'model' && <LayoutNotes notes={understood.notes} />}
     </>
   );
+}
+
+/** Names, each once, as many as can be read at a glance. */
+function some(names: readonly string[]): string {
+  const once = [...new Set(names)];
+  return once.length > 14 ? `${once.slice(0, 12).join(', ')} and ${once.length - 12} more` : once.join(', ');
 }
 
 const share = (part: number) => (part < 0.001 ? 'under 0.1 %' : `${(part * 100).toFixed(1)} %`);
@@ -136,8 +144,9 @@ function factsOf({ understood, bytes, ways }: IntakeFile): [string, string][] {
     case 'model':
       return [
         ['mesh', `${understood.triangles} triangles, ${understood.vertices} vertices`],
-        ['materials', [...new Set(understood.groups.map((g) => g.material))].join(', ')],
-        ['parts', understood.groups.map((g) => g.name).join(', ')],
+        ['materials', some(understood.groups.map((g) => g.material))],
+        ['parts', some(understood.groups.map((g) => g.name))],
+        ...((understood.needs ?? []).length > 0 ? [['not here', some(understood.needs!)] as [string, string]] : []),
       ];
     default:
       return [['size', size(bytes)]];

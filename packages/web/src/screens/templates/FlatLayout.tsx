@@ -4,7 +4,8 @@ import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from '../../easel/flat/guides.t
 import { CONDENSED, INK } from '../../theme.ts';
 import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
 import { useLooking } from './useLooking.ts';
-import { labelSize, pathOf } from '../../parts/islandPaths.ts';
+import { labelSize, pathOf, readableNumbers } from '../../parts/islandPaths.ts';
+import { planeOn, segmentsPath } from '../../parts/planeOn.ts';
 
 /** What is drawn over a sheet. */
 export interface Showing {
@@ -72,6 +73,14 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
         .map((island) => ({ island, path: pathOf(template, sheet, island) })),
     [islands, sheet, template],
   );
+  const numbered = useMemo(
+    () =>
+      readableNumbers(
+        mine.map(({ island }) => island),
+        sheet,
+      ),
+    [mine, sheet],
+  );
   const begins = (template.begin?.[sheet.key] ?? []).length > 0;
   const thin = Math.max(sheet.width, sheet.height) / 1400;
   return (
@@ -116,6 +125,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
             }}
             style={{ cursor: drawing ? 'crosshair' : 'pointer', outlineColor: INK.accent }}
           >
+            <title>{`Island ${island.number}`}</title>
             <path
               d={path}
               fill={showing.locator ? island.colour : '#000'}
@@ -133,26 +143,28 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
         );
       })}
       {showing.locator &&
-        mine.map(({ island }) => (
-          <text
-            key={island.number}
-            x={island.label.x}
-            y={island.label.y}
-            fontSize={labelSize(island, sheet)}
-            fill={island.ink}
-            stroke={island.ink === '#000000' ? '#fff' : '#000'}
-            strokeWidth={thin * 3}
-            paintOrder="stroke"
-            textAnchor="middle"
-            dominantBaseline="central"
-            fontFamily={CONDENSED}
-            fontWeight={600}
-            pointerEvents="none"
-            opacity={chosen.length > 0 && !chosen.includes(island.number) ? 0.35 : 1}
-          >
-            {island.number}
-          </text>
-        ))}
+        mine
+          .filter(({ island }) => numbered.has(island.number) || chosen.includes(island.number))
+          .map(({ island }) => (
+            <text
+              key={island.number}
+              x={island.label.x}
+              y={island.label.y}
+              fontSize={labelSize(island, sheet)}
+              fill={island.ink}
+              stroke={island.ink === '#000000' ? '#fff' : '#000'}
+              strokeWidth={thin * 3}
+              paintOrder="stroke"
+              textAnchor="middle"
+              dominantBaseline="central"
+              fontFamily={CONDENSED}
+              fontWeight={600}
+              pointerEvents="none"
+              opacity={chosen.length > 0 && !chosen.includes(island.number) ? 0.35 : 1}
+            >
+              {island.number}
+            </text>
+          ))}
       <Settled sheet={sheet} thin={thin} />
       {box && (
         <rect
@@ -175,6 +187,8 @@ function Settled({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
   const { template } = useLooking();
   const { cells, axis } = sheet;
   const lines: { key: string; d: string; tone: string }[] = [];
+  const { trace } = planeOn(template, sheet.key);
+  if (trace.length > 0) lines.push({ key: 'plane', d: segmentsPath(trace), tone: GUIDE_TONES.axis });
   if (cells) lines.push({ key: 'cells', d: cellsPath(sheet, cells), tone: GUIDE_TONES.cells });
   if (axis) lines.push({ key: 'axis', d: axisPath(sheet, axis), tone: GUIDE_TONES.axis });
   for (const box of sheet.boxes ?? []) lines.push({ key: `box ${box.key}`, d: boxPath(box), tone: GUIDE_TONES.boxes });

@@ -194,7 +194,7 @@ export function IntakeScreen() {
 /** A model as it is taken when nothing is said. */
 function stanceOf(file: IntakeFile | undefined): Decisions['stance'] {
   const up = file?.understood?.kind === 'model' ? file.understood.up?.up : undefined;
-  return { up: up ?? 'y', unit: 1, mirrored: false, uvSets: {} };
+  return { up: up ?? 'y', unit: 1, mirrored: false, divide: true, uvSets: {} };
 }
 
 /** "wharf-pack.zip" to "Wharf pack". */

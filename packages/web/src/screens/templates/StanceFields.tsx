@@ -55,6 +55,13 @@ export function StanceFields({
       />
       {facts.size && <p style={{ margin: 0, fontSize: 12, color: INK.quiet }}>{sizeWords(facts.size, stance)}</p>}
       <Tick label="Left and right exchanged" checked={stance.mirrored} onChange={(mirrored) => onSet({ mirrored })} />
+      {facts.groups.length < 4 && (
+        <Tick
+          label="Divide it into sides, top, nose, wheels"
+          checked={stance.divide}
+          onChange={(divide) => onSet({ divide })}
+        />
+      )}
       {facts.scenes && (
         <Choice
           label="scene"
