@@ -521,20 +521,22 @@ export function picturesIn(
     left -= picture?.length ?? 0;
     return picture && left >= 0 ? [{ name, bytes: picture }] : [];
   };
+  const buffers = new Map<number, Uint8Array | null>();
+  const bufferOf = (i: number): Uint8Array | null => {
+    const known = buffers.get(i);
+    if (known !== undefined) return known;
+    const { uri } = json.buffers[i];
+    const found =
+      uri === undefined ? (i === 0 ? binary : null) : isData(uri) ? dataOf(uri) : (beside.get(pathOf(uri)) ?? null);
+    buffers.set(i, found);
+    return found;
+  };
   return json.images.slice(0, MOST_PICTURES).flatMap(({ uri, bufferView }, i) => {
     const name = pictureName(json, i);
     if (uri !== undefined) return take(name, isData(uri) ? dataOf(uri) : null);
     const view = json.bufferViews[bufferView ?? -1];
-    const of = view && json.buffers[view.buffer];
-    if (!of) return [];
-    const held =
-      of.uri === undefined
-        ? view.buffer === 0
-          ? binary
-          : null
-        : isData(of.uri)
-          ? dataOf(of.uri)
-          : beside.get(pathOf(of.uri));
+    if (!view || !json.buffers[view.buffer]) return [];
+    const held = bufferOf(view.buffer);
     if (!held || view.byteOffset + view.byteLength > held.length) return [];
     return take(name, held.slice(view.byteOffset, view.byteOffset + view.byteLength));
   });

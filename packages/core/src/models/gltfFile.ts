@@ -184,7 +184,9 @@ export function dataOf(uri: string): Uint8Array | null {
   try {
     if (!match[1]) return new TextEncoder().encode(decodeURIComponent(rest));
     const text = atob(decodeURIComponent(rest).replace(/\s/g, ''));
-    return Uint8Array.from(text, (c) => c.charCodeAt(0));
+    const bytes = new Uint8Array(text.length);
+    for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+    return bytes;
   } catch {
     return null;
   }

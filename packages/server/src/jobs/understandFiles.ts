@@ -91,10 +91,15 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }
 }
 
-/** Which kind of model a file is, if it is one. */
+/** Which kind of model a file is; null: it is none, or nothing that can be told. */
 export function modelKindOf(bytes: Uint8Array, name: string): ModelKind | null {
-  const kind = fileKind(bytes, name);
-  return isModelKind(kind) ? kind : null;
+  try {
+    const kind = fileKind(bytes, name);
+    return isModelKind(kind) ? kind : null;
+  } catch (error) {
+    if (error instanceof InputError) return null;
+    throw error;
+  }
 }
 
 /** Files of the intake that a model is read with: their bytes by the paths that it writes. */

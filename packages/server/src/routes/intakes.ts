@@ -2,6 +2,10 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { FILE_ROLES, guessRoles, type FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { matchSkin, type SkinPicture } from '@wet-lacquer/core/intake/matchSkin.ts';
+import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { createLivery } from '../store/liveries.ts';
 import { derivedKey, deriveSpec, type SkinFile } from '@wet-lacquer/core/intake/deriveSpec.ts';
 import { readText } from '@wet-lacquer/core/delivery/textFile.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
@@ -24,6 +28,14 @@ const Standing = z.object({
   name: z.string().min(1).max(400),
   up: z.enum(['x', 'y', 'z']),
   mirrored: z.enum(['yes', 'no']).default('no'),
+});
+const Over = z.strictObject({
+  template: Sha256,
+  name: z.string().trim().min(1).max(200),
+  sheets: z
+    .array(z.strictObject({ sheet: z.string().max(80), file: z.string().max(400), upsideDown: z.boolean() }))
+    .min(1, 'at least one of the files must go on a sheet')
+    .max(64),
 });
 const ForSubject = z.strictObject({
   template: Sha256,
@@ -131,6 +143,56 @@ export function intakes({ db, threads, queue }: Services): Router {
     });
     await deleteIntake(db, id);
     res.status(201).json({ hash, remarks: made.remarks });
+  });
+
+  /** Which of the files would go on which sheet of a template that is here. */
+  router.get('/:id/over', async (req, res) => {
+    const { template: hash } = bodyOf(z.object({ template: Sha256 }), req.query);
+    const { files } = await getIntake(db, idOf(req.params.id));
+    const template = await getTemplate(db, hash);
+    const covers = await threads.run('sheetCovers', { template }, leaving(res));
+    const roles = guessRoles(files.flatMap(asTexture));
+    const pictures = files.flatMap(({ name, understood }): SkinPicture[] => {
+      if (understood?.kind !== 'texture' && understood?.kind !== 'layered') return [];
+      const { width, height } = understood;
+      const guess = roles.get(name);
+      const detail = understood.kind === 'texture' ? understood.detail : undefined;
+      const copy = (guess?.copy ?? null) !== null;
+      return [{ name, width, height, role: guess?.role ?? null, copy, ...(detail && { detail }) }];
+    });
+    res.json({
+      matches: matchSkin(template.sheets, covers, pictures),
+      files: pictures.map(({ name, width, height }) => ({ name, width, height })),
+    });
+  });
+
+  /** Starts a livery over a finished skin: on a template of its own, in which the skin's files are the originals. */
+  router.post('/:id/over', async (req, res) => {
+    const id = idOf(req.params.id);
+    const { template: hash, name, sheets } = bodyOf(Over, req.body);
+    const { files } = await getIntake(db, id);
+    const template = await getTemplate(db, hash);
+    const rows = sheets.map((one) => {
+      const file = files.find(({ name: named }) => named === one.file);
+      if (!file) throw new InputError(`"${one.file}" is no longer among the files.`);
+      return { ...one, blob: file.blob };
+    });
+    const held = await getBlobs(
+      db,
+      rows.map(({ blob }) => blob),
+    );
+    const skin = rows.map(({ sheet, file, upsideDown, blob }) => ({
+      ...{ name: baseOf(file), sheet, upsideDown },
+      bytes: held.get(blob)!,
+    }));
+    const made = await threads.run('overSkin', { template, skin }, leaving(res));
+    const livery = await transact(db, async (tx) => {
+      for (const content of [...made.blobs.values(), ...made.files.values()]) await putBlob(tx, content);
+      const own = await putTemplate(tx, made.document);
+      return createLivery(tx, newLivery(made.document, own, name));
+    });
+    await deleteIntake(db, id);
+    res.status(201).json({ id: livery, remarks: made.remarks });
   });
 
   /** Takes a delivery spec from the files of a skin, for a subject that is here; the files stay. */

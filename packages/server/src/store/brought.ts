@@ -42,6 +42,8 @@ export async function checkBrought(
   const brought: Brought = { decals: [], rest: [], facts: new Map() };
   for (const [blob, bytes] of blobs) {
     const { facts, decal } = await threads.run('lookAtBlob', { bytes });
+    // A drawing says itself why it cannot be one.
+    if (facts.is === 'other' && decals.has(blob)) await threads.run('importDecal', { bytes });
     if (facts.is === 'other' || facts.is === 'font')
       throw new InputError('A picture or stroke that this file brings is damaged.');
     brought.facts.set(blob, facts);

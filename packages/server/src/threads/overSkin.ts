@@ -2,15 +2,21 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { AS_ORIGINAL, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
-import { wordsOf } from '@wet-lacquer/core/intake/words.ts';
+import { matchSkin, type SkinPicture } from '@wet-lacquer/core/intake/matchSkin.ts';
+import type { TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
+import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { DeliverySpec, fileFor, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import { stemOf } from '@wet-lacquer/core/paths.ts';
+import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
+import { sheetCover } from '@wet-lacquer/core/surface/layout.ts';
+import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
 import { texture } from './texture.ts';
+import { readLayered } from './understand.ts';
 
 export interface SkinOver {
   document: Template;
@@ -20,53 +26,79 @@ export interface SkinOver {
   remarks: string[];
 }
 
+/** A file of a skin. */
+export interface SkinFile {
+  name: string;
+  bytes: Uint8Array;
+  /** The sheet that it goes on; left out: the likeliest. */
+  sheet?: string;
+  /** The game stores it bottom row first. */
+  upsideDown?: boolean;
+}
+
 /**
- * Files go on the sheets of their size whose words they share; the only one of its size goes there without.
+ * Puts every file on its sheet, above the template's own paint and under its shading. A layered file is taken as it looks.
  * @throws InputError when a file fits no sheet
  */
-export async function overSkin(task: {
-  template: Template;
-  skin: readonly { name: string; bytes: Uint8Array }[];
-}): Promise<SkinOver> {
+export async function overSkin(task: { template: Template; skin: readonly SkinFile[] }): Promise<SkinOver> {
   const { template, skin } = task;
   const out: SkinOver = { document: template, blobs: new Map(), files: new Map(), remarks: [] };
   const begin: Record<string, Layer[]> = { ...template.begin };
   const originals = { ...template.originals };
   const rules: SpecFile[] = [];
-  const taken = new Set<string>();
-  for (const { name, bytes } of skin) {
-    const kind = fileKind(bytes, name);
-    if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture')
-      throw new InputError(`${name} is not a finished texture; DDS, TGA, PNG, JPEG and WebP are.`);
-    const { image, facts } = await texture(bytes, kind);
-    const sheet = sheetFor(template, name, image, taken);
-    taken.add(sheet.key);
-    const stored = packPixels(image);
+  const read: (SkinPicture & { image: Image8; facts: TextureFacts | null; of: SkinFile })[] = [];
+  for (const of of skin) {
+    const { image, facts } = await pictureOf(of);
+    const detail = facts?.detail;
+    const { width, height } = image;
+    read.push({ name: of.name, width, height, role: null, copy: false, ...(detail && { detail }), image, facts, of });
+  }
+  const free = read.filter(({ of }) => of.sheet === undefined);
+  const matched = matchSkin(
+    template.sheets.filter(({ key }) => !skin.some(({ sheet }) => sheet === key)),
+    coversOf(template),
+    free,
+  );
+  for (const { name, image, facts, of } of read) {
+    const match = matched.find(({ file }) => file === name);
+    const sheet = sheetFor(template, of, image, match?.sheet);
+    const turned = of.upsideDown ?? match?.upsideDown ?? false;
+    const upright = turned ? flipRows(image) : image;
+    const stored = packPixels(upright);
     const pixels = hashOf(stored);
     out.blobs.set(pixels, stored);
-    const blob = hashOf(bytes);
-    out.files.set(blob, bytes);
+    const layer = originalLayer(pixels, image);
+    begin[sheet.key] = under(begin[sheet.key] ?? [], layer, sheet.name, out.remarks);
+    if (!facts) continue;
+    const blob = hashOf(of.bytes);
+    out.files.set(blob, of.bytes);
     originals[originalKey(sheet.key)] = OriginalFile.parse({
       name,
       blob,
-      bytes: bytes.length,
+      bytes: of.bytes.length,
       pixels,
-      upsideDown: false,
+      upsideDown: turned,
       stored: facts.stored,
     });
-    // The skin lies above the template's own paint; what that is stays at hand below it.
-    begin[sheet.key] = [
-      ...(begin[sheet.key] ?? []).map((layer) => ({ ...layer, hidden: true })),
-      originalLayer(pixels, image),
-    ];
     const asked = template.ownSpec && fileFor(template.ownSpec, sheet.key);
-    rules.push({ ...ruleLike(sheet.key, name, facts, out.remarks), ...(asked && { name: asked.name }) });
+    const rule = ruleLike(sheet.key, name, facts, out.remarks);
+    rules.push({ ...rule, flip: turned, ...(asked && { name: asked.name }) });
+  }
+  // Files of other maps and sheets stay as the template has them.
+  const kept = (template.ownSpec?.files ?? []).flatMap((rule) => {
+    const replaced = rules.filter(({ map }) => map === rule.map).flatMap(({ sheets = [] }) => sheets);
+    const sheets = (rule.sheets ?? template.sheets.map(({ key }) => key)).filter((key) => !replaced.includes(key));
+    return replaced.length === 0 ? [rule] : sheets.length === 0 ? [] : [{ ...rule, sheets }];
+  });
+  if (rules.length === 0 && !template.ownSpec) {
+    out.document = Template.parse({ ...template, begin });
+    return out;
   }
   const spec = DeliverySpec.parse({
     ...(template.ownSpec ?? { ...AS_ORIGINAL, game: template.game, gameName: template.gameName }),
     key: `over-${template.key}`.slice(0, 60),
     version: 1,
-    files: rules,
+    files: [...kept, ...rules],
   });
   out.document = Template.parse({
     ...template,
@@ -78,21 +110,70 @@ export async function overSkin(task: {
   return out;
 }
 
+/** A finished texture as it is, or how a layered file looks. @throws InputError */
+async function pictureOf({ name, bytes }: SkinFile): Promise<{ image: Image8; facts: TextureFacts | null }> {
+  const kind = fileKind(bytes, name);
+  if (kind === 'psd' || kind === 'ora') {
+    const file = await readLayered(bytes, kind);
+    return { image: file.merged ?? compositeLayered(file), facts: null };
+  }
+  if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture')
+    throw new InputError(
+      `${name} is not a finished texture; DDS, TGA, PNG, JPEG, WebP and layered files (PSD, OpenRaster) are.`,
+    );
+  return texture(bytes, kind);
+}
+
+/** Names of layers that shade whatever lies under them. */
+const SHADES =
+  /shad|shadow|occlusion|(^|[^a-z])ao([^a-z]|$)|highlight|light(ing)?($|[^a-z])|gloss|reflection|fittings?/i;
+
+/**
+ * Layers of a sheet with the skin in them: what it begins with otherwise stays at hand, hidden, and its shading above the skin. That is
+ * hidden too, for a finished skin has it in already.
+ */
+function under(layers: readonly Layer[], skin: Layer, sheet: string, remarks: string[]): Layer[] {
+  const shades = (layer: Layer) =>
+    ['multiply', 'screen', 'overlay', 'soft-light', 'color-burn', 'linear-burn'].includes(layer.blend) ||
+    SHADES.test(layer.name);
+  let at = layers.length;
+  while (at > 0 && shades(layers[at - 1])) at--;
+  if (at < layers.length)
+    remarks.push(
+      `The shading of ${sheet} lies above the skin and is hidden: a finished skin mostly has it in it already.`,
+    );
+  return [...layers.slice(0, at), skin, ...layers.slice(at)].map((layer) =>
+    layer === skin ? layer : { ...layer, hidden: true },
+  );
+}
+
+/** For each sheet which cells its islands cover; see wayUp.ts. */
+export function coversOf(template: Template): Record<string, boolean[]> {
+  if (template.boards) return {};
+  const islands = islandsOf(template);
+  return Object.fromEntries(
+    template.sheets.map(({ key }) => [
+      key,
+      Array.from(sheetCover(template, islands, key, WAY_CELLS).island, (number) => number > 0),
+    ]),
+  );
+}
+
+/** For the threads. */
+export const sheetCovers = ({ template }: { template: Template }): Record<string, boolean[]> => coversOf(template);
+
 function sheetFor(
   { sheets }: Template,
-  name: string,
+  { name, sheet: asked }: SkinFile,
   { width, height }: { width: number; height: number },
-  taken: ReadonlySet<string>,
+  found: string | undefined,
 ): TemplateSheet {
-  const free = sheets.filter((sheet) => !taken.has(sheet.key));
-  const fits = free.filter((sheet) => sheet.width === width && sheet.height === height);
-  const words = new Set(wordsOf(stemOf(name)));
-  const named = fits.filter((sheet) => [...wordsOf(sheet.key), ...wordsOf(sheet.name)].some((word) => words.has(word)));
-  if (named.length === 1) return named[0];
-  if (fits.length === 1) return fits[0];
-  const sizes = sheets.map((sheet) => `${sheet.key} ${sheet.width} x ${sheet.height}`).join(', ');
+  const sheet = sheets.find(({ key }) => key === (asked ?? found));
+  if (sheet && sheet.width === width && sheet.height === height) return sheet;
+  const fits = sheets.filter((one) => one.width === width && one.height === height);
+  const sizes = sheets.map((one) => `${one.key} ${one.width} x ${one.height}`).join(', ');
   throw new InputError(
-    fits.length === 0
+    fits.length === 0 || asked !== undefined
       ? `${name} is ${width} x ${height}; the sheets are ${sizes}.`
       : `${name} fits several sheets (${fits.map(({ key }) => key).join(', ')}): put the sheet’s key into its name.`,
   );

@@ -38,7 +38,7 @@ export { openBundle, openKit, packBundle, packKit, unpackEntry } from './archive
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
 export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
-export { overSkin } from './overSkin.ts';
+export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
 export { besideModel, insideModel, pictureOfModel } from './model.ts';

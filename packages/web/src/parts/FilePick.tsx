@@ -6,11 +6,13 @@ interface Props extends Pick<ButtonProps, 'size' | 'disabled' | 'startIcon' | 'c
   label: string;
   /** Endings, as an input takes them. */
   accept?: string;
-  onFile(file: File): void;
+  onFile?(file: File): void;
+  /** Several can be given at once. */
+  onFiles?(files: FileList): void;
 }
 
-/** A button that asks for one file; the same file can be given again. */
-export function FilePick({ label, accept, onFile, ...button }: Props) {
+/** A button that asks for a file, or for several; the same file can be given again. */
+export function FilePick({ label, accept, onFile, onFiles, ...button }: Props) {
   const input = useRef<HTMLInputElement>(null);
   return (
     <>
@@ -19,10 +21,15 @@ export function FilePick({ label, accept, onFile, ...button }: Props) {
         ref={input}
         type="file"
         hidden
+        multiple={onFiles !== undefined}
         accept={accept}
         aria-label={label}
         onChange={(event) => {
-          if (event.target.files?.[0]) onFile(event.target.files[0]);
+          const { files } = event.target;
+          if (files?.[0]) {
+            onFile?.(files[0]);
+            onFiles?.(files);
+          }
           event.target.value = '';
         }}
       />

@@ -6,6 +6,7 @@ import { get, send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { OverSkin } from '../templates/OverSkin.tsx';
 
 export function NewLivery({ onClose }: { onClose(): void }) {
   const { data: templates } = useSWR<TemplateCard[]>('/templates');
@@ -52,6 +53,9 @@ export function NewLivery({ onClose }: { onClose(): void }) {
             />
           )}
           {template && <div>Sheets: {template.sheets.map((sheet) => `${sheet.name} ${sheet.width}`).join(', ')}.</div>}
+          <div>
+            <OverSkin subject={template?.hash ?? null} onProblem={setProblem} />
+          </div>
           {problem && <Notice level="error">{problem}</Notice>}
         </DialogContent>
         <DialogActions>

@@ -8,6 +8,7 @@ import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { LayoutNotes } from '../../parts/LayoutNotes.tsx';
 import { INK } from '../../theme.ts';
+import { OverSkin } from './OverSkin.tsx';
 import { KeptFiles } from './KeptFiles.tsx';
 import { useLooking } from './useLooking.ts';
 
@@ -53,6 +54,7 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
       >
         Start a livery
       </Button>
+      <OverSkin subject={hash} onProblem={setProblem} />
       {problem && <Notice level="error">{problem}</Notice>}
       {newer && (
         <Notice level="warning">

@@ -16,8 +16,12 @@ import { BringIn } from './BringIn.tsx';
 import { FileLook } from './FileLook.tsx';
 import { FilesColumn } from './FilesColumn.tsx';
 import { MakeColumn, type Draft } from './MakeColumn.tsx';
+import { StartOver } from './StartOver.tsx';
 import { TakeSpec } from './TakeSpec.tsx';
 import { Trail } from './Trail.tsx';
+
+/** What the files become. */
+type Want = 'template' | 'livery' | 'spec';
 
 const POLL_MS = 600;
 const busy = (files: readonly IntakeFile[]) =>
@@ -35,8 +39,8 @@ export function IntakeScreen() {
   const [looked, setLooked] = useState<string | null>(null);
   const [draft, setDraft] = useState<Partial<Draft>>({});
   const [problem, setProblem] = useState<string | null>(null);
-  const asked = (useLocation().state as { want?: 'spec' } | null)?.want;
-  const [want, setWant] = useState<'template' | 'spec'>(asked ?? 'template');
+  const asked = useLocation().state as { want?: Want; subject?: string } | null;
+  const [want, setWant] = useState<Want>(asked?.want ?? 'template');
   const [making, setMaking] = useState(false);
   const files = useMemo(() => data?.files ?? [], [data]);
   const models = files.filter((file) => file.understood?.kind === 'model');
@@ -161,16 +165,24 @@ export function IntakeScreen() {
             gap: 12,
           }}
         >
-          <Choice<'template' | 'spec'>
+          <Choice<Want>
             label="becomes"
             value={want}
             options={[
               { value: 'template', label: 'a template to paint' },
+              { value: 'livery', label: 'a livery over a finished skin' },
               { value: 'spec', label: 'a delivery spec' },
             ]}
             onChange={(next) => setWant(next)}
           />
-          {want === 'spec' ? (
+          {want === 'livery' ? (
+            <StartOver
+              intake={id!}
+              subject={asked?.subject ?? null}
+              waiting={busy(files)}
+              onDiscard={() => void discard()}
+            />
+          ) : want === 'spec' ? (
             <TakeSpec intake={id!} waiting={busy(files)} roles={settled.files} onDiscard={() => void discard()} />
           ) : (
             <MakeColumn

@@ -1,0 +1,61 @@
+/** Somebody's finished skin on a subject that is here: chosen in Start, settled sheet by sheet, painted over, handed back. Files by ImageMagick. */
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { add, expect, saved, test } from './fixture.ts';
+
+let folder: string;
+test.beforeAll(() => {
+  folder = mkdtempSync(path.join(os.tmpdir(), 'wl-over-'));
+  for (const [name, side] of [
+    ['ferry_hull.tga', 2048],
+    ['ferry_deck.png', 1024],
+  ] as const)
+    execFileSync('convert', [
+      '-size',
+      `${side}x${side}`,
+      'gradient:navy-tan',
+      '-type',
+      'TrueColor',
+      path.join(folder, name),
+    ]);
+});
+test.afterAll(() => rmSync(folder, { recursive: true }));
+
+test('a finished skin is settled on the sheets it fits, painted over on one, and the other goes out byte for byte', async ({
+  page,
+  server,
+}) => {
+  await page.goto('/');
+  await page.getByRole('button', { name: 'Start a livery' }).click();
+  await page.getByRole('combobox', { name: 'subject' }).click();
+  await page.getByRole('option', { name: /Turnstone/ }).click();
+  await page
+    .getByLabel('Files of a finished skin')
+    .setInputFiles(['ferry_hull.tga', 'ferry_deck.png'].map((name) => path.join(folder, name)));
+  await page.waitForURL(/\/templates\/bring\//);
+  const over = page.getByRole('region', { name: 'A livery over a finished skin' });
+  await expect(over.getByText('its name says “hull”')).toBeVisible({ timeout: 60_000 });
+  await expect(over.getByText('its name says “deck”')).toBeVisible();
+  await expect(over.getByText('none of them is 512 x 512')).toBeVisible();
+  await over.getByRole('textbox', { name: 'name' }).fill('Over the ferry');
+  await over.getByRole('textbox', { name: 'name' }).press('Enter');
+  await over.getByRole('button', { name: 'Start the livery' }).click();
+  await page.waitForURL(/\/liveries\//, { timeout: 60_000 });
+  await expect(page.getByRole('tree').getByText('Original')).toBeVisible();
+  await add(page, 'Pattern', 'Stripe');
+  await saved(page);
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  const tree = page.getByRole('region', { name: 'What will be written' });
+  await expect(tree.getByRole('button', { name: /hull\.tga$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(tree.getByRole('button', { name: /deck\.png$/ })).toBeVisible();
+  await page.getByRole('button', { name: /^Deliver \d+ files/ }).click();
+  await expect(page.getByText(/^Delivered \d+ files? of step \d+/)).toBeVisible({ timeout: 90_000 });
+  const root = path.join(server.data, 'games');
+  const written = readdirSync(root, { recursive: true, encoding: 'utf8' }).map((name) => path.join(root, name));
+  const is = (name: string) =>
+    readFileSync(written.find((file) => file.endsWith(name))!).equals(readFileSync(path.join(folder, name)));
+  expect(is('ferry_deck.png')).toBe(true);
+  expect(is('ferry_hull.tga')).toBe(false);
+});

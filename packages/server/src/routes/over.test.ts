@@ -1,0 +1,139 @@
+/** A livery over somebody's finished skin, on a template that was here before: through the real server, files by ImageMagick. */
+import { execFileSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { originalKey, type Template } from '@wet-lacquer/core/livery/template.ts';
+import { pixels, writePsd } from '@wet-lacquer/core/testing/layeredFiles.ts';
+import { startServer, until, type TestServer } from '../testing/server.ts';
+
+let server: TestServer;
+let folder: string;
+beforeAll(async () => {
+  server = await startServer();
+  folder = mkdtempSync(path.join(os.tmpdir(), 'wl-over-'));
+});
+afterAll(async () => {
+  rmSync(folder, { recursive: true });
+  await server.stop();
+});
+
+const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
+/** A picture by ImageMagick. */
+function made(name: string, side: number, ...how: string[]): Uint8Array {
+  const file = path.join(folder, name);
+  execFileSync('convert', ['-size', `${side}x${side}`, 'plasma:tan-navy', ...how, file]);
+  return new Uint8Array(readFileSync(file));
+}
+
+async function broughtIn(files: Record<string, Uint8Array>): Promise<string> {
+  const { id } = (await server.post<{ id: string }>('/intakes', { name: 'skin' })).body;
+  for (const [name, bytes] of Object.entries(files))
+    await fetch(`${server.url}/api/intakes/${id}/files?${new URLSearchParams({ name })}`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: bytes as BodyInit,
+    });
+  await until(
+    () => server.get<{ files: { state: string }[] }>(`/intakes/${id}`),
+    (now) => now.files.length === Object.keys(files).length && now.files.every(({ state }) => state === 'read'),
+  );
+  return id;
+}
+
+/** The template of three sheets, made of a layered file with paint, shading and a guide. */
+async function layeredTemplate(): Promise<string> {
+  const layer = (name: string, blendMode: string, colour: number) => ({
+    name,
+    blendMode,
+    imageData: { ...pixels(64, 64, () => [colour, colour, colour, 255]) },
+  });
+  const psd = writePsd(
+    [layer('paint', 'normal', 120), layer('shading', 'multiply', 200), layer('UV wire guide', 'normal', 255)] as never,
+    64,
+    64,
+  );
+  const id = await broughtIn({ 'skiff.psd': psd, 'skiff_glass.png': made('glass.png', 32) });
+  const sheet = { also: [], maps: [], followers: [], upsideDown: false, side: 64 };
+  const { body } = await server.post<{ hash: string; error?: string }>(`/intakes/${id}/template`, {
+    ...{ name: 'Skiff', game: 'Fleet', model: null },
+    sheets: [
+      { ...sheet, material: 'hull', name: 'hull', colour: null, layered: 'skiff.psd' },
+      { ...sheet, material: 'glass', name: 'glass', colour: 'skiff_glass.png', layered: null },
+    ],
+    roles: { 'skiff.psd': { '0': 'art', '1': 'art', '2': 'guide' } },
+  });
+  expect(body.error).toBeUndefined();
+  return body.hash;
+}
+
+test('a finished TGA lies above the paint of a layered template, under its shading and guide; its bytes are kept, and go out as they came', async () => {
+  const template = await layeredTemplate();
+  const skin = made('team_hull_final.tga', 64, '-compress', 'none', '-type', 'TrueColor');
+  const id = await broughtIn({
+    'team/team_hull_final.tga': skin,
+    'team/readme.txt': new TextEncoder().encode('hello'),
+  });
+  const proposed = await server.get<{ matches: SkinMatch[] }>(`/intakes/${id}/over?template=${template}`);
+  expect(proposed.matches).toMatchObject([
+    { sheet: 'hull', file: 'team/team_hull_final.tga', reason: expect.stringMatching(/“hull”.*only one of its size/) },
+    { sheet: 'glass', file: null, reason: 'none of them is 32 x 32' },
+  ]);
+  const started = await server.post<{ id: string; remarks: string[]; error?: string }>(`/intakes/${id}/over`, {
+    ...{ template, name: 'Over it' },
+    sheets: [{ sheet: 'hull', file: 'team/team_hull_final.tga', upsideDown: false }],
+  });
+  expect(started.body.error).toBeUndefined();
+  expect(started.body.remarks.join(' ')).toMatch(/shading of hull .* hidden/);
+  const { livery } = await server.get<{ livery: Livery }>(`/liveries/${started.body.id}`);
+  const hull = livery.sheets.find(({ key }) => key === 'hull')!.maps[0].layers;
+  expect(hull.map(({ name, hidden }) => [name, hidden])).toEqual([
+    ['paint', true],
+    ['Original', false],
+    ['shading', true],
+  ]);
+  const own = await server.get<Template>(`/templates/${livery.pins.template}`);
+  expect(own.guides).toHaveLength(1);
+  expect(own.originals![originalKey('hull')]).toMatchObject({ name: 'team_hull_final.tga', blob: hashOf(skin) });
+  // The other sheet is as the template has it.
+  expect(own.originals![originalKey('glass')]).toMatchObject({ name: 'skiff_glass.png' });
+  const delivery = await server.post<{ id: string }>(`/liveries/${started.body.id}/deliveries`);
+  const done = await until(
+    () =>
+      server.get<{ state: string; error: string | null; files: { name: string; sha256?: string }[] }>(
+        `/deliveries/${delivery.body.id}`,
+      ),
+    ({ state }) => state === 'done' || state === 'failed',
+  );
+  expect(done).toMatchObject({ state: 'done', error: null });
+  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
+  const { unzipSync } = await import('fflate');
+  const files = Object.values(unzipSync(zip)).map(hashOf);
+  expect(files).toContain(hashOf(skin));
+});
+
+test('what is of no sheet’s size, of another kind, or not among the files is refused, and nothing is started', async () => {
+  const template = await layeredTemplate();
+  const id = await broughtIn({ 'small.png': made('small.png', 48), 'notes.txt': new TextEncoder().encode('x') });
+  const before = (await server.get<unknown[]>('/liveries')).length;
+  const start = async (sheet: string, file: string, name = 'No') =>
+    (
+      await server.post<{ error?: string }>(`/intakes/${id}/over`, {
+        ...{ template, name },
+        sheets: [{ sheet, file, upsideDown: false }],
+      })
+    ).body.error;
+  expect(await start('hull', 'small.png')).toMatch(/48 x 48; the sheets are hull 64 x 64/);
+  expect(await start('nothing', 'small.png')).toMatch(/the sheets are/);
+  expect(await start('hull', 'notes.txt')).toMatch(/not a finished texture/);
+  expect(await start('hull', 'gone.png')).toMatch(/no longer among the files/);
+  expect(await start('hull', 'small.png', '   ')).toBeDefined();
+  expect(await server.get<unknown[]>('/liveries')).toHaveLength(before);
+  // The files are still there, to be settled otherwise.
+  expect((await server.get<{ files: unknown[] }>(`/intakes/${id}`)).files).toHaveLength(2);
+});

@@ -1,0 +1,127 @@
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import useSWR from 'swr';
+import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
+import { baseOf, stemOf } from '@wet-lacquer/core/paths.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
+import type { TemplateCard } from '../../lib/types.ts';
+import { Choice } from '../../parts/Choice.tsx';
+import { Notice } from '../../parts/Notice.tsx';
+import { TextEntry } from '../../parts/TextEntry.tsx';
+import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { INK } from '../../theme.ts';
+
+interface Props {
+  intake: string;
+  /** The subject that was chosen before the files were. */
+  subject: string | null;
+  /** Files are still being read. */
+  waiting: boolean;
+  onDiscard(): void;
+}
+
+interface Proposal {
+  matches: SkinMatch[];
+  files: { name: string; width: number; height: number }[];
+}
+
+const NONE = '-';
+
+/** The files are a finished skin of a subject that is here: a livery begins over it. */
+export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
+  const { data: templates = [] } = useSWR<TemplateCard[]>('/templates');
+  const [chosen, setChosen] = useState(subject ?? '');
+  const [name, setName] = useState<string | null>(null);
+  const [settled, setSettled] = useState<Record<string, Partial<SkinMatch>>>({});
+  const [problem, setProblem] = useState<string | null>(null);
+  const [busy, setBusy] = useState(false);
+  const navigate = useNavigate();
+  const card = templates.find(({ hash }) => hash === chosen);
+  const { data } = useSWR<Proposal>(card && !waiting ? `/intakes/${intake}/over?template=${chosen}` : null);
+  const sheets = (data?.matches ?? []).map((match) => ({ ...match, ...settled[match.sheet] }));
+  const used = sheets.filter(({ file }) => file !== null);
+  const title = name ?? (used[0]?.file ? `${stemOf(used[0].file)} over` : '');
+  const set = (sheet: string, values: Partial<SkinMatch>) =>
+    setSettled((before) => ({ ...before, [sheet]: { ...before[sheet], ...values } }));
+  const start = async () => {
+    setProblem(null);
+    setBusy(true);
+    try {
+      const { id } = await send<{ id: string }>('POST', `/intakes/${intake}/over`, {
+        ...{ template: chosen, name: title },
+        sheets: used.map(({ sheet, file, upsideDown }) => ({ sheet, file, upsideDown })),
+      });
+      await navigate(`/liveries/${id}`);
+    } catch (failure) {
+      setProblem(sentenceOf(failure));
+      setBusy(false);
+    }
+  };
+  const missing =
+    chosen === '' ? 'the subject' : used.length === 0 ? 'a file on a sheet' : title.trim() === '' ? 'a name' : null;
+  return (
+    <section aria-label="A livery over a finished skin" style={{ display: 'grid', gap: 8 }}>
+      <p style={{ margin: 0, color: INK.quiet }}>
+        A finished skin of a subject that is here: you paint over it, and what nobody paints keeps its bytes. The files
+        are kept with the livery, untouched.
+      </p>
+      <Choice
+        label="skin of"
+        value={chosen}
+        options={[
+          { value: '', label: 'a subject' },
+          ...templates.map(({ hash, name: label, gameName }) => ({ value: hash, label, note: gameName })),
+        ]}
+        onChange={(hash) => {
+          setChosen(hash);
+          setSettled({});
+        }}
+      />
+      {sheets.map(({ sheet, file, upsideDown, reason }) => {
+        const size = card?.sheets.find(({ key }) => key === sheet);
+        const fits = (data?.files ?? []).filter(({ width, height }) => width === size?.width && height === size.height);
+        return (
+          <fieldset
+            key={sheet}
+            style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: 0, padding: '8px 0 0' }}
+          >
+            <legend style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>
+              {size?.name ?? sheet}
+            </legend>
+            <Choice
+              label={size?.name ?? sheet}
+              value={file ?? NONE}
+              options={[
+                { value: NONE, label: 'as the template begins' },
+                ...fits.map((one) => ({ value: one.name, label: baseOf(one.name) })),
+              ]}
+              onChange={(one) => set(sheet, { file: one === NONE ? null : one })}
+            />
+            <p style={{ margin: '4px 0', fontSize: 12, color: INK.quiet }}>
+              {file === null && fits.length > 0 ? 'Left as it is.' : `${size?.width} x ${size?.height}: ${reason}.`}
+            </p>
+            {file !== null && (
+              <Tick
+                label="Stored upside down by the game"
+                checked={upsideDown}
+                onChange={(turned) => set(sheet, { upsideDown: turned })}
+              />
+            )}
+          </fieldset>
+        );
+      })}
+      {chosen !== '' && <TextEntry label="name" value={title} maxLength={80} onCommit={setName} />}
+      {problem && <Notice level="error">{problem}</Notice>}
+      <Button
+        variant="contained"
+        color="primary"
+        disabled={waiting || busy || missing !== null || !data}
+        onClick={() => void start()}
+      >
+        {busy ? 'Starting' : waiting ? 'Still reading' : missing ? `Needs ${missing}` : 'Start the livery'}
+      </Button>
+      <Button onClick={onDiscard}>Let go of these files</Button>
+    </section>
+  );
+}
