@@ -4,7 +4,8 @@ import { EXTMeshGPUInstancing, KHRTextureTransform } from '@gltf-transform/exten
 import { describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { fileBeside } from './beside.ts';
-import { picturesIn, readGltf } from './gltf.ts';
+import { readGltf } from './gltf.ts';
+import { picturesIn } from './gltfPictures.ts';
 import { sizeOfMesh } from './upAxis.ts';
 
 const io = new WebIO().registerExtensions([EXTMeshGPUInstancing, KHRTextureTransform]);

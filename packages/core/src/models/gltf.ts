@@ -1,5 +1,5 @@
 /** glTF 2.0 with its files beside it or inside, through the libraries of the glTF project: triangles as they stand in a scene. */
-import { Accessor, WebIO, type Primitive } from '@gltf-transform/core';
+import { WebIO, type Accessor, type Primitive } from '@gltf-transform/core';
 import { InputError } from '../errors.ts';
 import {
   dataOf,
@@ -9,26 +9,15 @@ import {
   openGltf,
   pathOf,
   type Gltf,
-  type GltfNode,
   type GltfPrimitive,
   type TextureInfo,
 } from './gltfFile.ts';
-import {
-  MAX_INDICES,
-  MeshBuilder,
-  times,
-  type Matrix,
-  type MeshChoices,
-  type NamedTexture,
-  type ReadMesh,
-} from './mesh.ts';
+import { colourInfo, materialNames, texturesOf } from './gltfPictures.ts';
+import { floats, instancesOf, placesOf, restPose, sceneNames, sceneOf } from './gltfScene.ts';
+import { MAX_INDICES, MeshBuilder, times, type MeshChoices, type ReadMesh } from './mesh.ts';
 
 /** Bytes that all accessors together may unpack to. */
 const MOST_BYTES = 1024 * 1024 * 1024;
-/** Nodes that may be visited, instances and the like counted. */
-const MOST_NODES = 200_000;
-/** Pictures that are taken out of one model. */
-const MOST_PICTURES = 500;
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
@@ -157,7 +146,7 @@ function keepPrimitives(json: Gltf, readable: ReadonlySet<number>, build: MeshBu
         );
         continue;
       }
-      const draco = draco_(primitive);
+      const draco = dracoView(primitive);
       const used = [...Object.values(attributes), ...(indices === undefined ? [] : [indices])];
       const view = draco === null ? null : json.bufferViews[draco];
       const whole = used.every((i) => readable.has(i)) && (draco === null || view !== undefined);
@@ -177,7 +166,8 @@ function keepPrimitives(json: Gltf, readable: ReadonlySet<number>, build: MeshBu
   return kept;
 }
 
-const draco_ = (primitive: GltfPrimitive): number | null => {
+/** The view that holds a primitive packed by Draco. */
+const dracoView = (primitive: GltfPrimitive): number | null => {
   const found = primitive.extensions?.KHR_draco_mesh_compression as { bufferView?: unknown } | undefined;
   return found && typeof found.bufferView === 'number' ? found.bufferView : null;
 };
@@ -257,16 +247,6 @@ const accessorsOf = ({ attributes, indices, targets = [] }: GltfPrimitive): numb
   ...targets.flatMap((target) => Object.values(target)),
 ];
 
-/** Values as numbers; integers that stand for 0..1 or -1..1 become that (3.6.2.2). */
-function floats(accessor: Accessor | null): ArrayLike<number> | null {
-  const array = accessor?.getArray();
-  if (!accessor || !array) return null;
-  if (array instanceof Float32Array) return array;
-  if (!accessor.getNormalized()) return Float32Array.from(array);
-  const most = { 5120: 127, 5121: 255, 5122: 32767, 5123: 65535 }[accessor.getComponentType() as number] ?? 1;
-  return Float32Array.from(array as ArrayLike<number>, (value) => Math.max(value / most, -1));
-}
-
 /** An attribute with the morph targets that the file itself puts on. */
 function morphed(
   source: Primitive,
@@ -309,248 +289,4 @@ function transformed(uvs: ArrayLike<number>, info: TextureInfo | undefined): Arr
     out[i + 1] = -sin * u + cos * v + oy;
   }
   return out;
-}
-
-interface Standing {
-  node: number;
-  /** To the scene. */
-  matrix: number[];
-}
-
-/** Every node of a scene with where it stands; nodes that contain themselves are visited once. */
-function placesOf(json: Gltf, roots: readonly number[], build: MeshBuilder): Standing[] {
-  const out: Standing[] = [];
-  const seen = new Set<number>();
-  const left = roots.map((node) => ({ node, parent: UNIT as Matrix }));
-  // Grows on the way: children stand behind their parents.
-  for (const { node, parent } of left) {
-    const own = json.nodes[node];
-    if (!own || seen.has(node)) {
-      build.said.push(
-        own
-          ? `The node "${own.name ?? node}" is in the scene more than once.`
-          : `The scene names a node that is not there.`,
-      );
-      continue;
-    }
-    seen.add(node);
-    if (out.length >= MOST_NODES) throw new InputError('This model has more nodes than can be read.');
-    const matrix = times(parent, own.matrix ?? fromTrs(own.translation, own.rotation, own.scale));
-    out.push({ node, matrix });
-    for (const child of own.children ?? []) left.push({ node: child, parent: matrix });
-  }
-  return out;
-}
-
-const UNIT = [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1];
-
-function fromTrs(
-  t: readonly number[] = [0, 0, 0],
-  q: readonly number[] = [0, 0, 0, 1],
-  s: readonly number[] = [1, 1, 1],
-): number[] {
-  const length = Math.hypot(...q) || 1;
-  const [x, y, z, w] = q.map((value) => value / length);
-  return [
-    (1 - 2 * (y * y + z * z)) * s[0],
-    2 * (x * y + z * w) * s[0],
-    2 * (x * z - y * w) * s[0],
-    0,
-    2 * (x * y - z * w) * s[1],
-    (1 - 2 * (x * x + z * z)) * s[1],
-    2 * (y * z + x * w) * s[1],
-    0,
-    2 * (x * z + y * w) * s[2],
-    2 * (y * z - x * w) * s[2],
-    (1 - 2 * (x * x + y * y)) * s[2],
-    0,
-    ...t,
-    1,
-  ];
-}
-
-/** Where a node's mesh stands in it, several times with EXT_mesh_gpu_instancing. */
-function instancesOf(node: GltfNode, accessors: readonly Accessor[]): Matrix[] {
-  const attributes = node.extensions?.EXT_mesh_gpu_instancing?.attributes;
-  if (!attributes) return [UNIT];
-  const read = (key: string, values: number) => {
-    const array = attributes[key] === undefined ? null : floats(accessors[attributes[key]] ?? null);
-    return array && array.length % values === 0 ? array : null;
-  };
-  const [t, r, s] = [read('TRANSLATION', 3), read('ROTATION', 4), read('SCALE', 3)];
-  const count = Math.min(...[t && t.length / 3, r && r.length / 4, s && s.length / 3].filter((n) => n !== null));
-  if (!Number.isFinite(count)) return [UNIT];
-  const slice = (array: ArrayLike<number> | null, i: number, n: number) =>
-    array ? Array.from({ length: n }, (_, k) => array[i * n + k]) : undefined;
-  return Array.from({ length: Math.min(count, MOST_NODES) }, (_, i) =>
-    fromTrs(slice(t, i, 3), slice(r, i, 4), slice(s, i, 3)),
-  );
-}
-
-/** A skinned mesh as its joints hold it (3.7.3.3): where they stand in the scene; the node's own place does not count. */
-function restPose<P extends { positions: ArrayLike<number>; normals: ArrayLike<number> | null }>(
-  json: Gltf,
-  accessors: readonly Accessor[],
-  skin: number,
-  source: Primitive,
-  part: P,
-  stands: readonly Standing[],
-): P | null {
-  const found = json.skins[skin];
-  const joints = source.getAttribute('JOINTS_0')?.getArray();
-  const weights = floats(source.getAttribute('WEIGHTS_0'));
-  if (!found || !joints || !weights) return null;
-  const inverse = found.inverseBindMatrices === undefined ? null : floats(accessors[found.inverseBindMatrices] ?? null);
-  const matrices = found.joints.map((node, i) => {
-    const stand = stands.find((one) => one.node === node)?.matrix ?? UNIT;
-    return inverse && inverse.length >= (i + 1) * 16
-      ? times(
-          stand,
-          Array.from({ length: 16 }, (_, k) => inverse[i * 16 + k]),
-        )
-      : stand;
-  });
-  const positions = Float32Array.from(part.positions);
-  const normals = part.normals && Float32Array.from(part.normals);
-  for (let v = 0; v < positions.length / 3; v++) {
-    const sum = new Array<number>(16).fill(0);
-    let weight = 0;
-    for (let k = 0; k < 4; k++) {
-      const matrix = matrices[joints[v * 4 + k]];
-      const w = weights[v * 4 + k];
-      if (!matrix || !(w > 0)) continue;
-      weight += w;
-      for (let i = 0; i < 16; i++) sum[i] += matrix[i] * w;
-    }
-    if (weight === 0) continue;
-    const m = sum.map((value) => value / weight);
-    const move = (array: Float32Array, at: number, whole: number) => {
-      const [x, y, z] = [array[at], array[at + 1], array[at + 2]];
-      for (let c = 0; c < 3; c++) array[at + c] = m[c] * x + m[c + 4] * y + m[c + 8] * z + m[c + 12] * whole;
-    };
-    move(positions, v * 3, 1);
-    if (normals) move(normals, v * 3, 0);
-  }
-  return { ...part, positions, normals };
-}
-
-const colourInfo = (material: Gltf['materials'][number] | undefined): TextureInfo | undefined =>
-  material?.pbrMetallicRoughness?.baseColorTexture ?? specularGlossiness(material)?.diffuseTexture;
-
-const specularGlossiness = (material: Gltf['materials'][number] | undefined) =>
-  material?.extensions?.KHR_materials_pbrSpecularGlossiness as
-    { diffuseTexture?: TextureInfo; specularGlossinessTexture?: TextureInfo } | undefined;
-
-/** Names of the materials, each its own; those of one name that wear the same picture are one. */
-function materialNames(json: Gltf): string[] {
-  const taken = new Map<string, number | undefined>();
-  return json.materials.map((material, i) => {
-    const picture = sourceOf(json, colourInfo(material));
-    const plain = material.name?.trim() || `material ${i + 1}`;
-    for (let n = 1; ; n++) {
-      const name = n === 1 ? plain : `${plain} ${n}`;
-      if (taken.has(name) && taken.get(name) !== picture) continue;
-      taken.set(name, picture);
-      return name;
-    }
-  });
-}
-
-/** The picture that a texture shows, also where it is one of an extension (WebP, Basis). */
-function sourceOf(json: Gltf, info: TextureInfo | undefined): number | undefined {
-  const texture = info && json.textures[info.index];
-  if (!texture) return undefined;
-  const other = Object.values(texture.extensions ?? {}).find(
-    (one): one is { source: number } => typeof (one as { source?: unknown } | null)?.source === 'number',
-  );
-  return texture.source ?? other?.source;
-}
-
-function texturesOf(json: Gltf, names: readonly string[]): NamedTexture[] {
-  return json.materials.flatMap((material, i) => {
-    const kinds: [NamedTexture['map'], TextureInfo | undefined][] = [
-      ['colour', colourInfo(material)],
-      ['normal', material.normalTexture],
-      ['packed', material.pbrMetallicRoughness?.metallicRoughnessTexture],
-      ['occlusion', material.occlusionTexture],
-      ['night', material.emissiveTexture],
-      ['specular', specularGlossiness(material)?.specularGlossinessTexture],
-    ];
-    const taken = new Set<number>();
-    return kinds.flatMap(([map, info]) => {
-      const source = sourceOf(json, info);
-      // Occlusion is often a channel of the packed map: one file is one map.
-      if (source === undefined || !json.images[source] || taken.has(source)) return [];
-      taken.add(source);
-      return [{ material: names[i], map, file: pictureName(json, source) }];
-    });
-  });
-}
-
-const ENDINGS: Record<string, string> = {
-  'image/png': 'png',
-  'image/jpeg': 'jpg',
-  'image/webp': 'webp',
-  'image/ktx2': 'ktx2',
-  'image/vnd-ms.dds': 'dds',
-};
-
-/** Path of a picture beside the model, or the name under which it is taken out of it. */
-function pictureName(json: Gltf, i: number): string {
-  const { uri, name, mimeType } = json.images[i];
-  if (uri !== undefined && !isData(uri)) return pathOf(uri);
-  const ending = ENDINGS[mimeType ?? /^data:([^;,]*)/i.exec(uri ?? '')?.[1] ?? ''] ?? 'png';
-  const plain =
-    (name ?? '')
-      .replace(/[^\p{L}\p{N} ._-]/gu, '')
-      .replace(/\.(png|jpe?g|webp)$/i, '')
-      .trim() || `picture ${i + 1}`;
-  const twice = json.images.some((other, k) => k < i && (other.name ?? '') === (name ?? '') && name !== undefined);
-  return `${plain}${twice ? ` ${i + 1}` : ''}.${ending}`;
-}
-
-/** Pictures that a model holds inside itself. @throws InputError when it is damaged */
-export function picturesIn(
-  bytes: Uint8Array,
-  beside: ReadonlyMap<string, Uint8Array> = new Map(),
-): { name: string; bytes: Uint8Array }[] {
-  const { json, binary } = openGltf(bytes);
-  // Pictures that lie on one another would be more than there is.
-  let left = bytes.length + [...beside.values()].reduce((sum, one) => sum + one.length, 0);
-  const take = (name: string, picture: Uint8Array | null) => {
-    left -= picture?.length ?? 0;
-    return picture && left >= 0 ? [{ name, bytes: picture }] : [];
-  };
-  const buffers = new Map<number, Uint8Array | null>();
-  const bufferOf = (i: number): Uint8Array | null => {
-    const known = buffers.get(i);
-    if (known !== undefined) return known;
-    const { uri } = json.buffers[i];
-    const found =
-      uri === undefined ? (i === 0 ? binary : null) : isData(uri) ? dataOf(uri) : (beside.get(pathOf(uri)) ?? null);
-    buffers.set(i, found);
-    return found;
-  };
-  return json.images.slice(0, MOST_PICTURES).flatMap(({ uri, bufferView }, i) => {
-    const name = pictureName(json, i);
-    if (uri !== undefined) return take(name, isData(uri) ? dataOf(uri) : null);
-    const view = json.bufferViews[bufferView ?? -1];
-    if (!view || !json.buffers[view.buffer]) return [];
-    const held = bufferOf(view.buffer);
-    if (!held || view.byteOffset + view.byteLength > held.length) return [];
-    return take(name, held.slice(view.byteOffset, view.byteOffset + view.byteLength));
-  });
-}
-
-const sceneNames = (json: Gltf): string[] =>
-  json.scenes.length > 1 ? json.scenes.map(({ name }, i) => name?.trim() || `scene ${i + 1}`) : [];
-
-function sceneOf(json: Gltf, wanted: number | undefined): { index: number; nodes: readonly number[] } {
-  const index = wanted ?? json.scene ?? 0;
-  const scene = json.scenes[index] ?? json.scenes[0];
-  if (scene?.nodes && scene.nodes.length > 0) return { index, nodes: scene.nodes };
-  // Without a scene: every node that is no child of another.
-  const children = new Set(json.nodes.flatMap(({ children: own = [] }) => own));
-  const roots = json.nodes.flatMap((_, i) => (children.has(i) ? [] : [i]));
-  return { index: 0, nodes: roots.length > 0 ? roots : json.nodes.length > 0 ? [0] : [] };
 }

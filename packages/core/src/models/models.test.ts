@@ -3,9 +3,10 @@
  * assimp command line (Debian: assimp-utils) makes of them: all triangles where they stand in the scene, as STL.
  */
 import { spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { format } from 'prettier';
 import { afterAll, describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { namedBeside, picturesOf, readModel, type ModelKind } from './readModel.ts';
@@ -87,6 +88,38 @@ describe('each of the test models', () => {
     sizeOfMesh(ours).forEach((side, c) => expect(Math.abs(side - size[c])).toBeLessThan(longest * 1e-4));
     expect(Math.abs(volume(ours) - volume(theirs))).toBeLessThan(longest ** 3 * 1e-3);
   });
+});
+
+test('docs/formats.md says of each what was read; MODELS_TABLE=write writes it anew', async () => {
+  const rows = await Promise.all(
+    models.map(async (name) => {
+      try {
+        const { mesh, groups, said, textures } = await fromDisk(path.join(ROOT, name));
+        const bare = groups.filter((group) => group.bare).length;
+        const left = said.filter((sentence) => !sentence.includes('has no UVs')).length;
+        return [name, mesh.indices.length / 3, groups.length, bare, textures.length, left > 0 ? `${left} said` : ''];
+      } catch (error) {
+        return [name, 0, 0, 0, 0, (error as Error).message.replaceAll('|', '/')];
+      }
+    }),
+  );
+  const table = await format(
+    [
+      ['model', 'triangles', 'parts', 'without UVs', 'textures named', 'left out'],
+      ['---', '---', '---', '---', '---', '---'],
+      ...rows,
+    ]
+      .map((cells) => `| ${cells.join(' | ')} |`)
+      .join('\n'),
+    { parser: 'markdown', proseWrap: 'preserve' },
+  );
+  const file = path.resolve(import.meta.dirname, '../../../../docs/formats.md');
+  const text = readFileSync(file, 'utf8');
+  const [begin, end] = ['<!-- models -->\n\n', '\n<!-- end of models -->'];
+  const at = text.indexOf(begin) + begin.length;
+  if (process.env.MODELS_TABLE === 'write')
+    writeFileSync(file, text.slice(0, at) + table + text.slice(text.indexOf(end)));
+  else expect(text.slice(at, text.indexOf(end))).toBe(table);
 });
 
 /** Refused here for what the format says, though the reference shows something. */

@@ -1,6 +1,7 @@
 /** Models of every kind that can be read. */
-import { picturesIn, readGltf } from './gltf.ts';
+import { readGltf } from './gltf.ts';
 import { filesNamed, openGltf } from './gltfFile.ts';
+import { picturesIn } from './gltfPictures.ts';
 import type { MeshChoices, ReadMesh } from './mesh.ts';
 import { librariesOf, readMtl, readObj } from './obj.ts';
 
