@@ -21,6 +21,9 @@ const MOST_BYTES = 1024 * 1024 * 1024;
 
 const COMPONENT_BYTES: Record<number, number> = { 5120: 1, 5121: 1, 5122: 2, 5123: 2, 5125: 4, 5126: 4 };
 const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 4, MAT2: 4, MAT3: 9, MAT4: 16 };
+/** Those that change how it looks, and no triangle. */
+const HARMLESS =
+  /^(KHR_(materials|techniques?|texture|lights|animation|xmp|audio)|EXT_(texture|lights|mesh_gpu_instancing)|MSFT_texture)/;
 /** Extensions without which triangles cannot be read, and which can be. */
 const GEOMETRY = ['KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_mesh_quantization'];
 
@@ -50,6 +53,11 @@ export async function readGltf(
   const scene = sceneOf(json, choices.scene);
   const found = { textures, needs, scenes: sceneNames(json), scene: scene.index, oriented: true };
 
+  for (const name of json.extensionsRequired ?? [])
+    if (!GEOMETRY.includes(name) && !HARMLESS.test(name))
+      build.said.push(
+        `This file is made for readers of "${name}", which is not read here: what it changes is missing.`,
+      );
   const kept = keepPrimitives(json, readable, build);
   if (kept.length === 0) {
     if (needs.length > 0) throw new NeedsFiles(needs);

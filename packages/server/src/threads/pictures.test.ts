@@ -1,5 +1,10 @@
 /** PNG, JPEG and WebP written by ImageMagick and Pillow, read by us and by them. */
-import { describe, expect, test } from 'vitest';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, describe, expect, test } from 'vitest';
+import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { picture } from '@wet-lacquer/core/testing/images.ts';
@@ -11,6 +16,7 @@ import {
   writtenByPillow,
 } from '@wet-lacquer/core/testing/independent.ts';
 import { decodePicture } from './pictures.ts';
+import { importDecal, importPicture } from './tasks.ts';
 import { texture } from './texture.ts';
 
 const [W, H] = [37, 22];
@@ -124,5 +130,37 @@ describe('WebP', () => {
     const bytes = writtenByPillow(opaque, "im.convert('RGB').save('out', 'WEBP', quality=90)");
     expect((await apart(bytes, readWithPillow(bytes, 'webp'))).largest).toBeLessThanOrEqual(3);
     expect((await texture(bytes, 'picture')).facts.container).toBe('webp');
+  });
+});
+
+describe('decals and pinned pictures', () => {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'wl-decals-'));
+  afterAll(() => rmSync(folder, { recursive: true }));
+  const by = (name: string, ...how: string[]) => {
+    const file = path.join(folder, name);
+    execFileSync('convert', ['-size', '96x64', 'gradient:red-blue', '-depth', '8', ...how, file]);
+    return new Uint8Array(readFileSync(file));
+  };
+
+  test.each([
+    ['a.tga', ['-type', 'TrueColor', '-orient', 'TopLeft', '-compress', 'none'], 0],
+    ['b.tga', ['-type', 'TrueColor', '-orient', 'TopLeft', '-compress', 'RLE'], 0],
+    ['c.dds', ['-type', 'TrueColor', '-define', 'dds:compression=none'], 0],
+    ['d.dds', ['-type', 'TrueColor', '-define', 'dds:compression=dxt1'], 20],
+    ['e.webp', ['-define', 'webp:lossless=true'], 0],
+  ] as const)('%s by ImageMagick is taken as the PNG of it is', async (name, how, most) => {
+    const plain = unpackPixels((await importDecal({ bytes: by(`${name}.png`) })).bytes);
+    const made = await importDecal({ bytes: by(name, ...how) });
+    expect([made.source, made.ratio]).toEqual(['pixels', 1.5]);
+    const got = unpackPixels(made.bytes);
+    expect(Math.max(...got.data.map((value, i) => Math.abs(value - plain.data[i])))).toBeLessThanOrEqual(most);
+    expect(await importPicture({ bytes: by(name, ...how) })).toMatchObject({ width: 96, height: 64 });
+  });
+
+  test('what is none of them is refused in a sentence', async () => {
+    for (const bytes of [new Uint8Array(0), new Uint8Array(40), new TextEncoder().encode('hello, hello, hello')])
+      await expect(importDecal({ bytes })).rejects.toThrow(/not a picture|damaged|cut off/);
+    const wide = by('w.tga', '-resize', '9000x2!', '-type', 'TrueColor', '-compress', 'none');
+    await expect(importDecal({ bytes: wide })).rejects.toThrow(/9000 x 2/);
   });
 });

@@ -17,6 +17,8 @@ import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
+import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -207,7 +209,28 @@ const MOST_DRAWING = 2;
 /** Longest side of a picture that can become a decal. */
 const DECAL_SIDE = 8192;
 
-/** Reads an uploaded decal: SVG stays a drawing; PNG, JPEG and WebP become stored pixels (sRGB, upright). @throws InputError */
+/** A picture by its first bytes: PNG, JPEG, WebP, DDS (its largest level); what is none of these is tried as TGA, which has no mark. @throws InputError */
+async function anyPicture(bytes: Uint8Array): Promise<Image8> {
+  const small = ({ width, height }: { width: number; height: number }) => {
+    if (Math.max(width, height) > DECAL_SIDE)
+      throw new InputError(`This picture is ${width} x ${height}; at most ${DECAL_SIDE} to a side can be taken in.`);
+  };
+  const head = String.fromCharCode(...bytes.subarray(0, 4));
+  if (head === 'DDS ') {
+    small(readDdsFacts(bytes));
+    return readDdsLevel(bytes, 0);
+  }
+  if (/^(.PNG|\xff\xd8\xff|RIFF)/s.test(head)) return decodePicture(bytes, DECAL_SIDE);
+  try {
+    readTgaFacts(bytes);
+  } catch {
+    return decodePicture(bytes, DECAL_SIDE);
+  }
+  small(readTgaFacts(bytes));
+  return readTga(bytes);
+}
+
+/** Reads an uploaded decal: SVG stays a drawing; PNG, JPEG, WebP, DDS and TGA become stored pixels (sRGB, upright). @throws InputError */
 export async function importDecal(task: { bytes: Uint8Array }): Promise<ImportedDecal> {
   const { bytes } = task;
   const head = new TextDecoder().decode(bytes.subarray(0, 512)).trimStart();
@@ -223,13 +246,13 @@ export async function importDecal(task: { bytes: Uint8Array }): Promise<Imported
       );
     return { source: 'svg', bytes: new TextEncoder().encode(text), ratio, colours: colours.slice(0, 24) };
   }
-  const image = await decodePicture(bytes, DECAL_SIDE);
+  const image = await anyPicture(bytes);
   return { source: 'pixels', bytes: packPixels(image), ratio: image.width / image.height, colours: [] };
 }
 
 /** A picture to look at as stored pixels. @throws InputError in one sentence */
 export async function importPicture(task: { bytes: Uint8Array }) {
-  const image = await decodePicture(task.bytes, DECAL_SIDE);
+  const image = await anyPicture(task.bytes);
   return { bytes: packPixels(image), width: image.width, height: image.height };
 }
 

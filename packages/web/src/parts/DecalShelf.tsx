@@ -70,7 +70,7 @@ export function DecalShelf({ verb, onChoose, onRemove }: Props) {
           type="file"
           multiple
           hidden
-          accept=".png,.jpg,.jpeg,.webp,.svg"
+          accept=".png,.jpg,.jpeg,.webp,.dds,.tga,.svg"
           aria-label="Pictures for the library"
           onChange={(event) => {
             if (event.target.files) void take([...event.target.files]);

@@ -67,7 +67,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
       <FilePick
         size="small"
         label="Picture to pin"
-        accept=".png,.jpg,.jpeg,.webp"
+        accept=".png,.jpg,.jpeg,.webp,.dds,.tga"
         onFile={(picture) => void pin(picture)}
       >
         Pin a picture
