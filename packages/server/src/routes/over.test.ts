@@ -92,10 +92,11 @@ test('a finished TGA lies above the paint of a layered template, under its shadi
   expect(started.body.remarks.join(' ')).toMatch(/shading of hull .* hidden/);
   const { livery } = await server.get<{ livery: Livery }>(`/liveries/${started.body.id}`);
   const hull = livery.sheets.find(({ key }) => key === 'hull')!.maps[0].layers;
-  expect(hull.map(({ name, hidden }) => [name, hidden])).toEqual([
-    ['paint', true],
-    ['Original', false],
-    ['shading', true],
+  expect(hull.map(({ name, hidden, phase }) => [name, hidden, phase])).toEqual([
+    ['paint', true, 'Base'],
+    ['Original', false, 'Base'],
+    // Of the last phase: what is painted later goes under it.
+    ['shading', true, 'Retouch'],
   ]);
   const own = await server.get<Template>(`/templates/${livery.pins.template}`);
   expect(own.guides).toHaveLength(1);

@@ -13,6 +13,7 @@ import { layersOf, type FlatLayer } from '@wet-lacquer/core/layered/layersOf.ts'
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { withShadingLast } from '@wet-lacquer/core/livery/shading.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import {
@@ -264,7 +265,7 @@ export async function makeTemplate(task: {
       ...(followers.length > 0 && { followers }),
       ...(boxes.length > 0 && { boxes }),
     });
-    begin[key] = layers;
+    begin[key] = withShadingLast(layers);
     const rule = ruleLike(key, wanted.colour && below(wanted.colour), facts, remarks);
     specFiles.push({ ...rule, flip: wanted.upsideDown });
   }

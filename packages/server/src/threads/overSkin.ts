@@ -5,6 +5,7 @@ import { AS_ORIGINAL, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { matchSkin, type SkinPicture } from '@wet-lacquer/core/intake/matchSkin.ts';
 import type { TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
+import { shadingOnTop } from '@wet-lacquer/core/livery/shading.ts';
 import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { DeliverySpec, fileFor, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
@@ -124,20 +125,12 @@ async function pictureOf({ name, bytes }: SkinFile): Promise<{ image: Image8; fa
   return texture(bytes, kind);
 }
 
-/** Names of layers that shade whatever lies under them. */
-const SHADES =
-  /shad|shadow|occlusion|(^|[^a-z])ao([^a-z]|$)|highlight|light(ing)?($|[^a-z])|gloss|reflection|fittings?/i;
-
 /**
  * Layers of a sheet with the skin in them: what it begins with otherwise stays at hand, hidden, and its shading above the skin. That is
  * hidden too, for a finished skin has it in already.
  */
 function under(layers: readonly Layer[], skin: Layer, sheet: string, remarks: string[]): Layer[] {
-  const shades = (layer: Layer) =>
-    ['multiply', 'screen', 'overlay', 'soft-light', 'color-burn', 'linear-burn'].includes(layer.blend) ||
-    SHADES.test(layer.name);
-  let at = layers.length;
-  while (at > 0 && shades(layers[at - 1])) at--;
+  const at = layers.length - shadingOnTop(layers);
   if (at < layers.length)
     remarks.push(
       `The shading of ${sheet} lies above the skin and is hidden: a finished skin mostly has it in it already.`,

@@ -23,14 +23,17 @@ test('a decal is placed with its own ratio', () => {
   if (layer.kind === 'decal') expect(layer.width / layer.height).toBeCloseTo(2, 6);
 });
 
-test('a new layer goes above the chosen one, or above the last of its phase, or on top', () => {
+test('a new layer goes above the chosen one, else above what belongs before it and under what comes after', () => {
   const layers = [
     layerOf('solid', { id: 'a', paint: { hex: '#000000' } }),
     layerOf('solid', { id: 'b', phase: 'Marks', paint: { hex: '#000000' } }),
   ];
   expect(indexFor(layers, 'Marks', 'a')).toBe(1);
   expect(indexFor(layers, 'Base', null)).toBe(1);
-  expect(indexFor(layers, 'Pattern', null)).toBe(2);
+  expect(indexFor(layers, 'Pattern', null)).toBe(1);
+  expect(indexFor(layers, 'Retouch', null)).toBe(2);
+  expect(indexFor([layerOf('solid', { phase: 'Retouch', paint: { hex: '#000000' } })], 'Base', null)).toBe(0);
+  expect(indexFor([], 'Marks', null)).toBe(0);
 });
 
 test('a layer is described by its kind and its parts', () => {

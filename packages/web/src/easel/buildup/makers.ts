@@ -1,6 +1,6 @@
 /** What each phase can make. A new layer begins where the painter looks, at a size that suits the sheet. */
 import { newLayerId, type Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { Layer, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { Layer, PHASES, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { DecalCard } from '../../lib/types.ts';
@@ -278,10 +278,9 @@ export const shadingLayer = (name: string, baked: { blob: string; width: number;
     height: baked.height,
   });
 
-/** Where a new layer goes: directly above the chosen one, or above the last of its phase, or on top. */
+/** Where a new layer goes: directly above the chosen one, else above what belongs before it and under what comes after. */
 export function indexFor(layers: readonly Layer[], phase: Phase, chosen: string | null): number {
   const at = layers.findIndex((l) => l.id === chosen);
   if (at >= 0) return at + 1;
-  const last = layers.findLastIndex((l) => l.phase === phase);
-  return last >= 0 ? last + 1 : layers.length;
+  return layers.findLastIndex((l) => PHASES.indexOf(l.phase) <= PHASES.indexOf(phase)) + 1;
 }
