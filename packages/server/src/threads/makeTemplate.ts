@@ -290,9 +290,9 @@ export async function makeTemplate(task: {
   });
   const subject = { sheets, parts, mesh: read.mesh };
   const withAxis = sheets.map((sheet) => ({ ...sheet, axis: symmetryAxis(subject, sheet.key) }));
+  const worn = decisions.model ? new Set(islandsOf(subject).map(({ sheet }) => sheet)) : null;
   for (const sheet of sheets)
-    if (decisions.model && !islandsOf(subject).some((island) => island.sheet === sheet.key))
-      remarks.push(`No part of the model wears ${sheet.name}.`);
+    if (worn && !worn.has(sheet.key)) remarks.push(`No part of the model wears ${sheet.name}.`);
 
   // What the model is read with is part of it.
   const settled = new Set([...files.keys()].filter((name) => !decisions.companions.includes(name)));
