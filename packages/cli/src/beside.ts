@@ -1,6 +1,6 @@
 import path from 'node:path';
 import { readFile } from 'node:fs/promises';
-import { fileBeside } from '@wet-lacquer/core/models/beside.ts';
+import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
 import { namedBeside, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 
 /** Files beside a model on disk that it is read with, by the paths that it writes; those that are not there are left out. */
@@ -20,13 +20,10 @@ export const besideAmong = (
   bytes: Uint8Array,
   kind: ModelKind,
 ): { bytes: Map<string, Uint8Array>; names: string[] } => {
-  const names = files.map(({ name }) => name);
-  const found = namedBeside(bytes, kind).flatMap((named) => {
-    const one = fileBeside(names, model, named);
-    return one === null ? [] : [{ named, file: files.find(({ name }) => name === one)! }];
-  });
+  const byName = new Map(files.map((file) => [file.name, file.bytes]));
+  const found = filesNamedBy([...byName.keys()], model, namedBeside(bytes, kind));
   return {
-    bytes: new Map(found.map(({ named, file }) => [named, file.bytes])),
-    names: found.map(({ file }) => file.name),
+    bytes: new Map(found.map(({ path: named, name }) => [named, byName.get(name)!])),
+    names: found.map(({ name }) => name),
   };
 };

@@ -12,8 +12,8 @@ import { asTexture, waysOf } from '@wet-lacquer/core/intake/ways.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
 import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { isModelKind, picturesOf } from '@wet-lacquer/core/models/readModel.ts';
-import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { picturesOf } from '@wet-lacquer/core/models/readModel.ts';
+import { modelKindOf } from '@wet-lacquer/server/threads/fileKind.ts';
 import { besideAmong } from '../beside.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import { UsageError, wholeOf, type Verb } from '../verb.ts';
@@ -51,8 +51,8 @@ export const bring: Verb = {
         read.map(async ({ name, bytes }): Promise<Brought> => {
           const blob = hashOf(bytes);
           try {
-            const kind = fileKind(bytes, name);
-            const beside = isModelKind(kind) ? besideAmong(read, name, bytes, kind) : null;
+            const kind = modelKindOf(bytes, name);
+            const beside = kind && besideAmong(read, name, bytes, kind);
             const { understood } = await pool.understand(bytes, name, undefined, undefined, beside?.bytes);
             if (beside && understood.kind === 'model') understood.beside = beside.names;
             return { name, bytes, blob, understood, error: null };
@@ -137,12 +137,15 @@ async function filesIn(names: readonly string[]): Promise<{ name: string; bytes:
 
 /** A file, and behind it the pictures that are inside it, when it is a model. */
 function withPictures({ name, bytes }: { name: string; bytes: Uint8Array }): { name: string; bytes: Uint8Array }[] {
+  const kind = modelKindOf(bytes, name);
+  if (!kind) return [{ name, bytes }];
   try {
-    const kind = fileKind(bytes, name);
-    const inside = isModelKind(kind) ? picturesOf(bytes, kind, new Map()) : [];
+    const inside = picturesOf(bytes, kind, new Map());
     return [{ name, bytes }, ...inside.map((picture) => ({ ...picture, name: `${name}/${picture.name}` }))];
-  } catch {
-    return [{ name, bytes }];
+  } catch (error) {
+    // What is wrong with it is said when it is looked at.
+    if (error instanceof InputError) return [{ name, bytes }];
+    throw error;
   }
 }
 

@@ -26,6 +26,17 @@ export function fileBeside(names: readonly string[], model: string, path: string
   );
 }
 
+/** Those of some paths that are there, with the file that each means. */
+export const filesNamedBy = (
+  names: readonly string[],
+  model: string,
+  paths: readonly string[],
+): { path: string; name: string }[] =>
+  paths.flatMap((path) => {
+    const name = fileBeside(names, model, path);
+    return name === null ? [] : [{ path, name }];
+  });
+
 /** Without `.`, `..` and doubled `/`. */
 function plainPath(path: string): string {
   const out: string[] = [];

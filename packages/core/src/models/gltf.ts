@@ -2,7 +2,7 @@
 import { WebIO, type Accessor, type Primitive } from '@gltf-transform/core';
 import { InputError } from '../errors.ts';
 import {
-  dataOf,
+  bufferBytes,
   isData,
   listOf,
   NeedsFiles,
@@ -41,8 +41,7 @@ export async function readGltf(
   const build = new MeshBuilder();
   const needs: string[] = [];
   const buffers = json.buffers.map(({ uri, byteLength }, i) => {
-    const found =
-      uri === undefined ? (i === 0 ? binary : null) : isData(uri) ? dataOf(uri) : (beside.get(pathOf(uri)) ?? null);
+    const found = bufferBytes(json, i, binary, beside);
     if (!found && uri !== undefined && !isData(uri)) needs.push(pathOf(uri));
     // Padding behind a buffer is no part of it.
     return found && found.length >= byteLength ? found.subarray(0, byteLength) : null;

@@ -192,6 +192,18 @@ export function dataOf(uri: string): Uint8Array | null {
   }
 }
 
+/** Bytes of a buffer: of the binary chunk, a data URI, or a file beside the model; null: they are not here. */
+export function bufferBytes(
+  json: Gltf,
+  i: number,
+  binary: Uint8Array | null,
+  beside: ReadonlyMap<string, Uint8Array>,
+): Uint8Array | null {
+  const { uri } = json.buffers[i];
+  if (uri === undefined) return i === 0 ? binary : null;
+  return isData(uri) ? dataOf(uri) : (beside.get(pathOf(uri)) ?? null);
+}
+
 export const listOf = (names: readonly string[]): string =>
   names.length > 3 ? `${names.slice(0, 2).join(', ')} and ${names.length - 2} more files` : names.join(' and ');
 

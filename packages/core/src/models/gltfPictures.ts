@@ -1,5 +1,5 @@
 /** Materials of a glTF file and the pictures that they wear, beside it or inside. */
-import { dataOf, isData, openGltf, pathOf, type Gltf, type TextureInfo } from './gltfFile.ts';
+import { bufferBytes, dataOf, isData, openGltf, pathOf, type Gltf, type TextureInfo } from './gltfFile.ts';
 import type { NamedTexture } from './mesh.ts';
 
 /** Pictures that are taken out of one model. */
@@ -98,9 +98,7 @@ export function picturesIn(
   const bufferOf = (i: number): Uint8Array | null => {
     const known = buffers.get(i);
     if (known !== undefined) return known;
-    const { uri } = json.buffers[i];
-    const found =
-      uri === undefined ? (i === 0 ? binary : null) : isData(uri) ? dataOf(uri) : (beside.get(pathOf(uri)) ?? null);
+    const found = bufferBytes(json, i, binary, beside);
     buffers.set(i, found);
     return found;
   };

@@ -22,20 +22,13 @@ export function textOf(bytes: Uint8Array): string {
 /** Lines with their continuations joined, of any line end. */
 const linesOf = (text: string): string[] => text.replace(/\\[ \t]*(\r\n|\n|\r)/g, ' ').split(/\r\n|\n|\r/);
 
-interface Checked {
-  text: string;
-  said: string[];
-  libraries: string[];
-}
-
 /**
  * Only lines that say something of a mesh, faces only where their vertices are there: the library tells the console of every other one,
  * and makes triangles of what is not there.
  */
-function checked(text: string): Checked {
+function checked(text: string): { text: string; said: string[] } {
   const counts = { v: 0, vt: 0, vn: 0 };
   const out: string[] = [];
-  const libraries: string[] = [];
   let [lost, points] = [0, 0];
   /** Where faces go to; null: none came yet. */
   let [group, material] = ['', ''];
@@ -74,9 +67,6 @@ function checked(text: string): Checked {
       case 'l':
         points++;
         break;
-      case 'mtllib':
-        libraries.push(rest.replaceAll('\\', '/'));
-        break;
       case 'o':
       case 'g':
         group = rest;
@@ -93,7 +83,7 @@ function checked(text: string): Checked {
   const said: string[] = [];
   if (lost > 0) said.push(`${lost} ${lost === 1 ? 'face points' : 'faces point'} at vertices that are not there.`);
   if (points > 0) said.push('Points and lines are left out: they carry no paint.');
-  return { text: out.join('\n'), said, libraries };
+  return { text: out.join('\n'), said };
 }
 
 function numbersOf(text: string, count: number): string {

@@ -112,10 +112,13 @@ function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'numbe
 }
 
 /** Positions that round to the same multiple of this are one place on the model. */
-export function placeStep({ positions }: MeshData): number {
+export const placeStep = (mesh: MeshData): number => reachOf(mesh) * SAME_PLACE || 1;
+
+/** The largest coordinate of a mesh. */
+export function reachOf({ positions }: MeshData): number {
   let reach = 0;
   for (const value of positions) reach = Math.max(reach, Math.abs(value));
-  return reach * SAME_PLACE || 1;
+  return reach;
 }
 
 /** A number for each vertex, the same for vertices at one place on the model and on the sheet. */

@@ -1,6 +1,6 @@
 /** The plane across which a model is alike on both sides, and where it cuts the model on the flat sheets. */
 import type { MeshData, Subject } from '../livery/template.ts';
-import { faceOf, type Island } from './islands.ts';
+import { faceOf, placeStep, reachOf, type Island } from './islands.ts';
 import { triangleOnSheet } from './surface.ts';
 
 export interface SymmetryPlane {
@@ -195,9 +195,7 @@ function mainDirections(points: readonly Sample[], middle: Vec): Vec[] {
 export function planeTrace(subject: Subject, { normal, offset }: SymmetryPlane, sheetKey: string): number[] {
   const { mesh } = subject;
   const sheet = subject.sheets.find(({ key }) => key === sheetKey)!;
-  let reach = 0;
-  for (const value of mesh.positions) reach = Math.max(reach, Math.abs(value));
-  const flat = reach * 1e-5;
+  const flat = placeStep(mesh);
   const distance = (v: number) => {
     const d = dot([mesh.positions[v * 3], mesh.positions[v * 3 + 1], mesh.positions[v * 3 + 2]], normal) - offset;
     return Math.abs(d) <= flat ? 0 : d;
@@ -256,8 +254,7 @@ export function partnersOf(
   plane: SymmetryPlane,
 ): Map<number, number> {
   const middles = islands.map(({ triangles }) => middleOf(mesh, triangles));
-  let reach = 0;
-  for (const value of mesh.positions) reach = Math.max(reach, Math.abs(value));
+  const reach = reachOf(mesh);
   const nearest = islands.map((island, i) => {
     const image = mirrored(plane, middles[i]);
     let best = -1;

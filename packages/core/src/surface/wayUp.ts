@@ -1,4 +1,7 @@
 /** Which way up a texture is stored: art lies on the islands of its model, and little happens beside them. */
+import type { Subject } from '../livery/template.ts';
+import type { Island } from './islands.ts';
+import { sheetCover } from './layout.ts';
 import type { Image8 } from '../raster/image.ts';
 
 /** Cells along each side of the figures here. */
@@ -24,6 +27,10 @@ export function detailOf({ width, height, data }: Image8): number[] {
   }
   return [...sums].map((sum, i) => Math.round((sum / Math.max(1, counts[i])) * 10) / 10);
 }
+
+/** For each cell of a sheet whether an island covers its middle, rows from the top. */
+export const coverOf = (subject: Subject, islands: readonly Island[], sheet: string): boolean[] =>
+  Array.from(sheetCover(subject, islands, sheet, WAY_CELLS).island, (number) => number > 0);
 
 /** The art beside the islands must be so many times livelier one way than the other. */
 const CLEARLY = 2;

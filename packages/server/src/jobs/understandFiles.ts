@@ -2,14 +2,15 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { log } from '../host/log.ts';
-import { fileBeside } from '@wet-lacquer/core/models/beside.ts';
-import { isModelKind, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
+import type { ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
 import {
   addIntakeFile,
   archivesAround,
-  getIntake,
+  blobsByName,
+  filesWanting,
   noteRefused,
   readAgain,
   removeBelow,
@@ -18,7 +19,7 @@ import {
   type IntakeFile,
 } from '../store/intakes.ts';
 import type { Pool } from '../threads/pool.ts';
-import { fileKind } from '../threads/fileKind.ts';
+import { modelKindOf } from '../threads/fileKind.ts';
 import { sharedCopy } from '../threads/shared.ts';
 import { withLease } from './lease.ts';
 
@@ -56,7 +57,7 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
     const bytes = await getBlob(db, file.blob);
     const kind = modelKindOf(bytes, file.name);
     const beside = kind && (await besideModel(db, threads, file, bytes, kind, stop.signal));
-    const { understood, preview, difference } = await threads.understand(
+    const { understood, preview, difference, inside } = await threads.understand(
       bytes,
       file.name,
       progress,
@@ -66,8 +67,7 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
     if (isZip(bytes) && understood.kind === 'other') await unpack(db, threads, file, bytes, stop.signal);
     if (kind && beside && understood.kind === 'model') {
       understood.beside = beside.names;
-      for (const picture of await threads.run('insideModel', { bytes, kind, beside: beside.bytes }, stop.signal))
-        await addBelow(db, file, picture.name, picture.bytes);
+      for (const picture of inside ?? []) await addBelow(db, file, picture.name, picture.bytes);
     }
     await setIntakeFile(db, file, {
       state: 'read',
@@ -91,17 +91,6 @@ async function understandOne(db: Db, threads: Pool, file: IntakeFile): Promise<v
   }
 }
 
-/** Which kind of model a file is; null: it is none, or nothing that can be told. */
-export function modelKindOf(bytes: Uint8Array, name: string): ModelKind | null {
-  try {
-    const kind = fileKind(bytes, name);
-    return isModelKind(kind) ? kind : null;
-  } catch (error) {
-    if (error instanceof InputError) return null;
-    throw error;
-  }
-}
-
 /** Files of the intake that a model is read with: their bytes by the paths that it writes. */
 export async function besideModel(
   db: Db,
@@ -112,32 +101,28 @@ export async function besideModel(
   signal: AbortSignal,
 ): Promise<{ bytes: Map<string, Uint8Array>; names: string[] }> {
   const paths = await threads.run('besideModel', { bytes, kind }, signal);
-  const { files } = await getIntake(db, intakeId);
-  const names = files.map((file) => file.name);
-  const found = paths.flatMap((path) => {
-    const one = fileBeside(names, name, path);
-    return one === null ? [] : [{ path, file: files.find((file) => file.name === one)! }];
-  });
+  if (paths.length === 0) return { bytes: new Map(), names: [] };
+  const held = await blobsByName(db, intakeId);
+  const found = filesNamedBy([...held.keys()], name, paths);
   const blobs = await getBlobs(
     db,
-    found.map(({ file }) => file.blob),
+    found.map((one) => held.get(one.name)!),
   );
   return {
-    bytes: new Map(found.map(({ path, file }) => [path, blobs.get(file.blob)!])),
-    names: found.map(({ file }) => file.name),
+    bytes: new Map(found.map((one) => [one.path, blobs.get(held.get(one.name)!)!])),
+    names: found.map((one) => one.name),
   };
 }
 
 /** Models that wanted files which have come since wait again. @returns whether there are any */
 async function readModelsAgain(db: Db, intakeId: string): Promise<boolean> {
-  const { files } = await getIntake(db, intakeId);
-  const names = files.map(({ name }) => name);
+  const wanting = await filesWanting(db, intakeId);
+  if (wanting.length === 0) return false;
+  const names = [...(await blobsByName(db, intakeId)).keys()];
   let again = false;
-  for (const file of files) {
-    const needs = file.understood && 'needs' in file.understood ? (file.understood.needs ?? []) : [];
-    if (!needs.some((path) => fileBeside(names, file.name, path) !== null)) continue;
-    again = (await setIntakeFile(db, file, { state: 'waiting', progress: 0 })) || again;
-  }
+  for (const { needs, ...file } of wanting)
+    if (filesNamedBy(names, file.name, needs).length > 0)
+      again = (await setIntakeFile(db, file, { state: 'waiting', progress: 0 })) || again;
   return again;
 }
 

@@ -78,6 +78,25 @@ export async function removeBelow(tx: Tx, { intakeId, name }: IntakeFile): Promi
     .where(and(eq(intakeFile.intakeId, intakeId), sql`starts_with(${intakeFile.name}, ${`${name}/`})`));
 }
 
+/** Blobs of all files of an intake, by their names. */
+export async function blobsByName(tx: Tx, intakeId: string): Promise<Map<string, string>> {
+  const { name, blob } = intakeFile;
+  const rows = await tx.select({ name, blob }).from(intakeFile).where(eq(intakeFile.intakeId, intakeId)).orderBy(name);
+  return new Map(rows.map((row) => [row.name, row.blob]));
+}
+
+/** Files of an intake that name others which were not there when they were read. */
+export async function filesWanting(
+  tx: Tx,
+  intakeId: string,
+): Promise<(Pick<IntakeFile, 'intakeId' | 'name' | 'blob'> & { needs: string[] })[]> {
+  const needs = sql<string[]>`${intakeFile.understood}->'needs'`;
+  return tx
+    .select({ intakeId: intakeFile.intakeId, name: intakeFile.name, blob: intakeFile.blob, needs })
+    .from(intakeFile)
+    .where(and(eq(intakeFile.intakeId, intakeId), sql`json_array_length(${needs}) > 0`));
+}
+
 /** A path that stays in its folder. @throws InputError */
 function cleanName(name: string): string {
   const parts = name

@@ -1,6 +1,7 @@
 /** What a file is. */
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
+import { isModelKind, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { isPsd } from '@wet-lacquer/core/layered/isPsd.ts';
 
 export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'gltf' | 'obj' | 'mtl' | 'zip' | 'picture' | 'other';
@@ -21,6 +22,17 @@ export function fileKind(bytes: Uint8Array, name: string): FileKind {
       `This file does not hold what its ending says: it is not ${ending.toUpperCase()}, or it is cut off.`,
     );
   return 'other';
+}
+
+/** Which kind of model a file is; null: it is none, or nothing that can be told. */
+export function modelKindOf(bytes: Uint8Array, name: string): ModelKind | null {
+  try {
+    const kind = fileKind(bytes, name);
+    return isModelKind(kind) ? kind : null;
+  } catch (error) {
+    if (error instanceof InputError) return null;
+    throw error;
+  }
 }
 
 const isOra = (bytes: Uint8Array) => {

@@ -1,7 +1,7 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
 import { folderOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { fileBeside } from '@wet-lacquer/core/models/beside.ts';
+import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
 import type { ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
 import { isModelKind, namedBeside, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { stoodUp } from '@wet-lacquer/core/models/upAxis.ts';
@@ -357,17 +357,9 @@ async function modelOf(
 type Standing = Pick<ReadMesh, 'mesh' | 'groups'> & { plane?: Template['plane'] };
 
 /** Files that a model is read with, by the paths that it writes. */
-export const besideOf = (
-  bytes: Uint8Array,
-  kind: ModelKind,
-  name: string,
-  files: ReadonlyMap<string, Uint8Array>,
-): Map<string, Uint8Array> =>
+const besideOf = (bytes: Uint8Array, kind: ModelKind, model: string, files: ReadonlyMap<string, Uint8Array>) =>
   new Map(
-    namedBeside(bytes, kind).flatMap((path) => {
-      const found = fileBeside([...files.keys()], name, path);
-      return found === null ? [] : [[path, files.get(found)!] as const];
-    }),
+    filesNamedBy([...files.keys()], model, namedBeside(bytes, kind)).map(({ path, name }) => [path, files.get(name)!]),
   );
 
 /** Without a model each sheet stands upright as a board, a metre high, one beside the other. */

@@ -6,22 +6,23 @@ import { namedBeside, picturesOf, readModel, type ModelKind } from '@wet-lacquer
 import { guessUp, sizeOfMesh, stoodUp, type UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
-import { examineLayout, sheetCover } from '@wet-lacquer/core/surface/layout.ts';
+import { examineLayout } from '@wet-lacquer/core/surface/layout.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
-import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
+import { coverOf } from '@wet-lacquer/core/surface/wayUp.ts';
 import { png, thumb } from './pictures.ts';
-import type { Looked } from './understand.ts';
+import type { Looked } from './looked.ts';
 
 /** What there is to say of a model; of one that wants other files, that. @throws InputError */
 export async function lookModel(
   bytes: Uint8Array,
   kind: ModelKind,
-  beside: ReadonlyMap<string, Uint8Array> | undefined,
+  beside: ReadonlyMap<string, Uint8Array> = new Map(),
 ): Promise<Looked> {
   try {
     const read = await readModel(bytes, kind, beside);
     const understood = modelFacts(read);
-    return { understood, preview: await thumb(modelPicture(read, understood.up!.up), 512), difference: null };
+    const preview = await thumb(modelPicture(read, understood.up!.up), 512);
+    return { understood, preview, difference: null, inside: picturesOf(bytes, kind, beside) };
   } catch (error) {
     if (!(error instanceof NeedsFiles)) throw error;
     return {
@@ -32,15 +33,9 @@ export async function lookModel(
   }
 }
 
-/** Files beside a model that are read with it, and pictures inside it; for the archive that a model is. @throws InputError */
+/** Files beside a model that are read with it. @throws InputError when it is damaged */
 export const besideModel = ({ bytes, kind }: { bytes: Uint8Array; kind: ModelKind }): string[] =>
   namedBeside(bytes, kind);
-export const insideModel = (task: {
-  bytes: Uint8Array;
-  kind: ModelKind;
-  beside: ReadonlyMap<string, Uint8Array>;
-}): { name: string; bytes: Uint8Array }[] => picturesOf(task.bytes, task.kind, task.beside);
-
 /** A model in grey, as it stands with one of its axes up: PNG. @throws InputError */
 export async function pictureOfModel(task: {
   bytes: Uint8Array;
@@ -64,8 +59,8 @@ export function modelFacts(read: ReadMesh): ModelFacts {
   const subject = subjectOf(read);
   const islands = islandsOf(subject);
   const covers = subject.sheets.map(({ key }) => {
-    const cover = sheetCover(subject, islands, key, WAY_CELLS).island;
-    return [key, Array.from(cover, (number) => (number > 0 ? '1' : '0')).join('')];
+    const cover = coverOf(subject, islands, key);
+    return [key, cover.map((covered) => (covered ? '1' : '0')).join('')];
   });
   const { mesh, groups, said, needs, textures, scenes, scene, uvSets, oriented } = read;
   return {

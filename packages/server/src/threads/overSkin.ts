@@ -12,8 +12,7 @@ import { DeliverySpec, fileFor, type SpecFile } from '@wet-lacquer/core/livery/s
 import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
-import { sheetCover } from '@wet-lacquer/core/surface/layout.ts';
-import { WAY_CELLS } from '@wet-lacquer/core/surface/wayUp.ts';
+import { coverOf } from '@wet-lacquer/core/surface/wayUp.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
 import { texture } from './texture.ts';
@@ -144,12 +143,7 @@ function under(layers: readonly Layer[], skin: Layer, sheet: string, remarks: st
 export function coversOf(template: Template): Record<string, boolean[]> {
   if (template.boards) return {};
   const islands = islandsOf(template);
-  return Object.fromEntries(
-    template.sheets.map(({ key }) => [
-      key,
-      Array.from(sheetCover(template, islands, key, WAY_CELLS).island, (number) => number > 0),
-    ]),
-  );
+  return Object.fromEntries(template.sheets.map(({ key }) => [key, coverOf(template, islands, key)]));
 }
 
 /** For the threads. */

@@ -18,7 +18,7 @@ import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { HeldFile, Over } from './over.ts';
 import type { Scene } from './scene.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
-import type { Looked } from './understand.ts';
+import type { Looked } from './looked.ts';
 
 /** Seconds that a task may take once a thread has it; then it is ended, with its thread. */
 const SECONDS = 120;

@@ -43,7 +43,7 @@ export { makeTemplate } from './makeTemplate.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
-export { besideModel, insideModel, pictureOfModel } from './model.ts';
+export { besideModel, pictureOfModel } from './model.ts';
 
 /** Draws tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size, into their place of the whole. */
 export async function renderRows(task: {
@@ -221,12 +221,13 @@ async function anyPicture(bytes: Uint8Array): Promise<Image8> {
     return readDdsLevel(bytes, 0);
   }
   if (/^(.PNG|\xff\xd8\xff|RIFF)/s.test(head)) return decodePicture(bytes, DECAL_SIDE);
+  let facts;
   try {
-    readTgaFacts(bytes);
+    facts = readTgaFacts(bytes);
   } catch {
     return decodePicture(bytes, DECAL_SIDE);
   }
-  small(readTgaFacts(bytes));
+  small(facts);
   return readTga(bytes);
 }
 
@@ -257,14 +258,14 @@ export async function importPicture(task: { bytes: Uint8Array }) {
 }
 
 /** What stored bytes are, and the decal that they would be, without its bytes. */
-export interface Looked {
+export interface BlobLook {
   facts: BlobFacts;
   decal: Omit<ImportedDecal, 'bytes'> | null;
 }
 
 /** What bytes are, by reading them whole: what a livery names must be what it says. */
-export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<Looked> {
-  const as = async (read: () => Looked | Promise<Looked>): Promise<Looked | null> => {
+export async function lookAtBlob({ bytes }: { bytes: Uint8Array }): Promise<BlobLook> {
+  const as = async (read: () => BlobLook | Promise<BlobLook>): Promise<BlobLook | null> => {
     try {
       return await read();
     } catch (error) {

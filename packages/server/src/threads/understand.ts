@@ -3,7 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { checkMtl } from '@wet-lacquer/core/models/obj.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
-import type { LayeredFacts, Understood } from '@wet-lacquer/core/intake/understood.ts';
+import type { LayeredFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
@@ -11,18 +11,11 @@ import { readPsd } from '@wet-lacquer/core/layered/psd.ts';
 import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { MAX_SIDE } from '@wet-lacquer/core/texture/dds.ts';
 import { fileKind } from './fileKind.ts';
+import type { Looked } from './looked.ts';
 import { lookModel } from './model.ts';
 import { decodePicture, thumb } from './pictures.ts';
 import { texture } from './texture.ts';
 import { sharedBytes } from './shared.ts';
-
-export interface Looked {
-  understood: Understood;
-  /** Small PNG of what it looks like; null: it does not look like anything. */
-  preview: Uint8Array | null;
-  /** For a layered file: where our picture and its own differ, as PNG; null: they do not, or it has none. */
-  difference: Uint8Array | null;
-}
 
 /** Sets one 32-bit number in shared memory to 0..1000, from which somebody else tells how far it is. */
 const gaugeOf = (progress: SharedArrayBuffer | undefined, from: number, to: number) => (done: number) => {

@@ -11,6 +11,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { INK } from '../../theme.ts';
+import { SubjectChoice } from './SubjectChoice.tsx';
 
 interface Props {
   intake: string;
@@ -66,13 +67,9 @@ export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
         A finished skin of a subject that is here: you paint over it, and what nobody paints keeps its bytes. The files
         are kept with the livery, untouched.
       </p>
-      <Choice
-        label="skin of"
+      <SubjectChoice
+        templates={templates}
         value={chosen}
-        options={[
-          { value: '', label: 'a subject' },
-          ...templates.map(({ hash, name: label, gameName }) => ({ value: hash, label, note: gameName })),
-        ]}
         onChange={(hash) => {
           setChosen(hash);
           setSettled({});

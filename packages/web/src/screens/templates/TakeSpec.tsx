@@ -5,9 +5,9 @@ import useSWR from 'swr';
 import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '../../lib/types.ts';
-import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
+import { SubjectChoice } from './SubjectChoice.tsx';
 
 interface Props {
   intake: string;
@@ -42,15 +42,7 @@ export function TakeSpec({ intake, waiting, roles, onDiscard }: Props) {
         A finished skin of a subject that is here: its formats, names and tree become a spec that makes its like. What
         the files do not say is guessed, and marked until it is confirmed.
       </p>
-      <Choice
-        label="skin of"
-        value={chosen}
-        options={[
-          { value: '', label: 'a subject' },
-          ...templates.map((card) => ({ value: card.hash, label: card.name, note: card.gameName })),
-        ]}
-        onChange={setChosen}
-      />
+      <SubjectChoice templates={templates} value={chosen} onChange={setChosen} />
       {problem && <Notice level="error">{problem}</Notice>}
       <Button variant="contained" color="primary" disabled={waiting || chosen === ''} onClick={() => void take()}>
         {waiting ? 'Still reading' : chosen === '' ? 'Needs the subject' : 'Take the spec from them'}
