@@ -152,7 +152,7 @@ test('guides are switched one by one, above the art', async ({ page }) => {
   await page.getByRole('menuitem', { name: 'All off' }).click();
   await expect.poll(ink).toBe(0);
   let last = 0;
-  for (const guide of ['Seams', 'Wire', 'Part names', 'Symmetry axis']) {
+  for (const guide of ['Seams', 'Wire', 'Names of places', 'Symmetry axis']) {
     await page.getByRole('menuitem', { name: guide }).click();
     await expect.poll(ink).toBeGreaterThan(last);
     last = await ink();

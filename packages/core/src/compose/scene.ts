@@ -11,8 +11,8 @@ import type { SheetSurface } from '../surface/surface.ts';
 /** Everything outside the document that drawing needs, decoded beforehand. */
 export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | 'stroke'> {
   surface(sheet: string): SheetSurface;
-  /** Box of some parts with their gutter; see boxOfParts. */
-  partsBox(sheet: string, parts: readonly string[]): Box;
+  /** Box of some parts with their gutter, and of cells; see boxOfPlaces. */
+  placesBox(sheet: string, parts: readonly string[]): Box;
   /** Parameter boxes of a sheet's colour map, with the livery's colours. */
   boxes(sheet: string): readonly ParameterBox[];
 }
@@ -73,7 +73,7 @@ const meet = (a: Box | null, b: Box) =>
 /** Whether a layer, with what it holds, can change any texel of a region. */
 export function touches({ layer, inside }: LayerNode, region: Region, scene: Scene): boolean {
   if (layer.hidden || layer.opacity === 0) return false;
-  if (layer.parts.length > 0 && !meet(scene.sources.partsBox(scene.sheet, layer.parts), boxOfRegion(region)))
+  if (layer.parts.length > 0 && !meet(scene.sources.placesBox(scene.sheet, layer.parts), boxOfRegion(region)))
     return false;
   const near = seenBy(layer, region);
   if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
@@ -87,9 +87,9 @@ function reaches(layer: Layer, region: Region, env: LayerEnv): boolean {
   return meet(kind.bounds(layer, env), boxOfRegion(region)) && kind.reaches?.(layer, region) !== false;
 }
 
-/** Calls for each sample of a region that lies on one of some parts, or, with `outside`, on none of them. */
+/** Calls for each sample of a region that lies on one of some parts or cells, or, with `outside`, on none of them. */
 export function keepsTo(
-  parts: readonly string[],
+  places: readonly string[],
   region: Region,
   { sources, sheet }: Scene,
   each: (i: number) => void,
@@ -97,13 +97,17 @@ export function keepsTo(
 ): void {
   const surface = sources.surface(sheet);
   const kept = new Uint8Array(surface.parts.length + 1);
-  surface.parts.forEach((part, i) => (kept[i + 1] = parts.includes(part.key) ? 1 : 0));
+  surface.parts.forEach((part, i) => (kept[i + 1] = places.includes(part.key) ? 1 : 0));
+  const cells = surface.cells.filter(({ key }) => places.includes(key));
   const half = region.step >> 1;
   const clamp = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
   for (let y = 0, i = 0; y < region.height; y++) {
-    const row = clamp(region.y + y * region.step + half, surface.height) * surface.width;
+    const sy = clamp(region.y + y * region.step + half, surface.height);
+    const row = sy * surface.width;
+    const across = cells.filter(({ top, bottom }) => sy >= top && sy < bottom);
     for (let x = 0; x < region.width; x++, i++) {
-      const inside = kept[surface.owner[row + clamp(region.x + x * region.step + half, surface.width)]] === 1;
+      const sx = clamp(region.x + x * region.step + half, surface.width);
+      const inside = kept[surface.owner[row + sx]] === 1 || across.some(({ left, right }) => sx >= left && sx < right);
       if (inside !== outside) each(i);
     }
   }

@@ -9,7 +9,7 @@ import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
 import { readFont, type LetterFont } from '../shapes/font.ts';
-import { boxOfParts, sheetSurface, type SheetSurface } from '../surface/surface.ts';
+import { boxOfPlaces, sheetSurface, type SheetSurface } from '../surface/surface.ts';
 import { unpackStroke, type StrokePatches } from '../paint/strokes.ts';
 import { strokesIn } from '../livery/strokes.ts';
 import type { Sources } from './renderTile.ts';
@@ -45,7 +45,7 @@ export class SourceStore {
   private readonly fonts = new Map<string, LetterFont>();
   private readonly underWay = new Map<string, Promise<void>>();
   private readonly surfaces = new Map<string, SheetSurface>();
-  private readonly boxes = new Map<string, ReturnType<typeof boxOfParts>>();
+  private readonly boxes = new Map<string, ReturnType<typeof boxOfPlaces>>();
 
   constructor(
     private readonly template: Template,
@@ -162,11 +162,11 @@ export class SourceStore {
         this.surfaces.set(sheet, made);
         return made;
       },
-      partsBox: (sheet, parts) => {
+      placesBox: (sheet, parts) => {
         const key = `${sheet}/${parts.join()}`;
         const known = this.boxes.get(key);
         if (known) return known;
-        const made = boxOfParts(this.template, sheet, parts);
+        const made = boxOfPlaces(this.template, sheet, parts);
         this.boxes.set(key, made);
         return made;
       },

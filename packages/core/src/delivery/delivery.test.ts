@@ -357,15 +357,47 @@ describe('frames and colliders', () => {
     // 64 x 16 texels of art, of which 32 x 16 lie in the frame and 16 x 16 are the collider.
     expect(await measure(band(16, 16))).toEqual({
       outside: 0.5,
+      frames: [{ key: 'f', name: 'rock, frame', covered: 0.5, outside: 0.5 }],
       colliders: [{ key: 'c', name: 'rock', covered: 1, beyond: 0.5 }],
     });
     const upper = await measure(band(16, 4));
     expect(upper.colliders[0].covered).toBeCloseTo(0.25, 6);
     expect(await measure(smallLivery([]))).toEqual({
       outside: null,
+      frames: [{ key: 'f', name: 'rock, frame', covered: 0, outside: null }],
       colliders: [{ key: 'c', name: 'rock', covered: 0, beyond: null }],
     });
-    expect(await measure(band(0, 64), smallTemplate())).toEqual({ outside: null, colliders: [] });
+    expect(await measure(band(0, 64), smallTemplate())).toEqual({ outside: null, frames: [], colliders: [] });
+  });
+
+  test('each frame has its own figure: of the art that is nearest to it', async () => {
+    // Two frames of 16 x 16 with 16 texels between them; the band of 64 x 8 leaves 8 texels beyond each, on both sides.
+    const two: Template = {
+      ...framed,
+      outlines: [8, 40].map((x, i) => ({
+        ...{ key: `f${i}`, name: `frame ${i}`, sheet: 'face', role: 'frame' as const, rings: [square(x, 24, 16)] },
+      })),
+    };
+    const { frames, outside } = await measure(band(28, 8), two);
+    expect(outside).toBeCloseTo(0.5, 6);
+    expect(frames.map((one) => [one.covered, one.outside])).toEqual([
+      [0.5, 0.5],
+      [0.5, 0.5],
+    ]);
+    // One that is left alone says so by itself.
+    const left = smallLivery([
+      layerOf('chequer', {
+        paint: { scheme: 'red' },
+        other: null,
+        x: 44,
+        y: 32,
+        cell: 8,
+        columns: 1,
+        rows: 1,
+        angle: 0,
+      }),
+    ]);
+    expect((await measure(left, two)).frames.map((one) => one.outside)).toEqual([null, 0]);
   });
 
   test('are found by preflight, with the figure', async () => {

@@ -3,11 +3,20 @@ import { renderRegion, type Sources } from '../compose/renderTile.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Template, TemplateOutline } from '../livery/template.ts';
+import { nearestInside } from '../surface/surface.ts';
 import { fillCoverage } from '../shapes/coverage.ts';
 
 export interface OutlineCover {
   /** Share of the sheet's art (by alpha) that lies outside every safe frame, 0..1; null: it has no frames, or no art. */
   outside: number | null;
+  frames: {
+    key: string;
+    name: string;
+    /** Share of the frame that art covers. */
+    covered: number;
+    /** Share of the art that belongs to it (of all frames it is the nearest) that lies outside it; null: no art is there. */
+    outside: number | null;
+  }[];
   colliders: {
     key: string;
     name: string;
@@ -25,7 +34,7 @@ const stepFor = (width: number, height: number) => Math.max(1, Math.ceil(Math.ma
 export function outlineCover(livery: Livery, template: Template, sheetKey: string, sources: Sources): OutlineCover {
   const sheet = template.sheets.find((s) => s.key === sheetKey)!;
   const outlines = (template.outlines ?? []).filter((outline) => outline.sheet === sheetKey);
-  if (outlines.length === 0) return { outside: null, colliders: [] };
+  if (outlines.length === 0) return { outside: null, frames: [], colliders: [] };
   const step = stepFor(sheet.width, sheet.height);
   const [width, height] = [Math.ceil(sheet.width / step), Math.ceil(sheet.height / step)];
   const picture = renderRegion(livery, sheetKey, 'colour', { x: 0, y: 0, width, height, step }, sources);
@@ -37,12 +46,22 @@ export function outlineCover(livery: Livery, template: Template, sheetKey: strin
     const contours = rings.map((ring) => Float64Array.from(ring, (v) => v / step));
     return fillCoverage(contours, width, height);
   };
-  const frames = outlines.filter((outline) => outline.role === 'frame').map(shapeOf);
+  const framed = outlines.filter((outline) => outline.role === 'frame');
+  const frames = framed.map(shapeOf);
   const within = (shape: Float64Array) => shape.reduce((sum, share, i) => sum + share * alpha[i], 0);
   const all = alpha.reduce((sum, a) => sum + a, 0);
   const anyFrame = new Float64Array(width * height);
   for (const frame of frames) frame.forEach((share, i) => (anyFrame[i] = Math.max(anyFrame[i], share)));
   const inside = within(anyFrame);
+  const home = nearestOf(frames, width, height);
+  const art = frames.map(() => 0);
+  alpha.forEach((a, i) => (art[home[i]] += a));
+  const perFrame = framed.map(({ key, name }, k) => {
+    const area = frames[k].reduce((sum, share) => sum + share, 0);
+    const kept = frames[k].reduce((sum, share, i) => sum + (home[i] === k ? share * alpha[i] : 0), 0);
+    const covered = area > 0 ? within(frames[k]) / area : 0;
+    return { key, name, covered, outside: art[k] > 0 ? Math.max(0, 1 - kept / art[k]) : null };
+  });
   const colliders = outlines
     .filter((outline) => outline.role === 'collider')
     .map((outline) => {
@@ -58,5 +77,25 @@ export function outlineCover(livery: Livery, template: Template, sheetKey: strin
         there > 0 ? holding.frame.reduce((sum, f, i) => sum + alpha[i] * Math.max(0, f - shape[i]), 0) / there : null;
       return { key: outline.key, name: outline.name, covered: area > 0 ? within(shape) / area : 0, beyond };
     });
-  return { outside: frames.length > 0 && all > 0 ? Math.max(0, 1 - inside / all) : null, colliders };
+  return {
+    outside: frames.length > 0 && all > 0 ? Math.max(0, 1 - inside / all) : null,
+    frames: perFrame,
+    colliders,
+  };
+}
+
+/** For each sample the frame that it lies in, else the nearest one; of nested frames the last. Without frames all 0. */
+function nearestOf(frames: readonly Float64Array[], width: number, height: number): Uint16Array {
+  const home = new Uint16Array(width * height);
+  const inside = new Uint8Array(width * height);
+  frames.forEach((frame, k) =>
+    frame.forEach((share, i) => {
+      if (share < 0.5) return;
+      inside[i] = 1;
+      home[i] = k;
+    }),
+  );
+  if (frames.length === 0) return home;
+  const nearest = nearestInside(inside, width, height);
+  return home.map((own, i) => (inside[i] || nearest[i] < 0 ? own : home[nearest[i]]));
 }

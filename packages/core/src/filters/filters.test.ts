@@ -84,6 +84,9 @@ describe('recolour', () => {
     expect(shadingLeft(filter, rgbOfHex('#000000'), range).lost).toBe('dark');
     expect(shadingLeft({ ...filter, middle: 0.3 }, rgbOfHex('#ffffff'), range).lost).toBe('light');
     expect(shadingLeft({ ...filter, contrast: 2 }, rgbOfHex('#808080'), range).lost).not.toBeNull();
+    // A colour near either end loses one half of the shading, though much of the other is left.
+    expect(shadingLeft(filter, rgbOfHex('#fff4b0'), range).lost).toBe('light');
+    expect(shadingLeft(filter, rgbOfHex('#050507'), range).lost).toBe('dark');
     // Nothing to lose: a flat picture has no shading.
     expect(shadingLeft(filter, rgbOfHex('#000000'), [0.5, 0.5]).lost).toBeNull();
   });

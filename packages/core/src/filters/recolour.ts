@@ -53,9 +53,20 @@ export function shadingLeft(filter: FilterOf<'recolour'>, colour: SrgbRgb, range
   const [L] = oklabOf(colour[0] / 255, colour[1] / 255, colour[2] / 255);
   const map = (v: number) => Math.max(0, Math.min(1, L + ((v - filter.middle) * filter.contrast) / 100));
   const after: [number, number] = [map(range[0]), map(range[1])];
-  // Eight bits of sRGB hold few steps near black: what counts is what is left of the picture's own range.
+  // Eight bits of sRGB hold few steps near black: what counts is what is left of the picture's own range, and of each half of it.
   const kept = after[1] - after[0];
   const wanted = ((range[1] - range[0]) * filter.contrast) / 100;
-  const lost = range[1] - range[0] > VISIBLE && (kept < VISIBLE * 2 || kept < wanted * 0.4);
-  return { before: range, after, lost: lost ? (L < 0.5 ? 'dark' : 'light') : null };
+  const [under, over] = [filter.middle - range[0], range[1] - filter.middle].map(
+    (half) => (half * filter.contrast) / 100,
+  );
+  const half = (whole: number, left: number) => whole > VISIBLE && left < whole * 0.6;
+  const [dark, light] = [half(under, L - after[0]), half(over, after[1] - L)];
+  const all = kept < VISIBLE * 2 || kept < wanted * 0.4;
+  const lost = range[1] - range[0] > VISIBLE && (all || dark || light);
+  const both = dark && light;
+  return {
+    before: range,
+    after,
+    lost: lost ? (both || (!dark && !light) ? (L < 0.5 ? 'dark' : 'light') : dark ? 'dark' : 'light') : null,
+  };
 }

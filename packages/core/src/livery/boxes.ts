@@ -8,6 +8,10 @@ export function rgbaOfHex8(hex: string): readonly [r: number, g: number, b: numb
   return [(n >>> 24) & 255, (n >> 16) & 255, (n >> 8) & 255, n & 255];
 }
 
+/** A hex value with eight digits: one that says no alpha takes that of another. */
+export const withAlphaOf = (hex: string, other: string): string =>
+  (/^#[0-9a-f]{6}$/i.test(hex) ? hex + other.slice(7) : hex).toLowerCase();
+
 /** The boxes of a sheet with the colours that a livery gives them. */
 export function boxesOf(livery: Livery, template: Pick<Template, 'sheets'>, sheet: string): ParameterBox[] {
   const own = livery.sheets.find((s) => s.key === sheet)?.boxes ?? {};

@@ -123,7 +123,14 @@ export const TemplateSheet = z.strictObject({
   /** Maps beside the colour map. */
   maps: z.array(TemplateMap).max(7).optional(),
   /** The cells of an atlas. */
-  cells: z.strictObject({ columns: z.number().int().min(1).max(64), rows: z.number().int().min(1).max(64) }).optional(),
+  cells: z
+    .strictObject({
+      columns: z.number().int().min(1).max(64),
+      rows: z.number().int().min(1).max(64),
+      /** What some of them are called, by number: row by row from the top left, from 1. Cells of one name are one place. */
+      names: z.record(z.string().regex(/^[1-9]\d{0,3}$/), z.string().trim().min(1).max(60)).optional(),
+    })
+    .optional(),
   boxes: z.array(ParameterBox).max(64).optional(),
   followers: z.array(Follower).max(32).optional(),
 });
@@ -208,7 +215,7 @@ export const Template = z.strictObject({
   boards: z.literal(true).optional(),
   /** Guides that came with it as pictures. */
   guides: z.array(TemplateGuide).max(200).optional(),
-  outlines: z.array(TemplateOutline).max(200).optional(),
+  outlines: z.array(TemplateOutline).max(500).optional(),
   runs: z.array(TemplateRun).max(32).optional(),
   /** What a new livery begins with, by sheet (colour) or `sheet/map`: the original, or the layers of its layered file. */
   begin: z.record(z.string(), z.array(Layer).max(500)).optional(),

@@ -3,7 +3,7 @@ import { newImage } from '../raster/image.ts';
 import { islandsOf } from './islands.ts';
 import { sheetCover } from './layout.ts';
 import { traceOutline } from './traceOutline.ts';
-import { boxOfParts, GUTTER, triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './surface.ts';
 
 /** Lines of a sheet's UV layout in texels: x0, y0, x1, y1 for each edge. */
 export interface UvLines {
@@ -47,23 +47,6 @@ export function uvLines(template: Subject, sheetKey: string): UvLines {
 }
 
 const pairOf = (a: string, b: string) => (a < b ? `${a} ${b}` : `${b} ${a}`);
-
-/** Where the parts of a sheet lie: their boxes in texels, without the gutter. */
-export function partBoxes(template: Subject, sheetKey: string) {
-  return template.parts
-    .filter((part) => part.sheet === sheetKey)
-    .map((part) => {
-      const { left, top, right, bottom } = boxOfParts(template, sheetKey, [part.key]);
-      return {
-        key: part.key,
-        name: part.name,
-        left: left + GUTTER,
-        top: top + GUTTER,
-        right: right - GUTTER - 1,
-        bottom: bottom - GUTTER - 1,
-      };
-    });
-}
 
 /**
  * Outlines of what a sheet's islands cover together, as closed rings in texels (x, y, x, y ...) to be filled by the even-odd rule: islands that

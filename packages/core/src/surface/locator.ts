@@ -40,6 +40,9 @@ export const LOCATOR_COLOURS: readonly SrgbRgb[] = (() => {
   return chosen;
 })();
 
+/** Black or white, whichever stands out more from a colour. */
+export const inkOn = (rgb: SrgbRgb): SrgbRgb => (labOf(rgb)[0] > 55 ? [0, 0, 0] : [255, 255, 255]);
+
 const key = (a: number, b: number) => (a < b ? `${a},${b}` : `${b},${a}`);
 
 /**
@@ -133,7 +136,7 @@ export function locatorOf(
     return {
       island,
       colour: rgb,
-      ink: labOf(rgb)[0] > 55 ? [0, 0, 0] : [255, 255, 255],
+      ink: inkOn(rgb),
       label: labels.get(island.number) ?? {
         x: (island.box.left + island.box.right) / 2,
         y: (island.box.top + island.box.bottom) / 2,

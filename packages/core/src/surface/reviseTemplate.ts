@@ -29,7 +29,7 @@ export const TemplateChange = z.discriminatedUnion('do', [
     name,
     hex: z.string().regex(HEX).nullable(),
   }),
-  z.strictObject({ do: z.literal('set-outlines'), outlines: z.array(TemplateOutline).max(200) }),
+  z.strictObject({ do: z.literal('set-outlines'), outlines: z.array(TemplateOutline).max(500) }),
   z.strictObject({ do: z.literal('set-runs'), runs: z.array(TemplateRun).max(32) }),
   /** Parts that shared a sheet get one of their own, which begins as a copy. */
   z.strictObject({ do: z.literal('own-sheet'), parts: z.array(z.string()).min(1).max(200), name }),

@@ -2,9 +2,10 @@ import { beforeAll, describe, expect, test } from 'vitest';
 import { Template } from '../livery/template.ts';
 import { demoBytes, smallTemplate } from '../testing/scenes.ts';
 import { randomFrom } from '../testing/images.ts';
-import { partBoxes, uvLines } from './guides.ts';
+import { uvLines } from './guides.ts';
+import { placesOf } from './places.ts';
 import { partOfTriangle, spotOfTexel } from './locate.ts';
-import { boxOfParts, GUTTER, nearestInside, sheetSurface } from './surface.ts';
+import { boxOfPlaces, GUTTER, nearestInside, sheetSurface } from './surface.ts';
 
 describe('a small template', () => {
   const surface = sheetSurface(smallTemplate(64), 'face');
@@ -19,7 +20,7 @@ describe('a small template', () => {
   });
 
   test('the box of a part is its island with the gutter', () => {
-    expect(boxOfParts(smallTemplate(64), 'face', ['left'])).toEqual({
+    expect(boxOfPlaces(smallTemplate(64), 'face', ['left'])).toEqual({
       left: 16 - GUTTER,
       top: 16 - GUTTER,
       right: 32 + GUTTER + 1,
@@ -139,8 +140,8 @@ describe('the Turnstone', () => {
   });
 
   test('one pair of parts overlaps and one island is mirrored, on purpose (scenario of the demo world)', () => {
-    const boxes = partBoxes(template, 'hull');
-    const [a, b] = ['skirt', 'skirt-port'].map((key) => boxes.find((box) => box.key === key)!);
+    const boxes = placesOf(template, 'hull');
+    const [a, b] = ['skirt', 'skirt-port'].map((key) => boxes.find((box) => box.keys[0] === key)!);
     expect(a.left < b.right && b.left < a.right && a.top < b.bottom && b.top < a.bottom).toBe(true);
     const signed = (key: string) => {
       const part = template.parts.find((p) => p.key === key)!;
@@ -157,7 +158,7 @@ describe('the Turnstone', () => {
   });
 
   test('a spot of the hull is found on the side that its name says', () => {
-    const port = partBoxes(template, 'hull').find((box) => box.key === 'port-side')!;
+    const port = placesOf(template, 'hull').find((box) => box.keys[0] === 'port-side')!;
     const spot = spotOfTexel(template, 'hull', (port.left + port.right) / 2, (port.top + port.bottom) / 2)!;
     expect(spot.part).toBe('port-side');
     // z points to starboard.

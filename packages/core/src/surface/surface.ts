@@ -1,4 +1,5 @@
-import type { MeshData, Subject, TemplatePart } from '../livery/template.ts';
+import type { MeshData, Subject, TemplatePart, TemplateSheet } from '../livery/template.ts';
+import { cellsOf, type Cell } from './cells.ts';
 
 /** Which texel of a sheet belongs to what, from the mesh at the sheet's own size. Row by row from the top. */
 export interface SheetSurface {
@@ -11,6 +12,8 @@ export interface SheetSurface {
   /** 1 + the index in `parts` that owns the texel; gutters up to GUTTER texels wide belong to the nearest island, 0 beyond. */
   readonly owner: Uint16Array;
   readonly parts: readonly TemplatePart[];
+  /** Of an atlas. */
+  readonly cells: readonly Cell[];
 }
 
 /** How far a layer that keeps to a part runs past the part's edge, in texels, so that filtering finds paint there. */
@@ -33,21 +36,44 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
   ];
 }
 
-/** Box of some parts on their sheet with the gutter, in texels; empty when none of them is there. */
-export function boxOfParts(template: Subject, sheetKey: string, keys: readonly string[]) {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+/** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */
+export function boxOfTriangles(
+  { mesh }: Pick<Subject, 'mesh'>,
+  { width, height }: Pick<TemplateSheet, 'width' | 'height'>,
+  parts: readonly TemplatePart[],
+) {
   const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-  for (const part of template.parts) {
-    if (part.sheet !== sheetKey || !keys.includes(part.key)) continue;
+  for (const part of parts)
     for (let t = part.first; t < part.first + part.count; t++) {
-      const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
+      const c = triangleOnSheet(mesh, t, width, height);
       for (let k = 0; k < 6; k += 2) {
-        box.left = Math.min(box.left, c[k] - GUTTER);
-        box.right = Math.max(box.right, c[k] + GUTTER + 1);
-        box.top = Math.min(box.top, c[k + 1] - GUTTER);
-        box.bottom = Math.max(box.bottom, c[k + 1] + GUTTER + 1);
+        box.left = Math.min(box.left, c[k]);
+        box.right = Math.max(box.right, c[k]);
+        box.top = Math.min(box.top, c[k + 1]);
+        box.bottom = Math.max(box.bottom, c[k + 1]);
       }
     }
+  return box;
+}
+
+/** Box of what a layer that keeps to some places may paint: parts with their gutter, cells as they are; empty when none of them is there. */
+export function boxOfPlaces(template: Subject, sheetKey: string, keys: readonly string[]) {
+  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const box = boxOfTriangles(
+    template,
+    sheet,
+    template.parts.filter((part) => part.sheet === sheetKey && keys.includes(part.key)),
+  );
+  box.left -= GUTTER;
+  box.top -= GUTTER;
+  box.right += GUTTER + 1;
+  box.bottom += GUTTER + 1;
+  for (const cell of cellsOf(sheet)) {
+    if (!keys.includes(cell.key)) continue;
+    box.left = Math.min(box.left, cell.left);
+    box.top = Math.min(box.top, cell.top);
+    box.right = Math.max(box.right, cell.right);
+    box.bottom = Math.max(box.bottom, cell.bottom);
   }
   return box;
 }
@@ -87,6 +113,7 @@ export function sheetSurface(template: Subject, sheetKey: string): SheetSurface 
     inside,
     owner,
     parts,
+    cells: cellsOf(sheet),
     /** Delivery wants it, drawing does not. */
     get nearest() {
       return (nearest ??= nearestInside(inside, width, height));

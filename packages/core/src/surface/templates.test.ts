@@ -20,6 +20,8 @@ import { layoutOf } from './templateLayout.ts';
 import { reviseTemplate } from './reviseTemplate.ts';
 import { proposeRun } from './runs.ts';
 import { templateDiff } from './templateDiff.ts';
+import { besideBoxes } from '../intake/besideBoxes.ts';
+import { withAlphaOf } from '../livery/boxes.ts';
 import { traceOutline } from './traceOutline.ts';
 
 const png = async ({ width, height, data }: Image8) =>
@@ -325,6 +327,19 @@ describe('outlines traced from a guide', () => {
     expect(ring.length / 2).toBeLessThan(160);
   });
 
+  test('a shape drawn half clear is found at its own level, beside an opaque one', () => {
+    const image = newImage(60, 40);
+    const put = (x: number, y: number, w: number, h: number, alpha: number) => {
+      for (let j = y; j < y + h; j++) for (let i = x; i < x + w; i++) image.data[(j * 60 + i) * 4 + 3] = alpha;
+    };
+    put(4, 4, 12, 12, 255);
+    put(30, 8, 10, 20, 70);
+    // Its soft rim, under half of its own level, is no part of it.
+    put(28, 8, 2, 20, 20);
+    const rings = traceOutline(image, 0, 0);
+    expect(rings.map(area)).toEqual([200, 144]);
+  });
+
   test('nothing there is said', () =>
     expect(() =>
       traceOutline(
@@ -352,6 +367,27 @@ describe('parameter boxes found in a layer', () => {
     put(image, 40, 2, 1, 9, [1, 1, 1, 255]);
     expect(boxesIn(image, 0, 0, sheet)).toBeNull();
     expect(boxesIn(newImage(4, 4), 0, 0, sheet)).toBeNull();
+  });
+});
+
+describe('names of parameter boxes', () => {
+  const layer = (name: string, content: 'text' | 'pixels', x: number, y: number, width: number, height: number) => ({
+    ...{ kind: 'layer' as const, name, content, x, y, image: newImage(width, height) },
+    ...{ hidden: false, opacity: 1, blend: 'normal' as const, clipped: false, mask: null, losses: [] },
+  });
+  test('are what is lettered beside them, a line for each box; far lettering and pixels name nothing', () => {
+    const boxes = [0, 1, 2].map((i) => ({ left: 10, top: 10 + i * 20, width: 12, height: 12 }));
+    const nodes = [
+      layer('Sea fog', 'text', 26, 12, 40, 9),
+      layer('Lamp glow', 'text', 26, 32, 40, 9),
+      layer('Version 3', 'text', 300, 52, 40, 9),
+      layer('scribble', 'pixels', 24, 52, 10, 9),
+    ];
+    expect(besideBoxes({ nodes } as never, boxes)).toEqual(['Sea fog', 'Lamp glow', null]);
+  });
+  test('a hex value with six digits keeps the alpha that was', () => {
+    expect(withAlphaOf('#A0B0C0', '#11223344')).toBe('#a0b0c044');
+    expect(withAlphaOf('#a0b0c080', '#11223344')).toBe('#a0b0c080');
   });
 });
 

@@ -2,12 +2,42 @@
 import { InputError } from '../errors.ts';
 import type { Image8 } from '../raster/image.ts';
 
-/** Texels at least half covered belong to the shape. */
-const HALF = 128;
+/** Alpha below this is the rim of nothing. */
+const LEAST = 4;
 /** Rings that enclose fewer texels are specks. */
 const SPECK = 9;
 /** A corner nearer than this to the line between its neighbours is left out, in texels. */
 const FLAT = 0.75;
+
+/**
+ * Where the shapes of a picture are: of each that hangs together the texels with at least half of its own highest alpha, so that a shape
+ * drawn half clear is found as well as an opaque one beside it. Row by row, 1 inside.
+ */
+function shapesIn({ width, height, data }: Image8): Uint8Array {
+  const inside = new Uint8Array(width * height);
+  const seen = new Uint8Array(width * height);
+  const members: number[] = [];
+  for (let start = 0; start < seen.length; start++) {
+    if (seen[start] || data[start * 4 + 3] < LEAST) continue;
+    members.length = 0;
+    members.push(start);
+    seen[start] = 1;
+    let most = 0;
+    for (let k = 0; k < members.length; k++) {
+      const i = members[k];
+      most = Math.max(most, data[i * 4 + 3]);
+      const x = i % width;
+      const around = [x > 0 ? i - 1 : -1, x + 1 < width ? i + 1 : -1, i - width, i + width];
+      for (const next of around)
+        if (next >= 0 && next < seen.length && !seen[next] && data[next * 4 + 3] >= LEAST) {
+          seen[next] = 1;
+          members.push(next);
+        }
+    }
+    for (const i of members) if (data[i * 4 + 3] * 2 >= most) inside[i] = 1;
+  }
+  return inside;
+}
 
 /**
  * Outer rings of the shapes in an image's alpha, along the edges of texels, largest first; holes are left out, so a stroked outline gives
@@ -15,9 +45,10 @@ const FLAT = 0.75;
  * @param left, @param top where the image's first texel lies
  * @returns closed rings x, y, x, y ... @throws InputError when there is nothing
  */
-export function traceOutline({ width, height, data }: Image8, left: number, top: number): number[][] {
-  const inside = (x: number, y: number) =>
-    x >= 0 && y >= 0 && x < width && y < height && data[(y * width + x) * 4 + 3] >= HALF;
+export function traceOutline(image: Image8, left: number, top: number): number[][] {
+  const { width, height } = image;
+  const shapes = shapesIn(image);
+  const inside = (x: number, y: number) => x >= 0 && y >= 0 && x < width && y < height && shapes[y * width + x] === 1;
   const seen = new Uint8Array(width * height);
   const rings: { ring: number[]; area: number }[] = [];
   for (let y = 0; y < height; y++) {
@@ -44,7 +75,7 @@ export function traceOutline({ width, height, data }: Image8, left: number, top:
       if (area >= SPECK) rings.push({ ring: simplified(ring).map((v, i) => v + (i % 2 === 0 ? left : top)), area });
     }
   }
-  if (rings.length === 0) throw new InputError('This guide has no shape to take an outline from.');
+  if (rings.length === 0) throw new InputError('There is no shape to take an outline from.');
   return rings.sort((a, b) => b.area - a.area).map(({ ring }) => ring);
 }
 

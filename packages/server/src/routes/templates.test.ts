@@ -255,12 +255,24 @@ describe('a template that is changed', () => {
     const decisions = { name: 'Level', game: 'Small', model: null, sheets, roles: { 'level.psd': { 1: 'guide' } } };
     const { hash } = (await server.post<{ hash: string }>(`/intakes/${id}/template`, decisions)).body;
     const template = await server.get<Template>(`/templates/${hash}`);
-    const wish = { guide: template.guides![0].key, role: 'collider' };
+    const wish = { guides: [template.guides![0].key], role: 'collider' };
     const next = (await server.post<{ hash: string }>(`/templates/${hash}/outlines`, wish)).body.hash;
     const [outline] = (await server.get<Template>(`/templates/${next}`)).outlines!;
     expect([outline.role, outline.name]).toEqual(['collider', 'collider guide']);
     const points = Array.from({ length: 4 }, (_, i) => outline.rings[0].slice(i * 2, i * 2 + 2).join());
     expect(points.sort()).toEqual(['10,20', '10,30', '40,20', '40,30']);
+    // The art is a layer like any other; what is there already is not put there twice, and nothing is left of a "no".
+    const art = template.begin![outline.sheet][0];
+    const both = { guides: wish.guides, layers: [art.id], role: 'frame' };
+    const third = (await server.post<{ hash: string }>(`/templates/${next}/outlines`, both)).body.hash;
+    const { outlines } = await server.get<Template>(`/templates/${third}`);
+    expect(outlines!.map(({ name, role }) => [name, role])).toEqual([
+      ['collider guide', 'collider'],
+      ['collider guide', 'frame'],
+      ['art', 'frame'],
+    ]);
+    expect((await server.post(`/templates/${third}/outlines`, both)).status).toBe(400);
+    expect((await server.post(`/templates/${third}/outlines`, { role: 'frame', layers: ['no'] })).status).toBe(404);
   });
 });
 

@@ -10,6 +10,7 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
+import type { OutlinePicture } from '../threads/templates.ts';
 import { VIEW } from '../jobs/picture.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
@@ -29,7 +30,13 @@ const BakeWish = z.strictObject({
 });
 
 const Changes = z.strictObject({ changes: z.array(TemplateChange).min(1).max(200) });
-const FromGuide = z.strictObject({ guide: z.string(), role: z.enum(['frame', 'collider']) });
+const FromPictures = z.strictObject({
+  role: z.enum(['frame', 'collider']),
+  /** Keys of guides. */
+  guides: z.array(z.string().max(60)).max(50).default([]),
+  /** Ids of layers that new liveries begin with. */
+  layers: z.array(z.string().max(60)).max(50).default([]),
+});
 const MOST_LAYOUTS = 24;
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
@@ -124,14 +131,28 @@ export function templates({ db, threads }: Services): Router {
     res.status(204).end();
   });
 
-  /** The outline of a guide's picture as a safe frame or a collider. */
+  /** The outlines in pictures of the template as safe frames or colliders, each shape by itself. */
   router.post('/:hash/outlines', async (req, res) => {
-    const { guide: key, role } = bodyOf(FromGuide, req.body);
+    const { guides, layers, role } = bodyOf(FromPictures, req.body);
     const template = await getTemplate(db, req.params.hash);
-    const guide = template.guides?.find((g) => g.key === key);
-    if (!guide) throw new NotFound('There is no such guide.');
-    const bytes = await getBlob(db, guide.blob);
-    const document = await threads.run('outlineOfGuide', { template, hash: req.params.hash, guide, bytes, role });
+    const begin = Object.entries(template.begin ?? {}).flatMap(([where, all]) =>
+      all.flatMap((layer) =>
+        layer.kind === 'picture' ? [{ ...layer, key: layer.id, sheet: where.split('/')[0] }] : [],
+      ),
+    );
+    const asked = [
+      ...guides.map((key) => (template.guides ?? []).find((guide) => guide.key === key)),
+      ...layers.map((id) => begin.find((layer) => layer.key === id)),
+    ];
+    if (asked.length === 0) throw new InputError('Say which layers the outlines are in.');
+    const pictures: OutlinePicture[] = [];
+    for (const one of asked) {
+      if (!one) throw new NotFound('There is no such guide or layer.');
+      const { name, sheet, left, top, blob } = one;
+      pictures.push({ name, sheet, left, top, bytes: await getBlob(db, blob) });
+    }
+    const task = { template, hash: req.params.hash, pictures, role };
+    const document = await threads.run('outlinesOfPictures', task, leaving(res));
     res.status(201).json({ hash: await putTemplate(db, document) });
   });
 

@@ -35,6 +35,7 @@ import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { AS_ORIGINAL, broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
+import { besideBoxes } from '@wet-lacquer/core/intake/besideBoxes.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { proposeParts } from '@wet-lacquer/core/surface/proposeParts.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
@@ -163,9 +164,11 @@ export async function makeTemplate(task: {
         const found = layer && boxesIn(layer.image, layer.left, layer.top, size);
         if (!found) continue;
         boxed.add(node);
-        const name = layer.name.trim().slice(0, 60) || 'Box';
-        for (const box of found)
+        const lettering = besideBoxes(file, found);
+        found.forEach((box, i) => {
+          const name = lettering[i] ?? (layer.name.trim().slice(0, 60) || 'Box');
           boxes.push({ ...box, key: freeKey(name, new Set(boxes.map((b) => b.key))), name, means: '' });
+        });
       }
       const ships = (node: LayeredNode) => roles.get(node) === 'art' || roles.get(node) === 'data';
       const art = layersOf(file.nodes, file, (node) => ships(node) && !boxed.has(node));

@@ -38,7 +38,7 @@ export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { openBundle, openKit, packBundle, packKit, unpackEntry } from './archives.ts';
 export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
-export { locatorPictures, openTemplate, outlineOfGuide, packTemplate, revise } from './templates.ts';
+export { locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';

@@ -9,7 +9,7 @@ import type { SelectionShown } from '../workers/messages.ts';
 
 /** Nothing: layers are chosen and moved. */
 export type Hand = 'place' | 'paint' | 'rub' | 'clone' | 'tape';
-export type TapeKind = 'box' | 'ellipse' | 'lasso' | 'corners' | 'colour' | 'island' | 'part';
+export type TapeKind = 'box' | 'ellipse' | 'lasso' | 'corners' | 'colour' | 'island' | 'part' | 'cell';
 export type Symmetry = 'none' | 'axis' | 'radial';
 
 export interface HandState {

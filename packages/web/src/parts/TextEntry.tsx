@@ -15,6 +15,7 @@ interface Props {
   rows?: number;
   /** An empty text goes back to what was. */
   required?: boolean;
+  autoFocus?: boolean;
   inputId?: string;
   onCommit(value: string): void;
 }
@@ -29,6 +30,7 @@ export const TextEntry = steady(function TextEntry({
   maxLength = 200,
   rows,
   required,
+  autoFocus,
   inputId,
   onCommit,
 }: Props) {
@@ -48,6 +50,7 @@ export const TextEntry = steady(function TextEntry({
       {!bare && <span style={{ ...FIELD_NAME, minWidth: 40 }}>{label}</span>}
       <InputBase
         id={id}
+        autoFocus={autoFocus}
         value={draft}
         disabled={disabled}
         multiline={rows !== undefined}

@@ -1,10 +1,13 @@
 /** Islands as outlines that a browser can fill. */
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { boxPath } from './guideShapes.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
 
-/** All triangles of an island as one path of an SVG, in texels. */
+/** All triangles of an island, or a cell, as one path of an SVG, in texels. */
 export function pathOf(template: Template, sheet: TemplateSheet, island: LayoutIsland): string {
+  const { left, top, right, bottom } = island.box;
+  if (island.cell) return boxPath({ left, top, width: right - left, height: bottom - top });
   return island.triangles
     .map((t) => {
       const c = triangleOnSheet(template.mesh, t, sheet.width, sheet.height).map((v) => Math.round(v * 8) / 8);

@@ -208,7 +208,7 @@ function fillOutline(out: Coverage8, outline: Float64Array): void {
   }
 }
 
-/** Texels of some parts, or of the island at a place. */
+/** Texels of some parts and cells, or of the island at a place. */
 function fillOwned(
   out: Coverage8,
   surface: SheetSurface,
@@ -218,6 +218,9 @@ function fillOwned(
     const kept = new Uint8Array(surface.parts.length + 1);
     surface.parts.forEach((part, i) => (kept[i + 1] = ask.parts.includes(part.key) ? 1 : 0));
     for (let i = 0; i < out.data.length; i++) out.data[i] = surface.inside[i] && kept[surface.owner[i]] ? 255 : 0;
+    for (const { key, left, top, right, bottom } of surface.cells)
+      if (ask.parts.includes(key))
+        for (let y = top; y < bottom; y++) out.data.fill(255, y * out.width + left, y * out.width + right);
     return;
   }
   const first = Math.floor(ask.y) * out.width + Math.floor(ask.x);

@@ -16,7 +16,7 @@ export const framesAndColliders: Check = {
   run({ livery, template, sources }) {
     return template.sheets.flatMap((sheet): Finding[] => {
       if (isBare(livery, sheet.key)) return [];
-      const { outside, colliders } = outlineCover(livery, template, sheet.key, sources);
+      const { outside, frames, colliders } = outlineCover(livery, template, sheet.key, sources);
       const found = (title: string, detail: string): Finding => ({
         check: this.key,
         level: 'advice',
@@ -24,12 +24,15 @@ export const framesAndColliders: Check = {
         detail,
         show: { sheet: sheet.key },
       });
+      const left = frames.filter((frame) => frame.outside !== null && frame.outside > RIM);
       const cut =
         outside !== null && outside > RIM
           ? [
               found(
                 `Art on ${sheet.name} leaves its frames`,
-                `${percent(outside)} of it lies outside every safe frame.`,
+                frames.length > 1 && left.length > 0
+                  ? `${left.map((frame) => `${percent(frame.outside!)} of that about ${frame.name}`).join(', ')} lies outside.`
+                  : `${percent(outside)} of it lies outside every safe frame.`,
               ),
             ]
           : [];

@@ -1,5 +1,6 @@
 import type { Layer, LayerKind } from '@wet-lacquer/core/livery/layer.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { placeNames } from '@wet-lacquer/core/surface/places.ts';
 
 const KINDS: Record<LayerKind, string> = {
   solid: 'Solid',
@@ -20,7 +21,7 @@ const KINDS: Record<LayerKind, string> = {
 
 /** "Decal on port side and roof". */
 export function describe(layer: Layer, template: Template): string {
-  const names = layer.parts.map((key) => template.parts.find((part) => part.key === key)?.name ?? key);
-  const where = names.length === 0 ? 'whole sheet' : names.length > 2 ? `${names.length} parts` : names.join(' and ');
+  const names = placeNames(template, null, layer.parts);
+  const where = names.length === 0 ? 'whole sheet' : names.length > 2 ? `${names.length} places` : names.join(' and ');
   return `${KINDS[layer.kind]}, ${where}`;
 }

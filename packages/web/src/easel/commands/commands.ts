@@ -1,6 +1,6 @@
 /** What is done often, each once: the keys, the finder and the sheet of keys all come from here. */
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
-import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { partUp } from '@wet-lacquer/core/surface/partUp.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
@@ -67,12 +67,12 @@ export function turnToPart(doc: EaselDocument): void {
   const { sheet, hover } = useSession.getState();
   const { template } = doc.use.getState();
   const { x, y } = hover?.from === 'flat' && hover.sheet === sheet ? hover : useView.getState();
-  const under = partBoxes(template, sheet)
+  const under = placesOf(template, sheet)
     .filter((part) => x >= part.left && x < part.right && y >= part.top && y < part.bottom)
     // Of several, the smallest box is the likeliest.
     .sort((a, b) => (a.right - a.left) * (a.bottom - a.top) - (b.right - b.left) * (b.bottom - b.top))[0];
   if (!under) return say('No part lies there');
-  const turn = partUp(template, sheet, under.key);
+  const turn = partUp(template, sheet, under.keys[0]);
   if (turn === null) return say(`${under.name} has no upright of its own`);
   const { mirrored } = useView.getState();
   turnTo(Math.round(mirrored ? -turn : turn));

@@ -4,6 +4,7 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
 import { INK, MONO } from '../../theme.ts';
 import { turnToPart } from '../commands/commands.ts';
 import { useEasel, usePlaced, useTemplate } from '../context.ts';
@@ -32,7 +33,8 @@ const UNDER: readonly { key: SessionState['under']; name: string }[] = [
   { key: '#000000', name: 'Black under it' },
   { key: '#ffffff', name: 'White under it' },
 ];
-const LOCATOR = { key: 'locator' as const, name: 'Locator: islands by colour and number' };
+/** A sheet without a model has none of these. */
+const OF_ISLANDS: readonly string[] = ['wire', 'seams', 'silhouette'];
 const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'black', name: 'Black' },
   { key: 'grey', name: 'Mid grey' },
@@ -48,8 +50,8 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
   const { guides, surround, channel, under, ghost } = useSessionOf('guides', 'surround', 'channel', 'under', 'ghost');
   const template = useTemplate();
   const offered: readonly (typeof GUIDES)[number][] = [
-    ...GUIDES,
-    LOCATOR,
+    ...GUIDES.filter(({ key }) => !template.boards || !OF_ISLANDS.includes(key)),
+    { key: 'locator' as const, name: `Locator: ${template.boards ? 'cells' : 'islands'} by colour and number` },
     ...(sheet.cells ? [{ key: 'cells' as const, name: 'Atlas cells' }] : []),
     ...(sheet.boxes?.length ? [{ key: 'boxes' as const, name: 'Parameter boxes' }] : []),
     ...(template.outlines ?? [])
@@ -215,7 +217,7 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
         {sheet.cells && (
           <MenuItem
             onClick={() => {
-              useView.setState(fit(view, cellAt(sheet, sheet.cells!, view)));
+              useView.setState(fit(view, cellInView(sheet, view)));
               close();
             }}
           >
@@ -306,15 +308,10 @@ function TickItem({ label, checked, onClick, children }: TickItemProps) {
   );
 }
 
-/** The cell of an atlas that lies in the middle of the view, in texels. */
-function cellAt(
-  sheet: TemplateSheet,
-  { columns, rows }: { columns: number; rows: number },
-  { x, y }: { x: number; y: number },
-) {
-  const [width, height] = [sheet.width / columns, sheet.height / rows];
-  const index = (at: number, size: number, count: number) => Math.max(0, Math.min(count - 1, Math.floor(at / size)));
-  return { left: index(x, width, columns) * width, top: index(y, height, rows) * height, width, height };
+/** The cell of an atlas that lies in the middle of the view, in texels; the whole sheet when none does. */
+function cellInView(sheet: TemplateSheet, { x, y }: { x: number; y: number }) {
+  const cell = cellAt(sheet, Math.max(0, Math.min(sheet.width - 1, x)), Math.max(0, Math.min(sheet.height - 1, y)));
+  return cell ? { ...cell, width: cell.right - cell.left, height: cell.bottom - cell.top } : sheet;
 }
 
 function numbersOf(layer: Extract<Layer, { x: number }>): string {

@@ -1,5 +1,6 @@
 /** Guides are drawn on a canvas of their own above the art: two tones, so that they show on any paint. They are in no layer and no file. */
-import { partBoxes, silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
+import { silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
+import { placesOf, type Place } from '@wet-lacquer/core/surface/places.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
@@ -16,7 +17,7 @@ interface Drawn {
   plane: Path2D;
   /** The sheet without its islands, to be filled by the even-odd rule; traced when it is first wanted. */
   beside?: Path2D;
-  parts: ReturnType<typeof partBoxes>;
+  places: readonly Place[];
 }
 
 const drawn = new WeakMap<Template, Map<string, Drawn>>();
@@ -26,7 +27,8 @@ function pathsOf(template: Template, sheet: string): Drawn {
   drawn.set(template, known);
   const found = known.get(sheet);
   if (found) return found;
-  const { wire, seams } = uvLines(template, sheet);
+  // A board stands for a model that nobody has: its edges say nothing.
+  const { wire, seams } = template.boards ? { wire: [], seams: [] } : uvLines(template, sheet);
   const pathOf = (lines: ArrayLike<number>) => {
     const path = new Path2D();
     for (let i = 0; i < lines.length; i += 4) {
@@ -39,7 +41,7 @@ function pathsOf(template: Template, sheet: string): Drawn {
     wire: pathOf(wire),
     seams: pathOf(seams),
     plane: pathOf(planeOn(template, sheet).trace),
-    parts: partBoxes(template, sheet),
+    places: placesOf(template, sheet),
   };
   known.set(sheet, made);
   return made;
@@ -72,7 +74,7 @@ export const GUIDES: readonly { key: GuideKey; name: string; fromZoom?: number }
   { key: 'wire', name: 'Wire' },
   { key: 'silhouette', name: 'Silhouette: only what the model wears' },
   { key: 'seams', name: 'Seams' },
-  { key: 'parts', name: 'Part names' },
+  { key: 'parts', name: 'Names of places' },
   { key: 'axis', name: 'Symmetry axis' },
   { key: 'grid', name: 'Block grid, 4 x 4', fromZoom: GRID_FROM_ZOOM },
   { key: 'texels', name: 'Texel grid', fromZoom: TEXELS_FROM_ZOOM },
@@ -184,7 +186,7 @@ export function drawGuides(
   }
   if (guides.has('parts')) {
     const taken = new Set<string>();
-    for (const part of paths.parts) {
+    for (const part of paths.places) {
       const { x, y } = toScreen(view, part.left, part.bottom);
       const room = (part.right - part.left) * view.zoom;
       // Islands that lie on one another would write over one another: the first names them.

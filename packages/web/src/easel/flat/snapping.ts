@@ -4,7 +4,8 @@ import type { Bounds } from '@wet-lacquer/core/livery/arrange.ts';
 import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { cellAt, cellName, cellsOf } from '@wet-lacquer/core/surface/cells.ts';
+import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { planeOn } from '../../parts/planeOn.ts';
 import { useSession } from '../session.ts';
 import { GRID_FROM_ZOOM } from './guides.ts';
@@ -46,16 +47,19 @@ const alike = (a: Layer, b: Layer) =>
 /** Everything on a sheet that a layer can snap to: axis, edges, parts, atlas cells, other layers, and where its likenesses lie on their parts. */
 export function snapLines(template: Template, sheetKey: string, layers: readonly Layer[], moving: Layer): SnapLine[] {
   const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
-  const { width, height, axis, cells } = sheet;
+  const { width, height, axis } = sheet;
   const lines = sidesOf({ left: 0, top: 0, right: width, bottom: height }, 'the sheet');
   if (axis) lines.unshift({ axis: axis.kind === 'vertical' ? 'x' : 'y', at: axis.at, name: 'the axis' });
   for (const line of planeOn(template, sheetKey).straight) lines.push({ ...line, name: 'the middle of the model' });
-  const parts = partBoxes(template, sheetKey);
+  const parts = placesOf(template, sheetKey).filter(({ kind }) => kind === 'part');
   for (const part of parts) lines.push(...sidesOf(part, part.name));
-  for (let k = 1; cells && k < cells.columns; k++)
-    lines.push({ axis: 'x', at: (width * k) / cells.columns, name: 'a cell' });
-  for (let k = 1; cells && k < cells.rows; k++)
-    lines.push({ axis: 'y', at: (height * k) / cells.rows, name: 'a cell' });
+  const cells = cellsOf(sheet);
+  // Cells of a column, or of a row, share their lines.
+  const column = new Map(cells.map((cell) => [cell.left, cell]));
+  const row = new Map(cells.map((cell) => [cell.top, cell]));
+  for (const cell of column.values())
+    for (const line of sidesOf(cell, 'a cell')) if (line.axis === 'x') lines.push(line);
+  for (const cell of row.values()) for (const line of sidesOf(cell, 'a cell')) if (line.axis === 'y') lines.push(line);
   const boxAt = (p: Point) =>
     parts.find(({ left, top, right, bottom }) => p.x >= left && p.x <= right && p.y >= top && p.y <= bottom);
   for (const layer of layers) {
@@ -63,11 +67,18 @@ export function snapLines(template: Template, sheetKey: string, layers: readonly
     const frame = frameOf(layer, null);
     if (frame) lines.push(...sidesOf(boundsOf(frame), layer.name));
     else lines.push({ axis: 'x', at: layer.x, name: layer.name }, { axis: 'y', at: layer.y, name: layer.name });
-    const home = alike(layer, moving) ? boxAt(layer) : undefined;
+    if (!alike(layer, moving)) continue;
+    const cell = cellAt(sheet, layer.x, layer.y);
+    if (cell) {
+      const name = `as ${layer.name} in ${cellName(sheet, cell.number)}`;
+      for (const { left } of column.values()) lines.push({ axis: 'x', at: left + layer.x - cell.left, name });
+      for (const { top } of row.values()) lines.push({ axis: 'y', at: top + layer.y - cell.top, name });
+    }
+    const home = boxAt(layer);
     if (!home) continue;
     // The same place on another part: as far from its left or its right, and from its top.
     for (const part of parts) {
-      if (part.key === home.key) continue;
+      if (part === home) continue;
       const name = `as ${layer.name} on ${home.name}`;
       lines.push({ axis: 'x', at: part.left + layer.x - home.left, name });
       lines.push({ axis: 'x', at: part.right - (layer.x - home.left), name });

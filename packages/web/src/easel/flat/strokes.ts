@@ -3,6 +3,7 @@ import type { PointerEvent } from 'react';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { PaintAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
@@ -82,7 +83,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       : hand.symmetry === 'radial'
         ? { kind: 'radial' as const, x: sheet.width / 2, y: sheet.height / 2, count: hand.copies }
         : null;
-  const cell = hand.wrap && !surface ? cellAt(sheet, first) : null;
+  const cell = hand.wrap && !surface ? cellAt(sheet, first.x, first.y) : null;
   const paint = paintIn(livery, hand.paint);
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
   const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
@@ -204,18 +205,6 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
 function symmetryFrom(symmetry: PaintAsk['symmetry'], left: number, top: number): PaintAsk['symmetry'] {
   if (symmetry?.kind === 'axis') return { ...symmetry, at: symmetry.at - (symmetry.across === 'x' ? left : top) };
   return symmetry && { ...symmetry, x: symmetry.x - left, y: symmetry.y - top };
-}
-
-function cellAt(sheet: TemplateSheet, { x, y }: PointerPoint) {
-  if (!sheet.cells || x < 0 || y < 0 || x >= sheet.width || y >= sheet.height) return null;
-  const [w, h] = [sheet.width / sheet.cells.columns, sheet.height / sheet.cells.rows];
-  const [column, row] = [Math.floor(x / w), Math.floor(y / h)];
-  return {
-    left: Math.round(column * w),
-    top: Math.round(row * h),
-    right: Math.round((column + 1) * w),
-    bottom: Math.round((row + 1) * h),
-  };
 }
 
 /** From where clone takes to where it goes; an aligned one keeps its way from stroke to stroke. */

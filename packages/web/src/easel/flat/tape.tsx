@@ -4,6 +4,7 @@ import { create } from 'zustand';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { cellPlaceAt } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
@@ -46,6 +47,10 @@ export function startTape(down: PointerEvent<HTMLElement>, { flat, sheet, map, t
   const from = texelOf(down);
   const off = (what: SelectAsk) => void tapeOff(flat, sheet.key, map, what).catch((e) => onTrouble(sentenceOf(e)));
   const onSheet = from.x >= 0 && from.y >= 0 && from.x < sheet.width && from.y < sheet.height;
+  if (tape === 'cell') {
+    const place = onSheet ? cellPlaceAt(sheet, from.x, from.y) : null;
+    return off(place ? { kind: 'parts', how, parts: [...place.keys] } : { kind: 'none' });
+  }
   if (tape === 'colour' || tape === 'island' || tape === 'part') {
     if (!onSheet) return off({ kind: 'none' });
     return off(

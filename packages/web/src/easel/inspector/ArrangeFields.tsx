@@ -14,7 +14,7 @@ import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import { partBoxes } from '@wet-lacquer/core/surface/guides.ts';
+import { placesOf, type Place } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -101,6 +101,12 @@ const asCopy = (layer: Layer, name: string): Layer => ({
   locked: false,
 });
 
+/** The places of a layer with one of them exchanged for another. */
+const movedTo = (keys: readonly string[], home: Place, place: Place): string[] =>
+  home.keys.some((key) => keys.includes(key))
+    ? [...keys.filter((key) => !home.keys.includes(key)), ...place.keys.filter((key) => !keys.includes(key))]
+    : [...keys];
+
 /** Exact copies at an offset, in rows and columns. */
 export function Repeat({ layer }: { layer: Layer }) {
   const { doc } = useEasel();
@@ -144,14 +150,14 @@ export function Repeat({ layer }: { layer: Layer }) {
 export function Partner({ layer, sheet }: { layer: Layer; sheet: TemplateSheet }) {
   const { doc } = useEasel();
   const template = useTemplate();
-  const parts = partBoxes(template, sheet.key);
+  const parts = placesOf(template, sheet.key);
   const place = 'x' in layer ? layer : null;
   const home =
     place && parts.find((p) => place.x >= p.left && place.x <= p.right && place.y >= p.top && place.y <= p.bottom);
-  const others = home ? parts.filter(({ key }) => key !== home.key) : [];
+  const others = home ? parts.filter((one) => one !== home) : [];
   const options = [
     ...(sheet.axis ? [{ value: 'axis', label: 'across the axis' }] : []),
-    ...others.map(({ key, name }) => ({ value: key, label: name })),
+    ...others.map(({ keys, name }) => ({ value: keys[0], label: name })),
   ];
   const [where, setWhere] = useState<string | null>(null);
   const [mirrored, setMirrored] = useState(true);
@@ -160,14 +166,14 @@ export function Partner({ layer, sheet }: { layer: Layer; sheet: TemplateSheet }
   // A part of the same size is most likely the other side.
   const size = (p: (typeof parts)[number]) => [p.right - p.left, p.bottom - p.top];
   const like = home && others.find((p) => size(p).every((v, i) => Math.abs(v - size(home)[i]) <= 2));
-  const chosen = options.some(({ value }) => value === where) ? where! : (like?.key ?? options[0].value);
+  const chosen = options.some(({ value }) => value === where) ? where! : (like?.keys[0] ?? options[0].value);
   const put = () => {
-    const part = parts.find(({ key }) => key === chosen);
+    const part = parts.find(({ keys }) => keys[0] === chosen);
     let partner: Layer | null = place;
     if (part && home) {
       const to = movedBy(place, part.left - home.left, part.top - home.top);
       partner = mirrored ? partnerOf(to, { across: 'x', at: (part.left + part.right) / 2 }, readable) : to;
-      if (partner) partner = { ...partner, parts: layer.parts.map((key) => (key === home.key ? part.key : key)) };
+      if (partner) partner = { ...partner, parts: movedTo(layer.parts, home, part) };
     } else if (sheet.axis)
       partner = partnerOf(place, { across: sheet.axis.kind === 'vertical' ? 'x' : 'y', at: sheet.axis.at }, readable);
     if (partner) putCopies(doc, layer, [asCopy(partner, `${layer.name} partner`)], `Partner of ${layer.name}`);

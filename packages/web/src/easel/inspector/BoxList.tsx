@@ -1,14 +1,11 @@
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexAlphaColorPicker, HexColorInput } from 'react-colorful';
-import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
+import { boxesOf, withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { HEX_FIELD } from '../../parts/field.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-
-/** A colour's eight digits, whatever a picker left out. */
-const whole = (hex: string) => (hex.length === 7 ? `${hex}ff` : hex).toLowerCase();
 
 /** The sheet's parameter boxes as named colours; what is set here lies in their pixels in what is delivered. */
 export function BoxList({ sheet }: { sheet: TemplateSheet }) {
@@ -40,8 +37,8 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
     if (keep && draft !== box.hex) doc.commit(edit(draft), `Set ${box.name} to ${draft}`);
     else doc.show(null);
   };
-  const pick = (hex: string) => {
-    const next = whole(hex);
+  const pick = (hex: string, alpha = '#000000ff') => {
+    const next = withAlphaOf(hex, alpha);
     if (!/^#[0-9a-f]{8}$/.test(next)) return;
     setDraft(next);
     doc.show(edit(next));
@@ -91,10 +88,11 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
         slotProps={{ paper: { role: 'dialog', 'aria-label': box.name, sx: { p: 1.5, width: 230 } } }}
       >
         <p style={{ margin: '0 0 8px', color: INK.quiet }}>{box.means || 'A colour that the game reads.'}</p>
-        <HexAlphaColorPicker color={draft} onChange={pick} style={{ width: '100%', height: 160 }} />
+        <HexAlphaColorPicker color={draft} onChange={(hex) => pick(hex)} style={{ width: '100%', height: 160 }} />
         <HexColorInput
           color={draft}
-          onChange={pick}
+          // Six typed digits are a colour: how much of it there is stays.
+          onChange={(hex) => pick(hex, draft)}
           prefixed
           alpha
           aria-label={`Hex value of ${box.name}`}

@@ -289,7 +289,9 @@ function Shading({ filter, tones }: { filter: FilterOf<'recolour'>; tones: Layer
       </p>
       {left.lost && (
         <Notice level="warning">
-          {left.lost === 'dark' ? 'So dark' : 'So light'} that the shading can hardly be seen.
+          {left.lost === 'dark'
+            ? 'So dark that the shadows can hardly be told apart. A lighter colour, or less contrast, brings them back.'
+            : 'So light that the highlights can hardly be told apart. A darker colour, or less contrast, brings them back.'}
         </Notice>
       )}
     </>

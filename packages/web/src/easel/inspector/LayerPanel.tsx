@@ -4,6 +4,7 @@ import useSWR from 'swr';
 import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { groupOf, groupsAround } from '@wet-lacquer/core/livery/tree.ts';
+import { placeNames, placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { FontCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -280,7 +281,18 @@ function TexelPlace({ layer, disabled, set }: FieldsProps<LayerOf<'picture'>>) {
 function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
   const template = useTemplate();
   const sheet = useSession((s) => s.sheet);
-  const parts = template.parts.filter((part) => part.sheet === sheet);
+  const places = placesOf(template, sheet);
+  // A place is chosen with all its cells; what is not in the list stays until it is taken out.
+  const listed = new Set(places.flatMap(({ keys }) => keys));
+  const others = layer.parts.filter((key) => !listed.has(key));
+  const rows = [...places, ...others.map((key) => ({ keys: [key], name: placeNames(template, sheet, [key])[0] }))].map(
+    ({ keys, name }) => ({ keys, name, on: keys.some((key) => layer.parts.includes(key)) }),
+  );
+  const choose = (first: readonly string[]) =>
+    set(
+      { parts: rows.filter(({ keys }) => first.includes(keys[0])).flatMap(({ keys }) => [...keys]) },
+      `Places of ${layer.name}`,
+    );
   return (
     <div style={FIELD}>
       <span id="keeps-to" style={FIELD_NAME}>
@@ -292,20 +304,18 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
         variant="standard"
         disableUnderline
         disabled={disabled}
-        value={layer.parts}
+        value={rows.filter(({ on }) => on).map(({ keys }) => keys[0])}
         labelId="keeps-to"
-        renderValue={(keys) =>
-          keys.length === 0
-            ? 'whole sheet'
-            : keys.map((key) => parts.find((part) => part.key === key)?.name ?? key).join(', ')
+        renderValue={() =>
+          layer.parts.length === 0 ? 'whole sheet' : placeNames(template, sheet, layer.parts).join(', ')
         }
-        onChange={(event) => set({ parts: event.target.value }, `Parts of ${layer.name}`)}
+        onChange={(event) => choose([event.target.value].flat())}
         sx={FIELD_SELECT}
       >
-        {parts.map((part) => (
-          <MenuItem key={part.key} value={part.key} dense>
-            <Checkbox size="small" checked={layer.parts.includes(part.key)} tabIndex={-1} sx={{ py: 0 }} />
-            <ListItemText primary={part.name} />
+        {rows.map(({ keys, name, on }) => (
+          <MenuItem key={keys[0]} value={keys[0]} dense>
+            <Checkbox size="small" checked={on} tabIndex={-1} sx={{ py: 0 }} />
+            <ListItemText primary={name} />
           </MenuItem>
         ))}
       </Select>

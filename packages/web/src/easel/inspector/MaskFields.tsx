@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { newMask, type Mask, type MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -36,14 +37,14 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const { mask } = layer;
   const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
   const others = layersOf(livery, sheetKey, map).filter((one) => one.id !== layer.id);
-  const parts = template.parts.filter((part) => part.sheet === sheetKey);
+  const places = placesOf(template, sheetKey);
 
   const begin = async (start: Start): Promise<MaskFrom | null> => {
     switch (start) {
       case 'all':
         return { kind: 'all' };
       case 'parts':
-        return { kind: 'parts', parts: [parts[0].key] };
+        return { kind: 'parts', parts: [...places[0].keys] };
       case 'fade':
         return {
           kind: 'fade',
@@ -83,7 +84,9 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
             { value: 'none', label: 'everywhere' },
             { value: 'all', label: 'where it is not rubbed out' },
             ...(selection?.sheet === sheetKey ? [{ value: 'region' as const, label: 'in the taped-off region' }] : []),
-            ...(parts.length > 0 ? [{ value: 'parts' as const, label: 'on some parts' }] : []),
+            ...(places.length > 0
+              ? [{ value: 'parts' as const, label: template.boards ? 'in a cell' : 'on some parts' }]
+              : []),
             { value: 'fade', label: 'along a fade' },
             ...(others.length > 0 ? [{ value: 'layer' as const, label: 'where another layer is' }] : []),
           ]}
@@ -105,8 +108,11 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
           label="part"
           value={from.parts[0]}
           disabled={disabled}
-          options={parts.map(({ key, name }) => ({ value: key, label: name }))}
-          onChange={(part) => setMask({ from: { kind: 'parts', parts: [part] } }, `Mask ${layer.name} by a part`)}
+          options={places.map(({ keys, name }) => ({ value: keys[0], label: name }))}
+          onChange={(key) => {
+            const { keys, kind } = places.find((place) => place.keys[0] === key)!;
+            setMask({ from: { kind: 'parts', parts: [...keys] } }, `Mask ${layer.name} by a ${kind}`);
+          }}
         />
       )}
       {from.kind === 'layer' && (

@@ -25,32 +25,55 @@ export function OutlineList({ sheet }: { sheet: string }) {
     };
   }, [livery, sheet, model]);
   if (!cover) return <p style={{ margin: 0, color: INK.quiet }}>Measuring</p>;
-  const cell = { fontFamily: MONO, fontSize: 12, textAlign: 'right' as const, padding: '2px 0 2px 8px' };
   return (
     <>
       <p style={{ margin: 0, color: INK.quiet }}>
         {cover.outside === null ? 'No art yet.' : `${percent(cover.outside)} of the art is outside every frame.`}
       </p>
-      {cover.colliders.length > 0 && (
-        <table style={{ width: '100%', borderCollapse: 'collapse' }}>
-          <thead>
-            <tr style={{ color: INK.quiet, fontSize: 12 }}>
-              <th style={{ textAlign: 'left', fontWeight: 400 }}>collider</th>
-              <th style={{ ...cell, fontFamily: 'inherit', fontWeight: 400 }}>filled</th>
-              <th style={{ ...cell, fontFamily: 'inherit', fontWeight: 400 }}>art beyond</th>
-            </tr>
-          </thead>
-          <tbody>
-            {cover.colliders.map(({ key, name, covered, beyond }) => (
-              <tr key={key}>
-                <td>{name.replace(/, collider$/, '')}</td>
-                <td style={cell}>{percent(covered)}</td>
-                <td style={cell}>{beyond === null ? '-' : percent(beyond)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-      )}
+      <Figures
+        heads={['safe frame', 'filled', 'art outside']}
+        rows={cover.frames.map((one) => ({ ...one, other: one.outside }))}
+      />
+      <Figures
+        heads={['collider', 'filled', 'art beyond']}
+        rows={cover.colliders.map((one) => ({ ...one, other: one.beyond }))}
+      />
     </>
+  );
+}
+
+const CELL = { fontFamily: MONO, fontSize: 12, textAlign: 'right' as const, padding: '2px 0 2px 8px' };
+
+/** Outlines of a kind, each with its own figures. */
+function Figures({
+  heads: [what, ...figures],
+  rows,
+}: {
+  heads: readonly string[];
+  rows: readonly { key: string; name: string; covered: number; other: number | null }[];
+}) {
+  if (rows.length === 0) return null;
+  return (
+    <table style={{ width: '100%', borderCollapse: 'collapse' }}>
+      <thead>
+        <tr style={{ color: INK.quiet, fontSize: 12 }}>
+          <th style={{ textAlign: 'left', fontWeight: 400 }}>{what}</th>
+          {figures.map((head) => (
+            <th key={head} style={{ ...CELL, fontFamily: 'inherit', fontWeight: 400 }}>
+              {head}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ key, name, covered, other }) => (
+          <tr key={key}>
+            <td>{name.replace(/, (collider|frame)$/, '')}</td>
+            <td style={CELL}>{percent(covered)}</td>
+            <td style={CELL}>{other === null ? '-' : percent(other)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

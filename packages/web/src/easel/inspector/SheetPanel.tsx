@@ -1,5 +1,6 @@
 import { FINISHES, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
@@ -22,12 +23,14 @@ export function SheetPanel() {
   const state = livery.sheets.find((s) => s.key === key) as LiverySheet;
   const set = (values: Partial<Pick<LiverySheet, 'finish' | 'ready' | 'kept'>>, label: string) =>
     doc.commit({ do: 'set-sheet', sheet: key, set: values }, label);
-  const parts = template.parts.filter((part) => part.sheet === key);
+  const places = placesOf(template, key);
+  const what = template.boards ? 'cell' : 'part';
   return (
     <>
       <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Sheet {sheet.name}</h2>
       <p style={{ margin: '2px 0 0', color: INK.quiet }}>
-        {sheet.width} x {sheet.height} texels, {parts.length} parts. Choose a layer below, or click on the art.
+        {sheet.width} x {sheet.height} texels{(!template.boards || sheet.cells) && `, ${count(places.length, what)}`}.
+        Choose a layer below, or click on the art.
       </p>
       <Section title="Finish">
         <Choice<Finish>
@@ -77,13 +80,15 @@ export function SheetPanel() {
       <Section title="Another editor">
         <OtherEditor sheet={sheet} />
       </Section>
-      <Section title="Parts">
-        <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>
-          {parts.map((part) => (
-            <li key={part.key}>{part.name}</li>
-          ))}
-        </ul>
-      </Section>
+      {(!template.boards || sheet.cells) && (
+        <Section title={template.boards ? 'Cells' : 'Parts'}>
+          <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>
+            {places.map(({ keys, name }) => (
+              <li key={keys[0]}>{name}</li>
+            ))}
+          </ul>
+        </Section>
+      )}
     </>
   );
 }

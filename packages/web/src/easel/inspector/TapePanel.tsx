@@ -8,7 +8,7 @@ import { NumberField } from '../../parts/NumberField.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
-import { useEasel, useLivery } from '../context.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff, tapeOff } from '../flat/tape.tsx';
 import { useHand, type TapeKind } from '../hand.ts';
 import { useSessionOf } from '../session.ts';
@@ -23,6 +23,7 @@ const KINDS: readonly { value: TapeKind; label: string; note: string }[] = [
   { value: 'colour', label: 'like a colour', note: 'press on it' },
   { value: 'island', label: 'an island', note: 'press on it' },
   { value: 'part', label: 'a part', note: 'press on it' },
+  { value: 'cell', label: 'a cell', note: 'press on it' },
 ];
 const HOW: readonly { value: SelectHow; label: string }[] = [
   { value: 'new', label: 'anew' },
@@ -35,6 +36,7 @@ const HOW: readonly { value: SelectHow; label: string }[] = [
 export function TapePanel() {
   const { doc, flat } = useEasel();
   const livery = useLivery();
+  const template = useTemplate();
   const { sheet, map, chosen } = useSessionOf('sheet', 'map', 'chosen');
   const { tape, how, tolerance, connected, selection } = useHand();
   const [by, setBy] = useState(4);
@@ -57,9 +59,14 @@ export function TapePanel() {
     );
   };
   const named = (livery.selections ?? []).filter((one) => one.sheet === sheet);
+  const atlas = template.sheets.find(({ key }) => key === sheet)?.cells !== undefined;
+  // A sheet without a model has neither islands nor parts.
+  const kinds = KINDS.filter(({ value }) =>
+    value === 'cell' ? atlas : !template.boards || (value !== 'island' && value !== 'part'),
+  );
   return (
     <Section title="Tape off">
-      <Choice label="by" value={tape} options={KINDS} onChange={(next) => useHand.setState({ tape: next })} />
+      <Choice label="by" value={tape} options={kinds} onChange={(next) => useHand.setState({ tape: next })} />
       <Choice label="goes" value={how} options={HOW} onChange={(next) => useHand.setState({ how: next })} />
       {tape === 'colour' && (
         <>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { placeNames } from '@wet-lacquer/core/surface/places.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
@@ -74,10 +75,12 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
         </Notice>
       )}
       <section>
-        <h2 style={heading}>{one ? `Island ${one.number}` : sheet.name}</h2>
+        <h2 style={heading}>{one ? `${one.cell ? 'Cell' : 'Island'} ${one.number}` : sheet.name}</h2>
         {one ? (
           <p style={{ margin: 0 }}>
-            {one.parts.map((key) => template.parts.find((part) => part.key === key)?.name ?? key).join(', ')}
+            {one.cell
+              ? `${sheet.cells?.names?.[one.cell] ?? 'No name yet'}; ${one.box.right - one.box.left} x ${one.box.bottom - one.box.top} at ${one.box.left}, ${one.box.top}`
+              : placeNames(template, one.sheet, one.parts).join(', ')}
             {one.density !== null && `; ${Math.round(one.density)} texels per metre`}
             {one.mirrored && '; laid out mirrored'}
             {one.partner !== null && `; island ${one.partner} is its partner on the other side`}.
@@ -102,8 +105,11 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
       <KeptFiles template={template} />
       <section style={{ display: 'grid', gap: 6 }}>
         <h2 style={heading}>Take it along</h2>
-        {!template.boards && (
-          <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
+        <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
+        {template.boards && (
+          <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+            A grid of numbered cells: what is seen in the game tells what lies where.
+          </p>
         )}
         <Button href={`/api/templates/${hash}/package`} download>
           Save as a package

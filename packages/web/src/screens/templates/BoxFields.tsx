@@ -1,4 +1,6 @@
 import { Button } from '@mui/material';
+import { useState } from 'react';
+import { withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
@@ -37,7 +39,7 @@ export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done
             value={box.hex}
             mono
             maxLength={9}
-            onCommit={(hex) => set(i, { hex: (hex.length === 7 ? `${hex}ff` : hex).toLowerCase() })}
+            onCommit={(hex) => set(i, { hex: withAlphaOf(hex, box.hex) })}
           />
           <Pair>
             {(['left', 'top', 'width', 'height'] as const).map((side) => (
@@ -57,9 +59,62 @@ export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done
           </Button>
         </fieldset>
       ))}
+      {boxes.length > 1 && (
+        <NameAll
+          boxes={boxes}
+          onNames={(names) => put(boxes.map((box, i) => ({ ...box, name: names[i] || box.name })))}
+        />
+      )}
       <Button size="small" onClick={() => onDraw(add)}>
         Draw a box
       </Button>
     </Section>
+  );
+}
+
+/** Names of all boxes in one pass: a line for each, in the order in which one reads them on the sheet. */
+function NameAll({ boxes, onNames }: { boxes: readonly ParameterBox[]; onNames(names: string[]): void }) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const order = boxes.map((_, i) => i).sort((a, b) => boxes[a].top - boxes[b].top || boxes[a].left - boxes[b].left);
+  if (typed === null)
+    return (
+      <Button size="small" onClick={() => setTyped(order.map((i) => boxes[i].name).join('\n'))}>
+        Name all {boxes.length} in one go
+      </Button>
+    );
+  const lines = typed.split('\n').map((line) => line.trim().slice(0, 60));
+  const take = () => {
+    const names = boxes.map(() => '');
+    order.forEach((i, at) => (names[i] = lines[at] ?? ''));
+    onNames(names);
+    setTyped(null);
+  };
+  return (
+    <div style={{ display: 'grid', gap: 6 }}>
+      <label style={{ display: 'grid', gap: 2, color: INK.quiet, fontSize: 12 }}>
+        A name on each line, from the top left of the sheet
+        <textarea
+          autoFocus
+          value={typed}
+          rows={Math.min(16, boxes.length + 1)}
+          onChange={(event) => setTyped(event.target.value)}
+          style={{
+            background: INK.raised,
+            color: INK.text,
+            border: `1px solid ${INK.edge}`,
+            font: 'inherit',
+            padding: 6,
+          }}
+        />
+      </label>
+      <Pair>
+        <Button size="small" onClick={take}>
+          Take {lines.filter(Boolean).length} names
+        </Button>
+        <Button size="small" variant="text" onClick={() => setTyped(null)}>
+          Leave them
+        </Button>
+      </Pair>
+    </div>
   );
 }

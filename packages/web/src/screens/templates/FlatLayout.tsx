@@ -3,6 +3,7 @@ import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from '../../easel/flat/guides.ts';
 import { CONDENSED, INK } from '../../theme.ts';
 import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
+import { cellName } from '@wet-lacquer/core/surface/cells.ts';
 import { useLooking } from './useLooking.ts';
 import { labelSize, pathOf, readableNumbers } from '../../parts/islandPaths.ts';
 import { planeOn, segmentsPath } from '../../parts/planeOn.ts';
@@ -87,7 +88,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
     <svg
       viewBox={`0 0 ${sheet.width} ${sheet.height}`}
       role="group"
-      aria-label={`Islands of ${sheet.name}`}
+      aria-label={`${template.boards ? 'Cells' : 'Islands'} of ${sheet.name}`}
       ref={root}
       onClick={() => !drawing && onChoose(null, false)}
       onPointerDown={press}
@@ -114,7 +115,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
             key={island.number}
             role="button"
             tabIndex={0}
-            aria-label={`Island ${island.number}`}
+            aria-label={`${island.cell ? 'Cell' : 'Island'} ${island.number}`}
             aria-pressed={on}
             onClick={(event) => {
               event.stopPropagation();
@@ -125,7 +126,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
             }}
             style={{ cursor: drawing ? 'crosshair' : 'pointer', outlineColor: INK.accent }}
           >
-            <title>{`Island ${island.number}`}</title>
+            <title>{`${island.cell ? cellName(sheet, island.cell) : 'Island'} ${island.number}`}</title>
             <path
               d={path}
               fill={showing.locator ? island.colour : '#000'}
@@ -166,6 +167,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
             </text>
           ))}
       <Settled sheet={sheet} thin={thin} />
+      {!drawing && <Outlines sheet={sheet} thin={thin} />}
       {box && (
         <rect
           x={box.left}
@@ -192,12 +194,42 @@ function Settled({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
   if (cells) lines.push({ key: 'cells', d: cellsPath(sheet, cells), tone: GUIDE_TONES.cells });
   if (axis) lines.push({ key: 'axis', d: axisPath(sheet, axis), tone: GUIDE_TONES.axis });
   for (const box of sheet.boxes ?? []) lines.push({ key: `box ${box.key}`, d: boxPath(box), tone: GUIDE_TONES.boxes });
-  for (const { key, sheet: on, role, rings } of template.outlines ?? [])
-    if (on === sheet.key) lines.push({ key, d: ringsPath(rings), tone: GUIDE_TONES[role] });
   return lines.map(({ key, d, tone }) => (
     <g key={key} fill="none" pointerEvents="none">
       <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 4} />
       <path d={d} stroke={tone} strokeWidth={thin * 2} />
     </g>
   ));
+}
+
+/** Frames and colliders; a press on one opens its fields. */
+function Outlines({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
+  const { template, outlined, showOutline } = useLooking();
+  return (template.outlines ?? [])
+    .filter((one) => one.sheet === sheet.key)
+    .map(({ key, name, role, rings }) => {
+      const d = ringsPath(rings);
+      return (
+        <g
+          key={key}
+          role="button"
+          tabIndex={0}
+          aria-label={`${name}, ${role === 'frame' ? 'safe frame' : 'collider'}`}
+          fill="none"
+          style={{ cursor: 'pointer', outlineColor: INK.accent }}
+          onClick={(event) => {
+            event.stopPropagation();
+            showOutline(key);
+          }}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' || event.key === ' ') showOutline(key);
+          }}
+        >
+          <title>{name}</title>
+          <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 4} />
+          <path d={d} stroke={outlined === key ? INK.accent : GUIDE_TONES[role]} strokeWidth={thin * 2} />
+          <path d={d} stroke="transparent" strokeWidth={thin * 14} pointerEvents="stroke" />
+        </g>
+      );
+    });
 }

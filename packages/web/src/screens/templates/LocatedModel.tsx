@@ -137,6 +137,9 @@ function islandAt(
     const [a, b, c] = [side(ax, ay, bx, by), side(bx, by, cx, cy), side(cx, cy, ax, ay)];
     return (a >= -0.5 && b >= -0.5 && c >= -0.5) || (a <= 0.5 && b <= 0.5 && c <= 0.5);
   };
-  const here = islands.filter((island) => island.sheet === sheetKey && island.triangles.some(holds));
+  const inBox = ({ left, top, right, bottom }: LayoutIsland['box']) => x >= left && x < right && y >= top && y < bottom;
+  const here = islands.filter(
+    (island) => island.sheet === sheetKey && (island.cell ? inBox(island.box) : island.triangles.some(holds)),
+  );
   return here.find((island) => island.parts.some((key) => keys.includes(key))) ?? here[0] ?? null;
 }

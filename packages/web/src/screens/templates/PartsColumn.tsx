@@ -1,6 +1,10 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import type { TemplatePart } from '@wet-lacquer/core/livery/template.ts';
+import type { Template, TemplatePart } from '@wet-lacquer/core/livery/template.ts';
+import { LOCATOR_GRID } from '@wet-lacquer/core/surface/cells.ts';
+import { placesOf } from '@wet-lacquer/core/surface/places.ts';
+import type { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
@@ -18,29 +22,34 @@ export function PartsColumn({
   const { template, layout, change } = useLooking();
   const [search, setSearch] = useState('');
   const [open, setOpen] = useState<string | null>(null);
+  const what = template.boards ? 'cell' : 'island';
+  const call = (name: string) => {
+    if (template.boards) void change(...nameCells(template, layout, chosen, name));
+    else if (name.trim()) void change({ do: 'group-islands', islands: [...chosen], name, hex: null });
+  };
   const islandsOf = (part: TemplatePart) =>
     layout.islands.filter((island) => island.parts.includes(part.key)).map((island) => island.number);
   const wanted = search.trim().toLowerCase();
-  const listed = template.parts.filter(({ name }) => name.toLowerCase().includes(wanted));
+  const listed = template.parts.filter(({ name }) => !template.boards && name.toLowerCase().includes(wanted));
   return (
     <>
-      <Section title={chosen.length > 0 ? `${count(chosen.length, 'island')} chosen` : 'Make a part'}>
+      <Section title={chosen.length > 0 ? `${count(chosen.length, what)} chosen` : 'Make a part'}>
         {chosen.length > 0 ? (
           <TextEntry
             key={chosen.join()}
             label="call it"
-            value=""
+            value={template.boards ? nameOf(template, layout, chosen) : ''}
             maxLength={60}
-            onCommit={(name) => void change({ do: 'group-islands', islands: [...chosen], name, hex: null })}
+            onCommit={(name) => call(name)}
           />
         ) : (
           <p style={{ margin: 0, color: INK.quiet }}>
-            Choose islands on the sheet or on the model, with Shift for several, and give them a name.
+            Choose {what}s on the sheet or on the model, with Shift for several, and give them a name.
           </p>
         )}
       </Section>
       <Section title="Parts">
-        {template.parts.length > 6 && (
+        {!template.boards && template.parts.length > 6 && (
           <input
             value={search}
             onChange={(event) => setSearch(event.target.value)}
@@ -96,9 +105,72 @@ export function PartsColumn({
             );
           })}
         </ul>
-        {listed.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>No part is called “{search}”.</p>}
+        {template.boards && <NamedCells onShow={onShow} />}
+        {!template.boards && listed.length === 0 && (
+          <p style={{ margin: 0, color: INK.quiet }}>No part is called “{search}”.</p>
+        )}
       </Section>
     </>
+  );
+}
+
+/** What some cells are called together; nothing when they are called differently. */
+function nameOf({ sheets }: Template, { islands }: TemplateLayout, chosen: readonly number[]): string {
+  const names = islands
+    .filter(({ number }) => chosen.includes(number))
+    .map(({ sheet, cell }) => sheets.find(({ key }) => key === sheet)?.cells?.names?.[cell ?? 0] ?? '');
+  return new Set(names).size === 1 ? names[0] : '';
+}
+
+/** Gives cells a name, on each of the sheets where they lie; an empty one takes theirs away. */
+function nameCells(
+  { sheets }: Template,
+  { islands }: TemplateLayout,
+  chosen: readonly number[],
+  name: string,
+): TemplateChange[] {
+  return sheets.flatMap((sheet): TemplateChange[] => {
+    const cells = islands.flatMap(({ number, sheet: on, cell }) =>
+      on === sheet.key && cell && chosen.includes(number) ? [String(cell)] : [],
+    );
+    if (cells.length === 0) return [];
+    const names = Object.entries(sheet.cells?.names ?? {}).filter(([cell]) => !cells.includes(cell));
+    if (name.trim()) names.push(...cells.map((cell): [string, string] => [cell, name.trim()]));
+    const { columns, rows } = sheet.cells ?? LOCATOR_GRID;
+    const set = { cells: { columns, rows, ...(names.length > 0 && { names: Object.fromEntries(names) }) } };
+    return [{ do: 'set-sheet', sheet: sheet.key, set }];
+  });
+}
+
+/** The cells that have names, sheet by sheet. */
+function NamedCells({ onShow }: { onShow(islands: readonly number[]): void }) {
+  const { template, layout } = useLooking();
+  const named = template.sheets.flatMap((sheet) =>
+    placesOf(template, sheet.key)
+      .filter(({ name, keys }) => Object.values(sheet.cells?.names ?? {}).includes(name) && keys.length > 0)
+      .map(({ name, keys }) => ({
+        name,
+        islands: layout.islands.filter((one) => one.sheet === sheet.key && keys.includes(one.parts[0])),
+      })),
+  );
+  if (named.length === 0) return <p style={{ margin: 0, color: INK.quiet }}>No cell has a name yet.</p>;
+  return (
+    <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 2 }}>
+      {named.map(({ name, islands }) => (
+        <li key={`${islands[0]?.sheet} ${name}`}>
+          <Button
+            size="small"
+            variant="text"
+            fullWidth
+            sx={{ justifyContent: 'space-between', gap: 1 }}
+            onClick={() => onShow(islands.map(({ number }) => number))}
+          >
+            <span>{name}</span>
+            <span style={{ color: INK.quiet }}>{some(islands.map(({ number }) => number))}</span>
+          </Button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

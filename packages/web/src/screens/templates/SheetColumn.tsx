@@ -54,7 +54,7 @@ export function SheetColumn({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(do
                 digits={0}
                 min={1}
                 max={64}
-                onCommit={(columns) => set({ cells: { ...cells, columns } })}
+                onCommit={(columns) => set({ cells: { columns, rows: cells.rows } })}
               />
               <NumberField
                 label="rows"
@@ -62,7 +62,7 @@ export function SheetColumn({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(do
                 digits={0}
                 min={1}
                 max={64}
-                onCommit={(rows) => set({ cells: { ...cells, rows } })}
+                onCommit={(rows) => set({ cells: { columns: cells.columns, rows } })}
               />
             </Pair>
             <Button size="small" onClick={() => set({ cells: null })}>

@@ -61,6 +61,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
     wire: !template.boards,
   });
   const [problem, setProblem] = useState<string | null>(null);
+  const [outlined, setOutlined] = useState<string | null>(null);
   const [drawing, setDrawing] = useState<{ done(box: Box): void } | null>(null);
   const sheet = template.sheets.find((s) => s.key === sheetKey) ?? template.sheets[0];
   const byNumber = useMemo(() => new Map(layout.islands.map((island) => [island.number, island])), [layout]);
@@ -89,7 +90,12 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
     template,
     layout,
     change: (...changes) => made('changes', { changes }),
-    outline: (guide, role) => made('outlines', { guide, role }),
+    outline: (from) => made('outlines', from),
+    outlined,
+    showOutline: (key) => {
+      setOutlined(key);
+      if (key !== null) setColumn('sheet');
+    },
   };
   return (
     <LookingContext value={looking}>
@@ -118,7 +124,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             }}
           />
           <div style={{ display: 'flex', gap: 8, padding: 8, alignItems: 'center', background: INK.panel }}>
-            {(template.boards ? [] : (['locator', 'wire', 'art'] as const)).map((key) => (
+            {(template.boards ? (['locator', 'art'] as const) : (['locator', 'wire', 'art'] as const)).map((key) => (
               <Button
                 key={key}
                 aria-pressed={showing[key]}
@@ -129,11 +135,13 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
               </Button>
             ))}
             <span style={{ flex: 1, color: INK.quiet, fontSize: 12 }}>
-              {drawing ? 'Drag over the sheet' : chosen.length > 1 && `${chosen.length} islands`}
+              {drawing
+                ? 'Drag over the sheet'
+                : chosen.length > 1 && `${chosen.length} ${template.boards ? 'cells' : 'islands'}`}
             </span>
-            <div style={{ width: 130 }} hidden={template.boards}>
+            <div style={{ width: 130 }}>
               <NumberField
-                label="island"
+                label={template.boards ? 'cell' : 'island'}
                 value={chosen.length === 1 ? chosen[0] : 0}
                 digits={0}
                 min={0}

@@ -10,8 +10,11 @@ export interface Looking {
   layout: TemplateLayout;
   /** Makes the changed template and shows it. */
   change(...changes: TemplateChange[]): Promise<void>;
-  /** Makes an outline of a guide's picture. */
-  outline(guide: string, role: 'frame' | 'collider'): Promise<void>;
+  /** Makes outlines of the shapes in guides and layers of the template. */
+  outline(from: { role: 'frame' | 'collider'; guides: string[]; layers: string[] }): Promise<void>;
+  /** Key of the outline whose fields are open. */
+  outlined: string | null;
+  showOutline(key: string | null): void;
 }
 
 export const LookingContext = createContext<Looking | null>(null);
