@@ -219,7 +219,8 @@ export function planDelivery(
           });
         }
       };
-      const ownSize = kept && followsWhole(file, kept, own) ? kept.bytes : base?.bytes.length;
+      const inPlace = file.inPlace && (base?.bytes.length ?? itsFile?.bytes);
+      const ownSize = kept && followsWhole(file, kept, own) ? kept.bytes : (inPlace ?? undefined);
       add(
         own,
         { pattern: file.name, follower: null, mirror: 'none', signature, spec: file, original: kept, light: null },

@@ -82,7 +82,9 @@ export async function encodePlanned(shop: Workshop, file: PlannedSheet, base?: U
   };
   if (rule.inPlace) {
     if (!base || !master.cells)
-      throw new InputError(`${file.name}: there is no atlas in the game’s folder to put it into.`);
+      throw new InputError(
+        `${file.name}: there is no atlas to put it into: neither in the game’s folder nor among the template’s own files, or the sheet has no cells.`,
+      );
     const image = await whole();
     const before = await pool.flatten(asItCame(scene, master.key), master.key, rule.map, master, signal);
     const changed = cellsChanged(await prepare(before), image, master.cells);
@@ -294,7 +296,12 @@ export async function makeFiles(
     const inPlace = file.kind === 'sheet' && !!file.spec.inPlace;
     const held = inPlace ? null : await known(signature);
     if (held) return made(held, signature);
-    if (file.kind === 'sheet') return made(await encodePlanned(shop, file, base?.bytes), signature, inPlace);
+    if (file.kind === 'sheet') {
+      // The atlas as it lies in the game's folder, else as it came with the template.
+      const came = inPlace && !base ? scene.template.originals?.[originalKey(file.master.key, file.spec.map)] : null;
+      const bytes = base?.bytes ?? (came ? await files(came.blob) : undefined);
+      return made(await encodePlanned(shop, file, bytes), signature, inPlace);
+    }
     await step(`${file.name}: drawing the model`);
     return made(await pool.run('thumbnail', { scene, rule: file.rule }, signal), signature);
   };

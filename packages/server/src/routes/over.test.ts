@@ -1,6 +1,6 @@
 /** A livery over somebody's finished skin, on a template that was here before: through the real server, files by ImageMagick. */
 import { execFileSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
@@ -137,4 +137,58 @@ test('what is of no sheet’s size, of another kind, or not among the files is r
   expect(await server.get<unknown[]>('/liveries')).toHaveLength(before);
   // The files are still there, to be settled otherwise.
   expect((await server.get<{ files: unknown[] }>(`/intakes/${id}`)).files).toHaveLength(2);
+});
+
+test('of an atlas that came without a model, only the painted cells are put into the file that came', async () => {
+  const atlas = made('props.dds', 64, '-define', 'dds:compression=dxt1', '-define', 'dds:mipmaps=6');
+  const id = await broughtIn({ 'props/props.dds': atlas });
+  const made1 = await server.post<{ hash: string; error?: string }>(`/intakes/${id}/template`, {
+    ...{ name: 'Props', game: 'Fleet', model: null },
+    sheets: [{ material: 'props', name: 'props', colour: 'props/props.dds', layered: null, side: 64 }],
+  });
+  const cells = { columns: 4, rows: 4, names: { 6: 'Crate' } };
+  const changes = [{ do: 'set-sheet', sheet: 'props', set: { cells } }];
+  const { hash } = (await server.post<{ hash: string }>(`/templates/${made1.body.hash}/changes`, { changes })).body;
+  const template = await server.get<Template>(`/templates/${hash}`);
+  const own = template.ownSpec!;
+  const files = own.files.map(({ over: _over, ...file }) => ({ ...file, padding: 0, inPlace: true }));
+  const spec = { ...own, key: 'atlas-cells', version: 1, files };
+  expect((await server.post('/specs', spec)).status).toBe(201);
+  const { id: livery } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Crates' })).body;
+  const { livery: before, revision } = await server.get<{ livery: Livery; revision: number }>(`/liveries/${livery}`);
+  const layer = {
+    ...{ kind: 'solid', id: 'paint', name: 'Crate paint', phase: 'Base', hidden: false, locked: false },
+    ...{ opacity: 100, blend: 'normal', parts: ['cell:6'], paint: { hex: '#e01020' } },
+  };
+  const index = before.sheets[0].maps[0].layers.length;
+  const edits = [
+    { do: 'add-layer', sheet: 'props', map: 'colour', layer, index },
+    { do: 'also-by', specs: [{ key: 'atlas-cells', version: 1 }] },
+  ];
+  const posted = await server.post<{ error?: string }>(`/liveries/${livery}/entries`, {
+    base: revision,
+    entries: edits.map((edit) => ({ id: randomUUID(), person: 'ann', edit, undoes: null, redoes: null, label: 'x' })),
+  });
+  expect(posted.body.error).toBeUndefined();
+  const wish = { specs: ['atlas-cells'] };
+  const delivery = await server.post<{ id: string; error?: string }>(`/liveries/${livery}/deliveries`, wish);
+  expect(delivery.body.error ?? null).toBeNull();
+  const done = await until(
+    () => server.get<{ state: string; error: string | null }>(`/deliveries/${delivery.body.id}`),
+    ({ state }) => state === 'done' || state === 'failed',
+  );
+  expect(done).toMatchObject({ state: 'done', error: null });
+  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
+  const { unzipSync } = await import('fflate');
+  const out = Object.values(unzipSync(zip)).find((bytes) => bytes.length === atlas.length)!;
+  // BC1: 8 bytes a block of 4 x 4; cell 6 of 4 x 4 cells of 16 texels is blocks 4 to 7 of rows 4 to 7.
+  const changed = new Set<string>();
+  for (let y = 0; y < 16; y++)
+    for (let x = 0; x < 16; x++) {
+      const at = 128 + (y * 16 + x) * 8;
+      if (Buffer.compare(out.subarray(at, at + 8), atlas.subarray(at, at + 8)) !== 0)
+        changed.add(`${x >> 2} ${y >> 2}`);
+    }
+  expect([...changed]).toEqual(['1 1']);
+  expect(hashOf(out.subarray(0, 128))).toBe(hashOf(atlas.subarray(0, 128)));
 });

@@ -1,5 +1,6 @@
 import { baseOf } from '../../paths.ts';
 import { folderFaults } from '../folderCheck.ts';
+import { originalKey } from '../../livery/template.ts';
 import { pathsOf } from '../plan.ts';
 import type { Check, Finding } from '../finding.ts';
 
@@ -7,7 +8,7 @@ export const targetFolder: Check = {
   key: 'target-folder',
   subject: 'the game’s folder',
   why: 'What lies where this delivery goes may be another painter’s work, or may have been changed since the last delivery.',
-  run({ plan, spec, target }) {
+  run({ plan, spec, target, template }) {
     if (!target.names) return [];
     const found: Finding[] = [];
     if (target.closed)
@@ -51,7 +52,9 @@ export const targetFolder: Check = {
         ),
       );
     for (const file of plan.files) {
-      if (file.kind === 'sheet' && file.spec.inPlace && !file.leftOut && !bases.has(plan.folder + file.name))
+      if (file.kind !== 'sheet' || !file.spec.inPlace || file.leftOut) continue;
+      const came = template.originals?.[originalKey(file.master.key, file.spec.map)];
+      if (!bases.has(plan.folder + file.name) && !came)
         found.push({
           ...advice(
             `${file.name} is not in the game’s folder`,

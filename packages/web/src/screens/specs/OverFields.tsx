@@ -12,6 +12,7 @@ const CALLED: Readonly<Record<SpecFile['container'], Partial<Record<Followed, st
   jpg: { quality: 'quality', extras: 'segments' },
   webp: { quality: 'quality' },
 };
+type Onto = 'nothing' | 'original' | 'cells';
 const SAMPLING = ['4:4:4', '4:2:2', '4:2:0'] as const;
 
 interface Props {
@@ -31,12 +32,23 @@ export function OverFields({ file, readOnly, onSet }: Props) {
     });
   return (
     <div style={{ display: 'grid', gap: 6 }}>
-      <Tick
-        label="Over the original: what nobody painted keeps its bytes"
-        checked={over !== undefined}
-        disabled={readOnly || file.inPlace || file.packed !== undefined}
-        onChange={(on) =>
-          onSet({ over: on ? { follow: [...FOLLOWED_IN[container]] } : undefined, ...(on && { padding: 0 }) })
+      <Choice<Onto>
+        label="goes over"
+        value={file.inPlace ? 'cells' : over ? 'original' : 'nothing'}
+        disabled={readOnly || file.packed !== undefined}
+        options={[
+          { value: 'nothing', label: 'nothing: the whole sheet is written' },
+          { value: 'original', label: 'the original: what nobody painted keeps its bytes' },
+          ...(container === 'dds'
+            ? [{ value: 'cells' as const, label: 'the game’s own atlas: only painted cells are put in' }]
+            : []),
+        ]}
+        onChange={(onto) =>
+          onSet({
+            over: onto === 'original' ? { follow: [...FOLLOWED_IN[container]] } : undefined,
+            inPlace: onto === 'cells' ? true : undefined,
+            ...(onto !== 'nothing' && { padding: 0 }),
+          })
         }
       />
       <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6 }}>
@@ -110,9 +122,11 @@ export function OverFields({ file, readOnly, onSet }: Props) {
         )}
       </div>
       <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
-        {over
-          ? 'Edges are carried on beside painted texels alone, colour and never alpha.'
-          : 'Art is carried past the islands by so many texels.'}
+        {file.inPlace
+          ? 'The atlas is taken from the game’s folder, else from the files that came with the template. Cells fill whole blocks of 4 x 4.'
+          : over
+            ? 'Edges are carried on beside painted texels alone, colour and never alpha.'
+            : 'Art is carried past the islands by so many texels.'}
       </p>
       {file.map !== 'colour' && over && (
         <Tick
