@@ -3,7 +3,7 @@ import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { SHIPPED_SPECS, specFor as ownSpec } from '@wet-lacquer/core/delivery/specs.ts';
-import { lookAtTarget, type Credit, type Target } from '@wet-lacquer/core/delivery/target.ts';
+import { keptTexts, lookAtTarget, type Credit, type Target } from '@wet-lacquer/core/delivery/target.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { sceneOf } from '@wet-lacquer/server/jobs/scene.ts';
@@ -84,4 +84,15 @@ export const targetIn = async (scene: OpenScene, spec: DeliverySpec, folder: str
     await folderReader(folder),
     { slot: null, files: new Map() },
     scene.credits,
+    [],
+    await keptIn(scene, spec),
   );
+
+/** The files of the template that the spec's sidecars are made of. @throws InputError when one was left out of the bundle */
+export const keptIn = (scene: OpenScene, spec: DeliverySpec): Promise<Map<string, Uint8Array>> =>
+  keptTexts(scene.template, spec, (hash) => {
+    const bytes = scene.files.get(hash);
+    return bytes
+      ? Promise.resolve(bytes)
+      : Promise.reject(new InputError('This bundle was saved without the game’s files.'));
+  });

@@ -33,6 +33,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/deliver/DeliverScreen.tsx')).DeliverScreen }),
       },
       {
+        path: '/liveries/:id/new-name',
+        lazy: async () => ({ Component: (await import('./screens/deliver/newName/NewNameScreen.tsx')).NewNameScreen }),
+      },
+      {
         path: '/templates',
         lazy: async () => ({ Component: (await import('./screens/templates/TemplatesScreen.tsx')).TemplatesScreen }),
       },

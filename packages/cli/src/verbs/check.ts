@@ -1,6 +1,6 @@
 import { check as checkScene } from '@wet-lacquer/server/threads/tasks.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
-import { openLivery, specFor, targetIn } from '../livery.ts';
+import { keptIn, openLivery, specFor, targetIn } from '../livery.ts';
 import type { Verb } from '../verb.ts';
 
 /** lacquer check tern-tide.livery */
@@ -14,7 +14,9 @@ export const check: Verb = {
     const scene = await openLivery(name);
     const spec = await specFor(scene, values.spec as string | undefined);
     const folder = values.out as string | undefined;
-    const target = folder ? await targetIn(scene, spec, folder) : { ...NO_TARGET, slot: spec.slot?.from ?? null };
+    const target = folder
+      ? await targetIn(scene, spec, folder)
+      : { ...NO_TARGET, slot: spec.slot?.from ?? null, kept: await keptIn(scene, spec) };
     const result = await checkScene({ scene, spec, target });
     const stops = result.findings.filter((finding) => finding.level === 'stop').length;
     const lines = result.findings.map((f) => `${f.level === 'stop' ? 'stop  ' : 'advice'}  ${f.title}. ${f.detail}`);

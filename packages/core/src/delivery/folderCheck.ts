@@ -6,7 +6,7 @@ import { FORMATS } from '../texture/formats.ts';
 import { carriesAlpha } from '../livery/spec.ts';
 import { nearMiss } from './names.ts';
 import { ddsBytes, written, type DeliveryPlan, type PlannedFile, type PlannedSheet } from './plan.ts';
-import { readText } from './textFile.ts';
+import { readText } from '../files/textFile.ts';
 
 export interface FolderFault {
   /** Path in the game's folder; behind an arrow, inside a package. */

@@ -18,8 +18,8 @@ import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
 import { readmeOf } from './readme.ts';
 import { makeSidecar, sidecarView } from './sidecar.ts';
-import { NO_TARGET, slotText, type Target } from './target.ts';
-import { FOLLOWED_IN, packedMaps, SpecFile, type DeliverySpec } from '../livery/spec.ts';
+import { continuesGame, NO_TARGET, slotText, type Target } from './target.ts';
+import { FOLLOWED_IN, packedMaps, SpecFile, type DeliverySpec, type SpecSidecar } from '../livery/spec.ts';
 
 export interface PlannedSheet {
   kind: 'sheet';
@@ -53,6 +53,8 @@ export interface PlannedSheet {
 export interface PlannedSidecar {
   kind: 'sidecar';
   name: string;
+  /** Its name as its spec says it. */
+  pattern: string;
   text: string;
   bytes: Uint8Array;
   /** The original's own text, where the sidecar is a change in it. */
@@ -293,9 +295,9 @@ export function planDelivery(
         name,
         of ? { ...view, sheet: of } : view,
         facts,
-        target.bases.get(folder + name)?.bytes,
+        baseOf(sidecar.making, target, folder + name),
       );
-      files.push({ kind: 'sidecar', name, continues: sidecar.making.kind !== 'template', ...made });
+      files.push({ kind: 'sidecar', name, pattern: sidecar.name, continues: continuesGame(sidecar.making), ...made });
     }
   }
   if (spec.readme) {
@@ -303,6 +305,7 @@ export function planDelivery(
     files.push({
       kind: 'sidecar',
       name: expand(spec.readme.name, facts),
+      pattern: spec.readme.name,
       text,
       bytes: new TextEncoder().encode(text),
       original: null,
@@ -315,6 +318,12 @@ export function planDelivery(
     for (const one of files) if (one.name === from) one.name = to;
   }
   return { folder, files, package: spec.package ? expand(spec.package.name, facts) : null };
+}
+
+/** The text that a sidecar changes: what lies in the game's folder, or the file that the template keeps. */
+function baseOf(making: SpecSidecar['making'], target: Target, path: string): Uint8Array | undefined {
+  const there = continuesGame(making) ? target.bases.get(path)?.bytes : undefined;
+  return there ?? (making.kind === 'changed' && making.of ? target.kept.get(making.of) : undefined);
 }
 
 /** Whether a file is its original with the paint in it: of the original's kind, size and way up, and like it in all that can be followed. */

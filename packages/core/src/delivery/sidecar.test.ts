@@ -6,7 +6,7 @@ import { describe, expect, test } from 'vitest';
 import type { SpecSidecar } from '../livery/spec.ts';
 import { smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { fillTemplate, makeSidecar, sidecarView } from './sidecar.ts';
-import { readText, writeText } from './textFile.ts';
+import { readText, writeText } from '../files/textFile.ts';
 
 const files = [
   { sheet: 'face', map: 'colour', name: 'test_face.dds' },

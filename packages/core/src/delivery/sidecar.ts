@@ -1,6 +1,5 @@
 /** Texts that go along with a livery's files: from a template, or as a change in the original's own file. */
 import { XMLValidator } from 'fast-xml-parser';
-import { applyEdits, findNodeAtLocation, modify, parseTree, type ParseError } from 'jsonc-parser';
 import Mustache from 'mustache';
 import { parse as parseToml } from 'smol-toml';
 import { rgbOfHex } from '../colour/hex.ts';
@@ -12,8 +11,8 @@ import type { SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { expand } from './names.ts';
 import { checkTemplateBudget } from './templateBudget.ts';
-import { xmlValueAt } from './xmlPath.ts';
-import { PLAIN_TEXT, readText, writeText } from './textFile.ts';
+import { jsonTree, renamed, withColour, withEntriesBeside, withValue, type Language } from './textChange.ts';
+import { PLAIN_TEXT, readExactly, readText, writeText } from '../files/textFile.ts';
 
 /** Material values of each finish: roughness and metal, 0..1. */
 export const FINISH_VALUES: Readonly<Record<Finish, { roughness: number; metal: number }>> = {
@@ -79,8 +78,6 @@ export function sidecarView(
     ),
   };
 }
-
-type Language = SpecSidecar['language'];
 
 /** How a value is written in a language, so that it can never become more than a value. */
 function escapeFor(language: Language): (value: unknown) => string {
@@ -158,7 +155,9 @@ export function makeSidecar(
   base: Uint8Array | undefined,
 ): MadeSidecar {
   const problems: string[] = [];
-  const read = base && readText(base);
+  // What is changed where it stands keeps its line ends, mixed ones too.
+  const exact = sidecar.making.kind === 'changed';
+  const read = base && (exact ? readExactly(base) : readText(base));
   const stored = read?.facts ?? {
     ...PLAIN_TEXT,
     mark: sidecar.mark ?? false,
@@ -201,25 +200,34 @@ function textOf(
   if (original === undefined)
     throw new InputError('it is not in the game’s folder, and is changed there, not made anew.');
   let text = original;
-  if (making.kind === 'words') {
-    for (const { word, by } of making.replace) {
-      const pattern = new RegExp(`(?<![\\p{L}\\p{N}_])${quoted(word)}(?![\\p{L}\\p{N}_])`, 'gu');
-      if (!pattern.test(text)) problems.push(`${name} has no word "${word}" to replace.`);
-      text = text.replace(pattern, () => fill(by));
-    }
-    return text;
-  }
-  for (const { path, value } of making.set) {
+  const { entries, replace, set } = changesOf(making);
+  const renames = replace.map(({ word, by }) => ({ word, by: fill(by) }));
+  const { times, text: next } = renamed(text, renames, making.kind === 'words' ? 'word' : 'name');
+  times.forEach((n, i) => {
+    if (n === 0) problems.push(`${name} has no word "${renames[i].word}" to replace.`);
+  });
+  text = entries === 'beside' ? withEntriesBeside(text, language, renames) : next;
+  for (const one of set) {
     const changed =
-      language === 'json'
-        ? withJson(text, path, value, fill)
-        : language === 'xml'
-          ? withXml(text, path, fill(value))
-          : withIni(text, path, fill(value));
-    if (changed === null) problems.push(`${name} has no value at "${path}".`);
+      'colour' in one
+        ? withColour(text, language, one.path, schemeHex(view, one.colour), one)
+        : withValue(text, language, one.path, fill(one.value));
+    if (changed === null) problems.push(`${name} has no ${'colour' in one ? 'colour' : 'value'} at "${one.path}".`);
     text = changed ?? text;
   }
   return text;
+}
+
+/** The changes that a making says, whichever kind it is. */
+function changesOf(making: Extract<SpecSidecar['making'], { kind: 'changed' | 'words' | 'values' }>) {
+  return { entries: undefined, replace: [], set: [], ...making };
+}
+
+function schemeHex(view: object, key: string): string {
+  const { colours = [] } = view as { colours?: { key: string; hex: string }[] };
+  const found = colours.find((one) => one.key === key);
+  if (!found) throw new InputError(`the scheme has no colour called "${key}".`);
+  return found.hex;
 }
 
 const quoted = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
@@ -264,46 +272,11 @@ function withSection(
   return lines.toSpliced(at, held ? held.to - held.from + 1 : 0, ...section).join('\n') + '\n';
 }
 
-/** A JSON text with another value at a path; null when there is none. The text around it stays as it is. */
-function withJson(text: string, path: string, value: string, fill: (text: string) => string): string | null {
-  const errors: ParseError[] = [];
-  const where = path.split('.').map((key) => (/^\d+$/.test(key) ? Number(key) : key));
-  const tree = parseTree(text, errors);
-  const node = tree && errors.length === 0 ? findNodeAtLocation(tree, where) : undefined;
-  if (!node) return null;
-  // The template gives a literal where it names a value, and plain text otherwise.
-  const said = fill(value);
-  const literal = /^(".*"|-?\d[\d.eE+-]*|true|false|null)$/s.test(said) ? (JSON.parse(said) as unknown) : said;
-  const typed = node.type === 'number' && typeof literal === 'string' ? Number(literal) : literal;
-  return applyEdits(text, modify(text, where, typed, {}));
-}
-
-/** An XML text with another value at a path; null when there is none. @param value escaped already */
-function withXml(text: string, path: string, value: string): string | null {
-  const at = xmlValueAt(text, path);
-  return at && text.slice(0, at[0]) + value + text.slice(at[1]);
-}
-
-/** An INI-like text with another value for `section.key` (or `key` before any section); null when there is none. */
-function withIni(text: string, path: string, value: string): string | null {
-  const dot = path.lastIndexOf('.');
-  const [section, key] = [dot < 0 ? '' : path.slice(0, dot), path.slice(dot + 1)];
-  let now = '';
-  const lines = text.split('\n');
-  for (const [i, line] of lines.entries()) {
-    const head = /^\s*\[([^\]]*)\]/.exec(line);
-    if (head) now = head[1].trim();
-    const found = /^(\s*([^=;#]+?)\s*=\s*)([^;#]*?)(\s*(?:[;#].*)?)$/.exec(line);
-    if (found && now === section && found[2] === key) return lines.with(i, found[1] + value + found[4]).join('\n');
-  }
-  return null;
-}
-
 /** What keeps a text from being its language; null when nothing does. @param known lines that were there before */
 function flaw(text: string, language: Language, known: readonly string[]): string | null {
   const first = (error: unknown) => (error as Error).message.split('\n')[0].replace(/\.$/, '');
   try {
-    if (language === 'json') JSON.parse(text);
+    if (language === 'json') jsonTree(text);
     if (language === 'toml') parseToml(text);
   } catch (error) {
     return first(error);
@@ -312,6 +285,6 @@ function flaw(text: string, language: Language, known: readonly string[]): strin
     const result = XMLValidator.validate(text);
     if (result !== true) return `${result.err.msg.replace(/\.$/, '')} (line ${result.err.line})`;
   }
-  const stray = text.split('\n').findIndex((line) => /[ \t]$/.test(line) && !known.includes(line));
+  const stray = text.split('\n').findIndex((line) => /[ \t]\r?$/.test(line) && !known.includes(line));
   return stray < 0 ? null : `line ${stray + 1} ends with a stray space`;
 }

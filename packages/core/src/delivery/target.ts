@@ -1,7 +1,8 @@
 /** What lies in a game's folder before a delivery: taken numbers, files that are continued, and what else is there. */
 import { openZip } from '../files/zip.ts';
+import type { Sha256 } from '../livery/ids.ts';
 import type { Livery } from '../livery/livery.ts';
-import type { DeliverySpec } from '../livery/spec.ts';
+import type { DeliverySpec, SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { expand, nameFacts } from './names.ts';
 
@@ -34,6 +35,8 @@ export interface Target {
   /** Files that other liveries delivered, or are about to, where this one would write: whose they are, by path. */
   owners: ReadonlyMap<string, string>;
   credits: readonly Credit[];
+  /** Files that the template keeps beside its sheets and that sidecars change, by their names there. */
+  kept: ReadonlyMap<string, Uint8Array>;
   /** Why nothing can be written there, in a sentence; null: it can be. */
   closed: string | null;
 }
@@ -47,6 +50,7 @@ export const NO_TARGET: Target = {
   changed: new Map(),
   owners: new Map(),
   credits: [],
+  kept: new Map(),
   closed: null,
 };
 
@@ -85,6 +89,7 @@ export async function lookAtTarget(
   before: Before,
   credits: readonly Credit[] = [],
   busy: readonly number[] = [],
+  kept: Target['kept'] = new Map(),
 ): Promise<Target> {
   const taken = spec.slot ? await takenSlots(livery, template, spec, reader, before) : new Map<number, string>();
   for (const slot of busy) if (!taken.has(slot)) taken.set(slot, 'a delivery that is under way');
@@ -100,7 +105,7 @@ export async function lookAtTarget(
     if (!bytes || (await reader.hash(bytes)) !== hash) changed.set(name, bytes);
   }
   const delivered = [...before.files.keys()];
-  return { ...NO_TARGET, names: reader.names, bases, slot, taken, delivered, changed, credits };
+  return { ...NO_TARGET, names: reader.names, bases, slot, taken, delivered, changed, credits, kept };
 }
 
 /** A wished number when it can be had or is wished in vain, else the next free one; null when all are taken. */
@@ -161,6 +166,24 @@ async function numberInside(bytes: Uint8Array | null, file: string, value: strin
   }
 }
 
+/** Whether a sidecar goes on from what lies in the game's folder. */
+export const continuesGame = (making: SpecSidecar['making']): boolean =>
+  making.kind !== 'template' && !(making.kind === 'changed' && making.of && !making.entries);
+
+/** The kept files that a spec's sidecars are made of. @param blob reads one by its SHA-256 */
+export async function keptTexts(
+  template: Pick<Template, 'beside'>,
+  spec: Pick<DeliverySpec, 'sidecars'>,
+  blob: (hash: Sha256) => Promise<Uint8Array>,
+): Promise<Map<string, Uint8Array>> {
+  const kept = new Map<string, Uint8Array>();
+  for (const { making } of spec.sidecars) {
+    const file = making.kind === 'changed' ? template.beside?.find(({ name }) => name === making.of) : undefined;
+    if (file && !kept.has(file.name)) kept.set(file.name, await blob(file.blob));
+  }
+  return kept;
+}
+
 /** Paths of the files that a spec continues or changes in place. */
 function baseNames(livery: Livery, template: Template, spec: DeliverySpec, slot: number | null): string[] {
   const facts = gameFacts(livery, template, spec, slot);
@@ -170,8 +193,6 @@ function baseNames(livery: Livery, template: Template, spec: DeliverySpec, slot:
     const sheets = template.sheets.filter(({ key }) => !file.sheets || file.sheets.includes(key));
     return sheets.map((sheet) => expand(file.name, nameFacts(livery, template, slotText(spec, slot), sheet)));
   });
-  const continued = spec.sidecars.flatMap(({ name, making }) =>
-    making.kind === 'template' ? [] : [expand(name, facts)],
-  );
+  const continued = spec.sidecars.flatMap(({ name, making }) => (continuesGame(making) ? [expand(name, facts)] : []));
   return [...inPlace, ...continued].map((name) => folder + name);
 }

@@ -1,10 +1,11 @@
 /** Which text files of a container mention a file, and giving some of them a copy of their own (what uses what). */
+import { looksLikeText } from './textFile.ts';
 import { InputError } from '../errors.ts';
 import { baseOf, stemOf } from '../paths.ts';
 import { addEntry, changeInside, eachInZip, openZip, readNested, replaceEntry } from './zip.ts';
 
-/** Endings of files in which games write references; common practice, no source. */
-const TEXTS = /\.(xml|json|ini|cfg|txt|toml|ya?ml|mtl|obj|lua|lst|list|mat|material|def|gltf)$/i;
+/** Pictures name nothing. */
+const isPicture = (name: string) => /\.(dds|tga|png|jpe?g|webp|psd|ora)$/i.test(name);
 /** A larger text is data. */
 const LARGEST = 16 * 1024 * 1024;
 
@@ -29,23 +30,34 @@ const mention = (name: string) => {
   return new RegExp(`(?<![\\w-])${escaped(bytes(stem))}(${escaped(bytes(ending))})?(?![\\w-]|\\.\\w)`, 'gi');
 };
 
+/** How often a file names another, or a word, whatever kind of file it is. */
+export const timesNamed = (bytes: Uint8Array, name: string): number =>
+  [...decode(bytes).matchAll(mention(name))].length;
+
 export interface Mention {
   /** Names that lead to the text file, outermost archive first. */
   way: string[];
   times: number;
   /** The first line that names it. */
   line: string;
+  /** It is no text: it is named and left alone. */
+  binary?: true;
 }
 
-/** Text files of a container, nested ones too, that mention a file. */
+/** Files of a container, nested ones too, that mention a file, whatever they are called. */
 export function mentionsOf(bytes: Uint8Array, name: string): Mention[] {
   const pattern = mention(name);
   const mentions: Mention[] = [];
   eachInZip(bytes, (way, { name: entry, size }, read) => {
-    if (!TEXTS.test(entry) || size > LARGEST) return;
-    const text = decode(read());
+    if (size > LARGEST || isPicture(entry)) return;
+    const bytes = read();
+    const text = decode(bytes);
     const found = [...text.matchAll(pattern)];
     if (found.length === 0) return;
+    if (!looksLikeText(bytes)) {
+      mentions.push({ way, times: found.length, line: '', binary: true });
+      return;
+    }
     const from = text.lastIndexOf('\n', found[0].index) + 1;
     const line = text.slice(from).split(/\r?\n/, 1)[0].trim().slice(0, 200);
     mentions.push({ way, times: found.length, line });
@@ -76,7 +88,9 @@ export function ownCopy(
   for (const user of users) {
     let times = 0;
     out = changeInside(out, user, (archive, entry) => {
-      const text = decode(openZip(archive).read(entry) ?? new Uint8Array());
+      const was = openZip(archive).read(entry) ?? new Uint8Array();
+      if (!looksLikeText(was)) throw new InputError(`"${entry}" is no text: it is left alone.`);
+      const text = decode(was);
       const stem = decode(new TextEncoder().encode(stemOf(wanted)));
       const next = text.replace(pattern, (_whole, end: string | undefined) => {
         times++;

@@ -1,14 +1,25 @@
 /** Zip containers against Python's own zipfile, which writes what we read and reads what we wrote. */
-import { readFileSync, writeFileSync } from 'node:fs';
+import { execFileSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import fc from '../testing/property.ts';
 import { strToU8, zipSync } from 'fflate';
-import { describe, expect, test } from 'vitest';
+import { afterAll, describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { inTemporary, python } from '../testing/layeredFiles.ts';
 import { crc32 } from '../crc32.ts';
 import { mentionsOf, ownCopy } from './references.ts';
-import { addEntry, openZip, readNested, replaceEntry, replaceNested, searchZip } from './zip.ts';
+import {
+  addEntry,
+  openZip,
+  readNested,
+  removeEntry,
+  renameEntry,
+  replaceEntry,
+  replaceNested,
+  searchZip,
+} from './zip.ts';
 
 /** A zip as Python writes it: stored, deflated, streamed with data descriptors, with comments and an extra field. */
 const made = inTemporary((folder) => {
@@ -180,7 +191,7 @@ describe('what uses what', () => {
     'b.ini': Uint8Array.of(...strToU8('tex=coat\nname=caf'), 0xe9, 0x0a),
     'c.json': strToU8('{"skin":"coat_wet"}'),
     'inner.crate': zipSync({ 'deep.mtl': strToU8('map_Kd ../tex/coat.dds') }),
-    'big.bin': strToU8('coat'),
+    'big.bin': Uint8Array.of(0, 1, ...strToU8(' coat '), 2),
   });
 
   test('a file is mentioned by its whole name, with its ending or without, in nested containers too', () => {
@@ -188,7 +199,11 @@ describe('what uses what', () => {
       ['a.xml', 2],
       ['b.ini', 1],
       ['inner.crate deep.mtl', 1],
+      ['big.bin', 1],
     ]);
+    // One that is no text is named and left alone, whatever its ending.
+    expect(mentionsOf(pack, 'tex/coat.dds').at(-1)).toMatchObject({ binary: true, line: '' });
+    expect(() => ownCopy(pack, ['tex/coat.dds'], 'coat2.dds', [['big.bin']])).toThrow(/no text/);
     expect(mentionsOf(pack, 'tex/coat_wet.dds').map(({ way }) => way.join())).toEqual(['a.xml', 'c.json']);
     expect(mentionsOf(pack, 'tex/coat.dds')[1].line).toBe('tex=coat');
   });
@@ -212,13 +227,108 @@ describe('what uses what', () => {
     expect(() => ownCopy(pack, ['tex/none.dds'], 'coat2.dds', [['a.xml']])).toThrow(/no "tex\/none.dds"/);
   });
 
+  const textBytes = fc
+    .array(fc.constantFrom(9, 10, 13, ...Array.from({ length: 224 }, (_, i) => i + 32)), { maxLength: 60 })
+    .filter((bytes) => !bytes.includes(127));
   test('every byte of a text that is not the name comes through, whatever its encoding', () => {
     fc.assert(
-      fc.property(fc.uint8Array({ maxLength: 60 }), fc.uint8Array({ maxLength: 60 }), (head, tail) => {
+      fc.property(textBytes, textBytes, (head, tail) => {
         const text = (name: string) => Uint8Array.from([...head, 0x20, ...strToU8(name), 0x20, ...tail]);
         const zip = zipSync({ 'q7z.dds': strToU8('Q'), 'a.txt': text('q7z.dds') });
         const made = ownCopy(zip, ['q7z.dds'], 'own.dds', [['a.txt']]);
         expect(openZip(made).read('a.txt')).toEqual(text('own.dds'));
+      }),
+    );
+  });
+});
+
+describe('names and entries of an archive', () => {
+  const dir = mkdtempSync(path.join(os.tmpdir(), 'wl-zip-'));
+  afterAll(() => rmSync(dir, { recursive: true }));
+  /** An archive by Python's zipfile: packed and stored entries, and a comment. */
+  function byPython(): Uint8Array {
+    mkdirSync(path.join(dir, 'tex'), { recursive: true });
+    for (const [name, text] of [
+      ['tex/hull.dds', 'HULL '.repeat(500)],
+      ['tex/deck.dds', 'x'],
+      ['ship.ini', '[skin]\r\nfile=hull.dds\n'],
+    ])
+      writeFileSync(path.join(dir, name), text);
+    const file = path.join(dir, 'a.bale');
+    rmSync(file, { force: true });
+    execFileSync('python3', [
+      '-c',
+      `import zipfile, sys
+z = zipfile.ZipFile(sys.argv[1], 'w', zipfile.ZIP_DEFLATED)
+z.comment = b'made elsewhere'
+z.write(sys.argv[2] + '/tex/hull.dds', 'tex/hull.dds')
+z.write(sys.argv[2] + '/tex/deck.dds', 'tex/deck.dds', zipfile.ZIP_STORED)
+z.write(sys.argv[2] + '/ship.ini', 'ship.ini')
+z.close()`,
+      file,
+      dir,
+    ]);
+    return new Uint8Array(readFileSync(file));
+  }
+  /** What Python's zipfile reads: names, times, methods, contents, and whether all sums are right. */
+  function read(bytes: Uint8Array): { names: string[]; hull: string; comment: string; bad: string | null } {
+    const file = path.join(dir, 'b.bale');
+    writeFileSync(file, bytes);
+    const out = execFileSync('python3', [
+      '-c',
+      `import zipfile, sys, json, hashlib
+z = zipfile.ZipFile(sys.argv[1])
+print(json.dumps({'names': [i.filename for i in z.infolist()], 'comment': z.comment.decode(), 'bad': z.testzip(),
+  'hull': hashlib.sha256(b''.join(z.read(i) for i in z.infolist())).hexdigest()}))`,
+      file,
+    ]);
+    return JSON.parse(out.toString()) as ReturnType<typeof read>;
+  }
+  test('a file is called otherwise; contents, order, comment and every other byte stay (read by Python’s zipfile)', () => {
+    const zip = byPython();
+    const was = read(zip);
+    for (const to of ['tex/own_hull.dds', 'h', 'tex/Rümpf €.dds']) {
+      const now = read(renameEntry(zip, 'tex/hull.dds', to));
+      expect(now).toEqual({ ...was, names: [to, 'tex/deck.dds', 'ship.ini'] });
+      // There and back again: the same bytes, but for the flag that says the name is in UTF-8.
+      const back = renameEntry(renameEntry(zip, 'tex/hull.dds', to), to, 'tex/hull.dds');
+      if (to.length === new TextEncoder().encode(to).length) expect(back).toEqual(zip);
+    }
+  });
+
+  test('a file is left out and added; the others keep their bytes', () => {
+    const zip = byPython();
+    const less = removeEntry(zip, 'tex/deck.dds');
+    expect(read(less)).toMatchObject({ names: ['tex/hull.dds', 'ship.ini'], bad: null, comment: 'made elsewhere' });
+    const more = addEntry(less, 'tex/new.dds', strToU8('NEW'));
+    expect(read(more)).toMatchObject({ names: ['tex/hull.dds', 'ship.ini', 'tex/new.dds'], bad: null });
+    for (const name of ['tex/hull.dds', 'ship.ini']) expect(openZip(more).read(name)).toEqual(openZip(zip).read(name));
+    let none = zip;
+    for (const name of ['tex/hull.dds', 'tex/deck.dds', 'ship.ini']) none = removeEntry(none, name);
+    expect(openZip(none).entries).toEqual([]);
+    expect(() => addEntry(none, 'a', strToU8('a'))).toThrow(/empty/);
+  });
+
+  test('names that are taken, climb out, or are none are refused', () => {
+    const zip = byPython();
+    for (const to of ['tex/deck.dds', '../a.dds', '/a.dds', 'a/', '', 'a\\b', 'C:a', 'a\u0000b'])
+      expect(() => renameEntry(zip, 'tex/hull.dds', to), to).toThrow(/cannot be the name|already/);
+    expect(() => renameEntry(zip, 'none', 'a')).toThrow(/no "none"/);
+    expect(() => removeEntry(zip, 'none')).toThrow(/no "none"/);
+  });
+
+  test('a damaged archive is refused or changed, never a crash', () => {
+    const zip = byPython();
+    fc.assert(
+      fc.property(fc.nat(zip.length - 1), fc.integer({ min: 0, max: 255 }), (at, value) => {
+        const bad = zip.slice();
+        bad[at] = value;
+        for (const change of [() => renameEntry(bad, 'tex/hull.dds', 'a'), () => removeEntry(bad, 'tex/hull.dds')])
+          try {
+            change();
+          } catch (error) {
+            expect(error).toBeInstanceOf(InputError);
+          }
       }),
     );
   });

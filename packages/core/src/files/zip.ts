@@ -60,7 +60,14 @@ export function openZip(bytes: Uint8Array): Zip {
   };
 }
 
-function directoryOf(bytes: Uint8Array): { places: Place[]; start: number; end: number } {
+interface Directory {
+  readonly places: readonly Place[];
+  /** Where it begins, and where its end record does. */
+  readonly start: number;
+  readonly end: number;
+}
+
+function directoryOf(bytes: Uint8Array): Directory {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   let end = bytes.length - 22;
   const last = Math.max(0, bytes.length - 22 - 65535);
@@ -134,61 +141,122 @@ function unpack(bytes: Uint8Array, place: Place): Uint8Array {
   return out;
 }
 
+/** Where an entry's local part ends: before the next one. It holds its content and, where there is one, its data descriptor. */
+const endOf = ({ places, start }: Directory, place: Place): number =>
+  Math.min(start, ...places.map((p) => p.at).filter((at) => at > place.at));
+
+/** The archive with one entry's local part and record exchanged for others; without them when they are empty. */
+function spliced(
+  bytes: Uint8Array,
+  directory: Directory,
+  place: Place,
+  local: Uint8Array[],
+  record: Uint8Array,
+): Uint8Array {
+  const { places, start, end } = directory;
+  const next = endOf(directory, place);
+  const grown = local.reduce((sum, piece) => sum + piece.length, 0) - (next - place.at);
+  const records = places.map((other) => {
+    const own = other === place ? record : bytes.slice(other.record, other.record + other.recordLength);
+    if (other.at > place.at) new DataView(own.buffer).setUint32(42, other.at + grown, true);
+    return own;
+  });
+  const last = places.at(-1)!;
+  // What stands between the directory and its end: a signature, where there is one.
+  const rest = bytes.subarray(last.record + last.recordLength, end);
+  const tail = bytes.slice(end);
+  const view = new DataView(tail.buffer);
+  const count = places.length - (record.length === 0 ? 1 : 0);
+  view.setUint16(8, count, true);
+  view.setUint16(10, count, true);
+  view.setUint32(12, records.reduce((sum, one) => sum + one.length, 0) + rest.length, true);
+  view.setUint32(16, start + grown, true);
+  return joined([bytes.subarray(0, place.at), ...local, bytes.subarray(next, start), ...records, rest, tail]);
+}
+
+function placeOf({ places }: Directory, name: string): Place {
+  const place = places.find((p) => p.name === name);
+  if (!place) throw new InputError(`There is no "${name}" in this archive.`);
+  return place;
+}
+
 /**
  * The archive with one entry's content replaced. Every other entry keeps its bytes, packed as they were, its time stamp, its comment
  * and its place in the order.
  * @throws InputError when there is no such entry
  */
 export function replaceEntry(bytes: Uint8Array, name: string, content: Uint8Array): Uint8Array {
-  const { places, start, end } = directoryOf(bytes);
-  const place = places.find((p) => p.name === name);
-  if (!place) throw new InputError(`There is no "${name}" in this archive.`);
+  const directory = directoryOf(bytes);
+  const place = placeOf(directory, name);
   const from = contentAt(bytes, place);
   const packed = place.method === 0 ? content : deflateSync(content, { level: 6, mem: 8 });
-  const crc = crc32(content);
-  // What stands between this entry and the next one is the entry and, where it has one, its data descriptor.
-  const next = Math.min(start, ...places.map((p) => p.at).filter((at) => at > place.at));
+  const method = place.method === 0 ? 0 : 8;
   const header = bytes.slice(place.at, from);
-  const headerView = new DataView(header.buffer);
-  headerView.setUint16(6, place.flags & ~8, true);
-  headerView.setUint16(8, place.method === 0 ? 0 : 8, true);
-  headerView.setUint32(14, crc, true);
-  headerView.setUint32(18, packed.length, true);
-  headerView.setUint32(22, content.length, true);
-  const grown = header.length + packed.length - (next - place.at);
-  const tail = bytes.slice(start);
-  const view = new DataView(tail.buffer);
-  for (const other of places) {
-    const record = other.record - start;
-    if (other.at > place.at) view.setUint32(record + 42, other.at + grown, true);
-    if (other !== place) continue;
-    view.setUint16(record + 8, place.flags & ~8, true);
-    view.setUint16(record + 10, place.method === 0 ? 0 : 8, true);
-    view.setUint32(record + 16, crc, true);
-    view.setUint32(record + 20, packed.length, true);
-    view.setUint32(record + 24, content.length, true);
+  const record = bytes.slice(place.record, place.record + place.recordLength);
+  // From the flags on the two are laid out alike (4.3.7 and 4.3.12); the sizes stand in them, not behind the content.
+  for (const [view, at] of [
+    [new DataView(header.buffer), 6],
+    [new DataView(record.buffer), 8],
+  ] as const) {
+    view.setUint16(at, place.flags & ~8, true);
+    view.setUint16(at + 2, method, true);
+    view.setUint32(at + 8, crc32(content), true);
+    view.setUint32(at + 12, packed.length, true);
+    view.setUint32(at + 16, content.length, true);
   }
-  view.setUint32(end - start + 16, start + grown, true);
-  const out = new Uint8Array(bytes.length + grown);
-  let at = 0;
-  for (const piece of [bytes.subarray(0, place.at), header, packed, bytes.subarray(next, start), tail]) {
-    out.set(piece, at);
-    at += piece.length;
-  }
-  return out;
+  return spliced(bytes, directory, place, [header, packed], record);
+}
+
+/** @throws InputError when a file in an archive cannot be called so */
+function checkName({ places }: Directory, name: string): void {
+  if (places.some((p) => p.name === name)) throw new InputError(`There is already a "${name}" in this archive.`);
+  if (name === '' || name.endsWith('/') || /^\/|\\|(^|\/)\.\.?(\/|$)|^[a-zA-Z]:|\p{Cc}/u.test(name))
+    throw new InputError(`"${name}" cannot be the name of a file in an archive.`);
 }
 
 /**
- * The archive with one more entry at its end, deflated, under the time stamp of the entry it is `like`. Every other entry keeps its bytes.
+ * The archive with one entry under another name; its content and everything else keeps its bytes.
+ * @throws InputError when there is no such entry, one of the new name, or the name climbs out of its folder
+ */
+export function renameEntry(bytes: Uint8Array, name: string, to: string): Uint8Array {
+  const directory = directoryOf(bytes);
+  const place = placeOf(directory, name);
+  checkName(directory, to);
+  contentAt(bytes, place);
+  const path = new TextEncoder().encode(to);
+  const named = (from: number, fixed: number, end: number, flagsAt: number, lengthAt: number): Uint8Array => {
+    const view = new DataView(bytes.buffer, bytes.byteOffset + from);
+    const old = view.getUint16(lengthAt, true);
+    const piece = joined([bytes.subarray(from, from + fixed), path, bytes.subarray(from + fixed + old, end)]);
+    const own = new DataView(piece.buffer);
+    own.setUint16(lengthAt, path.length, true);
+    // Names beyond ASCII are in UTF-8 (4.4.4, bit 11).
+    if (path.length !== to.length) own.setUint16(flagsAt, own.getUint16(flagsAt, true) | 0x800, true);
+    return piece;
+  };
+  const local = named(place.at, 30, endOf(directory, place), 6, 26);
+  const record = named(place.record, 46, place.record + place.recordLength, 8, 28);
+  return spliced(bytes, directory, place, [local], record);
+}
+
+/** The archive without one entry; everything else keeps its bytes. @throws InputError when there is no such entry */
+export function removeEntry(bytes: Uint8Array, name: string): Uint8Array {
+  const directory = directoryOf(bytes);
+  const place = placeOf(directory, name);
+  contentAt(bytes, place);
+  return spliced(bytes, directory, place, [], new Uint8Array());
+}
+
+/**
+ * The archive with one more entry at its end, deflated, under the time stamp of the entry it is `like`, or of the first one. Every other entry keeps its bytes.
  * @throws InputError when there is an entry of this name, or the name climbs out of its folder
  */
-export function addEntry(bytes: Uint8Array, name: string, content: Uint8Array, like: string): Uint8Array {
-  const { places, start, end } = directoryOf(bytes);
-  if (places.some((p) => p.name === name)) throw new InputError(`There is already a "${name}" in this archive.`);
-  if (name === '' || name.endsWith('/') || /^\/|\\|(^|\/)\.\.?(\/|$)/.test(name))
-    throw new InputError(`"${name}" cannot be the name of a file in an archive.`);
-  const model = places.find((p) => p.name === like);
-  if (!model) throw new InputError(`There is no "${like}" in this archive.`);
+export function addEntry(bytes: Uint8Array, name: string, content: Uint8Array, like?: string): Uint8Array {
+  const directory = directoryOf(bytes);
+  const { places, start, end } = directory;
+  checkName(directory, name);
+  const model = like === undefined ? places[0] : placeOf(directory, like);
+  if (!model) throw new InputError('This archive is empty: nothing says how its files are stamped.');
   const stamp = bytes.subarray(model.record + 12, model.record + 16);
   const path = new TextEncoder().encode(name);
   const packed = deflateSync(content, { level: 6, mem: 8 });

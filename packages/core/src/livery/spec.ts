@@ -145,6 +145,35 @@ const SidecarMaking = z.discriminatedUnion('kind', [
       .min(1)
       .max(200),
   }),
+  /**
+   * A text of the game's own with something changed in it, all else as it stands: the file of that name in the game's folder, else the one
+   * that the template keeps.
+   */
+  z.strictObject({
+    kind: z.literal('changed'),
+    /** Name of the kept file; left out: only the game's folder is looked at. */
+    of: z.string().min(1).max(400).optional(),
+    /** `beside`: the words change in a copy of each entry that mentions them; left out: where they stand. */
+    entries: z.literal('beside').optional(),
+    /** Whole words and paths, all at once: none is found in what another became. */
+    replace: z.array(z.strictObject({ word: z.string().min(1).max(200), by: z.string().max(400) })).max(200),
+    /** Values by path: a text, or a colour of the scheme by the slug of its name. */
+    set: z
+      .array(
+        z.strictObject({ path: pattern, value: z.string().max(400) }).or(
+          z.strictObject({
+            path: pattern,
+            colour: z.string().min(1).max(60),
+            /** How the game writes it: linear numbers 0 to 1, bytes, or hex digits. */
+            as: z.enum(['linear', 'bytes', 'hex']),
+            /** One channel alone; left out: all that stand there, alpha kept. */
+            channel: z.enum(['red', 'green', 'blue']).optional(),
+          }),
+        ),
+      )
+      .max(200)
+      .default([]),
+  }),
   /** Whole words in the original's own file. */
   z.strictObject({
     kind: z.literal('words'),

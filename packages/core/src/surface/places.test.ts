@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import fc from 'fast-check';
+import fc from '../testing/property.ts';
 import { renderSheet } from '../compose/renderSheet.ts';
 import { ciede2000, labOf } from '../colour/ciede2000.ts';
 import { rgbOfHex } from '../colour/hex.ts';

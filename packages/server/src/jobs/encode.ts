@@ -366,7 +366,7 @@ async function encodeAll(
   const { livery } = await getLivery(db, delivery.liveryId, delivery.revision);
   const scene = await sceneOf(db, livery);
   const spec = await specOf(db, livery, scene.template, { key: delivery.specKey, version: delivery.specVersion });
-  const target = await targetIn(db, delivery);
+  const target = await targetIn(db, delivery, scene.template, spec);
   const plan = planDelivery(livery, scene.template, spec, target);
   const signatures = await signaturesOf(plan);
   const known = await encodedFiles(db, [...signatures.values()]);

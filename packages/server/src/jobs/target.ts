@@ -4,6 +4,7 @@ import path from 'node:path';
 import { inArray } from 'drizzle-orm';
 import { pathsOf, planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import {
+  keptTexts,
   lookAtTarget,
   NO_TARGET,
   type Credit,
@@ -86,6 +87,7 @@ export async function targetOf(
     { slot: last?.slot ?? null, files: last ? pathsIn(last) : new Map() },
     await creditsOf(tx, livery),
     await busySlots(tx, spec.game, liveryId),
+    await keptTexts(template, spec, (hash) => getBlob(tx, hash)),
   );
   const paths = pathsOf(planDelivery(livery, template, spec, target));
   const owners = await ownersIn(tx, spec.game, liveryId, new Set(paths), pathsIn);
@@ -94,11 +96,17 @@ export async function targetOf(
 }
 
 /** The target as a delivery's row holds it: enough to make the same files again, on any machine. */
-export async function targetIn(tx: Tx, { slot, bases, credits }: Delivery): Promise<Target> {
+export async function targetIn(
+  tx: Tx,
+  { slot, bases, credits }: Delivery,
+  template: Template,
+  spec: DeliverySpec,
+): Promise<Target> {
   const held = Object.entries(bases).map(
     async ([name, hash]) => [name, { hash, bytes: await getBlob(tx, hash) }] as const,
   );
-  return { ...NO_TARGET, slot, credits, bases: new Map(await Promise.all(held)) };
+  const kept = await keptTexts(template, spec, (hash) => getBlob(tx, hash));
+  return { ...NO_TARGET, slot, credits, kept, bases: new Map(await Promise.all(held)) };
 }
 
 /** Where the decals of a livery come from. */

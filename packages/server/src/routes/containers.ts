@@ -9,6 +9,8 @@ import { bodyOf, bytesOf, leaving } from './http.ts';
 
 const Way = z.array(z.string().min(1).max(1000)).min(1).max(4);
 const Copy = z.strictObject({ way: Way, name: z.string().trim().min(1).max(200), users: z.array(Way).max(2000) });
+const Rename = z.strictObject({ way: Way, name: z.string().trim().min(1).max(400) });
+const Text = z.strictObject({ way: Way, text: z.string().max(4 * 1024 * 1024) });
 const MOST = 500;
 
 /**
@@ -58,7 +60,36 @@ export function containers({ db, threads }: Services): Router {
     res.status(201).json({ hash: await putBlob(db, await threads.run('putEntry', task, leaving(res))) });
   });
 
-  /** Text files in it that mention a file. */
+  /** A file under a name that is not there yet. */
+  router.post('/:hash/entries', upload, async (req, res) => {
+    const change = { do: 'add' as const, content: bytesOf(req.body) };
+    const way = wayOf(req);
+    const task = { bytes: await bytes(req), way: way.with(-1, way.at(-1)!.trim()), change };
+    res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
+  });
+
+  router.post('/:hash/names', async (req, res) => {
+    const { way, name } = bodyOf(Rename, req.body);
+    const task = { bytes: await bytes(req), way, change: { do: 'rename' as const, name } };
+    res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
+  });
+
+  /** The container without a file. */
+  router.delete('/:hash/entry', async (req, res) => {
+    const task = { bytes: await bytes(req), way: wayOf(req), change: { do: 'remove' as const } };
+    res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
+  });
+
+  router.get('/:hash/text', async (req, res) => {
+    res.json(await threads.run('textOfEntry', { bytes: await bytes(req), way: wayOf(req) }, leaving(res)));
+  });
+
+  router.post('/:hash/text', async (req, res) => {
+    const task = { bytes: await bytes(req), ...bodyOf(Text, req.body) };
+    res.status(201).json({ hash: await putBlob(db, await threads.run('putText', task, leaving(res))) });
+  });
+
+  /** Files in it that mention a file. */
   router.get('/:hash/uses', async (req, res) => {
     const name = wayOf(req).at(-1)!;
     res.json(await threads.run('usesOfEntry', { bytes: await bytes(req), name }, leaving(res)));

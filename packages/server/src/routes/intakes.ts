@@ -7,7 +7,7 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { createLivery } from '../store/liveries.ts';
 import { derivedKey, deriveSpec, type SkinFile } from '@wet-lacquer/core/intake/deriveSpec.ts';
-import { readText } from '@wet-lacquer/core/delivery/textFile.ts';
+import { readText } from '@wet-lacquer/core/files/textFile.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';

@@ -37,6 +37,13 @@ const FromPictures = z.strictObject({
   /** Ids of layers that new liveries begin with. */
   layers: z.array(z.string().max(60)).max(50).default([]),
 });
+const AskedWords = z.object({
+  word: z
+    .string()
+    .max(200)
+    .or(z.array(z.string().max(200)).max(50))
+    .default([]),
+});
 const MOST_LAYOUTS = 24;
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
@@ -154,6 +161,15 @@ export function templates({ db, threads }: Services): Router {
     const task = { template, hash: req.params.hash, pictures, role };
     const document = await threads.run('outlinesOfPictures', task, leaving(res));
     res.status(201).json({ hash: await putTemplate(db, document) });
+  });
+
+  /** Texts among the files that it keeps, and what else of them names some words. */
+  router.get('/:hash/texts', async (req, res) => {
+    const { word } = bodyOf(AskedWords, req.query);
+    const { beside = [] } = await getTemplate(db, req.params.hash);
+    const blobs = await getBlobs(db, [...new Set(beside.map(({ blob }) => blob))]);
+    const files = beside.map(({ name, blob }) => ({ name, bytes: blobs.get(blob) ?? new Uint8Array() }));
+    res.json(await threads.run('textsAmong', { files, words: [word].flat().filter(Boolean) }, leaving(res)));
   });
 
   /** The newest version of a template and what it changes; null: this is it. */

@@ -35,7 +35,11 @@ const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
   takeEntry: 60,
   putEntry: 60,
   copyEntry: 60,
+  changeContainer: 60,
+  putText: 60,
+  textOfEntry: 60,
   usesOfEntry: 60,
+  textsAmong: 60,
   // A large sheet's own work.
   makeTemplate: 300,
   sheetBack: 180,

@@ -37,7 +37,17 @@ export { fileJpeg, filePng } from './pictures.ts';
 export { bakeBand, bakeFinish } from './bake.ts';
 export { sheetAsLayered, sheetBack } from './otherEditor.ts';
 export { openBundle, openKit, packBundle, packKit, unpackEntry } from './archives.ts';
-export { copyEntry, listContainer, putEntry, takeEntry, usesOfEntry } from './containers.ts';
+export { textsAmong } from './texts.ts';
+export {
+  changeContainer,
+  copyEntry,
+  listContainer,
+  putEntry,
+  putText,
+  takeEntry,
+  textOfEntry,
+  usesOfEntry,
+} from './containers.ts';
 export { locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate } from './makeTemplate.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';

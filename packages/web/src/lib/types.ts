@@ -1,6 +1,7 @@
 /** What the server's routes answer with. */
 import type { FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { LayeredFacts, ModelFacts, OtherFacts, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
+import type { KeptText } from '@wet-lacquer/core/delivery/newName.ts';
 import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
@@ -9,6 +10,11 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
+/** Texts that a template keeps, and how often its other files name some words. */
+export interface KeptTexts {
+  texts: KeptText[];
+  binary: { name: string; times: number }[];
+}
 interface CardHead {
   id: string;
   revision: number;

@@ -126,6 +126,14 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
         <Link to={`/specs/${shown.spec.key}`} style={{ color: INK.text }}>
           What {answers.length > 1 ? shown.spec.gameName : 'this game'} wants
         </Link>
+        {shown === own && (
+          <>
+            {' · '}
+            <Link to={`/liveries/${livery.id}/new-name`} style={{ color: INK.text }}>
+              Put it out under a new name
+            </Link>
+          </>
+        )}
         {shown.spec.lacks && `. ${shown.spec.lacks}`}
       </p>
     </div>

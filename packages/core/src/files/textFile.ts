@@ -1,4 +1,5 @@
 /** Text files of games: read and written in their own encoding, with their own line ends and byte order mark. */
+import { diffArrays } from 'diff';
 import { InputError } from '../errors.ts';
 
 type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
@@ -22,16 +23,21 @@ const MARKS: readonly [Encoding, readonly number[]][] = [
 
 /** The text in a file, its lines ended by `\n`, and how it is stored. What is no UTF-8 is taken for Windows-1252. */
 export function readText(bytes: Uint8Array): { text: string; facts: TextFacts } {
+  const { text, facts } = readExactly(bytes);
+  const crlf = text.match(/\r\n/g)?.length ?? 0;
+  const lines = text.match(/\n/g)?.length ?? 0;
+  return { text: text.replaceAll('\r\n', '\n'), facts: { ...facts, lineEnd: crlf * 2 > lines ? '\r\n' : '\n' } };
+}
+
+/** The text in a file with its line ends as they are; written again with these facts it has the same bytes. */
+export function readExactly(bytes: Uint8Array): { text: string; facts: TextFacts } {
   const marked = MARKS.find(([, mark]) => mark.every((byte, i) => bytes[i] === byte));
   const encoding = marked?.[0] ?? (isUtf8(bytes) ? 'utf-8' : 'windows-1252');
   const whole =
     encoding === 'windows-1252'
       ? Array.from(bytes, windowsCharacter).join('')
       : new TextDecoder(encoding).decode(bytes);
-  const crlf = whole.match(/\r\n/g)?.length ?? 0;
-  const lines = whole.match(/\n/g)?.length ?? 0;
-  const lineEnd = crlf * 2 > lines ? '\r\n' : '\n';
-  return { text: whole.replaceAll('\r\n', '\n'), facts: { encoding, mark: !!marked, lineEnd } };
+  return { text: whole, facts: { encoding, mark: !!marked, lineEnd: '\n' } };
 }
 
 /** The bytes of a text. @throws InputError when the encoding has no place for one of its characters */
@@ -66,4 +72,31 @@ function windowsByte(character: string): number {
   if (byte > 0xff || character.length > 1 || windowsCharacter(byte) !== character)
     throw new InputError(`This file is stored in Windows-1252, which has no "${character}"; leave that character out.`);
   return byte;
+}
+
+/** Bytes that no text has: control characters but tab, line ends and form feed. */
+const NO_TEXT = new Set([...Array(32).keys()].filter((byte) => ![9, 10, 12, 13, 26].includes(byte)).concat(127));
+
+/** Whether a file is a text that can be read and changed, whatever it is called; told by its first 64 KiB. */
+export function looksLikeText(bytes: Uint8Array): boolean {
+  const head = bytes.subarray(0, 65536);
+  if (MARKS.some(([encoding, mark]) => encoding !== 'utf-8' && mark.every((byte, i) => bytes[i] === byte)))
+    return bytes.length % 2 === 0;
+  return head.every((byte) => !NO_TEXT.has(byte));
+}
+
+/** A text that was edited with plain line ends, with those that it had: lines that stayed keep theirs, new ones take what most have. */
+export function withLineEnds(before: string, after: string): string {
+  const was = before.split(/(?<=\n)/);
+  const usual = (before.match(/\r\n/g)?.length ?? 0) * 2 > (before.match(/\n/g)?.length ?? 0) ? '\r\n' : '\n';
+  const plain = (lines: readonly string[]) => lines.map((line) => line.replace(/\r\n$/, '\n'));
+  let at = 0;
+  return diffArrays(plain(was), plain(after.split(/(?<=\n)/)))
+    .map(({ added, removed, value }) => {
+      if (added) return value.map((line) => line.replace(/\n$/, usual)).join('');
+      const same = was.slice(at, at + value.length).join('');
+      at += value.length;
+      return removed ? '' : same;
+    })
+    .join('');
 }

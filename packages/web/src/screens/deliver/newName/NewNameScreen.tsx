@@ -1,0 +1,51 @@
+import { LinearProgress } from '@mui/material';
+import { Link, useParams } from 'react-router';
+import useSWR from 'swr';
+import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { sentenceOf } from '../../../lib/api.ts';
+import type { KeptTexts, OpenLivery } from '../../../lib/types.ts';
+import { Nothing, Notice } from '../../../parts/Notice.tsx';
+import { liveryTabs } from '../../../shell/Opening.tsx';
+import { TopBar } from '../../../shell/TopBar.tsx';
+import { INK } from '../../../theme.ts';
+import { NewNameForm } from './NewNameForm.tsx';
+
+/** A skin put out under a new name: which words and paths become what, in which files, with every line that changes. */
+export function NewNameScreen() {
+  const { id } = useParams();
+  const stay = { revalidateOnFocus: false };
+  const { data: open, error } = useSWR<OpenLivery>(`/liveries/${id}`, stay);
+  const pins = open?.livery.pins;
+  const { data: template, error: noTemplate } = useSWR<Template>(pins && `/templates/${pins.template}`, stay);
+  const spec = open?.spec;
+  const { data: kept, error: noTexts } = useSWR<KeptTexts>(pins && `/templates/${pins.template}/texts`, stay);
+  const failure: unknown =
+    error ?? noTemplate ?? noTexts ?? (spec === null ? new Error('Its delivery spec is not here.') : undefined);
+  return (
+    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <TopBar
+        trail={
+          <>
+            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
+              Liveries
+            </Link>{' '}
+            /{' '}
+            <span style={{ color: INK.text, fontWeight: 600 }}>
+              {open && fillIn(open.livery.particulars.name ?? '', open.livery.particulars)}
+            </span>{' '}
+            under a new name
+          </>
+        }
+        tabs={liveryTabs(id!)}
+      />
+      {failure !== undefined && (
+        <Nothing title="This could not be opened">
+          <Notice level="error">{sentenceOf(failure)}</Notice>
+        </Nothing>
+      )}
+      {!failure && !(open && template && spec && kept) && <LinearProgress aria-label="Reading the texts" />}
+      {open && template && spec && kept && <NewNameForm open={open} template={template} spec={spec} kept={kept} />}
+    </div>
+  );
+}
