@@ -214,14 +214,30 @@ test('a container is searched, an entry replaced, and saved with all else as it 
     .setInputFiles({ name: 'skins.bale', mimeType: 'application/zip', buffer: Buffer.from(pack) });
   await page.getByRole('textbox', { name: 'Search in the container' }).fill('hair');
   await expect(page.getByText('1 file', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Put a file in the place of in.crate › hair.dds' }).click();
   await page
-    .getByLabel('File to put in its place')
+    .getByLabel('Put a file in the place of in.crate › hair.dds')
     .setInputFiles({ name: 'mine.dds', mimeType: 'application/octet-stream', buffer: Buffer.from('MINE') });
   await expect(page.getByText('mine.dds is in the place of in.crate › hair.dds')).toBeVisible();
+  // Added, called otherwise, and a text edited where it stands.
+  await page
+    .getByLabel('File to add')
+    .setInputFiles({ name: 'new.dds', mimeType: 'application/octet-stream', buffer: Buffer.from('NEW') });
+  await expect(page.getByText('in.crate › new.dds is new')).toBeVisible();
+  await page.getByRole('button', { name: 'More of in.crate › new.dds' }).click();
+  await page.getByRole('textbox', { name: 'called' }).fill('  wig.dds ');
+  await page.getByRole('textbox', { name: 'called' }).press('Enter');
+  await expect(page.getByText('in.crate › new.dds is called wig.dds')).toBeVisible();
+  await page.getByRole('textbox', { name: 'Search in the container' }).fill('ship');
+  await page.getByRole('button', { name: 'More of ship.xml' }).click();
+  await page.getByRole('button', { name: 'Edit the text' }).click();
+  await page.getByRole('textbox', { name: 'Text of ship.xml' }).fill('<ship skin="wig.dds"/>');
+  await page.getByRole('button', { name: 'Put it back' }).click();
+  await expect(page.getByText('ship.xml has other words in it')).toBeVisible();
   const download = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Save it with 1 change' }).click();
+  await page.getByRole('link', { name: 'Save it with 4 changes' }).click();
   const saved = unzipSync(new Uint8Array(readFileSync(await (await download).path())));
   expect(new TextDecoder().decode(unzipSync(saved['in.crate'])['hair.dds'])).toBe('MINE');
+  expect(new TextDecoder().decode(unzipSync(saved['in.crate'])['wig.dds'])).toBe('NEW');
+  expect(new TextDecoder().decode(saved['ship.xml'])).toBe('<ship skin="wig.dds"/>');
   expect(saved['tex/coat.dds']).toEqual(strToU8('COAT'));
 });

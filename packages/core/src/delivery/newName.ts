@@ -149,7 +149,12 @@ export function specUnderNewName(
     };
   });
   const names = new Set(made.map(({ name }) => name));
-  const companions = (spec.companions ?? [])
+  const along = spec.companions ?? [];
+  // Whatever else has the old name in its own goes along under the new one.
+  const others = (template.beside ?? []).filter(
+    ({ name }) => rename(name) !== name && !names.has(name) && !along.some(({ file }) => file === name),
+  );
+  const companions = [...along, ...others.map(({ name }) => ({ file: name, name }))]
     .filter(({ file }) => !names.has(file))
     .map(({ file, name }) => ({ file, name: rename(name) }));
   // Files that follow a sheet have their names from the template.
@@ -161,14 +166,14 @@ export function specUnderNewName(
     const ending = rule ? rule.name.slice(rule.name.lastIndexOf('.')) : '';
     return [{ file: stem + ending, as: rename(stem) + ending }];
   });
-  const others = spec.sidecars.filter((one) => !sidecars.some(({ name }) => name === one.name));
+  const elsewhere = spec.sidecars.filter((one) => !sidecars.some(({ name }) => name === one.name));
   return {
     ...spec,
     key,
     version,
     files,
     folder: rename(spec.folder),
-    sidecars: [...others, ...sidecars],
+    sidecars: [...elsewhere, ...sidecars],
     ...(companions.length > 0 ? { companions } : { companions: undefined }),
     ...(pairs.length > 0 && { pairs: [...(spec.pairs ?? []), ...pairs] }),
   };

@@ -30,10 +30,6 @@ const mention = (name: string) => {
   return new RegExp(`(?<![\\w-])${escaped(bytes(stem))}(${escaped(bytes(ending))})?(?![\\w-]|\\.\\w)`, 'gi');
 };
 
-/** How often a file names another, or a word, whatever kind of file it is. */
-export const timesNamed = (bytes: Uint8Array, name: string): number =>
-  [...decode(bytes).matchAll(mention(name))].length;
-
 export interface Mention {
   /** Names that lead to the text file, outermost archive first. */
   way: string[];

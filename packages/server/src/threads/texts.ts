@@ -1,7 +1,7 @@
 /** Texts among the files that a template keeps; runs in threads. */
 import { languageOf, type KeptText } from '@wet-lacquer/core/delivery/newName.ts';
+import { renamed } from '@wet-lacquer/core/delivery/textChange.ts';
 import { looksLikeText, readExactly } from '@wet-lacquer/core/files/textFile.ts';
-import { timesNamed } from '@wet-lacquer/core/files/references.ts';
 
 /** A larger text is data. */
 const LARGEST = 2 * 1024 * 1024;
@@ -24,7 +24,17 @@ export function textsAmong(task: { files: { name: string; bytes: Uint8Array }[];
       held += bytes.length;
       const { text } = readExactly(bytes);
       texts.push({ name, language: languageOf(name, text), text });
-    } else binary.push({ name, times: task.words.reduce((sum, word) => sum + timesNamed(bytes, word), 0) });
+    } else binary.push({ name, times: timesNamed(bytes, task.words) });
   }
   return { texts, binary };
+}
+
+/** How often some words stand in a file that is no text, a byte a character. */
+function timesNamed(bytes: Uint8Array, words: readonly string[]): number {
+  if (words.length === 0) return 0;
+  const { times } = renamed(
+    Buffer.from(bytes).toString('latin1'),
+    words.map((word) => ({ word, by: '' })),
+  );
+  return times.reduce((sum, n) => sum + n, 0);
 }
