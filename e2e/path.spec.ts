@@ -153,8 +153,8 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
     await page.getByRole('button', { name: 'Sheet deck' }).click();
     await add(page, 'Base', 'Solid');
     await page.getByRole('button', { name: 'Sheet fan' }).click();
-    await page.getByRole('checkbox', { name: 'Keep the game’s original on purpose' }).check();
-    await expect(page.getByRole('img', { name: 'fan: kept as the original' })).toBeVisible();
+    await page.getByRole('checkbox', { name: 'Leave it to the game on purpose' }).check();
+    await expect(page.getByRole('img', { name: 'fan: left to the game on purpose' })).toBeVisible();
     await saved(page);
   });
 
@@ -167,7 +167,7 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
     await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeDisabled();
     await page.getByRole('button', { name: 'Make it heron-line' }).click();
     await expect(page.getByRole('button', { name: 'Deliver 3 files' })).toBeEnabled();
-    await expect(page.getByRole('row', { name: /heron-line_fan\.dds.*original kept.*left out/ })).toBeVisible();
+    await expect(page.getByRole('row', { name: /heron-line_fan\.dds.*left to the game.*left out/ })).toBeVisible();
   });
 
   await test.step('the delivery: progress, where it went, the files on disk', async () => {

@@ -26,9 +26,13 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       const names = zip.entries.filter((entry) => !entry.folder).map((entry) => entry.name);
       return folderFacts(names.map((name) => ({ name, read: async () => zip.read(name)! })));
     }
+    case 'svg': {
+      const { lookSvg } = await import('@wet-lacquer/server/threads/understand.ts');
+      return { kind, ...(await lookSvg(bytes)) };
+    }
     case 'other':
       throw new InputError(
-        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, glTF, OBJ, zip archives, folders and livery bundles are.`,
+        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, SVG, glTF, OBJ, zip archives, folders and livery bundles are.`,
       );
     case 'dds':
     case 'tga':

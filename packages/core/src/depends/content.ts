@@ -107,6 +107,7 @@ export function settingsText(layer: Layer): string {
     group: _group,
     hidden: _hidden,
     across: _across,
+    oneOf: _oneOf,
     ...looks
   } = layer;
   return sortedJson({

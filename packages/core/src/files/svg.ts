@@ -36,6 +36,9 @@ export interface SvgFacts {
   /** The drawing with hex colours written as #rrggbb in lower case. */
   text: string;
   ratio: number;
+  /** As it says itself, in pixels of 1/96 inch. */
+  width: number;
+  height: number;
   /** Flat colours in order of first use. */
   colours: string[];
 }
@@ -48,7 +51,7 @@ export function readSvg(source: string): SvgFacts {
   checkSvgBudget(source);
   const text = source
     .replace(/#([0-9a-fA-F]{6})\b/g, (hex) => hex.toLowerCase())
-    .replace(/#([0-9a-fA-F])([0-9a-fA-F])([0-9a-fA-F])(?=["';\s])/g, (_, r: string, g: string, b: string) =>
+    .replace(/#([0-9a-fA-F])([0-9a-fA-F])([0-9a-fA-F])(?=["';\s})])/g, (_, r: string, g: string, b: string) =>
       `#${r}${r}${g}${g}${b}${b}`.toLowerCase(),
     );
   let size: { width: number; height: number };
@@ -62,7 +65,8 @@ export function readSvg(source: string): SvgFacts {
   const ratio = size.width / size.height;
   if (!(ratio >= 0.001 && ratio <= 1000))
     throw new InputError('This SVG has no usable size; give it a width and a height or a viewBox.');
-  return { text, ratio, colours: [...new Set(text.match(/#[0-9a-f]{6}\b/g) ?? [])] };
+  const [width, height] = [size.width, size.height].map((side) => Math.round(side * 100) / 100);
+  return { text, ratio, width, height, colours: [...new Set(text.match(/#[0-9a-f]{6}\b/g) ?? [])] };
 }
 
 /** Rasterises so that the longer side has `side` pixels: straight RGBA8, row 0 at the top. @throws InputError when it would take too much */

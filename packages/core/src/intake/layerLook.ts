@@ -14,11 +14,22 @@ export interface LayerLook {
   readonly colours: number;
   /** Mean of the paint, 8-bit sRGB. */
   readonly mean: readonly [number, number, number];
+  /** Share of the paint that is black or white, within 15 of 255 in every channel. */
+  readonly blackWhite: number;
   /** Separate upright rectangles of one colour, when the paint is nothing else; 0 otherwise. */
   readonly boxes: number;
 }
 
-const EMPTY: LayerLook = { covers: 0, solid: 0, thin: 0, spread: 0, colours: 0, mean: [0, 0, 0], boxes: 0 };
+const EMPTY: LayerLook = {
+  covers: 0,
+  solid: 0,
+  thin: 0,
+  spread: 0,
+  colours: 0,
+  mean: [0, 0, 0],
+  blackWhite: 0,
+  boxes: 0,
+};
 const GRID = 16;
 /** Texels of a layer that are looked at, about. */
 const MOST = 1 << 17;
@@ -85,6 +96,7 @@ export function lookOf(
     spread: reached.reduce((n, cell) => n + cell, 0) / (GRID * GRID),
     colours,
     mean: [sum[0] / paint, sum[1] / paint, sum[2] / paint],
+    blackWhite: ((histogram.get(0) ?? 0) + (histogram.get(0xfff) ?? 0)) / paint,
     boxes: paint * step * step < width * height * 0.1 && colours <= 48 ? boxesIn(image, left, top, right, bottom) : 0,
   };
 }

@@ -18,6 +18,9 @@ export interface ProposedRole {
 
 const GUIDE_WORDS =
   /^(wires?|wireframes?|mesh|uvs?|uvw|unwrap|layout|guides?|guidelines?|template|frames?|safe|grid|outlines?|seams?|collider|collision|hitbox|reference|references|ref|refs|notes?|info|legend|readme|instructions?|help|labels?|annotations?|delete|hide|remove|overlay|watermark|axis|symmetry|margins?|bleed|cut|lines)$/;
+const MASK_WORDS = /^(masks?|matte|stencil|coverage|silhouettes?|islands?)$/;
+const FRAME_WORDS = /^(frames?|safe|margins?|bleed|cut|borders?)$/;
+const BACKDROP = /back(drop|ground|ing)|(^|[^a-z])bg([^a-z]|$)|^(paper|ground|colou?r fill|layer) ?\d*$/i;
 const DATA_WORDS =
   /^(params?|parameters?|settings?|swatch|swatches|box|boxes|codes?|data|config|control|controls|lookup|lut|values?)$/;
 /** Lines of these are painted on the thing itself. */
@@ -46,6 +49,19 @@ export function proposeRoles(file: Pick<LayeredFile, 'width' | 'height' | 'nodes
     if (node.kind === 'group') continue;
     out.set(node, propose(node, path, looks.get(node)!, node === lowest));
   }
+
+  // A plain ground that fills everything under a frame stands for what is not there.
+  const framed = [...out].some(
+    ([node, { role }]) => role === 'guide' && wordsOf(node.name).some((word) => FRAME_WORDS.test(word)),
+  );
+  const ground = lowest && looks.get(lowest);
+  if (framed && ground && ground.colours === 1 && ground.covers > 0.98 && BACKDROP.test(lowest.name))
+    out.set(lowest, {
+      role: 'guide',
+      map: null,
+      reason: 'A plain backdrop that fills everything, under the frame of this file.',
+      sure: false,
+    });
 
   // A colour label that only guides carry makes guides of the others that carry it.
   const labels = new Map<string, Set<LayerRole>>();
@@ -110,6 +126,20 @@ function propose(node: LayeredNode, path: readonly string[], look: LayerLook, lo
     return say('data', `${named(data)}, and covers only ${percent(look.covers)} of the sheet.`, look.boxes > 0);
   if (look.boxes >= 3 && look.covers < 0.05 && !word(GUIDE_WORDS))
     return say('data', `It is ${look.boxes} flat boxes and nothing else, as games read colours from.`, false);
+
+  // Flat black and white says where something is, not what it looks like.
+  const masking = word(MASK_WORDS);
+  if (look.blackWhite > 0.99 && look.colours <= 2 && look.solid > 0.9 && !lines && node.blend === 'normal') {
+    const all = look.covers > 0.98 && look.colours === 2 && node.hidden;
+    if (masking || all)
+      return say(
+        'guide',
+        masking
+          ? `${named(masking)}, and is flat ${look.colours === 2 ? 'black and white' : 'black or white'}: a mask.`
+          : 'Flat black and white over the whole sheet, as a mask of its islands.',
+        masking !== undefined,
+      );
+  }
 
   const found = word(GUIDE_WORDS);
   const guide = paintedLines && found === 'lines' ? undefined : found;

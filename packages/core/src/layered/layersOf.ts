@@ -1,6 +1,7 @@
 /** A layered file's art as layers that lie texel for texel on a sheet, and its guides as pictures. */
 import type { BlendMode } from '../livery/layer.ts';
 import { cropImage, newImage, type Image8 } from '../raster/image.ts';
+import { isChoice } from './alternatives.ts';
 import { compositeNodes } from './composite.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import type { LayeredNode } from './layered.ts';
@@ -18,6 +19,8 @@ export interface FlatLayer {
   readonly blend: BlendMode;
   /** Several layers of the file that had to become one. */
   readonly merged: boolean;
+  /** The group of alternatives that it is in, and which of them it belongs to. */
+  readonly oneOf?: { readonly of: string; readonly is: string };
 }
 
 /**
@@ -42,7 +45,13 @@ export function layersOf(
       !base.mask &&
       (base.passThrough || (base.blend === 'normal' && allNormal(base.nodes)));
     if (base.kind === 'group' && plain) {
-      const inside = layersOf(base.nodes, size, wanted);
+      const inside = isChoice(base)
+        ? base.nodes.flatMap((node, k) => {
+            const oneOf = { of: base.name || 'Choice', is: node.name || `Option ${k + 1}` };
+            // A group inside that is hidden hides its layers; the choice shows them again.
+            return layersOf([node], size, wanted).map((layer) => ({ ...layer, oneOf }));
+          })
+        : layersOf(base.nodes, size, wanted);
       out.push(...(base.hidden ? inside.map((layer) => ({ ...layer, hidden: true })) : inside));
       continue;
     }

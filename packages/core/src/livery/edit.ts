@@ -393,7 +393,7 @@ function applySingle(livery: Livery, edit: SingleEdit): { livery: Livery; invers
 }
 
 /** Settings of a layer that it can be without. */
-const MAY_BE_LEFT_OUT = ['group', 'clipped', 'mask', 'filters', 'channels', 'across', 'knockOut', 'warp'];
+const MAY_BE_LEFT_OUT = ['group', 'clipped', 'mask', 'filters', 'channels', 'across', 'oneOf', 'knockOut', 'warp'];
 
 function strokesOn(layer: Layer, on: 'layer' | 'mask'): readonly Stroke[] {
   const strokes = on === 'mask' ? layer.mask?.strokes : layer.kind === 'brush' ? layer.strokes : undefined;

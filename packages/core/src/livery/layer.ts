@@ -30,6 +30,8 @@ const base = {
   across: z.string().max(64).optional(),
   /** The group that it belongs to, a layer of the same map; one that is gone counts as none. See tree.ts. */
   group: LayerId.optional(),
+  /** Of the layers of one choice those of one option are meant to be seen; see choices.ts. */
+  oneOf: z.strictObject({ of: words(80, 1), is: words(80, 1) }).optional(),
   /** It shows only where the next layer below it, in the same group, that is not clipped itself has paint. */
   clipped: z.boolean().optional(),
   mask: Mask.optional(),

@@ -9,6 +9,8 @@ export interface Place extends Edges {
   readonly keys: readonly [string, ...string[]];
   readonly name: string;
   readonly kind: 'part' | 'cell';
+  /** Somebody gave it its name; cells that nobody named are numbers. */
+  readonly named: boolean;
 }
 
 /** More cells than these are called up by pressing on them, not from a list. */
@@ -20,12 +22,12 @@ export function cellPlaceAt(sheet: TemplateSheet, x: number, y: number): Place |
   if (!here) return null;
   const name = cellName(sheet, here.number);
   const same = cellsOf(sheet).filter(({ number }) => number === here.number || cellName(sheet, number) === name);
-  return placeOf(name, same);
+  return placeOf(name, same, !!sheet.cells?.names?.[here.number]);
 }
 
-function placeOf(name: string, cells: readonly Cell[]): Place {
+function placeOf(name: string, cells: readonly Cell[], named: boolean): Place {
   const keys = cells.map(({ key }) => key) as [string, ...string[]];
-  return { keys, name, kind: 'cell', ...around(cells) };
+  return { keys, name, kind: 'cell', named, ...around(cells) };
 }
 
 const around = (boxes: readonly Edges[]): Edges => ({
@@ -55,9 +57,10 @@ export function placesOf(template: Subject & Pick<Template, 'boards'>, sheetKey:
       keys: [part.key],
       name: part.name,
       kind: 'part',
+      named: true,
       ...boxOfTriangles(template, sheet, [part]),
     })),
-    ...[...named].map(([name, some]) => placeOf(name, some)),
+    ...[...named].map(([name, some]) => placeOf(name, some, !!sheet.cells?.names?.[some[0].number])),
   ];
 }
 

@@ -65,7 +65,19 @@ const DXGI: Partial<Record<FormatKey, readonly number[]>> = {
 };
 
 export type DdsHeader = 'legacy' | 'dx10';
-/** "unknown": a legacy header says nothing about it. */
+/** DXGI_FORMAT numbers that leave open what the bits mean: read as their plain kind (dxgiformat.h, by Microsoft's documentation). */
+const TYPELESS: Partial<Record<FormatKey, number>> = {
+  bc1: 70,
+  bc2: 73,
+  bc3: 76,
+  bc4: 79,
+  bc5: 82,
+  bc7: 97,
+  rgba8: 27,
+  bgra8: 90,
+};
+
+/** "unknown": a legacy header says nothing about it, and neither does a typeless format. */
 export type ColourSpace = 'srgb' | 'linear';
 
 export interface DdsFacts {
@@ -231,13 +243,18 @@ function kindOf(
       throw new InputError(`This DDS file is an array of ${get(140)} textures; single ones can be read.`);
     if (get(132) !== DIMENSION_TEXTURE2D)
       throw new InputError('This DDS file is not a flat texture, so it cannot be read.');
-    const format = keysOf(DXGI).find((key) => key !== 'bc1a' && DXGI[key]!.includes(get(128)));
+    const typeless = keysOf(TYPELESS).find((key) => TYPELESS[key] === get(128));
+    const format = typeless ?? keysOf(DXGI).find((key) => key !== 'bc1a' && DXGI[key]!.includes(get(128)));
     if (!format)
       throw new InputError(
         `This DDS file is of DXGI format ${get(128)}, which cannot be read; BC1 to BC7 and 8-bit ones can.`,
       );
-    const colourSpace = DXGI[format]!.indexOf(get(128)) === 1 ? 'srgb' : 'linear';
     const premultiplied = (get(144) & 7) === ALPHA_PREMULTIPLIED;
+    if (typeless) {
+      const compression = `${FORMATS[typeless].name}, typeless`;
+      return { format: typeless, compression, header: 'dx10', colourSpace: 'unknown', premultiplied, start: 148 };
+    }
+    const colourSpace = DXGI[format]!.indexOf(get(128)) === 1 ? 'srgb' : 'linear';
     return { ...named(format), header: 'dx10', colourSpace, premultiplied, start: 148 };
   }
   if (flags & DDPF_FOURCC) {

@@ -110,6 +110,22 @@ describe('DDS headers, field by field ("Programming Guide for DDS": DDS_HEADER, 
     expect(compareImages(readDdsLevel(file, 0), decodeImage(bytes, format, 64, 64)).largest).toBe(0);
   });
 
+  test.each([
+    ['bc1', 71, 70], // DXGI_FORMAT_BC1_TYPELESS
+    ['bc3', 77, 76], // DXGI_FORMAT_BC3_TYPELESS
+    ['bc7', 98, 97], // DXGI_FORMAT_BC7_TYPELESS
+    ['rgba8', 28, 27], // DXGI_FORMAT_R8G8B8A8_TYPELESS
+    ['bgra8', 87, 90], // DXGI_FORMAT_B8G8R8A8_TYPELESS
+  ] as const)('%s as a typeless format is read as its plain kind, and said', (format, plain, typeless) => {
+    const bytes = encodeImage(image, format, { effort: 'fast' });
+    const file = writeDds({ width: 64, height: 64, format, header: 'dx10', colourSpace: 'linear' }, [bytes]);
+    expect(word(file, 128)).toBe(plain);
+    new DataView(file.buffer).setUint32(128, typeless, true);
+    expect(readDdsFacts(file)).toMatchObject({ format, colourSpace: 'unknown' });
+    expect(readDdsFacts(file).compression).toMatch(/typeless/);
+    expect(compareImages(readDdsLevel(file, 0), decodeImage(bytes, format, 64, 64)).largest).toBe(0);
+  });
+
   test('1-bit alpha is BC1 with DDPF_ALPHAPIXELS; clear texels come back clear, the others opaque', () => {
     const cut = picture(32, 32, (x, y) => [x * 8, y * 8, 90, (x + y) % 7 < 3 ? 0 : 255]);
     const bytes = encodeImage(cut, 'bc1a', { effort: 'normal' });

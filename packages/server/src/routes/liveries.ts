@@ -2,6 +2,7 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
+import { withChoice } from '@wet-lacquer/core/livery/choices.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -43,6 +44,8 @@ import { transact, type Db } from '../store/db.ts';
 const NewLivery = z.strictObject({
   template: Sha256,
   name: z.string().trim().min(1, 'give the livery a name').pipe(words(80)),
+  /** Which of the template's alternatives is shown, by the choice's name. */
+  choices: z.record(z.string().max(80), z.string().max(80).nullable()).default({}),
 });
 /** Entries are looked at one by one, so that the answer says which of them cannot be. */
 const PostEntries = z.strictObject({ base: Revision, entries: z.array(z.unknown()).min(1).max(500) });
@@ -85,8 +88,12 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   router.post('/', async (req, res) => {
-    const { template: hash, name } = bodyOf(NewLivery, req.body);
-    res.status(201).json({ id: await createLivery(db, newLivery(await getTemplate(db, hash), hash, name)) });
+    const { template: hash, name, choices } = bodyOf(NewLivery, req.body);
+    const livery = newLivery(await getTemplate(db, hash), hash, name);
+    for (const { layers } of livery.sheets.flatMap((sheet) => sheet.maps))
+      for (const [choice, option] of Object.entries(choices))
+        layers.splice(0, layers.length, ...withChoice(layers, choice, option));
+    res.status(201).json({ id: await createLivery(db, livery) });
   });
 
   router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {

@@ -140,16 +140,18 @@ test('what is of no sheet’s size, of another kind, or not among the files is r
 });
 
 test('of an atlas that came without a model, only the painted cells are put into the file that came', async () => {
-  const atlas = made('props.dds', 64, '-define', 'dds:compression=dxt1', '-define', 'dds:mipmaps=6');
-  const id = await broughtIn({ 'props/props.dds': atlas });
+  const atlas = made('Dock_Props.dds', 64, '-define', 'dds:compression=dxt1', '-define', 'dds:mipmaps=6');
+  const id = await broughtIn({ 'props/Dock_Props.dds': atlas });
   const made1 = await server.post<{ hash: string; error?: string }>(`/intakes/${id}/template`, {
     ...{ name: 'Props', game: 'Fleet', model: null },
-    sheets: [{ material: 'props', name: 'props', colour: 'props/props.dds', layered: null, side: 64 }],
+    sheets: [{ material: 'Dock_Props', name: 'Dock_Props', colour: 'props/Dock_Props.dds', layered: null, side: 64 }],
   });
   const cells = { columns: 4, rows: 4, names: { 6: 'Crate' } };
-  const changes = [{ do: 'set-sheet', sheet: 'props', set: { cells } }];
+  const changes = [{ do: 'set-sheet', sheet: 'dock-props', set: { cells } }];
   const { hash } = (await server.post<{ hash: string }>(`/templates/${made1.body.hash}/changes`, { changes })).body;
   const template = await server.get<Template>(`/templates/${hash}`);
+  // Each board wears its own sheet, whatever the file was called.
+  expect(template.parts.map(({ sheet }) => sheet)).toEqual(template.sheets.map(({ key }) => key));
   const own = template.ownSpec!;
   const files = own.files.map(({ over: _over, ...file }) => ({ ...file, padding: 0, inPlace: true }));
   const spec = { ...own, key: 'atlas-cells', version: 1, files };
@@ -162,7 +164,7 @@ test('of an atlas that came without a model, only the painted cells are put into
   };
   const index = before.sheets[0].maps[0].layers.length;
   const edits = [
-    { do: 'add-layer', sheet: 'props', map: 'colour', layer, index },
+    { do: 'add-layer', sheet: 'dock-props', map: 'colour', layer, index },
     { do: 'also-by', specs: [{ key: 'atlas-cells', version: 1 }] },
   ];
   const posted = await server.post<{ error?: string }>(`/liveries/${livery}/entries`, {

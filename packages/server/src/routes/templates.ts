@@ -5,6 +5,7 @@ import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { locatorLivery } from '@wet-lacquer/core/delivery/locatorLivery.ts';
 import { writeGlb } from '@wet-lacquer/core/models/writeMesh.ts';
+import { choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
@@ -57,7 +58,7 @@ export function templates({ db, threads }: Services): Router {
     const replaced = new Set(all.map(({ document }) => document.replaces));
     const newest = all.filter(({ hash }) => !replaced.has(hash as Sha256));
     res.json(
-      newest.map(({ hash, document: { key, name, game, gameName, sheets, parts, ownSpec } }) => ({
+      newest.map(({ hash, document: { key, name, game, gameName, sheets, parts, ownSpec, begin } }) => ({
         hash,
         key,
         name,
@@ -65,6 +66,7 @@ export function templates({ db, threads }: Services): Router {
         gameName,
         sheets,
         parts: parts.length,
+        choices: Object.values(begin ?? {}).flatMap(choicesIn),
         own: ownSpec?.key.startsWith('as-original-') ?? false,
       })),
     );

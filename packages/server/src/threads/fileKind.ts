@@ -4,7 +4,8 @@ import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { isModelKind, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { isPsd } from '@wet-lacquer/core/layered/isPsd.ts';
 
-export type FileKind = 'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'gltf' | 'obj' | 'mtl' | 'zip' | 'picture' | 'other';
+export type FileKind =
+  'dds' | 'tga' | 'psd' | 'ora' | 'glb' | 'gltf' | 'obj' | 'mtl' | 'svg' | 'zip' | 'picture' | 'other';
 
 /** What a file is, by its first bytes, and by its ending only where the bytes do not say. */
 export function fileKind(bytes: Uint8Array, name: string): FileKind {
@@ -16,8 +17,9 @@ export function fileKind(bytes: Uint8Array, name: string): FileKind {
   if (isZip(bytes)) return isOra(bytes) ? 'ora' : 'zip';
   if (head.startsWith('\x89PNG') || head.startsWith('\xff\xd8\xff') || (head === 'RIFF' && ending === 'webp'))
     return 'picture';
+  if (isSvg(bytes)) return 'svg';
   if (ending === 'tga' || ending === 'obj' || ending === 'gltf' || ending === 'mtl') return ending;
-  if (['png', 'jpg', 'jpeg', 'webp', 'psd', 'psb', 'dds', 'glb', 'ora'].includes(ending))
+  if (['png', 'jpg', 'jpeg', 'webp', 'psd', 'psb', 'dds', 'glb', 'ora', 'svg'].includes(ending))
     throw new InputError(
       `This file does not hold what its ending says: it is not ${ending.toUpperCase()}, or it is cut off.`,
     );
@@ -43,3 +45,9 @@ const isOra = (bytes: Uint8Array) => {
     return false;
   }
 };
+
+/** A drawing: its first element is `svg`, whatever stands before that. */
+const isSvg = (bytes: Uint8Array) =>
+  /^\ufeff?\s*(<\?xml[^>]*\?>\s*)?(<!--[\s\S]*?-->\s*|<!DOCTYPE[^>[]*(\[[^\]]*\])?[^>]*>\s*)*<svg[\s>]/i.test(
+    new TextDecoder().decode(bytes.subarray(0, 4096)),
+  );

@@ -285,7 +285,8 @@ export async function makeTemplate(task: {
     return {
       key: `p${i + 1}`,
       name: times > 1 ? `${plain} ${times}` : plain,
-      sheet: bare ? null : (byMaterial.get(material) ?? null),
+      // A board wears the sheet that it stands for, whatever that was called.
+      sheet: bare ? null : decisions.model ? (byMaterial.get(material) ?? null) : sheets[i].key,
       first,
       count,
       hex: null,
@@ -382,7 +383,8 @@ function boards(sheets: readonly TemplateSheet[]): Standing {
 }
 
 function pictureLayer(layer: Omit<FlatLayer, 'merged' | 'id'>, keep: (image: Image8) => string): Layer {
-  const { image, left, top, hidden, blend } = layer;
+  const { image, left, top, hidden, blend, oneOf } = layer;
+  const short = (name: string) => name.trim().slice(0, 80) || 'Option';
   return Layer.parse({
     kind: 'picture',
     id: newLayerId(),
@@ -398,6 +400,7 @@ function pictureLayer(layer: Omit<FlatLayer, 'merged' | 'id'>, keep: (image: Ima
     top,
     width: image.width,
     height: image.height,
+    ...(oneOf && { oneOf: { of: short(oneOf.of), is: short(oneOf.is) } }),
   });
 }
 

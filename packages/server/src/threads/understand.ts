@@ -5,6 +5,7 @@ import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
 import type { LayeredFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { compositeInto, compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
+import { readSvg } from '@wet-lacquer/core/files/svg.ts';
 import { nodesIn, type LayeredFile } from '@wet-lacquer/core/layered/layered.ts';
 import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { readPsd } from '@wet-lacquer/core/layered/psd.ts';
@@ -15,12 +16,20 @@ import type { Looked } from './looked.ts';
 import { lookModel } from './model.ts';
 import { decodePicture, thumb } from './pictures.ts';
 import { texture } from './texture.ts';
+import { svgReady } from './scene.ts';
 import { sharedBytes } from './shared.ts';
 
 /** Sets one 32-bit number in shared memory to 0..1000, from which somebody else tells how far it is. */
 const gaugeOf = (progress: SharedArrayBuffer | undefined, from: number, to: number) => (done: number) => {
   if (progress) Atomics.store(new Int32Array(progress), 0, Math.round((from + (to - from) * done) * 1000));
 };
+
+/** A drawing checked and measured. @throws InputError in one sentence */
+export async function lookSvg(bytes: Uint8Array): Promise<{ width: number; height: number; colours: string[] }> {
+  await svgReady();
+  const { width, height, colours } = readSvg(new TextDecoder().decode(bytes));
+  return { width, height, colours };
+}
 
 /**
  * Anything but a PSD, which Pool.understand spreads over the threads.
@@ -49,6 +58,11 @@ export async function understand(task: {
     case 'mtl': {
       const materials = new Set(checkMtl(bytes).map(({ material }) => material)).size;
       const what = `materials of a model: ${materials} with textures`;
+      return { understood: { kind: 'other', what }, preview: null, difference: null };
+    }
+    case 'svg': {
+      const { width, height, colours } = await lookSvg(bytes);
+      const what = `a drawing of ${width} x ${height} with ${colours.length} flat colours: a decal, or outlines of a sheet`;
       return { understood: { kind: 'other', what }, preview: null, difference: null };
     }
     case 'zip':

@@ -54,7 +54,7 @@ export function SheetStrip() {
         >
           <SheetThumb sheet={sheet.key} current={sheet.key === current} />
           <span style={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', marginTop: 3 }}>
-            {sheet.name}
+            <span style={{ minWidth: 0, overflowWrap: 'anywhere', lineHeight: 1.2 }}>{sheet.name}</span>
             <Pip state={states.get(sheet.key) ?? 'bare'} name={sheet.name} />
           </span>
         </button>

@@ -97,8 +97,10 @@ export function duplicateLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
   if (place.layer.kind === 'group') return duplicateGroup(doc, place);
+  // A picture that lies texel for texel stays where it fits.
+  const by = place.layer.kind === 'picture' ? 0 : 24;
   const copy = Layer.parse({
-    ...movedBy(place.layer, 24, 24),
+    ...movedBy(place.layer, by, by),
     id: newLayerId(),
     name: `${place.layer.name.slice(0, 74)} copy`,
     locked: false,

@@ -6,6 +6,7 @@ import type { SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
+import type { Choice } from '@wet-lacquer/core/livery/choices.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -86,6 +87,8 @@ export interface TemplateCard {
   gameName: string;
   sheets: TemplateSheet[];
   parts: number;
+  /** Alternatives of which one is shown. */
+  choices: Choice[];
   /** Made here from somebody's files, not one that came with the product. */
   own: boolean;
 }

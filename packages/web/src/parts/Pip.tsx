@@ -6,7 +6,7 @@ const WORDS: Record<SheetState, string> = {
   work: 'in work',
   ready: 'ready',
   delivered: 'delivered, unchanged since',
-  kept: 'kept as the original',
+  kept: 'left to the game on purpose',
 };
 
 /** The checklist's mark of one sheet: told apart by shape, never by colour. */

@@ -1,3 +1,4 @@
+import { isAlternative } from '../../livery/choices.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check } from '../finding.ts';
 
@@ -8,7 +9,7 @@ export const artHidden: Check = {
   run({ livery, template }) {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key)
-        .filter((layer) => layer.hidden)
+        .filter((layer, _i, all) => layer.hidden && !isAlternative(layer, all))
         .map((layer) => ({
           check: this.key,
           level: 'advice' as const,

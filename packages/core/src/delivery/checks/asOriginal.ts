@@ -3,7 +3,7 @@ import type { Check } from '../finding.ts';
 
 export const asOriginal: Check = {
   key: 'as-original',
-  subject: 'sheets against their originals',
+  subject: 'sheets as they came',
   why: 'A sheet that nobody painted on is the game’s own picture, encoded once more: it can only get worse.',
   run({ livery, template, spec, plan }) {
     const sheets = template.sheets
@@ -25,11 +25,11 @@ export const asOriginal: Check = {
     return sheets.map((sheet) => ({
       check: this.key,
       level: 'advice' as const,
-      title: `${sheet.name} is still the original`,
+      title: `${sheet.name} is still as it came`,
       detail: 'Nothing was painted on it, and it would be delivered again as it came.',
       show: { sheet: sheet.key },
       fix: {
-        label: 'Keep the original on purpose',
+        label: 'Leave it to the game on purpose',
         edit: { do: 'set-sheet' as const, sheet: sheet.key, set: { kept: true } },
       },
     }));

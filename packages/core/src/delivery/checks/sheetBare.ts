@@ -28,7 +28,7 @@ export const sheetBare: Check = {
       detail: `${spec.gameName} keeps its own picture there unless you paint it.`,
       show: { sheet: sheet.key },
       fix: {
-        label: 'Keep the original on purpose',
+        label: 'Leave it to the game on purpose',
         edit: { do: 'set-sheet' as const, sheet: sheet.key, set: { kept: true } },
       },
     }));

@@ -57,7 +57,7 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
     ...(template.outlines ?? [])
       .filter((outline) => outline.sheet === sheet.key)
       .map((outline) => ({ key: ownGuide(outline.key), name: `${outline.name}, ${OUTLINE_ROLES[outline.role]}` })),
-    ...(template.begin?.[sheet.key]?.length ? [{ key: 'ghost' as const, name: 'Ghost of the original' }] : []),
+    ...(template.begin?.[sheet.key]?.length ? [{ key: 'ghost' as const, name: 'Ghost of what it began with' }] : []),
     ...(template.guides ?? [])
       .filter((guide) => guide.sheet === sheet.key)
       .map((guide) => ({ key: ownGuide(guide.key), name: guide.name })),

@@ -41,7 +41,7 @@ function pathsOf(template: Template, sheet: string): Drawn {
     wire: pathOf(wire),
     seams: pathOf(seams),
     plane: pathOf(planeOn(template, sheet).trace),
-    places: placesOf(template, sheet),
+    places: placesOf(template, sheet).filter(({ named }) => named),
   };
   known.set(sheet, made);
   return made;

@@ -1,4 +1,5 @@
-import { FINISHES, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
+import { chooseEdits, choicesIn } from '@wet-lacquer/core/livery/choices.ts';
+import { FINISHES, layersOf, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -25,6 +26,8 @@ export function SheetPanel() {
     doc.commit({ do: 'set-sheet', sheet: key, set: values }, label);
   const places = placesOf(template, key);
   const what = template.boards ? 'cell' : 'part';
+  // Cells that nobody named are many, and say nothing.
+  const listed = places.filter(({ named }) => named);
   return (
     <>
       <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Sheet {sheet.name}</h2>
@@ -40,6 +43,7 @@ export function SheetPanel() {
           onChange={(finish) => set({ finish }, `Finish ${sheet.name} in ${finish}`)}
         />
       </Section>
+      <Alternatives sheet={key} />
       <Section title="Checklist">
         <Tick
           label="Ready"
@@ -47,9 +51,9 @@ export function SheetPanel() {
           onChange={(ready) => set({ ready }, ready ? `Call ${sheet.name} ready` : `Work on ${sheet.name} again`)}
         />
         <Tick
-          label="Keep the game’s original on purpose"
+          label="Leave it to the game on purpose"
           checked={state.kept}
-          onChange={(kept) => set({ kept }, kept ? `Keep the original of ${sheet.name}` : `Deliver ${sheet.name}`)}
+          onChange={(kept) => set({ kept }, kept ? `Leave ${sheet.name} to the game` : `Deliver ${sheet.name}`)}
         />
       </Section>
       {(sheet.boxes ?? []).length > 0 && (
@@ -80,15 +84,42 @@ export function SheetPanel() {
       <Section title="Another editor">
         <OtherEditor sheet={sheet} />
       </Section>
-      {(!template.boards || sheet.cells) && (
+      {listed.length > 0 && (
         <Section title={template.boards ? 'Cells' : 'Parts'}>
           <ul style={{ margin: 0, paddingLeft: 18, color: INK.quiet }}>
-            {places.map(({ keys, name }) => (
+            {listed.map(({ keys, name }) => (
               <li key={keys[0]}>{name}</li>
             ))}
           </ul>
         </Section>
       )}
     </>
+  );
+}
+
+/** What of the template's alternatives is shown on the sheet. */
+function Alternatives({ sheet }: { sheet: string }) {
+  const { doc } = useEasel();
+  const livery = useLivery();
+  const map = useSession((s) => s.map);
+  const layers = layersOf(livery, sheet, map);
+  const choices = choicesIn(layers);
+  if (choices.length === 0) return null;
+  return (
+    <Section title="One of several">
+      {choices.map(({ name, options, shown }) => (
+        <Choice
+          key={name}
+          label={name}
+          value={shown ?? ''}
+          options={[{ value: '', label: 'none of them' }, ...options.map((value) => ({ value, label: value }))]}
+          onChange={(option) => {
+            const edits = chooseEdits(layers, name, option || null);
+            if (edits.length > 0)
+              doc.commit({ do: 'together', edits }, option ? `Show ${option} of ${name}` : `Hide ${name}`);
+          }}
+        />
+      ))}
+    </Section>
   );
 }

@@ -8,7 +8,7 @@ import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
 import { INK, MONO } from '../../theme.ts';
 import { isUnderWay } from './underWay.ts';
 
-const LEFT_OUT = { bare: 'nothing painted', kept: 'original kept', original: 'as it was' };
+const LEFT_OUT = { bare: 'nothing painted', kept: 'left to the game', original: 'as it was' };
 
 interface Props {
   answer: PreflightAnswer;

@@ -12,6 +12,7 @@ export function NewLivery({ onClose }: { onClose(): void }) {
   const { data: templates } = useSWR<TemplateCard[]>('/templates');
   const [name, setName] = useState('');
   const [chosen, setChosen] = useState<string | null>(null);
+  const [choices, setChoices] = useState<Record<string, string>>({});
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const template = templates?.find((t) => t.hash === chosen) ?? templates?.[0];
@@ -22,7 +23,7 @@ export function NewLivery({ onClose }: { onClose(): void }) {
       // Who types fast is done before the subjects have come.
       const subject = template ?? (await get<TemplateCard[]>('/templates'))[0];
       if (!subject) throw new Error('There is no template yet: bring one in first.');
-      const { id } = await send<{ id: string }>('POST', '/liveries', { template: subject.hash, name });
+      const { id } = await send<{ id: string }>('POST', '/liveries', { template: subject.hash, name, choices });
       await navigate(`/liveries/${id}`);
     } catch (failure) {
       setProblem(sentenceOf(failure));
@@ -53,6 +54,15 @@ export function NewLivery({ onClose }: { onClose(): void }) {
             />
           )}
           {template && <div>Sheets: {template.sheets.map((sheet) => `${sheet.name} ${sheet.width}`).join(', ')}.</div>}
+          {template?.choices.map(({ name: of, options, shown }) => (
+            <Choice
+              key={`${template.hash} ${of}`}
+              label={of}
+              value={choices[of] ?? shown ?? options[0]}
+              options={options.map((value) => ({ value, label: value }))}
+              onChange={(option) => setChoices({ ...choices, [of]: option })}
+            />
+          ))}
           <div>
             <OverSkin subject={template?.hash ?? null} onProblem={setProblem} />
           </div>

@@ -147,7 +147,7 @@ function NamedCells({ onShow }: { onShow(islands: readonly number[]): void }) {
   const { template, layout } = useLooking();
   const named = template.sheets.flatMap((sheet) =>
     placesOf(template, sheet.key)
-      .filter(({ name, keys }) => Object.values(sheet.cells?.names ?? {}).includes(name) && keys.length > 0)
+      .filter(({ named }) => named)
       .map(({ name, keys }) => ({
         name,
         islands: layout.islands.filter((one) => one.sheet === sheet.key && keys.includes(one.parts[0])),
