@@ -273,6 +273,39 @@ describe('reading PSD', () => {
     });
   });
 
+  test.each([
+    ['RLE', '8'],
+    ['None', '16'],
+    ['Zip', '8'],
+  ])(
+    'greyscale files that ImageMagick wrote (%s, %s bits) are their own merged picture, within 2 of 255',
+    (compress, depth) => {
+      inTemporary((folder) => {
+        // Without alpha: its greyscale files with an alpha channel are broken, and psd-tools refuses them.
+        const [raw, file] = ['in.raw', 'grey.psd'].map((name) => path.join(folder, name));
+        writeFileSync(
+          raw,
+          solid().data.filter((_, i) => i % 4 !== 3),
+        );
+        const source = ['-size', `${SIDE}x${SIDE}`, '-depth', '8', `RGB:${raw}`];
+        const grey = ['-colorspace', 'Gray', '-depth', depth, '-compress', compress];
+        execFileSync('convert', [...source, '(', ...source, '-set', 'label', 'top', ')', ...grey, file]);
+        const read = readPsd(new Uint8Array(readFileSync(file)));
+        execFileSync('convert', [
+          `${file}[0]`,
+          '-colorspace',
+          'sRGB',
+          '-depth',
+          '8',
+          `RGBA:${path.join(folder, 'out.raw')}`,
+        ]);
+        const theirs = { width: SIDE, height: SIDE, data: new Uint8Array(readFileSync(path.join(folder, 'out.raw'))) };
+        expect(difference(read.merged!, theirs).largest).toBeLessThanOrEqual(2);
+        expect(difference(compositeLayered(read), theirs).largest).toBeLessThanOrEqual(2);
+      });
+    },
+  );
+
   test('what cannot be kept is named by layer', () => {
     const { losses } = readPsd(
       writePsd(
