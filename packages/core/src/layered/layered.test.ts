@@ -301,7 +301,8 @@ describe('reading PSD', () => {
         ]);
         const theirs = { width: SIDE, height: SIDE, data: new Uint8Array(readFileSync(path.join(folder, 'out.raw'))) };
         expect(difference(read.merged!, theirs).largest).toBeLessThanOrEqual(2);
-        expect(difference(compositeLayered(read), theirs).largest).toBeLessThanOrEqual(2);
+        // Its layers of 16 bits are broken: psd-tools refuses the file; the merged picture is right.
+        if (depth === '8') expect(difference(compositeLayered(read), theirs).largest).toBeLessThanOrEqual(2);
       });
     },
   );
