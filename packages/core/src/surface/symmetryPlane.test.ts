@@ -5,7 +5,7 @@ import type { MeshData } from '../livery/template.ts';
 import { readModel } from '../models/readModel.ts';
 import { smallTemplate } from '../testing/scenes.ts';
 import { randomFrom } from '../testing/images.ts';
-import { planeTrace, straightTraces, symmetryPlane } from './symmetryPlane.ts';
+import { planeCut, planeTrace, straightTraces, symmetryPlane } from './symmetryPlane.ts';
 
 /** A body of revolution about z, flattened, with a fin on top and a nose: alike left and right (x) only. */
 function craft(dent = 0, seed = 1): MeshData {
@@ -106,5 +106,22 @@ describe('its trace', () => {
     expect(across).toHaveLength(8);
     expect(straightTraces(across)).toEqual([{ axis: 'x', at: 24 }]);
     expect(straightTraces([0, 0, 10, 10])).toEqual([]);
+  });
+
+  test('on the model lies in the plane, on the surface, lifted along the normal', () => {
+    const template = smallTemplate();
+    for (const offset of [1, 0.5, 1.75]) {
+      const cut = planeCut(template, { normal: [1, 0, 0], offset }, 0.01);
+      expect(cut.length % 6).toBe(0);
+      expect(cut.length).toBeGreaterThan(0);
+      // The plank is flat: x from 0 to 2, y from 0 to 1, z 0, facing z.
+      for (let i = 0; i < cut.length; i += 3) {
+        expect(cut[i]).toBeCloseTo(offset, 9);
+        expect(cut[i + 1]).toBeGreaterThanOrEqual(0);
+        expect(cut[i + 1]).toBeLessThanOrEqual(1);
+        expect(cut[i + 2]).toBeCloseTo(0.01, 9);
+      }
+    }
+    expect(planeCut(template, { normal: [1, 0, 0], offset: 5 }, 0.01)).toEqual([]);
   });
 });

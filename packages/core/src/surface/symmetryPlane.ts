@@ -191,40 +191,61 @@ function mainDirections(points: readonly Sample[], middle: Vec): Vec[] {
   return [0, 1, 2].map((i) => [v[i], v[3 + i], v[6 + i]] as Vec);
 }
 
-/** Where the plane cuts a sheet's triangles: x1, y1, x2, y2 a piece, in texels. Edges that lie in the plane come once. */
-export function planeTrace(subject: Subject, { normal, offset }: SymmetryPlane, sheetKey: string): number[] {
+/** Where a plane cuts the painted triangles of a model: for each piece its triangle, and both ends as a corner, another, and how far between. */
+type Cut = readonly [triangle: number, ends: readonly (readonly [k: number, n: number, share: number])[]];
+
+function* cutsBy(subject: Subject, { normal, offset }: SymmetryPlane, sheetKey: string | null): Generator<Cut> {
   const { mesh } = subject;
-  const sheet = subject.sheets.find(({ key }) => key === sheetKey)!;
   const flat = placeStep(mesh);
   const distance = (v: number) => {
     const d = dot([mesh.positions[v * 3], mesh.positions[v * 3 + 1], mesh.positions[v * 3 + 2]], normal) - offset;
     return Math.abs(d) <= flat ? 0 : d;
   };
-  const out: number[] = [];
-  const edges = new Set<string>();
   for (const part of subject.parts) {
-    if (part.sheet !== sheetKey) continue;
+    if (part.sheet === null || (sheetKey !== null && part.sheet !== sheetKey)) continue;
     for (let t = part.first; t < part.first + part.count; t++) {
       const d = [0, 1, 2].map((k) => distance(mesh.indices[t * 3 + k]));
       if (d.every((value) => value > 0) || d.every((value) => value < 0) || d.every((value) => value === 0)) continue;
-      const c = triangleOnSheet(mesh, t, sheet.width, sheet.height);
-      const ends: number[] = [];
-      for (let k = 0; k < 3; k++) {
+      const ends = [0, 1, 2].flatMap((k): [number, number, number][] => {
         const n = (k + 1) % 3;
-        if (d[k] === 0) ends.push(c[k * 2], c[k * 2 + 1]);
-        else if (d[k] * d[n] < 0) {
-          const share = d[k] / (d[k] - d[n]);
-          ends.push(c[k * 2] + (c[n * 2] - c[k * 2]) * share, c[k * 2 + 1] + (c[n * 2 + 1] - c[k * 2 + 1]) * share);
-        }
-      }
-      if (ends.length !== 4) continue;
-      const [a, b] = [ends.slice(0, 2), ends.slice(2)].map((p) => p.map((value) => Math.round(value * 16)).join());
-      const key = a < b ? `${a} ${b}` : `${b} ${a}`;
-      if (edges.has(key)) continue;
-      edges.add(key);
-      out.push(...ends);
+        if (d[k] === 0) return [[k, k, 0]];
+        return d[k] * d[n] < 0 ? [[k, n, d[k] / (d[k] - d[n])]] : [];
+      });
+      if (ends.length === 2) yield [t, ends];
     }
   }
+}
+
+/** Where the plane cuts a sheet's triangles: x1, y1, x2, y2 a piece, in texels. Edges that lie in the plane come once. */
+export function planeTrace(subject: Subject, plane: SymmetryPlane, sheetKey: string): number[] {
+  const sheet = subject.sheets.find(({ key }) => key === sheetKey)!;
+  const out: number[] = [];
+  const edges = new Set<string>();
+  for (const [t, cut] of cutsBy(subject, plane, sheetKey)) {
+    const c = triangleOnSheet(subject.mesh, t, sheet.width, sheet.height);
+    const ends = cut.flatMap(([k, n, share]) =>
+      [0, 1].map((i) => c[k * 2 + i] + (c[n * 2 + i] - c[k * 2 + i]) * share),
+    );
+    const [a, b] = [ends.slice(0, 2), ends.slice(2)].map((p) => p.map((value) => Math.round(value * 16)).join());
+    const key = a < b ? `${a} ${b}` : `${b} ${a}`;
+    if (edges.has(key)) continue;
+    edges.add(key);
+    out.push(...ends);
+  }
+  return out;
+}
+
+/** The same on the model: x1, y1, z1, x2, y2, z2 a piece. @param lift how far off the surface, in the model's units */
+export function planeCut(subject: Subject, plane: SymmetryPlane, lift: number): number[] {
+  const { positions, normals, indices } = subject.mesh;
+  const out: number[] = [];
+  for (const [t, cut] of cutsBy(subject, plane, null))
+    for (const [k, n, share] of cut)
+      for (let c = 0; c < 3; c++) {
+        const [from, to] = [indices[t * 3 + k] * 3 + c, indices[t * 3 + n] * 3 + c];
+        const at = positions[from] + (positions[to] - positions[from]) * share;
+        out.push(at + lift * (normals[from] + (normals[to] - normals[from]) * share));
+      }
   return out;
 }
 

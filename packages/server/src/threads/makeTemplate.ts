@@ -22,6 +22,7 @@ import {
   originalKey,
   Template,
   type Follower,
+  type MeshData,
   type ParameterBox,
   type StoredAs,
   type TemplateGuide,
@@ -292,7 +293,8 @@ export async function makeTemplate(task: {
       hex: null,
     };
   });
-  const subject = { sheets, parts, mesh: read.mesh };
+  const mesh = shortly(read.mesh);
+  const subject = { sheets, parts, mesh };
   const withAxis = sheets.map((sheet) => ({ ...sheet, axis: symmetryAxis(subject, sheet.key) }));
   const worn = decisions.model ? new Set(islandsOf(subject).map(({ sheet }) => sheet)) : null;
   for (const sheet of sheets)
@@ -326,7 +328,7 @@ export async function makeTemplate(task: {
     spec: { key: ownSpec.key, version: 1 },
     sheets: withAxis,
     parts,
-    mesh: read.mesh,
+    mesh,
     ...(read.plane && { plane: read.plane }),
     ...(!decisions.model && { boards: true }),
     guides,
@@ -365,6 +367,17 @@ const besideOf = (bytes: Uint8Array, kind: ModelKind, model: string, files: Read
   new Map(
     filesNamedBy([...files.keys()], model, namedBeside(bytes, kind)).map(({ path, name }) => [path, files.get(name)!]),
   );
+
+/** Numbers with as many digits as single precision holds (nine, IEEE 754), of directions five decimals: a mesh is kept as text. */
+function shortly({ positions, normals, uvs, indices }: MeshData): MeshData {
+  const nine = (v: number) => Number(v.toPrecision(9));
+  return {
+    positions: positions.map(nine),
+    normals: normals.map((v) => Number(v.toFixed(5))),
+    uvs: uvs.map(nine),
+    indices,
+  };
+}
 
 /** Without a model each sheet stands upright as a board, a metre high, one beside the other. */
 function boards(sheets: readonly TemplateSheet[]): Standing {

@@ -17,3 +17,12 @@ export const ringsPath = (rings: readonly (readonly number[])[]): string =>
 
 export const boxPath = (box: { left: number; top: number; width: number; height: number }): string =>
   `M${box.left} ${box.top}h${box.width}v${box.height}h${-box.width}z`;
+
+/** Cores of guides' lines by what they show. */
+export const GUIDE_TONES = {
+  axis: '#7fe3d5',
+  cells: '#ffd479',
+  frame: '#9fd0ff',
+  collider: '#ff9d8a',
+  boxes: '#d9b8ff',
+};

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { contrast, rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
-import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from './guides.ts';
+import { GUIDE_TONES } from '../../parts/guideShapes.ts';
+import { GUIDE_CASING, GUIDE_LINE } from './guides.ts';
 import { around, pieceAt, piecesOf } from './pieces.ts';
 import { showChannel } from './artCanvas.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';

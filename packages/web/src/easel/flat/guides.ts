@@ -3,8 +3,8 @@ import { silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
 import { placesOf, type Place } from '@wet-lacquer/core/surface/places.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
-import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
-import { labelSize, pathOf } from '../../parts/islandPaths.ts';
+import { axisPath, boxPath, cellsPath, ringsPath, GUIDE_TONES } from '../../parts/guideShapes.ts';
+import { labelSize, outlineOf } from '../../parts/islandPaths.ts';
 import { planeOn } from '../../parts/planeOn.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 import type { GuidePictures } from './guidePictures.ts';
@@ -56,13 +56,6 @@ function besideOf(template: Template, sheetKey: string): Path2D {
 /** Line and casing, at least 3:1 apart (WCAG 2.2, 1.4.11): one of them shows on any art. */
 export const GUIDE_CASING = '#101010';
 export const GUIDE_LINE = '#ffffff';
-export const GUIDE_TONES = {
-  axis: '#7fe3d5',
-  cells: '#ffd479',
-  frame: '#9fd0ff',
-  collider: '#ff9d8a',
-  boxes: '#d9b8ff',
-};
 
 export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 
@@ -212,7 +205,7 @@ function drawLocator(
   ctx.globalAlpha = 0.82;
   for (const island of mine) {
     ctx.fillStyle = island.colour;
-    ctx.fill(new Path2D(pathOf(template, sheet, island)));
+    ctx.fill(new Path2D(outlineOf(template, sheet, island)));
   }
   ctx.globalAlpha = 1;
   ctx.textAlign = 'center';

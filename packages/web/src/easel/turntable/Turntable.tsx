@@ -55,6 +55,9 @@ export function Turntable() {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
   }, [spinning]);
+  // The middle is a guide: shown on the model wherever it is shown on the sheet.
+  const middle = useSession((s) => s.guides.has('axis'));
+  useEffect(() => stage.current?.middle(middle), [middle, template, model, able]);
   useEffect(() => {
     stage.current?.mark(spot);
   }, [spot]);

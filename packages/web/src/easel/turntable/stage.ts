@@ -12,6 +12,8 @@ import {
   HemisphereLight,
   LinearFilter,
   LinearMipmapLinearFilter,
+  LineBasicMaterial,
+  LineSegments,
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
@@ -31,6 +33,8 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
+import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
+import { GUIDE_TONES } from '../../parts/guideShapes.ts';
 import { INK } from '../../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
@@ -70,6 +74,7 @@ export class Stage {
   private readonly meshes: { mesh: Mesh; part: Template['parts'][number]; texture: Texture | null }[] = [];
   private readonly marker: Mesh;
   private readonly ray = new Raycaster();
+  private seam: LineSegments | null = null;
   private lights: Light[] = [];
   private frame = 0;
   private spinning = 0;
@@ -78,7 +83,7 @@ export class Stage {
 
   constructor(
     canvas: HTMLCanvasElement,
-    template: Template,
+    private readonly template: Template,
     textures: ReadonlyMap<string, Texture>,
     private readonly surround: string = INK.stage,
   ) {
@@ -123,6 +128,19 @@ export class Stage {
     this.controls.addEventListener('change', () => this.draw());
     this.home();
     this.light('Overcast');
+  }
+
+  /** Draws the line along which the model's two sides meet, or none. */
+  middle(shown: boolean): void {
+    if (shown && !this.seam && this.template.plane) {
+      const cut = planeCut(this.template, this.template.plane, this.radius * 0.002);
+      const geometry = new BufferGeometry().setAttribute('position', new BufferAttribute(Float32Array.from(cut), 3));
+      this.seam = new LineSegments(geometry, new LineBasicMaterial({ color: GUIDE_TONES.axis }));
+      this.scene.add(this.seam);
+    }
+    if (!this.seam) return;
+    this.seam.visible = shown;
+    this.draw();
   }
 
   /** Looks at the model from its starboard bow. */
@@ -243,6 +261,7 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.controls.dispose();
     for (const { mesh } of this.meshes) mesh.geometry.dispose();
+    this.seam?.geometry.dispose();
     this.renderer.dispose();
   }
 }

@@ -1,11 +1,11 @@
-import { useMemo, useRef, useState } from 'react';
+import { memo, useMemo, useRef, useState } from 'react';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import { GUIDE_CASING, GUIDE_LINE, GUIDE_TONES } from '../../easel/flat/guides.ts';
+import { GUIDE_CASING, GUIDE_LINE } from '../../easel/flat/guides.ts';
 import { CONDENSED, INK } from '../../theme.ts';
-import { axisPath, boxPath, cellsPath, ringsPath } from '../../parts/guideShapes.ts';
+import { axisPath, boxPath, cellsPath, GUIDE_TONES, ringsPath } from '../../parts/guideShapes.ts';
 import { cellName } from '@wet-lacquer/core/surface/cells.ts';
 import { useLooking } from './useLooking.ts';
-import { labelSize, pathOf, readableNumbers } from '../../parts/islandPaths.ts';
+import { labelSize, outlineOf, readableNumbers, wireOf } from '../../parts/islandPaths.ts';
 import { planeOn, segmentsPath } from '../../parts/planeOn.ts';
 
 /** What is drawn over a sheet. */
@@ -71,8 +71,17 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
     () =>
       islands
         .filter((island) => island.sheet === sheet.key)
-        .map((island) => ({ island, path: pathOf(template, sheet, island) })),
+        .map((island) => ({ island, path: outlineOf(template, sheet, island) })),
     [islands, sheet, template],
+  );
+  const wire = useMemo(
+    () =>
+      wireOf(
+        template,
+        sheet,
+        mine.map(({ island }) => island),
+      ),
+    [mine, sheet, template],
   );
   const numbered = useMemo(
     () =>
@@ -133,16 +142,11 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
               fillOpacity={showing.locator ? (dim ? 0.2 : begins && showing.art ? 0.7 : 1) : 0}
               pointerEvents="all"
             />
-            {showing.wire && (
-              <>
-                <path d={path} fill="none" stroke={GUIDE_CASING} strokeWidth={thin * 1.8} opacity={dim ? 0.3 : 1} />
-                <path d={path} fill="none" stroke={GUIDE_LINE} strokeWidth={thin * 0.6} opacity={dim ? 0.3 : 1} />
-              </>
-            )}
             {on && <path d={path} fill="none" stroke={INK.accent} strokeWidth={thin * 3} />}
           </g>
         );
       })}
+      {showing.wire && <Wire d={wire} thin={thin} />}
       {showing.locator &&
         mine
           .filter(({ island }) => numbered.has(island.number) || chosen.includes(island.number))
@@ -183,6 +187,16 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
     </svg>
   );
 }
+
+/** The edges of all triangles of a sheet; drawn once, whatever is chosen. */
+const Wire = memo(function Wire({ d, thin }: { d: string; thin: number }) {
+  return (
+    <g fill="none" pointerEvents="none">
+      <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 1.8} />
+      <path d={d} stroke={GUIDE_LINE} strokeWidth={thin * 0.6} />
+    </g>
+  );
+});
 
 /** What the template says beside its islands: cells, boxes, frames, colliders and the axis. */
 function Settled({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {

@@ -32,6 +32,7 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
     textures.current = made;
     const standing = new Stage(canvas.current!, template, made, '#777777');
     stage.current = standing;
+    standing.middle(true);
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
       if (width > 1 && height > 1) standing.resize(width, height);
