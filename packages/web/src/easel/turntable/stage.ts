@@ -109,13 +109,17 @@ export class Stage {
     whole.computeBoundingSphere();
     this.centre = whole.boundingSphere!.center.clone();
     this.radius = whole.boundingSphere!.radius;
+    // As large as the model is: some are in centimetres, some in kilometres.
+    this.camera.near = this.radius * 0.02;
+    this.camera.far = this.radius * 20;
+    this.camera.updateProjectionMatrix();
     whole.computeBoundingBox();
     const disc = new Mesh(new CircleGeometry(this.radius * 1.05, 64), new MeshBasicMaterial({ color: '#5c5c5c' }));
     disc.rotation.x = -Math.PI / 2;
     disc.position.set(this.centre.x, whole.boundingBox!.min.y - 0.01, this.centre.z);
     this.scene.add(disc);
     this.marker = new Mesh(
-      new RingGeometry(0.035, 0.055, 32),
+      new RingGeometry(this.radius * 0.012, this.radius * 0.019, 32),
       new MeshBasicMaterial({ color: '#3fb3a3', side: DoubleSide, depthTest: false, transparent: true }),
     );
     this.marker.renderOrder = 10;
