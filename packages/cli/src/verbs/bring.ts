@@ -67,7 +67,7 @@ export const bring: Verb = {
       const model = files.find(({ name }) => name === decisions.model)?.understood;
       const wanted = named(decisions);
       if (model?.kind === 'model') for (const name of model.beside ?? []) wanted.add(name);
-      const made = await pool.run('makeTemplate', {
+      const made = await pool.template({
         decisions,
         files: new Map(files.filter(({ name }) => wanted.has(name)).map(({ name, bytes }) => [name, bytes])),
         brought: files.map(({ name, blob, bytes, understood, error }) => ({

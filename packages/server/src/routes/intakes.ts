@@ -137,7 +137,7 @@ export function intakes({ db, threads, queue }: Services): Router {
       bytes,
       what: whatIs(understood, error),
     }));
-    const made = await threads.run('makeTemplate', { decisions, files: bytes, brought }, leaving(res));
+    const made = await threads.template({ decisions, files: bytes, brought }, leaving(res));
     const hash = await transact(db, async (tx) => {
       for (const content of made.blobs.values()) await putBlob(tx, content);
       return putTemplate(tx, made.document);

@@ -33,6 +33,7 @@ import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { lightRelation } from '@wet-lacquer/core/delivery/light.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { AS_ORIGINAL, broughtFolder, ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { boxesIn } from '@wet-lacquer/core/intake/boxesIn.ts';
@@ -43,6 +44,7 @@ import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
 import { symmetryPlane } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { hashOf } from '../store/blobs.ts';
 import { fileKind } from './fileKind.ts';
+import { readyKey, type ReadyTexture } from './readyTextures.ts';
 import { texture } from './texture.ts';
 import { readLayered } from './understand.ts';
 
@@ -64,7 +66,21 @@ export interface BroughtFile {
   what: string;
 }
 
+/** Decodes and packs one texture; what takes longest of a template, so that threads can share it. @throws InputError */
+export async function readyTexture(task: {
+  bytes: Uint8Array;
+  name: string;
+  upsideDown: boolean;
+}): Promise<ReadyTexture> {
+  const kind = fileKind(task.bytes, task.name);
+  if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${task.name}" is not a texture.`);
+  const { image, facts } = await texture(task.bytes, kind);
+  const bytes = packPixels(task.upsideDown ? flipRows(image) : image);
+  return { facts, bytes, blob: hashOf(bytes) };
+}
+
 /**
+ * @param ready textures that were packed beforehand, by name and whether they were turned; see readyKey
  * @param files bytes of the files that the decisions name
  * @param brought all files of the folder; those that end up in no sheet are kept beside them
  * @throws InputError in one sentence
@@ -73,11 +89,12 @@ export async function makeTemplate(task: {
   decisions: Decisions;
   files: Map<string, Uint8Array>;
   brought?: readonly BroughtFile[];
+  ready?: ReadonlyMap<string, ReadyTexture>;
 }): Promise<MadeTemplate> {
-  const { decisions, files, brought = [] } = task;
+  const { decisions, files, brought = [], ready = new Map<string, ReadyTexture>() } = task;
   const blobs = new Map<string, Uint8Array>();
   const remarks: string[] = [];
-  const keep = (image: Image8) => {
+  const keep = (image: Image8): Sha256 => {
     const bytes = packPixels(image);
     const hash = hashOf(bytes);
     blobs.set(hash, bytes);
@@ -95,7 +112,12 @@ export async function makeTemplate(task: {
     if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${name}" is not a texture.`);
     return texture(bytes, kind);
   };
-  const original = (image: Image8) => originalLayer(keep(image), image);
+  const readyOf = async (name: string, upsideDown: boolean): Promise<ReadyTexture> => {
+    const one =
+      ready.get(readyKey(name, upsideDown)) ?? (await readyTexture({ bytes: bytesOf(name), name, upsideDown }));
+    blobs.set(one.blob, one.bytes);
+    return one;
+  };
 
   // An archive stands for what was found in it.
   const loose = brought.filter(({ name }) => !brought.some((other) => other.name.startsWith(`${name}/`)));
@@ -136,12 +158,11 @@ export async function makeTemplate(task: {
     /** Layers of the layered file that belong to other maps. */
     const inFile = new Map<string, Layer[]>();
     if (wanted.colour) {
-      const read = await textureOf(wanted.colour);
+      const read = await readyOf(wanted.colour, wanted.upsideDown);
       facts = read.facts;
       size = { width: facts.width, height: facts.height };
-      layers.push(original(upright(read.image)));
-      const [{ blob }] = layers as { blob: string }[];
-      keepFile(originalKey(key), wanted.colour, facts.stored!, blob, wanted.upsideDown);
+      layers.push(originalLayer(read.blob, size));
+      keepFile(originalKey(key), wanted.colour, facts.stored!, read.blob, wanted.upsideDown);
     }
     if (wanted.layered) {
       const bytes = bytesOf(wanted.layered);
@@ -211,14 +232,14 @@ export async function makeTemplate(task: {
     const alpha = !facts || facts.alpha === 'none' ? 'none' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
     const maps: TemplateMap[] = [];
     for (const { map, file } of wanted.maps) {
-      const read = await textureOf(file);
+      const read = await readyOf(file, wanted.upsideDown);
       const own = { width: read.facts.width, height: read.facts.height };
       const same = own.width === size.width && own.height === size.height;
       const space = map === 'night' ? 'srgb' : 'linear';
-      const image = upright(read.image);
-      const layer = original(same ? image : resample(image, size.width, size.height, space));
-      begin[`${key}/${map}`] = [layer];
-      keepFile(originalKey(key, map), file, read.facts.stored!, (layer as { blob: string }).blob, wanted.upsideDown);
+      const fitted = () => keep(resample(unpackPixels(read.bytes), size.width, size.height, space));
+      const blob = same ? read.blob : fitted();
+      begin[`${key}/${map}`] = [originalLayer(blob, size)];
+      keepFile(originalKey(key, map), file, read.facts.stored!, blob, wanted.upsideDown);
       maps.push({
         key: map,
         name: map.charAt(0).toUpperCase() + map.slice(1),

@@ -17,6 +17,7 @@ import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { HeldFile, Over } from './over.ts';
 import type { Scene } from './scene.ts';
+import { readyKey, texturesOf, type ReadyTexture } from './readyTextures.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 import type { Looked } from './looked.ts';
 
@@ -42,6 +43,7 @@ const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
   textsAmong: 60,
   // A large sheet's own work.
   makeTemplate: 300,
+  readyTexture: 120,
   sheetBack: 180,
   bakeBand: 1800,
   check: 300,
@@ -293,6 +295,21 @@ export class Pool {
     const ours = { width, height, data: sharedBytes(width * height * 4) };
     await Promise.all(parts.map((part) => this.run('compositePart', { image: ours, file, part, progress }, signal)));
     return this.run('lookLayered', { file, ours }, signal);
+  }
+
+  /** A template of files, its textures read and packed by all threads. @throws InputError */
+  async template(task: Omit<Parameters<Tasks['makeTemplate']>[0], 'ready'>, signal?: AbortSignal) {
+    const ready = new Map<string, ReadyTexture>();
+    const left = texturesOf(task.decisions).filter(({ name }) => task.files.has(name));
+    const work = async () => {
+      for (let one = left.shift(); one; one = left.shift()) {
+        const key = readyKey(one.name, one.upsideDown);
+        if (!ready.has(key))
+          ready.set(key, await this.run('readyTexture', { ...one, bytes: task.files.get(one.name)! }, signal));
+      }
+    };
+    await Promise.all(Array.from({ length: this.threads }, work));
+    return this.run('makeTemplate', { ...task, ready }, signal);
   }
 
   /** Ambient occlusion of a sheet as stored pixels, its rows spread over the threads. @param report share of rows done, now and then */

@@ -49,7 +49,7 @@ export {
   usesOfEntry,
 } from './containers.ts';
 export { locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
-export { makeTemplate } from './makeTemplate.ts';
+export { makeTemplate, readyTexture } from './makeTemplate.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
