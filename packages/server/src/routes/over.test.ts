@@ -101,6 +101,12 @@ test('a finished TGA lies above the paint of a layered template, under its shadi
   const own = await server.get<Template>(`/templates/${livery.pins.template}`);
   expect(own.guides).toHaveLength(1);
   expect(own.originals![originalKey('hull')]).toMatchObject({ name: 'team_hull_final.tga', blob: hashOf(skin) });
+  // The untouched copy can be taken out again, byte for byte; nothing else by a name that is not its own.
+  const kept = (name: string) =>
+    fetch(`${server.url}/api/templates/${livery.pins.template}/kept?${new URLSearchParams({ name })}`);
+  const out = await kept('team_hull_final.tga');
+  expect(hashOf(new Uint8Array(await out.arrayBuffer()))).toBe(hashOf(skin));
+  expect((await kept('../team_hull_final.tga')).status).toBe(404);
   // The other sheet is as the template has it.
   expect(own.originals![originalKey('glass')]).toMatchObject({ name: 'skiff_glass.png' });
   const delivery = await server.post<{ id: string }>(`/liveries/${started.body.id}/deliveries`);

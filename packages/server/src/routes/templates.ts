@@ -10,6 +10,7 @@ import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { OutlinePicture } from '../threads/templates.ts';
 import { VIEW } from '../jobs/picture.ts';
@@ -163,6 +164,18 @@ export function templates({ db, threads }: Services): Router {
     const task = { template, hash: req.params.hash, pictures, role };
     const document = await threads.run('outlinesOfPictures', task, leaving(res));
     res.status(201).json({ hash: await putTemplate(db, document) });
+  });
+
+  /** A file of the game's own that it keeps, as it came. */
+  router.get('/:hash/kept', async (req, res) => {
+    const { name } = bodyOf(z.object({ name: z.string().max(400) }), req.query);
+    const { originals = {}, beside = [] } = await getTemplate(db, req.params.hash);
+    const file = [...Object.values(originals), ...beside].find((one) => one.name === name);
+    if (!file) throw new NotFound('This template keeps no such file.');
+    res
+      .attachment(baseOf(name))
+      .type('application/octet-stream')
+      .send(Buffer.from(await getBlob(db, file.blob)));
   });
 
   /** Texts among the files that it keeps, and what else of them names some words. */

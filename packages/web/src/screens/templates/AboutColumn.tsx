@@ -102,7 +102,7 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
           <LayoutNotes notes={layout.notes} onShow={onShow} />
         </section>
       )}
-      <KeptFiles template={template} />
+      <KeptFiles hash={hash} template={template} />
       <section style={{ display: 'grid', gap: 6 }}>
         <h2 style={heading}>Take it along</h2>
         <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>

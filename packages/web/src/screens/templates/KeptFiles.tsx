@@ -3,7 +3,13 @@ import { size } from '../../lib/words.ts';
 import { INK, MONO } from '../../theme.ts';
 
 /** The game's own files that the template keeps as they came: those that deliveries go over, and those beside, each with the reason. */
-export function KeptFiles({ template }: { template: Pick<Template, 'originals' | 'beside' | 'ownSpec'> }) {
+export function KeptFiles({
+  hash,
+  template,
+}: {
+  hash: string;
+  template: Pick<Template, 'originals' | 'beside' | 'ownSpec'>;
+}) {
   const originals = Object.values(template.originals ?? {});
   const { beside = [], ownSpec } = template;
   if (originals.length + beside.length === 0) return null;
@@ -22,7 +28,14 @@ export function KeptFiles({ template }: { template: Pick<Template, 'originals' |
       <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 4 }}>
         {rows.map(({ name, bytes, says }) => (
           <li key={name} style={{ overflowWrap: 'anywhere', fontSize: 12 }}>
-            <span style={{ fontFamily: MONO }}>{name}</span>{' '}
+            <a
+              href={`/api/templates/${hash}/kept?${new URLSearchParams({ name })}`}
+              download
+              aria-label={`Save ${name} as it came`}
+              style={{ fontFamily: MONO, color: INK.text }}
+            >
+              {name}
+            </a>{' '}
             <span style={{ color: INK.quiet }}>
               {size(bytes)}, {says}
             </span>
