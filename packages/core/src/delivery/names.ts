@@ -27,6 +27,7 @@ export function nameFacts(
       'file.width': String(sheet.width),
       'file.height': String(sheet.height),
       'file.level': '0',
+      'file.format': '',
     });
   return facts;
 }

@@ -192,7 +192,11 @@ export function planDelivery(
       const itsFile = template.originals?.[originalKey(master.key, file.map)] ?? null;
       const own = { ...master, ...sizeIn(file, master) };
       const nameOf = (pattern: string, sheet: TemplateSheet, level = 0) =>
-        expand(pattern, { ...nameFacts(livery, template, slot, sheet), 'file.level': String(level) });
+        expand(pattern, {
+          ...nameFacts(livery, template, slot, sheet),
+          'file.level': String(level),
+          'file.format': file.container === 'dds' ? file.format : file.container,
+        });
       const base = file.inPlace ? (target.bases.get(folder + nameOf(file.name, own)) ?? null) : null;
       const kept = file.over && !file.packed ? itsFile : null;
       const signature = leftOut ?? signatureOf(livery, template, spec, master.key, file, kept);

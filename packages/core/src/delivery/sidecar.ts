@@ -37,7 +37,7 @@ const listed = <T extends object>(items: readonly T[]) =>
 
 /**
  * What a sidecar's template can say, by name; lists have `last` on their last item: `particulars.<key>`, `livery.key`, `craft.key`, `craft.name`, `folder`, `slot` (as written) and `slotNumber`; `sheets` (key, name,
- * file, finish, roughness, metal; of the colour files that are delivered), `files` (sheet, map, name, path), `colours` (name, key, hex, red,
+ * file, finish, roughness, metal; of the colour files that are delivered), `files` (sheet, map, name, path), `paths.<sheet>.<map>` (inside the folder), `colours` (name, key, hex, red,
  * green, blue: linear, 0 to 1, four decimals). Sidecars
  * that are made for each sheet have `sheet`, and sections `n`.
  */
@@ -70,6 +70,7 @@ export function sidecarView(
     slotNumber: slot?.number ?? 0,
     sheets: listed(sheets),
     files: listed(files.map((file) => ({ ...file, path: folder + file.name }))),
+    paths: pathsBySheet(files),
     colours: listed(
       livery.scheme.map(({ name, hex }) => {
         const [red, green, blue] = rgbOfHex(hex).map(linear);
@@ -77,6 +78,16 @@ export function sidecarView(
       }),
     ),
   };
+}
+
+/** Paths inside the livery's folder, by sheet and map: of several files of a map the first. */
+function pathsBySheet(files: readonly SidecarFile[]): Record<string, Record<string, string>> {
+  const paths: Record<string, Record<string, string>> = {};
+  for (const { sheet, map, name } of files) {
+    paths[sheet] ??= {};
+    paths[sheet][map] ??= name;
+  }
+  return paths;
 }
 
 /** How a value is written in a language, so that it can never become more than a value. */
@@ -103,7 +114,7 @@ function escapeFor(language: Language): (value: unknown) => string {
 
 const KNOWN_NAMES = new Set(
   (
-    'particulars livery craft folder slot slotNumber sheets files colours last key name finish roughness metal sheet map path ' +
+    'particulars livery craft folder slot slotNumber sheets files paths colours last key name finish roughness metal sheet map path ' +
     'hex red green blue file n .'
   ).split(' '),
 );
@@ -133,6 +144,12 @@ export function fillTemplate(text: string, view: object, language: Language): st
     const [first, second] = name.split('.');
     const known = name === '.' || (KNOWN_NAMES.has(first) && (first !== 'particulars' || second !== undefined));
     if (!known) throw new InputError(`The template asks for "${name}", which is not known.`);
+    if (first !== 'paths') continue;
+    const found = name
+      .split('.')
+      .reduce<unknown>((at, key) => (at as Record<string, unknown> | undefined)?.[key], view);
+    if (typeof found !== 'string')
+      throw new InputError(`The template asks for the path of "${name.slice(6)}", which is not delivered.`);
   }
   return Mustache.render(text, view, undefined, { escape: escapeFor(language) });
 }

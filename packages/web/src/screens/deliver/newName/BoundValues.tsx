@@ -16,13 +16,22 @@ interface Props {
   text: KeptText;
   bound: Bound;
   livery: Livery;
+  /** Files that are delivered. */
+  paths: readonly DeliveredPath[];
   onChange(bound: Bound): void;
+}
+
+/** A file of the delivery by its sheet and map. */
+export interface DeliveredPath {
+  sheet: string;
+  map: string;
+  name: string;
 }
 
 const SHOWN = 40;
 
 /** Values of a text that take something of the livery's: found by what they are called, bound by picking. */
-export function BoundValues({ text, bound, livery, onChange }: Props) {
+export function BoundValues({ text, bound, livery, paths, onChange }: Props) {
   const [open, setOpen] = useState(false);
   const [search, setSearch] = useState('');
   const read = useMemo((): { values: TextValue[]; why: string | null } => {
@@ -66,6 +75,7 @@ export function BoundValues({ text, bound, livery, onChange }: Props) {
           value={value}
           bound={bound.find(({ path }) => path === value.path) ?? null}
           livery={livery}
+          paths={paths}
           onSet={(next) => set(value.path, next)}
         />
       ))}
@@ -87,11 +97,13 @@ function OneValue({
   value: { path, value, line },
   bound,
   livery,
+  paths,
   onSet,
 }: {
   value: TextValue;
   bound: Bound[number] | null;
   livery: Livery;
+  paths: readonly DeliveredPath[];
   onSet(bound: Bound[number] | null): void;
 }) {
   const as = writtenAs(value);
@@ -104,6 +116,7 @@ function OneValue({
     ...Object.entries(livery.particulars)
       .filter(([key]) => key !== 'key')
       .map(([key, now]) => ({ value: `particulars.${key}`, label: key, note: now })),
+    ...paths.map(({ sheet, map, name }) => ({ value: `paths.${sheet}.${map}`, label: 'a file', note: name })),
     ...(as
       ? livery.scheme.flatMap(({ name, hex }) =>
           channels.map((channel) => ({
@@ -121,7 +134,7 @@ function OneValue({
         ? `colour ${bound.colour} ${bound.channel ?? ''}`.trim()
         : bound.value === '{{livery.key}}'
           ? 'key'
-          : (/^\{\{(particulars\.\w+)\}\}$/.exec(bound.value)?.[1] ?? 'typed');
+          : (/^\{\{((?:particulars|paths)\.[\w.-]+)\}\}$/.exec(bound.value)?.[1] ?? 'typed');
   const pick = (choice: string) => {
     const [kind, colour, channel] = choice.split(' ');
     if (choice === 'as it is') onSet(null);

@@ -70,6 +70,15 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
       return { spec, files: [], why: sentenceOf(error) };
     }
   }, [livery, template, spec, texts, wish]);
+  const paths = useMemo(
+    () =>
+      planDelivery(livery, template, { ...spec, sidecars: [] }).files.flatMap((file) =>
+        file.kind === 'sheet' && !file.follower && !file.level
+          ? [{ sheet: file.master.key, map: file.spec.map, name: file.name }]
+          : [],
+      ),
+    [livery, template, spec],
+  );
   // Files that are no texts are asked after on the server.
   const query = new URLSearchParams(words.map((word) => ['word', word])).toString();
   const { data: asked } = useSWR<KeptTexts>(
@@ -143,6 +152,7 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
                     text={one}
                     bound={values[one.name] ?? []}
                     livery={livery}
+                    paths={paths}
                     onChange={(set) => setValues({ ...values, [one.name]: set })}
                   />
                 )}
