@@ -126,7 +126,7 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
         <Link to={`/specs/${shown.spec.key}`} style={{ color: INK.text }}>
           What {answers.length > 1 ? shown.spec.gameName : 'this game'} wants
         </Link>
-        {shown === own && (
+        {shown === own && shown.files.some(({ kind, facts }) => kind === 'companion' || facts?.over) && (
           <>
             {' · '}
             <Link to={`/liveries/${livery.id}/new-name`} style={{ color: INK.text }}>

@@ -10,7 +10,7 @@ import {
   type RenamedFile,
   type TextWish,
 } from '@wet-lacquer/core/delivery/newName.ts';
-import { pathsOf, planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import type { Rename } from '@wet-lacquer/core/delivery/textChange.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -45,7 +45,11 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
   const { texts } = kept;
   const navigate = useNavigate();
   const suggested = useMemo(
-    () => wordsToRename([...pathsOf(planDelivery(livery, template, spec)), ...texts.map(({ name }) => name)], texts),
+    () =>
+      wordsToRename(
+        [...planDelivery(livery, template, spec).files, ...texts].map(({ name }) => name),
+        texts,
+      ),
     [livery, template, spec, texts],
   );
   const [renames, setRenames] = useState<readonly Rename[]>([{ word: suggested[0] ?? '', by: '' }]);

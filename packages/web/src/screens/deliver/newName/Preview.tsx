@@ -41,7 +41,7 @@ export function Preview({ files }: { files: readonly RenamedFile[] }) {
           ))}
           {lines.map(({ line, before, after }, i) => (
             <div key={i} style={{ display: 'grid', gridTemplateColumns: '44px 1fr', fontFamily: MONO, fontSize: 12 }}>
-              <span style={{ color: INK.quiet }}>{line}</span>
+              <span style={{ color: INK.quiet }}>{before === null ? 'new' : line}</span>
               <span style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>
                 {before !== null && <del style={{ color: INK.quiet, display: 'block' }}>{before.trimEnd()}</del>}
                 {after !== null && <ins style={{ textDecoration: 'none', display: 'block' }}>{after.trimEnd()}</ins>}
