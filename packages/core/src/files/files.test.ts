@@ -155,3 +155,51 @@ describe('models', () => {
 test('ImageMagick is there for the tests that need it', () => {
   expect(readWithImageMagick(strToU8('P6 1 1 255\n\u0001\u0002\u0003'), 'ppm', 1, 1).data[2]).toBe(3);
 });
+
+describe('drawings as programs write them', () => {
+  const root = (attributes: string, inside = '<rect width="10" height="10" fill="#C03"/>') =>
+    `<svg xmlns="http://www.w3.org/2000/svg" ${attributes}>${inside}</svg>`;
+
+  test.each([
+    // CSS Values and Units Level 3, 6.2: an inch is 96 pixels, 25.4 mm, 72 points, 6 picas.
+    ['width="1in" height="0.5in" viewBox="0 0 20 10"', 96, 48],
+    ['width="25.4mm" height="50.8mm" viewBox="0 0 1 2"', 96, 192],
+    ['width="72pt" height="6pc" viewBox="0 0 1 1"', 96, 96],
+    ['width="300" height="150"', 300, 150],
+    // Without a size the view box is the size (SVG 2, 8.2 and 7.2).
+    ['viewBox="0 0 40 30"', 40, 30],
+    ['viewBox="-20 -15 40 30"', 40, 30],
+    ['width="80" viewBox="0 0 40 20"', 80, 40],
+    ['height="1in" viewBox="0 0 40 20"', 192, 96],
+    ['width="60" height="100%" viewBox="0 0 10 20"', 60, 120],
+  ])('a drawing of %s is %d x %d', (attributes, width, height) => {
+    const { ratio, ...facts } = readSvg(root(attributes));
+    expect(facts).toMatchObject({ width, height });
+    expect(ratio).toBeCloseTo(width / height, 3);
+  });
+
+  test('classes, symbols in use, gradients and clips are drawn; short colours are told', () => {
+    const drawing = root(
+      'viewBox="0 0 40 40"',
+      `<style>.a{fill:#0f0}.b{fill:#00F;}</style>
+       <defs>
+         <g id="half"><rect class="a" width="20" height="20"/></g>
+         <linearGradient id="fade"><stop offset="0" stop-color="#000"/><stop offset="1" stop-color="#fff"/></linearGradient>
+         <clipPath id="round"><rect x="20" y="20" width="10" height="20"/></clipPath>
+       </defs>
+       <use href="#half"/>
+       <rect class="b" x="20" width="20" height="20"/>
+       <rect y="20" width="20" height="20" fill="url(#fade)"/>
+       <rect x="20" y="20" width="20" height="20" fill="#ff0000" clip-path="url(#round)"/>`,
+    );
+    expect(readSvg(drawing).colours).toEqual(['#00ff00', '#0000ff', '#000000', '#ffffff', '#ff0000']);
+    const { data } = drawSvg(readSvg(drawing).text, 40);
+    const at = (x: number, y: number) => [...data.subarray((y * 40 + x) * 4, (y * 40 + x) * 4 + 4)];
+    expect(at(10, 10)).toEqual([0, 255, 0, 255]);
+    expect(at(30, 10)).toEqual([0, 0, 255, 255]);
+    expect(at(2, 30)[0]).toBeLessThan(60);
+    expect(at(18, 30)[0]).toBeGreaterThan(200);
+    expect(at(25, 30)).toEqual([255, 0, 0, 255]);
+    expect(at(35, 30)[3]).toBe(0);
+  });
+});

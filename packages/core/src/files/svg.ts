@@ -43,13 +43,28 @@ export interface SvgFacts {
   colours: string[];
 }
 
+/** A side that is missing follows from the other and the view box (CSS 2.2, 10.3.2 and 10.6.2: a ratio of its own keeps). */
+function withBothSides(source: string): string {
+  return source.replace(/<svg\b[^>]*>/, (root) => {
+    const said = (name: string) => new RegExp(`\\s${name}\\s*=\\s*["']([^"']*)["']`).exec(root)?.[1].trim();
+    const box = (said('viewBox') ?? '').split(/[\s,]+/).map(Number);
+    const sides = [said('width'), said('height')].map((text) => /^([\d.]+(?:e[+-]?\d+)?)([a-z]*)$/i.exec(text ?? ''));
+    if (box.length !== 4 || !(box[2] > 0 && box[3] > 0) || (sides[0] === null) === (sides[1] === null)) return root;
+    const [lacks, from, ratio] = sides[0]
+      ? (['height', sides[0], box[3] / box[2]] as const)
+      : (['width', sides[1]!, box[2] / box[3]] as const);
+    const bare = root.replace(new RegExp(`\\s${lacks}\\s*=\\s*["'][^"']*["']`), '');
+    return bare.replace(/^<svg\b/, `<svg ${lacks}="${Number(from[1]) * ratio}${from[2]}"`);
+  });
+}
+
 /** Checks a drawing. @throws InputError in one sentence */
 export function readSvg(source: string): SvgFacts {
   if (source.length > 8_000_000) throw new InputError('This SVG is larger than 8 MB of text.');
   if (!/<svg[\s>]/.test(source)) throw new InputError('This file is not an SVG drawing.');
   for (const [pattern, sentence] of REFUSED) if (pattern.test(source)) throw new InputError(sentence);
   checkSvgBudget(source);
-  const text = source
+  const text = withBothSides(source)
     .replace(/#([0-9a-fA-F]{6})\b/g, (hex) => hex.toLowerCase())
     .replace(/#([0-9a-fA-F])([0-9a-fA-F])([0-9a-fA-F])(?=["';\s})])/g, (_, r: string, g: string, b: string) =>
       `#${r}${r}${g}${g}${b}${b}`.toLowerCase(),

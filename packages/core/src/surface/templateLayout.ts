@@ -31,18 +31,20 @@ export interface LayoutIsland {
 
 export interface TemplateLayout {
   islands: LayoutIsland[];
-  notes: LayoutNote[];
+  /** Null: not looked for; islands are known long before it is known which of them lie on one another. */
+  notes: LayoutNote[] | null;
   /** Share of each sheet that no island covers, 0..1. */
   unused: Record<string, number>;
 }
 
-export function layoutOf(subject: Subject & Pick<Template, 'plane' | 'boards'>): TemplateLayout {
+/** @param notes whether to look for what a painter should know, which takes longest */
+export function layoutOf(subject: Subject & Pick<Template, 'plane' | 'boards'>, notes = true): TemplateLayout {
   if (subject.boards) return { notes: [], unused: {}, islands: boardCells(subject) };
   const islands = islandsOf(subject);
   const partners = subject.plane ? partnersOf(subject.mesh, islands, subject.plane) : new Map<number, number>();
   const covers = new Map(subject.sheets.map((sheet) => [sheet.key, sheetCover(subject, islands, sheet.key, 512)]));
   return {
-    notes: examineLayout(subject, islands),
+    notes: notes ? examineLayout(subject, islands) : null,
     unused: Object.fromEntries([...covers].map(([key, cover]) => [key, cover.unused])),
     islands: locatorOf(subject, islands, covers).map(({ island, colour, ink, label }) => ({
       number: island.number,

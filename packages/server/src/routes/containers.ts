@@ -9,7 +9,13 @@ import { bodyOf, bytesOf, leaving } from './http.ts';
 
 const Way = z.array(z.string().min(1).max(1000)).min(1).max(4);
 const Copy = z.strictObject({ way: Way, name: z.string().trim().min(1).max(200), users: z.array(Way).max(2000) });
-const Rename = z.strictObject({ way: Way, name: z.string().trim().min(1).max(400) });
+/** A name with the spaces about each of its parts taken off. */
+const trimmed = (name: string) =>
+  name
+    .split('/')
+    .map((part) => part.trim())
+    .join('/');
+const Rename = z.strictObject({ way: Way, name: z.string().max(400).transform(trimmed).pipe(z.string().min(1)) });
 const Text = z.strictObject({ way: Way, text: z.string().max(4 * 1024 * 1024) });
 const MOST = 500;
 
@@ -64,7 +70,7 @@ export function containers({ db, threads }: Services): Router {
   router.post('/:hash/entries', upload, async (req, res) => {
     const change = { do: 'add' as const, content: bytesOf(req.body) };
     const way = wayOf(req);
-    const task = { bytes: await bytes(req), way: way.with(-1, way.at(-1)!.trim()), change };
+    const task = { bytes: await bytes(req), way: way.with(-1, trimmed(way.at(-1)!)), change };
     res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
   });
 

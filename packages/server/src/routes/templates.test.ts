@@ -331,6 +331,60 @@ describe('containers', () => {
     expect(saved['coat_ann.dds']).toEqual(saved['coat.dds']);
   });
 
+  test('take files in, call them otherwise, leave them out, and have their texts changed, also inside one another', async () => {
+    const crlf = '\ufeff[a]\r\nmap=coat.dds\nname=Ann\r\n';
+    const start = zipSync({ ...unzipSync(pack), 'more.crate': zipSync({ 'deep/coat.ini': strToU8(crlf) }) });
+    let { hash } = (await upload<{ hash: string }>('/containers', start)).body;
+    const now = async (made: Promise<{ body: { hash: string; error?: string } }>) => {
+      const { body } = await made;
+      expect(body.error).toBeUndefined();
+      ({ hash } = body);
+    };
+    await now(upload(`/containers/${hash}/entries?${way('more.crate', 'deep/ new.dds ')}`, strToU8('NEW')));
+    await now(server.post(`/containers/${hash}/names`, { way: ['coat.dds'], name: '  tex/coat_ann.dds ' }));
+    const ini = ['more.crate', 'deep/coat.ini'];
+    const text = await server.get<{ text: string; language: string }>(`/containers/${hash}/text?${way(...ini)}`);
+    expect(text).toEqual({ text: crlf.slice(1), language: 'ini' });
+    const edited = text.text.replaceAll('\r\n', '\n').replace('Ann', 'Bo');
+    await now(server.post(`/containers/${hash}/text`, { way: ini, text: edited }));
+    await now(
+      fetch(`${server.url}/api/containers/${hash}/entry?${way('ship.xml')}`, { method: 'DELETE' }).then(
+        async (res) => ({
+          body: (await res.json()) as { hash: string },
+        }),
+      ),
+    );
+    const saved = unzipSync(await bytesAt(`/containers/${hash}/file`));
+    expect(Object.keys(saved)).toEqual(['tex/coat_ann.dds', 'more.crate']);
+    const crate = unzipSync(saved['more.crate']);
+    expect(Object.keys(crate)).toEqual(['deep/coat.ini', 'deep/new.dds']);
+    // Mark, line ends, and all but the one word.
+    expect(crate['deep/coat.ini']).toEqual(strToU8(crlf.replace('Ann', 'Bo')));
+  });
+
+  test('every no leaves nothing behind: names that climb out or are taken, what is no text, what is not there', async () => {
+    const { hash } = (await upload<{ hash: string }>('/containers', pack)).body;
+    const kept = async () => (await server.get<{ total: number }>('/storage')).total;
+    const before = await kept();
+    const no = async (answer: Promise<{ status: number; body: { error?: string } }>) => {
+      const { status, body } = await answer;
+      expect(status).toBe(400);
+      expect(body.error).toMatch(/^[^\n]+\.$/);
+    };
+    for (const name of ['../coat.dds', '/coat.dds', 'C:coat.dds', 'a\\b', 'ship.xml', '', 'a/'])
+      await no(server.post(`/containers/${hash}/names`, { way: ['coat.dds'], name }));
+    await no(upload(`/containers/${hash}/entries?${way('../x.dds')}`, strToU8('X')));
+    await no(upload(`/containers/${hash}/entries?${way('ship.xml')}`, strToU8('X')));
+    await no(server.post(`/containers/${hash}/text`, { way: ['none.ini'], text: 'x' }));
+    await no(server.post(`/containers/${hash}/text`, { way: ['ship.xml'], text: 7 }));
+    const binary = (await upload<{ hash: string }>('/containers', zipSync({ 'a.bin': Uint8Array.of(0, 1, 2) }))).body
+      .hash;
+    expect((await fetch(`${server.url}/api/containers/${binary}/text?${way('a.bin')}`)).status).toBe(400);
+    const gone = await fetch(`${server.url}/api/containers/${hash}/entry?${way('none')}`, { method: 'DELETE' });
+    expect(gone.status).toBe(400);
+    expect(await kept()).toBeLessThanOrEqual(before + 200);
+  });
+
   test('what is none, and what is not in it, is said', async () => {
     expect((await upload('/containers', strToU8('not a zip'))).body.error).toMatch(/not a zip archive/);
     const { hash } = (await upload<{ hash: string }>('/containers', pack)).body;

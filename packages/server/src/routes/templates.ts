@@ -87,16 +87,20 @@ export function templates({ db, threads }: Services): Router {
     sendForEver(res, 'png', await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step }));
   });
 
-  /** Islands of the layout with their locator colours, and what a painter should know of them. */
+  /** Islands of the layout with their locator colours, and, unless `notes=no` says so, what a painter should know of them. */
   router.get('/:hash/layout', async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     // Changes that leave the mesh alone leave the layout alone.
-    const { parts, mesh, sheets } = template;
-    const sizes = sheets.map(({ key, width, height, name }) => [key, width, height, name]);
-    const subject = hashOf(JSON.stringify([sizes, parts, mesh]));
-    const known = layouts.get(subject) ?? (await threads.run('layout', { template }));
+    const { parts, mesh, sheets, boards, plane } = template;
+    const grids = sheets.map(({ key, width, height, name, cells }) => [
+      ...[key, width, height, name],
+      boards && [cells?.columns, cells?.rows],
+    ]);
+    const subject = hashOf(JSON.stringify([grids, plane, parts, mesh]));
+    const notes = req.query.notes !== 'no';
+    const known = layouts.get(subject) ?? (await threads.run('layout', { template, notes }, leaving(res)));
     if (layouts.size >= MOST_LAYOUTS) layouts.clear();
-    layouts.set(subject, known);
+    if (known.notes) layouts.set(subject, known);
     sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(known)));
   });
 

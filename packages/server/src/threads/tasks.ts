@@ -315,8 +315,8 @@ export async function draws(_task: object): Promise<true> {
 }
 
 /** The islands of a template's sheets: where, how dense, under which colour and number; and what to know of them. */
-export function layout({ template }: { template: Template }): TemplateLayout {
-  return layoutOf(template);
+export function layout({ template, notes }: { template: Template; notes: boolean }): TemplateLayout {
+  return layoutOf(template, notes);
 }
 
 /** A stored decal as PNG, its longer side at most `side`. */

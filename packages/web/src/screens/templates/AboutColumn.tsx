@@ -1,4 +1,4 @@
-import { Button } from '@mui/material';
+import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -98,8 +98,9 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
       {!template.boards && (
         <section>
           <h2 style={heading}>What to know</h2>
-          {layout.notes.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
-          <LayoutNotes notes={layout.notes} onShow={onShow} />
+          {layout.notes === null && <LinearProgress aria-label="Looking the layout through" />}
+          {layout.notes?.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
+          <LayoutNotes notes={layout.notes ?? []} onShow={onShow} />
         </section>
       )}
       <KeptFiles hash={hash} template={template} />

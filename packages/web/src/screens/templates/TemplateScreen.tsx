@@ -34,7 +34,10 @@ export function TemplateScreen() {
   // A change brings another template: what was there stays until that is here.
   const stay = { revalidateOnFocus: false, keepPreviousData: true };
   const { data: template, error } = useSWR<Template>(`/templates/${hash}`, stay);
-  const { data: layout } = useSWR<TemplateLayout>(`/templates/${hash}/layout`, stay);
+  // Islands are there before it is known which of them lie on one another.
+  const { data: islands } = useSWR<TemplateLayout>(`/templates/${hash}/layout?notes=no`, stay);
+  const { data: whole } = useSWR<TemplateLayout>(islands && `/templates/${hash}/layout`, stay);
+  const layout = whole ?? islands;
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar trail={<Trail here={template && `${template.name}, ${template.gameName}`} />} />
