@@ -326,11 +326,11 @@ test('a spec can leave out sheets that nobody painted; when that is all of them,
   expect(findings(painted)).toEqual([]);
 });
 
-test('a sheet that is still the original is named, with a way to keep it; painted on, it is not', async () => {
+test('a sheet that is still as it came is named, with a way to leave it; painted on, it is not', async () => {
   const original = layerOf('solid', { paint: { hex: '#445566' } });
   const template: Template = { ...smallTemplate(), begin: { face: [original] } };
   const [finding] = await found(smallLivery([original]), 'as-original', template);
-  expect(finding.title).toBe('face is still the original');
+  expect(finding.title).toBe('face is still as it came');
   const kept = applyEdit(smallLivery([original]), finding.fix!.edit).livery;
   expect(await found(kept, 'as-original', template)).toEqual([]);
   const painted = smallLivery([original, layerOf('solid', { paint: { scheme: 'red' } })]);

@@ -38,14 +38,14 @@ const around = (boxes: readonly Edges[]): Edges => ({
 });
 
 /**
- * Parts and cells of a sheet by name, cells of one name together. On a sheet that stands as a board and is an atlas, the board itself is no
+ * Parts and cells of a sheet by name, cells of one name together. Of a sheet that stands as a board the board itself is no
  * place; of an atlas with very many cells only those with a name are told.
  */
 export function placesOf(template: Subject & Pick<Template, 'boards'>, sheetKey: string): Place[] {
   const sheet = template.sheets.find(({ key }) => key === sheetKey);
   if (!sheet) return [];
   const cells = cellsOf(sheet);
-  const parts = template.boards && cells.length > 0 ? [] : template.parts.filter((part) => part.sheet === sheetKey);
+  const parts = template.boards ? [] : template.parts.filter((part) => part.sheet === sheetKey);
   const named = new Map<string, Cell[]>();
   for (const cell of cells) {
     if (cells.length > MOST_LISTED && !sheet.cells?.names?.[cell.number]) continue;
