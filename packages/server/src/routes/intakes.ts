@@ -2,6 +2,8 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { FILE_ROLES, guessRoles, type FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
+import { broughtFolder } from '@wet-lacquer/core/intake/ruleLike.ts';
+import { BesideFile } from '@wet-lacquer/core/livery/template.ts';
 import { matchSkin, type SkinPicture } from '@wet-lacquer/core/intake/matchSkin.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
@@ -187,10 +189,25 @@ export function intakes({ db, threads, queue }: Services): Router {
       bytes: held.get(blob)!,
     }));
     const made = await threads.run('overSkin', { template, skin }, leaving(res));
+    // What of the folder is on no sheet is kept with it: texts that name the files, most of all.
+    const loose = files.filter(
+      (file) =>
+        !rows.some((row) => row.file === file.name) && !files.some((other) => other.name.startsWith(`${file.name}/`)),
+    );
+    const root = broughtFolder(files.map((file) => file.name));
+    const known = new Set((made.document.beside ?? []).map((file) => file.name));
+    const beside = loose.flatMap((file) => {
+      const below = file.name.slice(root.length);
+      if (known.has(below)) return [];
+      const why = whatIs(file.understood, file.error).slice(0, 300);
+      return [BesideFile.parse({ name: below, blob: file.blob, bytes: file.bytes, why })];
+    });
+    const kept = [...(made.document.beside ?? []), ...beside].slice(0, 2000);
+    const document = kept.length > 0 ? { ...made.document, beside: kept } : made.document;
     const livery = await transact(db, async (tx) => {
       for (const content of [...made.blobs.values(), ...made.files.values()]) await putBlob(tx, content);
-      const own = await putTemplate(tx, made.document);
-      return createLivery(tx, newLivery(made.document, own, name));
+      const own = await putTemplate(tx, document);
+      return createLivery(tx, newLivery(document, own, name));
     });
     await deleteIntake(db, id);
     res.status(201).json({ id: livery, remarks: made.remarks });

@@ -101,6 +101,8 @@ test('a finished TGA lies above the paint of a layered template, under its shadi
   const own = await server.get<Template>(`/templates/${livery.pins.template}`);
   expect(own.guides).toHaveLength(1);
   expect(own.originals![originalKey('hull')]).toMatchObject({ name: 'team_hull_final.tga', blob: hashOf(skin) });
+  // What of the folder is on no sheet stays with it.
+  expect(own.beside).toMatchObject([{ name: 'readme.txt', bytes: 5 }]);
   // The untouched copy can be taken out again, byte for byte; nothing else by a name that is not its own.
   const kept = (name: string) =>
     fetch(`${server.url}/api/templates/${livery.pins.template}/kept?${new URLSearchParams({ name })}`);

@@ -41,6 +41,7 @@ export function IntakeScreen() {
   const [problem, setProblem] = useState<string | null>(null);
   const asked = useLocation().state as { want?: Want; subject?: string } | null;
   const [want, setWant] = useState<Want>(asked?.want ?? 'template');
+  const [subject, setSubject] = useState(asked?.subject ?? null);
   const [making, setMaking] = useState(false);
   const files = useMemo(() => data?.files ?? [], [data]);
   const models = files.filter((file) => file.understood?.kind === 'model');
@@ -178,12 +179,22 @@ export function IntakeScreen() {
           {want === 'livery' ? (
             <StartOver
               intake={id!}
-              subject={asked?.subject ?? null}
+              key={subject}
+              subject={subject}
               waiting={busy(files)}
               onDiscard={() => void discard()}
             />
           ) : want === 'spec' ? (
-            <TakeSpec intake={id!} waiting={busy(files)} roles={settled.files} onDiscard={() => void discard()} />
+            <TakeSpec
+              intake={id!}
+              waiting={busy(files)}
+              roles={settled.files}
+              onDiscard={() => void discard()}
+              onLivery={(of) => {
+                setSubject(of);
+                setWant('livery');
+              }}
+            />
           ) : (
             <MakeColumn
               intake={id!}

@@ -16,21 +16,24 @@ interface Props {
   /** Roles that the painter gave to files. */
   roles: Readonly<Record<string, FileRole>>;
   onDiscard(): void;
+  /** The spec is there: now a livery over the files, of this subject. */
+  onLivery(subject: string): void;
 }
 
 /** The files are a skin of a subject that is here: they become a delivery spec that makes its like. */
-export function TakeSpec({ intake, waiting, roles, onDiscard }: Props) {
+export function TakeSpec({ intake, waiting, roles, onDiscard, onLivery }: Props) {
   const { data: templates = [] } = useSWR<TemplateCard[]>('/templates');
   const [chosen, setChosen] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
-  const take = async () => {
+  const take = async (then: 'spec' | 'livery') => {
     setProblem(null);
     try {
       const made = await send<{ key: string; remarks: string[] }>('POST', `/intakes/${intake}/spec`, {
         template: chosen,
         roles,
       });
+      if (then === 'livery') return onLivery(chosen);
       await navigate(`/specs/${made.key}`, { state: { remarks: made.remarks } });
     } catch (failure) {
       setProblem(sentenceOf(failure));
@@ -44,8 +47,11 @@ export function TakeSpec({ intake, waiting, roles, onDiscard }: Props) {
       </p>
       <SubjectChoice templates={templates} value={chosen} onChange={setChosen} />
       {problem && <Notice level="error">{problem}</Notice>}
-      <Button variant="contained" color="primary" disabled={waiting || chosen === ''} onClick={() => void take()}>
+      <Button variant="contained" color="primary" disabled={waiting || chosen === ''} onClick={() => void take('spec')}>
         {waiting ? 'Still reading' : chosen === '' ? 'Needs the subject' : 'Take the spec from them'}
+      </Button>
+      <Button disabled={waiting || chosen === ''} onClick={() => void take('livery')}>
+        Take it, and start a livery over them
       </Button>
       <Button onClick={onDiscard}>Let go of these files</Button>
     </section>
