@@ -82,7 +82,9 @@ export async function overSkin(task: { template: Template; skin: readonly SkinFi
     });
     const asked = template.ownSpec && fileFor(template.ownSpec, sheet.key);
     const rule = ruleLike(sheet.key, name, facts, out.remarks);
-    rules.push({ ...rule, flip: turned, ...(asked && { name: asked.name }) });
+    // The template's own name counts where it is that of a file of this kind; else what the skin's file is called.
+    const named = template.originals?.[originalKey(sheet.key)] && asked?.container === rule.container;
+    rules.push({ ...rule, flip: turned, ...(named && { name: asked.name }) });
   }
   // Files of other maps and sheets stay as the template has them.
   const kept = (template.ownSpec?.files ?? []).flatMap((rule) => {
