@@ -362,7 +362,9 @@ describe('delivering', () => {
     // Another colour, so that there is something to encode: what is known already would be done before anybody looks.
     const open = await server.get<{ livery: Livery; revision: number }>(`/liveries/${card.id}`);
     const colour = open.livery.scheme[0].id;
-    expect((await edit(card.id, open.revision, { do: 'set-colour', colour, set: { hex: '#345678' } })).status).toBe(200);
+    expect((await edit(card.id, open.revision, { do: 'set-colour', colour, set: { hex: '#345678' } })).status).toBe(
+      200,
+    );
     const helper = await startServer({ databaseUrl: server.databaseUrl, data: server.data, worker: true });
     const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
     await until(

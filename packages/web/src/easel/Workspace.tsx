@@ -2,9 +2,9 @@ import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
 import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
-import { Link } from 'react-router';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { liveryTabs } from '../shell/Opening.tsx';
+import { LiveryTrail } from '../shell/LiveryTrail.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 import { Nothing } from '../parts/Notice.tsx';
 import { INK, MONO } from '../theme.ts';
@@ -107,14 +107,7 @@ export function Workspace() {
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar
-        trail={
-          <>
-            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
-              Liveries
-            </Link>{' '}
-            / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span> for {template.gameName}
-          </>
-        }
+        trail={<LiveryTrail name={name}>for {template.gameName}</LiveryTrail>}
         tabs={liveryTabs(id)}
         end={
           made >= MADE.bars && (

@@ -1,12 +1,13 @@
 import { LinearProgress } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '../../lib/types.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { liveryTabs } from '../../shell/Opening.tsx';
+import { LiveryTrail } from '../../shell/LiveryTrail.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { useUnsent } from '../../easel/unsent.ts';
@@ -72,14 +73,7 @@ export function DeliverScreen() {
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar
-        trail={
-          <>
-            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
-              Liveries
-            </Link>{' '}
-            / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span> {answer && `for ${answer.spec.gameName}`}
-          </>
-        }
+        trail={<LiveryTrail name={name}>{answer && `for ${answer.spec.gameName}`}</LiveryTrail>}
         tabs={liveryTabs(id!)}
       />
       {error && !answer && (

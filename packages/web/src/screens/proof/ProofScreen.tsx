@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -17,6 +17,7 @@ import type { OpenLivery } from '../../lib/types.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { liveryTabs, Opening } from '../../shell/Opening.tsx';
+import { LiveryTrail } from '../../shell/LiveryTrail.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
@@ -171,17 +172,7 @@ function Proof({ id, doc, template, client }: Opened) {
   const name = fillIn(livery.particulars.name ?? '', livery.particulars);
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <TopBar
-        trail={
-          <>
-            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
-              Liveries
-            </Link>{' '}
-            / <span style={{ color: INK.text, fontWeight: 600 }}>{name}</span>
-          </>
-        }
-        tabs={liveryTabs(id)}
-      />
+      <TopBar trail={<LiveryTrail name={name} />} tabs={liveryTabs(id)} />
       <NotSaved doc={doc} />
       <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
         <Ladder />

@@ -1,5 +1,5 @@
 import { LinearProgress } from '@mui/material';
-import { Link, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import useSWR from 'swr';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -7,8 +7,8 @@ import { sentenceOf } from '../../../lib/api.ts';
 import type { KeptTexts, OpenLivery } from '../../../lib/types.ts';
 import { Nothing, Notice } from '../../../parts/Notice.tsx';
 import { liveryTabs } from '../../../shell/Opening.tsx';
+import { LiveryTrail } from '../../../shell/LiveryTrail.tsx';
 import { TopBar } from '../../../shell/TopBar.tsx';
-import { INK } from '../../../theme.ts';
 import { NewNameForm } from './NewNameForm.tsx';
 
 /** A skin put out under a new name: which words and paths become what, in which files, with every line that changes. */
@@ -26,16 +26,9 @@ export function NewNameScreen() {
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar
         trail={
-          <>
-            <Link to="/" style={{ color: 'inherit', textDecoration: 'none' }}>
-              Liveries
-            </Link>{' '}
-            /{' '}
-            <span style={{ color: INK.text, fontWeight: 600 }}>
-              {open && fillIn(open.livery.particulars.name ?? '', open.livery.particulars)}
-            </span>{' '}
+          <LiveryTrail name={open && fillIn(open.livery.particulars.name ?? '', open.livery.particulars)}>
             under a new name
-          </>
+          </LiveryTrail>
         }
         tabs={liveryTabs(id!)}
       />
