@@ -40,6 +40,14 @@ export interface Mention {
   binary?: true;
 }
 
+/** The lines of a text that name a file, from 1, without the spaces about them. */
+export function linesNaming(text: string, name: string): { line: number; text: string }[] {
+  const stem = new RegExp(`(?<![\\w-])${escaped(stemOf(name))}(?![\\w-])`, 'i');
+  return text
+    .split('\n')
+    .flatMap((line, i) => (stem.test(line) ? [{ line: i + 1, text: line.trim().slice(0, 200) }] : []));
+}
+
 /** Files of a container, nested ones too, that mention a file, whatever they are called. */
 export function mentionsOf(bytes: Uint8Array, name: string): Mention[] {
   const pattern = mention(name);

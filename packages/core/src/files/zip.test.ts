@@ -9,7 +9,7 @@ import { afterAll, describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
 import { inTemporary, python } from '../testing/layeredFiles.ts';
 import { crc32 } from '../crc32.ts';
-import { mentionsOf, ownCopy } from './references.ts';
+import { linesNaming, mentionsOf, ownCopy } from './references.ts';
 import {
   addEntry,
   openZip,
@@ -218,6 +218,13 @@ describe('what uses what', () => {
     expect(new TextDecoder().decode(readNested(made, ['inner.crate', 'deep.mtl']))).toBe('map_Kd ../tex/coat_ann.dds');
     for (const same of ['tex/coat.dds', 'tex/coat_wet.dds', 'c.json', 'big.bin'])
       expect(zip.read(same)).toEqual(openZip(pack).read(same));
+  });
+
+  test('lines of a text that name a file are told with their numbers', () => {
+    expect(linesNaming('a=coat.dds\r\nb=coat_wet.dds\n  COAT\n', 'tex/coat.dds')).toEqual([
+      { line: 1, text: 'a=coat.dds' },
+      { line: 3, text: 'COAT' },
+    ]);
   });
 
   test('a copy with another ending, for nobody, or for a text that does not mention it, is refused', () => {

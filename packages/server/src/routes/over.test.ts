@@ -202,3 +202,52 @@ test('of an atlas that came without a model, only the painted cells are put into
   expect([...changed]).toEqual(['1 1']);
   expect(hashOf(out.subarray(0, 128))).toBe(hashOf(atlas.subarray(0, 128)));
 });
+
+test('a texture that was kept beside the sheets is taken onto one later, or gets one; it goes out as it came', async () => {
+  const [hull, gloss, flag] = ['hull', 'gloss', 'flag'].map((name, i) =>
+    made(`${name}.png`, 64, '-modulate', String(60 + i * 20), '-strip'),
+  );
+  const id = await broughtIn({ 'boat/hull.png': hull, 'boat/tex/gloss.png': gloss, 'boat/tex/flag.png': flag });
+  const made1 = await server.post<{ hash: string; error?: string }>(`/intakes/${id}/template`, {
+    ...{ name: 'Boat', game: 'Fleet', model: null },
+    sheets: [{ material: 'hull', name: 'hull', colour: 'boat/hull.png', layered: null, side: 64 }],
+  });
+  expect(made1.body.error).toBeUndefined();
+  const first = await server.get<Template>(`/templates/${made1.body.hash}`);
+  expect(first.beside!.map(({ name }) => name).toSorted()).toEqual(['tex/flag.png', 'tex/gloss.png']);
+  const take = async (hash: string, file: string, sheet: string | null, map: string) =>
+    server.post<{ hash: string; error?: string }>(`/templates/${hash}/takings`, { file, sheet, map });
+  // Each "no" is a sentence, and no template is left of it.
+  const count = async () => (await server.get<unknown[]>('/templates')).length;
+  const before = await count();
+  for (const [file, sheet, map] of [
+    ['tex/none.png', null, 'colour'],
+    ['tex/gloss.png', 'deck', 'packed'],
+    ['tex/gloss.png', 'hull', 'colour'],
+  ] as const) {
+    const { status, body } = await take(made1.body.hash, file, sheet, map);
+    expect(status).toBeGreaterThanOrEqual(400);
+    expect(body.error).toMatch(/\.$/);
+  }
+  expect(await count()).toBe(before);
+  const second = (await take(made1.body.hash, 'tex/gloss.png', 'hull', 'packed')).body.hash;
+  const { hash } = (await take(second, 'tex/flag.png', null, 'colour')).body;
+  const template = await server.get<Template>(`/templates/${hash}`);
+  expect(template.sheets.map(({ key, maps }) => [key, maps?.map((map) => map.key)])).toEqual([
+    ['hull', ['packed']],
+    ['flag', undefined],
+  ]);
+  expect(template.beside).toBeUndefined();
+  expect(template.parts.map(({ sheet }) => sheet)).toEqual(['hull', 'flag']);
+  const { id: livery } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Flagged' })).body;
+  const delivery = await server.post<{ id: string }>(`/liveries/${livery}/deliveries`);
+  const done = await until(
+    () => server.get<{ state: string; error: string | null }>(`/deliveries/${delivery.body.id}`),
+    ({ state }) => state === 'done' || state === 'failed',
+  );
+  expect(done).toMatchObject({ state: 'done', error: null });
+  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
+  const { unzipSync } = await import('fflate');
+  const out = Object.entries(unzipSync(zip)).map(([name, bytes]) => [name.replace(/^[^/]*\//, ''), hashOf(bytes)]);
+  expect(Object.fromEntries(out)).toMatchObject({ 'hull.png': hashOf(hull), 'tex/flag.png': hashOf(flag) });
+});

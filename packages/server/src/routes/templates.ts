@@ -39,6 +39,11 @@ const FromPictures = z.strictObject({
   /** Ids of layers that new liveries begin with. */
   layers: z.array(z.string().max(60)).max(50).default([]),
 });
+const Taking = z.strictObject({
+  file: z.string().max(400),
+  sheet: z.string().max(60).nullable(),
+  map: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/),
+});
 const AskedWords = z.object({
   word: z
     .string()
@@ -180,6 +185,21 @@ export function templates({ db, threads }: Services): Router {
       .attachment(baseOf(name))
       .type('application/octet-stream')
       .send(Buffer.from(await getBlob(db, file.blob)));
+  });
+
+  /** A texture that it keeps beside its sheets becomes a map of one, or a sheet of its own. */
+  router.post('/:hash/takings', async (req, res) => {
+    const taking = bodyOf(Taking, req.body);
+    const template = await getTemplate(db, req.params.hash);
+    const kept = template.beside?.find(({ name }) => name === taking.file);
+    if (!kept) throw new NotFound('This template keeps no such file.');
+    const task = { template, hash: req.params.hash, bytes: await getBlob(db, kept.blob), taking };
+    const made = await threads.run('takeIn', task, leaving(res));
+    const hash = await transact(db, async (tx) => {
+      for (const content of made.blobs.values()) await putBlob(tx, content);
+      return putTemplate(tx, made.document);
+    });
+    res.status(201).json({ hash, remarks: made.remarks });
   });
 
   /** Texts among the files that it keeps, and what else of them names some words. */

@@ -44,6 +44,7 @@ const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
   // A large sheet's own work.
   makeTemplate: 300,
   readyTexture: 120,
+  takeIn: 120,
   sheetBack: 180,
   bakeBand: 1800,
   check: 300,

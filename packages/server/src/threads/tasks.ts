@@ -50,6 +50,7 @@ export {
 } from './containers.ts';
 export { locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate, readyTexture } from './makeTemplate.ts';
+export { takeIn } from './takeIn.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';

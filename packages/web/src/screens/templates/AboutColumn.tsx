@@ -11,6 +11,7 @@ import { LayoutNotes } from '../../parts/LayoutNotes.tsx';
 import { INK } from '../../theme.ts';
 import { OverSkin } from './OverSkin.tsx';
 import { KeptFiles } from './KeptFiles.tsx';
+import { MentionedIn } from './MentionedIn.tsx';
 import { useLooking } from './useLooking.ts';
 
 interface Props {
@@ -103,7 +104,8 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
           <LayoutNotes notes={layout.notes ?? []} onShow={onShow} />
         </section>
       )}
-      <KeptFiles hash={hash} template={template} />
+      <MentionedIn hash={hash} template={template} sheet={sheet} />
+      <KeptFiles />
       <section style={{ display: 'grid', gap: 6 }}>
         <h2 style={heading}>Take it along</h2>
         <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>

@@ -1,5 +1,4 @@
 import { Button } from '@mui/material';
-import { useState } from 'react';
 import { withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
@@ -8,12 +7,15 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../easel/inspector/Section.tsx';
 import type { Box } from './FlatLayout.tsx';
+import { NameAll } from './NameAll.tsx';
 import { useLooking } from './useLooking.ts';
 
 /** Boxes of pixels that the game reads as settings. */
 export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done: (box: Box) => void): void }) {
   const { change } = useLooking();
   const boxes = sheet.boxes ?? [];
+  /** As one reads them on the sheet. */
+  const reading = boxes.map((_, i) => i).sort((a, b) => boxes[a].top - boxes[b].top || boxes[a].left - boxes[b].left);
   const put = (next: ParameterBox[]) => void change({ do: 'set-sheet', sheet: sheet.key, set: { boxes: next } });
   const set = (at: number, values: Partial<ParameterBox>) => put(boxes.with(at, { ...boxes[at], ...values }));
   const add = (box: Box) => {
@@ -59,62 +61,14 @@ export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done
           </Button>
         </fieldset>
       ))}
-      {boxes.length > 1 && (
-        <NameAll
-          boxes={boxes}
-          onNames={(names) => put(boxes.map((box, i) => ({ ...box, name: names[i] || box.name })))}
-        />
-      )}
+      <NameAll
+        names={reading.map((i) => boxes[i].name)}
+        order="from the top left of the sheet"
+        onNames={(names) => put(boxes.map((box, i) => ({ ...box, name: names[reading.indexOf(i)] })))}
+      />
       <Button size="small" onClick={() => onDraw(add)}>
         Draw a box
       </Button>
     </Section>
-  );
-}
-
-/** Names of all boxes in one pass: a line for each, in the order in which one reads them on the sheet. */
-function NameAll({ boxes, onNames }: { boxes: readonly ParameterBox[]; onNames(names: string[]): void }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const order = boxes.map((_, i) => i).sort((a, b) => boxes[a].top - boxes[b].top || boxes[a].left - boxes[b].left);
-  if (typed === null)
-    return (
-      <Button size="small" onClick={() => setTyped(order.map((i) => boxes[i].name).join('\n'))}>
-        Name all {boxes.length} in one go
-      </Button>
-    );
-  const lines = typed.split('\n').map((line) => line.trim().slice(0, 60));
-  const take = () => {
-    const names = boxes.map(() => '');
-    order.forEach((i, at) => (names[i] = lines[at] ?? ''));
-    onNames(names);
-    setTyped(null);
-  };
-  return (
-    <div style={{ display: 'grid', gap: 6 }}>
-      <label style={{ display: 'grid', gap: 2, color: INK.quiet, fontSize: 12 }}>
-        A name on each line, from the top left of the sheet
-        <textarea
-          autoFocus
-          value={typed}
-          rows={Math.min(16, boxes.length + 1)}
-          onChange={(event) => setTyped(event.target.value)}
-          style={{
-            background: INK.raised,
-            color: INK.text,
-            border: `1px solid ${INK.edge}`,
-            font: 'inherit',
-            padding: 6,
-          }}
-        />
-      </label>
-      <Pair>
-        <Button size="small" onClick={take}>
-          Take {lines.filter(Boolean).length} names
-        </Button>
-        <Button size="small" variant="text" onClick={() => setTyped(null)}>
-          Leave them
-        </Button>
-      </Pair>
-    </div>
   );
 }

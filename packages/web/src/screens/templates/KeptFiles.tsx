@@ -1,15 +1,17 @@
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { Button } from '@mui/material';
+import { useState } from 'react';
+import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { size } from '../../lib/words.ts';
+import { Choice } from '../../parts/Choice.tsx';
 import { INK, MONO } from '../../theme.ts';
+import { MAPS } from './MakeColumn.tsx';
+import { useLooking } from './useLooking.ts';
+
+const TEXTURE = /\.(dds|tga|png|jpe?g|webp)$/i;
 
 /** The game's own files that the template keeps as they came: those that deliveries go over, and those beside, each with the reason. */
-export function KeptFiles({
-  hash,
-  template,
-}: {
-  hash: string;
-  template: Pick<Template, 'originals' | 'beside' | 'ownSpec'>;
-}) {
+export function KeptFiles() {
+  const { hash, template } = useLooking();
   const originals = Object.values(template.originals ?? {});
   const { beside = [], ownSpec } = template;
   if (originals.length + beside.length === 0) return null;
@@ -39,9 +41,46 @@ export function KeptFiles({
             <span style={{ color: INK.quiet }}>
               {size(bytes)}, {says}
             </span>
+            {TEXTURE.test(name) && beside.some((one) => one.name === name) && <TakeIn file={name} />}
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+/** Puts a kept texture on a sheet after all. */
+function TakeIn({ file }: { file: string }) {
+  const { template, takeIn } = useLooking();
+  const [open, setOpen] = useState(false);
+  const [place, setPlace] = useState('');
+  if (!template.ownSpec) return null;
+  if (!open)
+    return (
+      <Button size="small" variant="text" aria-label={`Put ${file} on a sheet`} onClick={() => setOpen(true)}>
+        Put it on a sheet
+      </Button>
+    );
+  const places = [
+    ...(template.boards ? [{ value: 'new', label: 'a sheet of its own' }] : []),
+    ...template.sheets.flatMap((sheet) =>
+      MAPS.filter((map) => !mapsOf(sheet).some(({ key }) => key === map)).map((map) => ({
+        value: `${sheet.key}/${map}`,
+        label: `${sheet.name}, ${map}`,
+      })),
+    ),
+  ];
+  const [sheet, map] = place.split('/');
+  return (
+    <div style={{ display: 'grid', gap: 4, padding: '4px 0' }}>
+      <Choice label="goes on" value={place} options={[{ value: '', label: 'choose' }, ...places]} onChange={setPlace} />
+      <Button
+        size="small"
+        disabled={place === ''}
+        onClick={() => void takeIn(place === 'new' ? { file, sheet: null, map: 'colour' } : { file, sheet, map })}
+      >
+        Put it there
+      </Button>
+    </div>
   );
 }

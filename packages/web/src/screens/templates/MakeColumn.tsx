@@ -34,7 +34,8 @@ interface Props {
 }
 
 const NONE = '-';
-const MAPS = ['normal', 'packed', 'roughness', 'metal', 'occlusion', 'specular', 'height', 'mask', 'night'];
+/** Maps that a sheet can have beside its colour. */
+export const MAPS = ['normal', 'packed', 'roughness', 'metal', 'occlusion', 'specular', 'height', 'mask', 'night'];
 
 /** What the template will be: its name, its model, and which file goes on which sheet. */
 export function MakeColumn({ intake, files, draft, problem, busy, waiting, onSet, onMake, onDiscard }: Props) {

@@ -9,6 +9,7 @@ import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { Section } from '../../easel/inspector/Section.tsx';
+import { NameAll } from './NameAll.tsx';
 import { useLooking } from './useLooking.ts';
 
 /** Parts by name: searched, renamed, coloured; islands become parts, and parts get sheets of their own. */
@@ -105,6 +106,19 @@ export function PartsColumn({
             );
           })}
         </ul>
+        {!template.boards && (
+          <NameAll
+            names={template.parts.map(({ name }) => name)}
+            order="as in the list"
+            onNames={(names) =>
+              void change(
+                ...template.parts.flatMap(({ key, name }, i): TemplateChange[] =>
+                  names[i] === name ? [] : [{ do: 'set-part', part: key, set: { name: names[i] } }],
+                ),
+              )
+            }
+          />
+        )}
         {template.boards && <NamedCells onShow={onShow} />}
         {!template.boards && listed.length === 0 && (
           <p style={{ margin: 0, color: INK.quiet }}>No part is called “{search}”.</p>

@@ -94,6 +94,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
     layout,
     change: (...changes) => made('changes', { changes }),
     outline: (from) => made('outlines', from),
+    takeIn: (taking) => made('takings', taking),
     outlined,
     showOutline: (key) => {
       setOutlined(key);

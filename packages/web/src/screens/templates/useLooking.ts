@@ -12,6 +12,8 @@ export interface Looking {
   change(...changes: TemplateChange[]): Promise<void>;
   /** Makes outlines of the shapes in guides and layers of the template. */
   outline(from: { role: 'frame' | 'collider'; guides: string[]; layers: string[] }): Promise<void>;
+  /** Puts a texture that was kept beside the sheets on one of them, or on a new one. */
+  takeIn(taking: { file: string; sheet: string | null; map: string }): Promise<void>;
   /** Key of the outline whose fields are open. */
   outlined: string | null;
   showOutline(key: string | null): void;
