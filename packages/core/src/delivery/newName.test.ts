@@ -117,6 +117,18 @@ describe('a skin under a new name', () => {
     );
   });
 
+  test('leaves what a pattern asks for in braces alone, and renames what follows a sheet', () => {
+    const follower = { key: 'wet', name: 'wet', width: 64, height: 64, mirror: 'none' as const, stem: 'tex/lion_wet' };
+    const followed = { ...template, sheets: [{ ...template.sheets[0], followers: [follower] }] };
+    const by = { ...spec, folder: '{livery.key}/', files: [{ ...rule, name: '{livery.key}/lion_{sheet.key}.dds' }] };
+    const renames = ['lion', 'livery', 'key', 'sheet'].map((word) => ({ word, by: `${word}x` }));
+    const next = specUnderNewName(followed, by, texts, { ...wish, renames }, { key: 'k', version: 1 });
+    expect(next.folder).toBe('{livery.key}/');
+    expect(next.files[0].name).toBe('{livery.key}/lionx_{sheet.key}.dds');
+    expect(next.pairs).toEqual([{ file: 'tex/lion_wet.dds', as: 'tex/lionx_wet.dds' }]);
+    expect(planDelivery(livery, followed, next).files.map(({ name }) => name)).toContain('tex/lionx_wet.dds');
+  });
+
   test('proposes the words that run through names and texts', () => {
     const names = [
       'a/marsh_line_body_d.dds',

@@ -1,8 +1,8 @@
 /** A skin under a new name: which words and paths become what, in names of files and in texts, as a delivery spec that does it. */
 import type { DeliverySpec, SpecSidecar } from '../livery/spec.ts';
 import type { Livery } from '../livery/livery.ts';
-import type { Template } from '../livery/template.ts';
-import { isOriginal, planDelivery } from './plan.ts';
+import { originalKey, type Template } from '../livery/template.ts';
+import { followerName, isOriginal, planDelivery } from './plan.ts';
 import { NO_TARGET } from './target.ts';
 import { changedLines, renamed, type ChangedLine, type Language, type Rename } from './textChange.ts';
 
@@ -116,7 +116,7 @@ const wishesFor = (wishes: NewName['texts'], name: string): TextWish =>
  * @param key and version of the new spec
  */
 export function specUnderNewName(
-  template: Pick<Template, 'beside' | 'sheets'>,
+  template: Pick<Template, 'beside' | 'sheets' | 'originals'>,
   spec: DeliverySpec,
   texts: readonly KeptText[],
   { renames, texts: wishes, values }: NewName,
@@ -124,7 +124,12 @@ export function specUnderNewName(
 ): DeliverySpec {
   const words = told(renames);
   const forName = forNames(renames);
-  const rename = (name: string) => renamed(name, forName).text;
+  // What a pattern asks for in braces is no name.
+  const rename = (name: string) =>
+    name
+      .split(/(\{[^}]*\})/)
+      .map((piece) => (piece.startsWith('{') ? piece : renamed(piece, forName).text))
+      .join('');
   const files = spec.files.map((file) => {
     const name = rename(file.name);
     const { untouched: _untouched, ...rest } = file;
@@ -157,15 +162,19 @@ export function specUnderNewName(
   const companions = [...along, ...others.map(({ name }) => ({ file: name, name }))]
     .filter(({ file }) => !names.has(file))
     .map(({ file, name }) => ({ file, name: rename(name) }));
-  // Files that follow a sheet have their names from the template.
-  const followers = template.sheets
-    .flatMap((sheet) => sheet.followers ?? [])
-    .flatMap(({ stem }) => (stem && rename(stem) !== stem ? [stem] : []));
-  const pairs = followers.flatMap((stem) => {
-    const rule = spec.files.find(({ map }) => map === 'colour');
-    const ending = rule ? rule.name.slice(rule.name.lastIndexOf('.')) : '';
-    return [{ file: stem + ending, as: rename(stem) + ending }];
-  });
+  // Files that follow a sheet have their names from the template, or from the file that came.
+  const pairs = template.sheets.flatMap((sheet) =>
+    (sheet.followers ?? []).flatMap((follower) => {
+      const rule = spec.files.find(({ map, sheets }) => map === 'colour' && (!sheets || sheets.includes(sheet.key)));
+      if (follower.stem === null || !rule) return [];
+      const file = followerName(
+        rule,
+        follower,
+        template.originals?.[originalKey(sheet.key, 'colour', follower.key)] ?? null,
+      );
+      return rename(file) === file ? [] : [{ file, as: rename(file) }];
+    }),
+  );
   const elsewhere = spec.sidecars.filter((one) => !sidecars.some(({ name }) => name === one.name));
   return {
     ...spec,

@@ -152,7 +152,7 @@ function followerRule(file: SpecFile, original: OriginalFile | null): SpecFile {
 }
 
 /** The name of a follower's file: as its own original's, or as its sheet's. */
-function followerName(file: SpecFile, { stem }: Follower, original: OriginalFile | null): string {
+export function followerName(file: SpecFile, { stem }: Follower, original: OriginalFile | null): string {
   if (stem === null) return file.name;
   if (original && file.over && original.name.replace(TEXTURE_ENDING, '') === stem.replace(TEXTURE_ENDING, ''))
     return original.name;

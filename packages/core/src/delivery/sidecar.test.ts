@@ -263,6 +263,22 @@ describe('changes in the original’s own file', () => {
     expect(make(words('deck'), 'text', bytesOf('hull')).problems[0]).toMatch(/no word "deck"/);
   });
 
+  test('a value in the place of a word is written as its language has it inside a text', () => {
+    const word: SpecSidecar['making'] = { kind: 'words', replace: [{ word: 'hull', by: '{{particulars.name}}' }] };
+    const name = 'Ann "B" <&> \\';
+    const json = make(word, 'json', bytesOf('{"skin": "hull"}'), { name });
+    expect(json.problems).toEqual([]);
+    expect(JSON.parse(json.text)).toEqual({ skin: name });
+    const xml = make(word, 'xml', bytesOf('<a skin="hull">hull</a>'), { name });
+    expect(xml.problems).toEqual([]);
+    expect(new XMLParser({ ignoreAttributes: false, htmlEntities: true }).parse(xml.text)).toEqual({
+      a: { '@_skin': name, '#text': name },
+    });
+    // Typed as it stands, it is what it is; what that breaks is said with its line.
+    const typed: SpecSidecar['making'] = { kind: 'words', replace: [{ word: 'hull', by: 'a "b"' }] };
+    expect(make(typed, 'json', bytesOf('{\n"skin": "hull"\n}')).problems[0]).toMatch(/would not be JSON: line 2: /);
+  });
+
   test('without the original there is nothing to change', () => {
     expect(make(set('a', 'b'), 'json').problems[0]).toMatch(/not in the game’s folder/);
   });

@@ -137,8 +137,11 @@ function namesIn(text: string): string[] {
   }
 }
 
-/** Fills a template. @throws InputError when it asks for something that does not exist */
-export function fillTemplate(text: string, view: object, language: Language): string {
+/**
+ * Fills a template. @param inside it stands within a text of the language already: values get no quotes of their own
+ * @throws InputError when it asks for something that does not exist
+ */
+export function fillTemplate(text: string, view: object, language: Language, inside = false): string {
   checkTemplateBudget(text, view as Record<string, unknown>);
   for (const name of namesIn(text)) {
     const [first, second] = name.split('.');
@@ -151,7 +154,9 @@ export function fillTemplate(text: string, view: object, language: Language): st
     if (typeof found !== 'string')
       throw new InputError(`The template asks for the path of "${name.slice(6)}", which is not delivered.`);
   }
-  return Mustache.render(text, view, undefined, { escape: escapeFor(language) });
+  const escape = escapeFor(language);
+  const bare = (value: unknown) => escape(value).replace(/^"(.*)"$/s, '$1');
+  return Mustache.render(text, view, undefined, { escape: inside ? bare : escape });
 }
 
 export interface MadeSidecar {
@@ -218,7 +223,7 @@ function textOf(
     throw new InputError('it is not in the game’s folder, and is changed there, not made anew.');
   let text = original;
   const { entries, replace, set } = changesOf(making);
-  const renames = replace.map(({ word, by }) => ({ word, by: fill(by) }));
+  const renames = replace.map(({ word, by }) => ({ word, by: fillTemplate(by, view, language, true) }));
   const { times, text: next } = renamed(text, renames, making.kind === 'words' ? 'word' : 'name');
   times.forEach((n, i) => {
     if (n === 0) problems.push(`${name} has no word "${renames[i].word}" to replace.`);
