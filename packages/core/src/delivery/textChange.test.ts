@@ -55,6 +55,9 @@ describe('entries beside those that are there', () => {
       { '@_id': 'lion', skin: 'lion_d.dds' },
       { '@_id': 'tiger', skin: 'tiger_d.dds' },
     ]);
+    // Line ends are those of the text.
+    const crlf = withEntriesBeside(xml.replaceAll('\n', '\r\n'), 'xml', renames);
+    expect(crlf).toBe(made.replaceAll('\n', '\r\n'));
     // Taking the copy out gives the original back; a second time nothing is added.
     expect(made.replace(/\n {2}<craft id="tiger">[\s\S]*?<\/craft>/, '')).toBe(xml);
     expect(withEntriesBeside(made, 'xml', renames)).toBe(made);

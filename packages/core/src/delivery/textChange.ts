@@ -110,9 +110,10 @@ function between(text: string, language: Language, from: number, to: number): st
   const start = text.lastIndexOf('\n', from - 1) + 1;
   const indent = /^[ \t]*/.exec(text.slice(start, from))![0];
   const ownLine = text.slice(start, from).trim() === '';
-  if (language === 'json') return ownLine ? `,\n${indent}` : ', ';
+  const end = text.includes('\r\n') ? '\r\n' : '\n';
+  if (language === 'json') return ownLine ? `,${end}${indent}` : ', ';
   if (text[to - 1] === '\n') return '';
-  return ownLine ? `\n${indent}` : '';
+  return ownLine ? end + indent : '';
 }
 
 function lineAround(text: string, at: number): [number, number] {
