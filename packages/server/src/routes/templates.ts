@@ -44,6 +44,8 @@ const Taking = z.strictObject({
   sheet: z.string().max(60).nullable(),
   map: z.string().regex(/^[a-z][a-z0-9-]{0,39}$/),
 });
+/** Bytes of a kept file that is looked through for words. */
+const LOOKED_THROUGH = 16 * 1024 * 1024;
 const AskedWords = z.object({
   word: z
     .string()
@@ -206,8 +208,14 @@ export function templates({ db, threads }: Services): Router {
   router.get('/:hash/texts', async (req, res) => {
     const { word } = bodyOf(AskedWords, req.query);
     const { beside = [] } = await getTemplate(db, req.params.hash);
-    const blobs = await getBlobs(db, [...new Set(beside.map(({ blob }) => blob))]);
-    const files = beside.map(({ name, blob }) => ({ name, bytes: blobs.get(blob) ?? new Uint8Array() }));
+    // Large files are data: they are told by their names alone.
+    let held = 0;
+    const read = beside.filter(({ bytes }) => bytes <= LOOKED_THROUGH && (held += bytes) <= 16 * LOOKED_THROUGH);
+    const blobs = await getBlobs(db, [...new Set(read.map(({ blob }) => blob))]);
+    const files = beside.map((file) => ({
+      name: file.name,
+      bytes: (read.includes(file) && blobs.get(file.blob)) || Uint8Array.of(0),
+    }));
     res.json(await threads.run('textsAmong', { files, words: [word].flat().filter(Boolean) }, leaving(res)));
   });
 
