@@ -64,14 +64,16 @@ test('two cells become a place by their name; a layer keeps to them to the texel
     }
     return box;
   };
-  // Cells 10 and 11 of eight by eight over 256 texels.
-  await expect.poll(changed).toEqual({ left: 32, top: 32, right: 96, bottom: 64, n: 64 * 32 });
+  // Cells 10 and 11 of eight by eight over 256 texels; the picture is a quarter of that.
+  await expect.poll(changed).toEqual({ left: 8, top: 8, right: 24, bottom: 16, n: 16 * 8 });
 
   await hand(page, 'Tape off');
   const by = panel(page).getByRole('combobox', { name: 'by' });
   await by.click();
   await expect(page.getByRole('option', { name: /island|part/ })).toHaveCount(0);
   await page.getByRole('option', { name: /^a cell/ }).click();
+  // While the list fades out it takes the pointer.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
   const art = (await page.getByTestId('art').boundingBox())!;
   const side = Math.min(art.width, art.height);
   const spot = { x: 2.5 / 8, y: 1.5 / 8 };
