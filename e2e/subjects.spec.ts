@@ -65,10 +65,14 @@ test('a drawing becomes a safe frame', async ({ page }) => {
   await openTemplate(page, 'Lampkin');
   await page.getByRole('tab', { name: 'Sheet', exact: true }).click();
   const svg =
-    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 192 96"><rect x="8" y="8" width="40" height="20"/></svg>';
+    '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 192 96"><rect id="rect12" x="8" y="8" width="40" height="20"/>' +
+    '<g id="left_eye"><circle cx="90" cy="40" r="12"/></g></svg>';
   const input = page.getByLabel('Drawing with outlines');
   await input.setInputFiles({ name: 'face.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(svg) });
-  await expect(page.getByRole('button', { name: 'Take face out' })).toBeVisible();
+  // Each shape is one of its own: called by its own id, that of the group around it, or after the file.
+  await expect(page.getByRole('button', { name: 'face 1 safe frame' })).toBeVisible();
+  await page.getByRole('button', { name: 'left eye, safe frame' }).press('Enter');
+  await expect(page.getByRole('button', { name: 'Take left eye out' })).toBeVisible();
   const hash = page.url().split('/').at(-1)!;
   const template = (await (await page.request.get(`/api/templates/${hash}`)).json()) as {
     outlines: { rings: number[][] }[];

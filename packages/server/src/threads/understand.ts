@@ -1,5 +1,7 @@
 /** Says what a file that a painter brought is, and what of it can be used; runs in threads. */
+import { languageOf } from '@wet-lacquer/core/delivery/newName.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { looksLikeText, readExactly } from '@wet-lacquer/core/files/textFile.ts';
 import { checkMtl } from '@wet-lacquer/core/models/obj.ts';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
@@ -76,7 +78,7 @@ export async function understand(task: {
       };
     case 'other':
       return {
-        understood: { kind: 'other', what: 'not for a template: it is left aside' },
+        understood: { kind: 'other', what: looseOf(bytes, name) },
         preview: null,
         difference: null,
       };
@@ -85,6 +87,14 @@ export async function understand(task: {
       return { understood: facts, preview: await thumb(image), difference: null };
     }
   }
+}
+
+/** What a file is that no sheet is made of. */
+function looseOf(bytes: Uint8Array, name: string): string {
+  if (!looksLikeText(bytes)) return 'not for a template: it is kept beside it';
+  const language = languageOf(name, readExactly(bytes.subarray(0, 65536)).text);
+  const called = { json: 'JSON', xml: 'XML', toml: 'TOML', ini: 'INI-like', script: 'a script', text: '' }[language];
+  return `a text${called && ` (${called})`}, kept beside the sheets`;
 }
 
 export const readLayered = (
