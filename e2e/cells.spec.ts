@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { PNG } from 'pngjs';
-import { add, expect, hand, panel, saved, test } from './fixture.ts';
+import { add, expect, hand, makeTemplate, panel, saved, test } from './fixture.ts';
 
 let folder: string;
 test.beforeAll(() => {
@@ -21,11 +21,7 @@ test('two cells become a place by their name; a layer keeps to them to the texel
   await page.goto('/templates');
   await page.getByLabel('Files to bring in').setInputFiles(path.join(folder, 'Dock_Props.png'));
   await page.waitForURL(/\/templates\/bring\//);
-  const make = page.getByRole('region', { name: 'The template' });
-  await make.getByRole('textbox', { name: 'game' }).fill('Docks');
-  await make.getByRole('textbox', { name: 'game' }).press('Enter');
-  await make.getByRole('button', { name: 'Make the template' }).click();
-  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+  await makeTemplate(page, 'Docks');
 
   // Nobody said how it is divided: eight by eight, as the locator shows it.
   await page.getByRole('button', { name: 'Locator', exact: true }).click();

@@ -4,7 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { makeForeignSkin } from '../packages/core/src/testing/foreignSkin.ts';
 import { filesBelow, hashOfFile } from '../packages/core/src/testing/trees.ts';
-import { add, expect, saved, startLivery, test } from './fixture.ts';
+import { add, expect, makeTemplate, saved, startLivery, test } from './fixture.ts';
 
 let folder: string;
 test.beforeAll(() => {
@@ -26,14 +26,11 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
   const make = page.getByRole('region', { name: 'The template' });
   await expect(make.getByText('11 sheets')).toBeVisible();
   await expect(page.getByText('In another light:').first()).toBeVisible();
-  await make.getByRole('textbox', { name: 'game' }).fill('Wharf Racers');
-  await make.getByRole('textbox', { name: 'game' }).press('Enter');
   // What is in no sheet is listed with the reason, and can go along.
   const beside = make.getByRole('region', { name: 'In no sheet' });
   for (const name of ['skin/conf/skin.ini', 'skin/conf/model.bin'])
     await beside.getByRole('checkbox', { name }).check();
-  await make.getByRole('button', { name: 'Make the template' }).click();
-  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+  await makeTemplate(page, 'Wharf Racers');
   await page.getByRole('button', { name: 'Start a livery' }).click();
   await page.waitForURL(/\/liveries\//);
   await expect(page.getByRole('tree')).toBeVisible();

@@ -40,6 +40,15 @@ export async function startLivery(page: Page, name: string): Promise<string> {
   return page.url().split('/').at(-1)!;
 }
 
+/** Says which game an intake is of, makes its template and waits for its screen. */
+export async function makeTemplate(page: Page, game: string): Promise<void> {
+  const make = page.getByRole('region', { name: 'The template' });
+  await make.getByRole('textbox', { name: 'game' }).fill(game);
+  await make.getByRole('textbox', { name: 'game' }).press('Enter');
+  await make.getByRole('button', { name: 'Make the template' }).click();
+  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+}
+
 /** Adds a layer from one of the shelf's menus. */
 export async function add(page: Page, phase: string, maker: string): Promise<void> {
   await page.getByRole('button', { name: `Add to ${phase}` }).click();

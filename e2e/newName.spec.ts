@@ -5,7 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import { filesBelow } from '../packages/core/src/testing/trees.ts';
-import { add, expect, saved, test } from './fixture.ts';
+import { add, expect, makeTemplate, saved, test } from './fixture.ts';
 
 let folder: string;
 test.beforeAll(() => (folder = mkdtempSync(path.join(os.tmpdir(), 'wl-new-name-'))));
@@ -33,11 +33,7 @@ async function paintedOver(page: Page, name: string, game: string, files: number
   await page.waitForURL(/\/templates\/bring\//);
   await expect(page.getByText(`${files} files`)).toBeVisible();
   await expect(page.getByRole('status').getByRole('progressbar')).toHaveCount(0, { timeout: 90_000 });
-  const make = page.getByRole('region', { name: 'The template' });
-  await make.getByRole('textbox', { name: 'game' }).fill(game);
-  await make.getByRole('textbox', { name: 'game' }).press('Enter');
-  await make.getByRole('button', { name: 'Make the template' }).click();
-  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+  await makeTemplate(page, game);
   await page.getByRole('button', { name: 'Start a livery' }).click();
   await page.waitForURL(/\/liveries\//);
   await expect(page.getByRole('tree')).toBeVisible();

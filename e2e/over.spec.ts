@@ -4,7 +4,7 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'n
 import os from 'node:os';
 import path from 'node:path';
 import { pixels, writePsd } from '../packages/core/src/testing/layeredFiles.ts';
-import { add, expect, saved, test } from './fixture.ts';
+import { add, expect, makeTemplate, saved, test } from './fixture.ts';
 
 let folder: string;
 test.beforeAll(() => {
@@ -94,11 +94,7 @@ test('a finished 2048 TGA with the layered template of the same car: above its p
   await page.getByLabel('Files to bring in').setInputFiles(big);
   await page.waitForURL(/\/templates\/bring\//);
   await expect(page.getByRole('status').getByRole('progressbar')).toHaveCount(0, { timeout: 90_000 });
-  const make = page.getByRole('region', { name: 'The template' });
-  await make.getByRole('textbox', { name: 'game' }).fill('Hatch Cup');
-  await make.getByRole('textbox', { name: 'game' }).press('Enter');
-  await make.getByRole('button', { name: 'Make the template' }).click();
-  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+  await makeTemplate(page, 'Hatch Cup');
   await page.getByLabel('Files of a finished skin').setInputFiles(skin);
   await page.waitForURL(/\/templates\/bring\//);
   const over = page.getByRole('region', { name: 'A livery over a finished skin' });

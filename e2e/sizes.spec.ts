@@ -1,6 +1,6 @@
 /** Models in any unit stand on the turntable: what is in millimetres for one is in kilometres for the other. */
 import { PNG } from 'pngjs';
-import { expect, test } from './fixture.ts';
+import { expect, makeTemplate, test } from './fixture.ts';
 
 /** A box of a size, each side of it a square of the sheet. */
 function box(size: number): string {
@@ -37,11 +37,7 @@ for (const size of [0.002, 2, 5000])
       .getByLabel('Files to bring in')
       .setInputFiles({ name: 'box.obj', mimeType: 'text/plain', buffer: Buffer.from(box(size)) });
     await page.waitForURL(/\/templates\/bring\//);
-    const make = page.getByRole('region', { name: 'The template' });
-    await make.getByRole('textbox', { name: 'game' }).fill('Sizes');
-    await make.getByRole('textbox', { name: 'game' }).press('Enter');
-    await make.getByRole('button', { name: 'Make the template' }).click();
-    await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+    await makeTemplate(page, 'Sizes');
     const model = page.getByRole('img', { name: /turntable/ });
     /** Share of the picture that is coloured: islands of the locator are, ground and surround are grey. */
     const coloured = async () => {

@@ -7,7 +7,7 @@ import { pixels, writePsd } from '../packages/core/src/testing/layeredFiles.ts';
 import { demoBytes } from '../packages/core/src/testing/scenes.ts';
 import { colourSheet, normalSheet } from '../packages/core/src/testing/textures.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
-import { expect, layerNames, saved, shows, test } from './fixture.ts';
+import { expect, layerNames, makeTemplate, saved, shows, test } from './fixture.ts';
 
 let folder: string;
 const SIDE = 256;
@@ -70,10 +70,7 @@ test(
     const make = page.getByRole('region', { name: 'The template' });
     await expect(make.getByText('2 sheets')).toBeVisible();
     await expect(make.getByRole('button', { name: 'Needs the game' })).toBeDisabled();
-    await make.getByRole('textbox', { name: 'game' }).fill('Quay Racers');
-    await make.getByRole('textbox', { name: 'game' }).press('Enter');
-    await make.getByRole('button', { name: 'Make the template' }).click();
-    await page.waitForURL(/\/templates\/[0-9a-f]{64}$/);
+    await makeTemplate(page, 'Quay Racers');
 
     // Islands by number, problems with "show me", the same number on the model.
     await expect(page.getByText(/lie on one another/).first()).toBeVisible();

@@ -11,7 +11,8 @@ import type { SpecSidecar } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { expand } from './names.ts';
 import { checkTemplateBudget } from './templateBudget.ts';
-import { jsonTree, renamed, withColour, withEntriesBeside, withValue, type Language } from './textChange.ts';
+import { quoted, renamed, withEntriesBeside, type Language } from './textChange.ts';
+import { jsonTree, withColour, withValue } from './textValues.ts';
 import { PLAIN_TEXT, readExactly, readText, writeText } from '../files/textFile.ts';
 
 /** Material values of each finish: roughness and metal, 0..1. */
@@ -251,8 +252,6 @@ function schemeHex(view: object, key: string): string {
   if (!found) throw new InputError(`the scheme has no colour called "${key}".`);
   return found.hex;
 }
-
-const quoted = (text: string) => text.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
 
 /** A text with the livery's section in it: renewed where it stands, else as the first number that is free in the sequence. */
 function withSection(

@@ -2,17 +2,8 @@ import fc from '../testing/property.ts';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { describe, expect, test } from 'vitest';
 import { readExactly, withLineEnds, writeText } from '../files/textFile.ts';
-import {
-  byteOfLinear,
-  changedLines,
-  entriesWith,
-  jsonTree,
-  renamed,
-  valuesIn,
-  withColour,
-  withEntriesBeside,
-  withValue,
-} from './textChange.ts';
+import { changedLines, entriesWith, renamed, withEntriesBeside } from './textChange.ts';
+import { byteOfLinear, jsonTree, valuesIn, withColour, withValue } from './textValues.ts';
 
 describe('words', () => {
   test('are replaced all at once, the longest first, whole, and never in what another became', () => {

@@ -2,6 +2,15 @@
 import { SaxesParser } from 'saxes';
 import { InputError } from '../errors.ts';
 
+/** A parser that says in a sentence why a text is not well-formed (XML 1.0). */
+export function xmlParser(): SaxesParser<{ xmlns: false }> {
+  const parser = new SaxesParser({ xmlns: false });
+  parser.on('error', (error) => {
+    throw new InputError(`It is not well-formed XML: ${error.message}.`);
+  });
+  return parser;
+}
+
 interface Step {
   name: string;
   /** Which of several by that name, from 1. */
@@ -44,10 +53,7 @@ export function xmlValueAt(text: string, path: string): readonly [number, number
   const root = { matched: 0, seen: new Map<string, number>(), begins: 0, leaf: false };
   let found: readonly [number, number] | null = null;
   let attributes = new Map<string, { value: string; at: readonly [number, number] }>();
-  const parser = new SaxesParser({ xmlns: false });
-  parser.on('error', (error) => {
-    throw new InputError(`It is not well-formed XML: ${error.message}.`);
-  });
+  const parser = xmlParser();
   parser.on('attribute', ({ name, value }) => {
     // The parser stands behind the closing quote.
     const end = parser.position - 1;

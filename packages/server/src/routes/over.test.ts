@@ -4,6 +4,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
+import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -23,6 +24,16 @@ afterAll(async () => {
 });
 
 const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
+
+/** The files of a delivery by their names, once it is done. */
+async function deliveredFiles(id: string): Promise<Record<string, Uint8Array>> {
+  const done = await until(
+    () => server.get<{ state: string; error: string | null }>(`/deliveries/${id}`),
+    ({ state }) => state === 'done' || state === 'failed',
+  );
+  expect(done).toMatchObject({ state: 'done', error: null });
+  return unzipSync(new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${id}/zip`)).arrayBuffer()));
+}
 
 /** A picture by ImageMagick. */
 function made(name: string, side: number, ...how: string[]): Uint8Array {
@@ -112,17 +123,8 @@ test('a finished TGA lies above the paint of a layered template, under its shadi
   // The other sheet is as the template has it.
   expect(own.originals![originalKey('glass')]).toMatchObject({ name: 'skiff_glass.png' });
   const delivery = await server.post<{ id: string }>(`/liveries/${started.body.id}/deliveries`);
-  const done = await until(
-    () =>
-      server.get<{ state: string; error: string | null; files: { name: string; sha256?: string }[] }>(
-        `/deliveries/${delivery.body.id}`,
-      ),
-    ({ state }) => state === 'done' || state === 'failed',
-  );
-  expect(done).toMatchObject({ state: 'done', error: null });
-  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
-  const { unzipSync } = await import('fflate');
-  const files = Object.values(unzipSync(zip)).map(hashOf);
+  const delivered = await deliveredFiles(delivery.body.id);
+  const files = Object.values(delivered).map(hashOf);
   expect(files).toContain(hashOf(skin));
 });
 
@@ -183,14 +185,8 @@ test('of an atlas that came without a model, only the painted cells are put into
   const wish = { specs: ['atlas-cells'] };
   const delivery = await server.post<{ id: string; error?: string }>(`/liveries/${livery}/deliveries`, wish);
   expect(delivery.body.error ?? null).toBeNull();
-  const done = await until(
-    () => server.get<{ state: string; error: string | null }>(`/deliveries/${delivery.body.id}`),
-    ({ state }) => state === 'done' || state === 'failed',
-  );
-  expect(done).toMatchObject({ state: 'done', error: null });
-  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
-  const { unzipSync } = await import('fflate');
-  const out = Object.values(unzipSync(zip)).find((bytes) => bytes.length === atlas.length)!;
+  const delivered = await deliveredFiles(delivery.body.id);
+  const out = Object.values(delivered).find((bytes) => bytes.length === atlas.length)!;
   // BC1: 8 bytes a block of 4 x 4; cell 6 of 4 x 4 cells of 16 texels is blocks 4 to 7 of rows 4 to 7.
   const changed = new Set<string>();
   for (let y = 0; y < 16; y++)
@@ -241,13 +237,7 @@ test('a texture that was kept beside the sheets is taken onto one later, or gets
   expect(template.parts.map(({ sheet }) => sheet)).toEqual(['hull', 'flag']);
   const { id: livery } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Flagged' })).body;
   const delivery = await server.post<{ id: string }>(`/liveries/${livery}/deliveries`);
-  const done = await until(
-    () => server.get<{ state: string; error: string | null }>(`/deliveries/${delivery.body.id}`),
-    ({ state }) => state === 'done' || state === 'failed',
-  );
-  expect(done).toMatchObject({ state: 'done', error: null });
-  const zip = new Uint8Array(await (await fetch(`${server.url}/api/deliveries/${delivery.body.id}/zip`)).arrayBuffer());
-  const { unzipSync } = await import('fflate');
-  const out = Object.entries(unzipSync(zip)).map(([name, bytes]) => [name.replace(/^[^/]*\//, ''), hashOf(bytes)]);
+  const delivered = await deliveredFiles(delivery.body.id);
+  const out = Object.entries(delivered).map(([name, bytes]) => [name.replace(/^[^/]*\//, ''), hashOf(bytes)]);
   expect(Object.fromEntries(out)).toMatchObject({ 'hull.png': hashOf(hull), 'tex/flag.png': hashOf(flag) });
 });
