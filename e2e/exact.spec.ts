@@ -48,6 +48,11 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
     .click();
   const details = page.getByRole('complementary', { name: 'The chosen file' });
   await expect(details.getByRole('region', { name: 'Against the original' })).toContainText('where nobody painted');
+  // A copy in another light: beside its master, as it will go out.
+  await tree.getByRole('button', { name: 'cloth/light/coat_wet.png' }).click();
+  const wet = details.getByRole('region', { name: 'cloth/light/coat_wet.png beside its master' });
+  await expect(wet.getByRole('img', { name: /as it goes out/ })).toBeVisible();
+  await expect(wet).toContainText(/In its light the master is \d\.\d of 255 on average/);
   await page.getByRole('button', { name: 'Deliver 16 files' }).click();
   await expect(page.getByText(/^Delivered 16 files of step \d+/)).toBeVisible({ timeout: 90_000 });
 
@@ -64,6 +69,20 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
   );
   expect(after.length).toBe(before.length);
   expect(after.subarray(0, 128).equals(before.subarray(0, 128))).toBe(true);
+
+  // The proof shows the file that was delivered: most of its blocks are the original's.
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const facts = page.getByRole('complementary', { name: 'What the encoding does' });
+  await expect(facts).toContainText('the original’s');
+  const shown = Number(/the original’s([\d.]+) % of blocks/.exec((await facts.textContent())!)?.[1]);
+  // BC1: blocks of 8 bytes behind a header of 128.
+  expect(unlike).toEqual(['body/bc1.dds']);
+  const blocks = (128 / 4) ** 2;
+  let kept = 0;
+  for (let at = 128; at < 128 + blocks * 8; at += 8) if (before.compare(after, at, at + 8, at, at + 8) === 0) kept++;
+  // A block that was painted may come out as it was.
+  expect(shown).toBeLessThanOrEqual((kept / blocks) * 100 + 0.01);
+  expect(shown).toBeGreaterThan((kept / blocks) * 100 - 3);
 });
 
 test('steps that cannot be sent hold the delivery until somebody knows it, and go along when they arrive', async ({

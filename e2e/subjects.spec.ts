@@ -44,13 +44,14 @@ test('islands become a part, a box is drawn, and the last change is taken back',
 
   await page.getByRole('tab', { name: 'Sheet', exact: true }).click();
   await page.getByRole('button', { name: 'Draw a box' }).click();
+  await expect(page.getByText('Drag over the sheet')).toBeVisible();
   const box = (await flat.boundingBox())!;
   const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 };
   await page.mouse.move(middle.x, middle.y);
   await page.mouse.down();
   await page.mouse.move(middle.x + 40, middle.y + 20, { steps: 4 });
   await page.mouse.up();
-  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('textbox', { name: 'unless set' }).fill('#112233');
   await page.keyboard.press('Tab');
   await expect(page.getByRole('textbox', { name: 'unless set' })).toHaveValue('#112233ff');

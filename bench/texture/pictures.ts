@@ -32,11 +32,7 @@ export async function benchPictures(): Promise<BenchPicture[]> {
   for (const [name, file] of Object.entries(PHOTOGRAPHS)) add(name, await photograph(`/usr/share/backgrounds/${file}`));
   const require = createRequire(import.meta.url);
   await startSvg(() => readFile(require.resolve('@resvg/resvg-wasm/index_bg.wasm')));
-  const font = opentype.parse(
-    new Uint8Array(
-      await readFile(require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-700-normal.woff')),
-    ).buffer,
-  );
+  const font = await barlow();
   add('stripes', svg(stripes()));
   add('lettering', svg(lettering(font)));
   add('fade', fade());
@@ -53,6 +49,37 @@ export async function benchPictures(): Promise<BenchPicture[]> {
   add('packed', packed());
   return all;
 }
+
+/** What liveries are made of, by class; see docs/texture.md. */
+export async function classPictures(): Promise<(BenchPicture & { of: string })[]> {
+  const all = await benchPictures();
+  const font = await barlow();
+  const known = (of: string, name: string) => ({ ...all.find((one) => one.name === name)!, of });
+  const drawn = (of: string, name: string, text: string, alpha: boolean) => ({ of, name, image: svg(text), alpha });
+  return [
+    known('logos and emblems, soft over clear', 'logos'),
+    known('logos and emblems, soft over clear', 'emblems'),
+    drawn('logos and emblems, soft over clear', 'softLogos', sheet(blurred(1.2, marks(5, true)), null), true),
+    known('coloured glows', 'glows'),
+    drawn('coloured glows', 'haloes', sheet(blurred(7, marks(8, false)), null), true),
+    known('lettering and strokes on white', 'thinWhite'),
+    drawn('lettering and strokes on white', 'lettersWhite', letters(font, ['#dc0a14', '#ffd400'], '#ffffff'), false),
+    known('lettering and strokes on navy', 'thinNavy'),
+    drawn('lettering and strokes on navy', 'lettersNavy', letters(font, ['#dc0a14', '#ffd400'], '#0b1f3f'), false),
+    known('lettering and strokes over clear', 'thinClear'),
+    drawn('lettering and strokes over clear', 'lettersClear', letters(font, ['#dc0a14', '#ffd400'], null), true),
+    drawn('decals with an outline', 'outlined', sheet(marks(3, true), null), true),
+    drawn('decals with an outline', 'outlinedNavy', sheet(marks(9, true), '#0b1f3f'), false),
+    known('hair', 'strands'),
+    { of: 'hair', name: 'fringe', image: strands(57, [150, 112, 66]), alpha: true },
+  ];
+}
+
+const barlow = async () => {
+  const require = createRequire(import.meta.url);
+  const file = require.resolve('@fontsource/barlow-condensed/files/barlow-condensed-latin-700-normal.woff');
+  return opentype.parse(new Uint8Array(await readFile(file)).buffer);
+};
 
 async function photograph(file: string): Promise<Image8> {
   const { data, info } = await sharp(file)
@@ -146,6 +173,44 @@ function emblems(): string {
   );
 }
 
+/** Stars, shields and rings of two colours, with an outline or without. */
+function marks(seed: number, outlined: boolean): string {
+  const random = randomFrom(seed);
+  const colours = ['#dc0a14', '#ffd400', '#1f6fd0', '#0c8a4a', '#ffffff', '#101820', '#e9624c'];
+  const any = () => colours[Math.floor(random() * colours.length)];
+  return Array.from({ length: 90 }, (_, i) => {
+    const [x, y, r] = [(i % 10) * 102 + 52, Math.floor(i / 10) * 113 + 58, 20 + random() * 26];
+    const edge = outlined ? ` stroke="${any()}" stroke-width="${(1.5 + random() * 4).toFixed(1)}"` : '';
+    const points = Array.from({ length: 10 }, (_, k) => {
+      const [turn, far] = [(k * Math.PI) / 5 - Math.PI / 2, k % 2 ? r * 0.45 : r];
+      return `${(x + Math.cos(turn) * far).toFixed(2)},${(y + Math.sin(turn) * far).toFixed(2)}`;
+    });
+    const shield = `M${x - r} ${y - r}h${2 * r}v${r}q0 ${r} ${-r} ${r * 1.2}q${-r} ${-r * 0.2} ${-r} ${-r * 1.2}z`;
+    return i % 3 === 0
+      ? `<polygon points="${points.join(' ')}" fill="${any()}"${edge}/>`
+      : i % 3 === 1
+        ? `<path d="${shield}" fill="${any()}"${edge}/><circle cx="${x}" cy="${y}" r="${r / 2}" fill="${any()}"/>`
+        : `<circle cx="${x}" cy="${y}" r="${r}" fill="${any()}" fill-opacity="${(0.6 + random() * 0.4).toFixed(2)}"${edge}/>`;
+  }).join('');
+}
+
+const blurred = (by: number, body: string) =>
+  `<filter id="b" x="0" y="0" width="1" height="1"><feGaussianBlur stdDeviation="${by}"/></filter><g filter="url(#b)">${body}</g>`;
+
+/** Small lettering, whose strokes are one to four texels wide. */
+function letters(font: opentype.Font, colours: string[], ground: string | null): string {
+  const rows: [string, number, number, number][] = [];
+  for (let i = 0, y = 14; y < 1020; i++) {
+    const size = [9, 12, 16, 22, 28][i % 5];
+    for (let x = 4 + i * 3; x < 1000; x += size * 9) rows.push([`Race ${i * 17} TERN & Tide`, x, y, size]);
+    y += size * 1.1 + 2;
+  }
+  return sheet(
+    words(font, rows, (i) => colours[i % colours.length]),
+    ground,
+  );
+}
+
 function glows(): string {
   const stops = ['#ff3020', '#20d0ff', '#ffe030'].map(
     (colour, i) =>
@@ -196,8 +261,8 @@ function dirt(under: Image8): Image8 {
   });
 }
 
-function strands(): Image8 {
-  const random = randomFrom(11);
+function strands(seed = 11, colour = [70, 46, 30]): Image8 {
+  const random = randomFrom(seed);
   const image = picture(SIDE, SIDE, () => [62, 40, 26, 0]);
   for (let n = 0; n < 900; n++) {
     let x = random() * SIDE;
@@ -216,7 +281,7 @@ function strands(): Image8 {
         const a = image.data[i + 3] / 255;
         const out = cover + a * (1 - cover);
         if (out <= 0) continue;
-        [70, 46, 30].forEach((v, c) => {
+        colour.forEach((v, c) => {
           image.data[i + c] = Math.min(255, Math.round((v * tone * cover + image.data[i + c] * a * (1 - cover)) / out));
         });
         image.data[i + 3] = Math.round(out * 255);

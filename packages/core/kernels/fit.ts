@@ -506,8 +506,8 @@ export function fit(
 }
 
 /**
- * Fits a line whose high end has alpha 255 to masked texels, with the opaque ones on that end; or, where all of them are opaque, a line of
- * alpha 255. Begins with the ends of the record at `out`, which an earlier fit left, and writes the record there.
+ * Fits a line whose high end has alpha 255 to masked texels, with the opaque ones on that end; or a line of alpha 255, whichever is
+ * nearer. Begins with the ends of the record at `out`, which an earlier fit left, and writes the record there.
  * @param opaque masks of texels whose alpha is 255, as those of a subset
  * @returns the weighted squared error
  */
@@ -522,39 +522,61 @@ export function fitPinned(
     i32x4.dot_i16x8_s(held1, i16x8.splat(-1)),
   );
   const number = sum1(ones);
-  pinned = number == count ? 2 : 1;
-  putV(PINS, pinned == 2 ? i32x4.splat(0) : i8x16.narrow_i16x8_s(held0, held1));
-  let low = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(getV(out + R_END_LOW)));
-  let high = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(getV(out + R_END_HIGH)));
-  if (laneF(low, 3) > laneF(high, 3)) {
-    const other = low;
-    low = high;
-    high = other;
-  }
-  if (pinned == 1) {
-    // The colour of the opaque texels, on the average.
+  const low = getV(out + R_END_LOW);
+  const high = getV(out + R_END_HIGH);
+  let best = 0x7fffffff;
+  if (number < count) {
+    // The colour of the opaque texels, on the average, on the high end.
     putV(PIN_MASK, held0);
     putV(PIN_MASK + 16, held1);
-    high = f32x4.mul(f32x4.convert_i32x4_s(sums(set, PIN_MASK)), splatF(1.0 / toF(number)));
-  } else low = f32x4.replace_lane(low, 3, 255);
-  putV(WANT_LOW, low);
-  putV(WANT_HIGH, f32x4.replace_lane(high, 3, 255));
+    const middle = f32x4.mul(f32x4.convert_i32x4_s(sums(set, PIN_MASK)), splatF(1.0 / toF(number)));
+    putV(PINS, i8x16.narrow_i16x8_s(held0, held1));
+    const up = i16x8.extract_lane_s(low, 3) > i16x8.extract_lane_s(high, 3);
+    putV(WANT_LOW, f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(up ? high : low)));
+    putV(WANT_HIGH, middle);
+    pinned = 1;
+    best = refine(set, mask, total, count, weights, bits, pBits, indexBits, rounds, out, best);
+  }
+  // All on a line of alpha 255, where that loses less than the opaque texels' colours would by lying in one place.
+  if (number == count || lostOpaque(set, mask) * i16x8.extract_lane_s(weights, 3) < best) {
+    putV(PINS, i32x4.splat(0));
+    putV(WANT_LOW, f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(low)));
+    putV(WANT_HIGH, f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(high)));
+    pinned = 2;
+    best = refine(set, mask, total, count, weights, bits, pBits, indexBits, rounds, out, best);
+  }
+  pinned = 0;
+  return best;
+}
+
+/** Squared error of the masked texels' alpha when all of them decode to 255. */
+function lostOpaque(set: i32, mask: i32): i32 {
+  const full = i16x8.splat(255);
+  const x0 = v128.and(i16x8.sub(full, getV(set + 96)), getV(mask));
+  const x1 = v128.and(i16x8.sub(full, getV(set + 112)), getV(mask + 16));
+  return sum1(i32x4.add(i32x4.dot_i16x8_s(x0, x0), i32x4.dot_i16x8_s(x1, x1)));
+}
+
+/** From the ends in WANT_LOW and WANT_HIGH, as `pinned` has it, to the record at `out` where it beats what is there. */
+function refine(
+  set: i32, mask: i32, total: v128, count: i32, weights: v128, bits: i32, pBits: i32, indexBits: i32, rounds: i32, out: i32, start: i32,
+): i32 {
+  let best = start;
+  let before = 0x7fffffff;
   evenCurve();
-  quantise(weights, bits, pBits);
-  let best = evaluate(set, mask, getV(END_LOW), getV(END_HIGH), weights, indexBits, 4);
-  keep(out, best);
-  for (let round = 0; round < rounds; round++) {
-    if (best == 0) break;
-    if (solve(set, mask, total, count, 64) == 0) break;
+  for (let round = 0; round <= rounds; round++) {
+    if (round > 0 && solve(set, mask, total, count, 64) == 0) break;
     if (pinned == 2) putV(WANT_LOW, f32x4.replace_lane(getV(WANT_LOW), 3, 255));
     putV(WANT_HIGH, f32x4.replace_lane(getV(WANT_HIGH), 3, 255));
     quantise(weights, bits, pBits);
     const error = evaluate(set, mask, getV(END_LOW), getV(END_HIGH), weights, indexBits, 4);
-    if (error >= best) break;
-    best = error;
-    keep(out, best);
+    if (error < best) {
+      best = error;
+      keep(out, best);
+    }
+    if (error >= before || error == 0) break;
+    before = error;
   }
-  pinned = 0;
   return best;
 }
 

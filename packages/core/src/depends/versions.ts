@@ -4,4 +4,4 @@
 export const RENDERER = 2;
 
 /** Of preparing, filtering and encoding: it moves when the same texels give another file. */
-export const ENCODERS = 3;
+export const ENCODERS = 4;

@@ -223,7 +223,20 @@ export function ddsLayout(bytes: Uint8Array): DdsLayout {
   for (let level = 0; level < mips; level++) needed += levelBytes(layout, level);
   if (bytes.length < needed)
     throw new InputError(`This DDS file is cut off: ${needed} bytes are declared and ${bytes.length} are there.`);
+  // Hardly any writer says that its BC1 has alpha; the blocks do.
+  if (layout.format === 'bc1' && hasClear(view, layout)) return { ...layout, ...named('bc1a') };
   return layout;
+}
+
+/** Whether a block of level 0 holds a clear texel: its first colour is not above its second, and an index is 3. */
+function hasClear(view: DataView, layout: DdsLayout): boolean {
+  const end = layout.start + levelBytes(layout, 0);
+  for (let at = layout.start; at < end; at += 8) {
+    if (view.getUint16(at, true) > view.getUint16(at + 2, true)) continue;
+    const indices = view.getUint32(at + 4, true);
+    if (indices & (indices >>> 1) & 0x55555555) return true;
+  }
+  return false;
 }
 
 const keysOf = <T>(table: Partial<Record<FormatKey, T>>) => Object.keys(table) as FormatKey[];

@@ -285,6 +285,7 @@ function drawnCard(file: PlannedSheet | PlannedThumbnail, before: DeliveredFile 
     leftOut,
     sheet: file.master.key,
     map,
+    follower: file.follower,
     facts: {
       ...{ width: sheet.width, height: sheet.height, mips, header, flip, mipFilter, padding, pattern, alpha },
       over: file.original !== null,

@@ -16,6 +16,7 @@ import { tellOf, type Told } from '../host/telling.ts';
 import { log as warnings } from '../host/log.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
+import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries, type Delivery } from '../store/deliveries.ts';
@@ -209,6 +210,16 @@ export function liveries({ db, threads, news, log }: Services): Router {
     const { sheet, map } = req.params;
     const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 }, leaving(res));
     res.set('Cache-Control', 'no-cache').type('png').send(Buffer.from(bytes));
+  });
+
+  /** A sheet's follower beside its master, as a delivery would put it out. */
+  router.get('/:id/sheets/:sheet/followers/:follower', async (req, res) => {
+    const { livery } = await getLivery(db, idOf(req.params.id));
+    const scene = await sceneOf(db, livery);
+    const { sheet, follower } = req.params;
+    res
+      .set('Cache-Control', 'no-cache')
+      .json(await besideMasterOf(db, threads, scene, { sheet, follower, painted: true }, leaving(res)));
   });
 
   /** A sheet with its layers, for another editor. */

@@ -1,7 +1,7 @@
 /** A livery over somebody's finished skin, on a template that was here before: through the real server, files by ImageMagick. */
 import { execFileSync } from 'node:child_process';
 import { createHash, randomUUID } from 'node:crypto';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import { unzipSync } from 'fflate';
@@ -241,3 +241,65 @@ test('a texture that was kept beside the sheets is taken onto one later, or gets
   const out = Object.entries(delivered).map(([name, bytes]) => [name.replace(/^[^/]*\//, ''), hashOf(bytes)]);
   expect(Object.fromEntries(out)).toMatchObject({ 'hull.png': hashOf(hull), 'tex/flag.png': hashOf(flag) });
 });
+
+test('a copy in another light is shown beside its master as it will go out', async () => {
+  const dry = made('coat.png', 128, '-strip');
+  const file = path.join(folder, 'coat.png');
+  // Wet: darker by one gain in every channel.
+  execFileSync('convert', [file, '-channel', 'RGB', '-evaluate', 'multiply', '0.6', path.join(folder, 'coat_wet.png')]);
+  const wet = new Uint8Array(readFileSync(path.join(folder, 'coat_wet.png')));
+  const id = await broughtIn({ 'coat/coat.png': dry, 'coat/coat_wet.png': wet });
+  const followers = ['coat/coat_wet.png'];
+  const template = await server.post<{ hash: string; error?: string }>(`/intakes/${id}/template`, {
+    ...{ name: 'Coat', game: 'Fleet', model: null },
+    sheets: [{ material: 'coat', name: 'coat', colour: 'coat/coat.png', layered: null, side: 128, followers }],
+  });
+  expect(template.body.error).toBeUndefined();
+  const { hash } = template.body;
+  const { sheets } = await server.get<Template>(`/templates/${hash}`);
+  const { key } = sheets[0].followers![0];
+  interface Beside {
+    light: { kind: string; error: number; strength: number } | null;
+    picture: string;
+  }
+  const path_ = `/sheets/coat/followers/${key}`;
+  const bare = await server.get<Beside>(`/templates/${hash}${path_}`);
+  expect(bare.light).toMatchObject({ kind: 'light', strength: 1 });
+  expect(bare.light!.error).toBeLessThan(1);
+  expect((await fetch(`${server.url}/api/templates/${hash}/sheets/coat/followers/none`)).status).toBe(400);
+
+  const { id: livery } = (await server.post<{ id: string }>('/liveries', { template: hash, name: 'Wet' })).body;
+  const { livery: before, revision } = await server.get<{ livery: Livery; revision: number }>(`/liveries/${livery}`);
+  const layer = {
+    ...{ kind: 'solid', id: 'paint', name: 'All of it', phase: 'Base', hidden: false, locked: false },
+    ...{ opacity: 70, blend: 'normal', parts: [], paint: { hex: '#c08040' } },
+  };
+  const edit = { do: 'add-layer', sheet: 'coat', map: 'colour', layer, index: before.sheets[0].maps[0].layers.length };
+  const entry = { id: randomUUID(), person: 'ann', edit, undoes: null, redoes: null, label: 'x' };
+  await server.post(`/liveries/${livery}/entries`, { base: revision, entries: [entry] });
+  const delivery = await server.post<{ id: string }>(`/liveries/${livery}/deliveries`);
+  const files = await deliveredFiles(delivery.body.id);
+  const out = Object.entries(files).find(([name]) => name.endsWith('coat_wet.png'))![1];
+  const shown = await server.get<Beside>(`/liveries/${livery}${path_}`);
+  const strip = decode(Buffer.from(shown.picture.split(',')[1], 'base64'));
+  // Three pictures of 128 texels with grey between them; the last is what is delivered.
+  expect([strip.width, strip.height]).toEqual([128 * 3 + 8, 128]);
+  const delivered = decode(out);
+  let most = 0;
+  for (let y = 0; y < 128; y++)
+    for (let x = 0; x < 128; x++)
+      for (let c = 0; c < 3; c++) {
+        const [a, b] = [strip.data[(y * strip.width + 264 + x) * 4 + c], delivered.data[(y * 128 + x) * 4 + c]];
+        most = Math.max(most, Math.abs(a - b));
+      }
+  expect(most).toBeLessThanOrEqual(1);
+});
+
+/** A picture as ImageMagick decodes it: RGBA8. */
+function decode(bytes: Uint8Array): { width: number; height: number; data: Uint8Array } {
+  const file = path.join(folder, 'decoded.png');
+  writeFileSync(file, bytes);
+  const size = execFileSync('identify', ['-format', '%w %h', file]).toString().split(' ').map(Number);
+  const data = new Uint8Array(execFileSync('convert', [file, '-depth', '8', 'rgba:-'], { maxBuffer: 1 << 26 }));
+  return { width: size[0], height: size[1], data };
+}

@@ -14,6 +14,7 @@ import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { OutlinePicture } from '../threads/templates.ts';
 import { VIEW } from '../jobs/picture.ts';
+import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
 import { NotFound } from '../host/errors.ts';
@@ -92,6 +93,14 @@ export function templates({ db, threads }: Services): Router {
     const sheet = scene.template.sheets.find((s) => s.key === req.params.sheet);
     const step = sheet ? Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / 1024)) : 1;
     sendForEver(res, 'png', await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step }));
+  });
+
+  /** A sheet's follower beside its master, with what its light makes of the master. */
+  router.get('/:hash/sheets/:sheet/followers/:follower', async (req, res) => {
+    const { hash, sheet, follower } = req.params;
+    const scene = await beginning(hash);
+    const answer = await besideMasterOf(db, threads, scene, { sheet, follower, painted: false }, leaving(res));
+    sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(answer)));
   });
 
   /** Islands of the layout with their locator colours, and, unless `notes=no` says so, what a painter should know of them. */

@@ -29,6 +29,7 @@ import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { asItCame } from './asItCame.ts';
+import { sideBySide } from './besideMaster.ts';
 import { decodePicture, fileJpeg, png } from './pictures.ts';
 import { sheetOf, sourcesOf, svgReady, type Scene } from './scene.ts';
 
@@ -54,6 +55,7 @@ export { takeIn } from './takeIn.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
+export { besideMaster } from './besideMaster.ts';
 export { besideModel, pictureOfModel } from './model.ts';
 
 /** Draws tile rows `from` to `to` (exclusive) of a map, straight RGBA8 at native size, into their place of the whole. */
@@ -173,15 +175,7 @@ export async function besideOriginal(task: {
   const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / side));
   const draw = async (one: Scene) => renderCoarse(one.livery, sheet, map, size, step, await sourcesOf(one));
   const [before, after] = [await draw(asItCame(scene, sheet)), await draw(scene)];
-  const gap = 4;
-  const width = before.width * 2 + gap;
-  const data = new Uint8Array(width * before.height * 4).fill(119);
-  for (let y = 0; y < before.height; y++) {
-    const row = (image: Image8) => image.data.subarray(y * image.width * 4, (y + 1) * image.width * 4);
-    data.set(row(before), y * width * 4);
-    data.set(row(after), (y * width + before.width + gap) * 4);
-  }
-  return png({ width, height: before.height, data });
+  return png(sideBySide([before, after]));
 }
 
 /** All sheets at a quarter of their size, for the model. */

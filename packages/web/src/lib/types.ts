@@ -112,6 +112,14 @@ export interface DecalCard {
   licence: string;
 }
 
+/** A sheet's follower beside its master. */
+export interface BesideMasterAnswer {
+  /** Of the pair as it came; null: paint goes on the follower as it is. */
+  light: { kind: 'same' | 'light' | 'unlike'; error: number; explained: number; strength: number } | null;
+  /** Data URL of three pictures in a row. */
+  picture: string;
+}
+
 export interface PlannedCard {
   kind: 'sheet' | 'sidecar' | 'thumbnail' | 'companion';
   name: string;
@@ -121,6 +129,8 @@ export interface PlannedCard {
   since: 'new' | 'changed' | 'unchanged';
   sheet?: string;
   map?: string;
+  /** Key of the sheet's follower whose file it is. */
+  follower?: string | null;
   facts?: {
     width: number;
     height: number;

@@ -5,17 +5,23 @@ import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { DifferenceMeter } from '@wet-lacquer/core/colour/differenceMeter.ts';
 import { encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
+import { drawOver, finishOverSheet, proofBase, type ProofBase } from '@wet-lacquer/core/delivery/proof/overSheet.ts';
+import { carriesEdges } from '@wet-lacquer/core/delivery/overOriginal.ts';
+import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { proofFindings, type ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { nudgeToGrid } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { finished } from '@wet-lacquer/core/compose/renderTile.ts';
-import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
 import { mipChain, mipSize } from '@wet-lacquer/core/texture/mips.ts';
+import { nothingChanged, type Changed } from '@wet-lacquer/core/texture/over/changed.ts';
+import { levelsOver } from '@wet-lacquer/core/texture/over/overDds.ts';
+import { getBytes } from '../lib/api.ts';
 import { browserStore } from './browserStore.ts';
 import type { CellAnswer, Looking, ProofAsks, ProofNews, Trial } from './proofMessages.ts';
 import { serve, tell } from './workerClient.ts';
@@ -42,6 +48,18 @@ interface Painted {
   /** Level 0 first; the others once they have been filtered. */
   levels: Image8[];
   filtered: boolean;
+  /** What its blocks are put into; null: all of its file is encoded. */
+  over: PaintedOver | null;
+}
+
+/** The file that a sheet's blocks are put into, and what changes in it. */
+interface PaintedOver extends ProofBase {
+  bytes: Uint8Array;
+  texels: Image8;
+  /** Upright, as drawn. */
+  changed: Changed;
+  /** By level, as the file has them. */
+  levels: Changed[];
 }
 let painted: Painted | null = null;
 const trials = new Map<string, EncodedLevel[]>();
@@ -100,6 +118,7 @@ serve<ProofAsks>({
 });
 
 const trialKey = ({ format, effort }: Trial) => `${format} ${effort}`;
+const formatOf = (trial: string) => trial.split(' ')[0] as FormatKey;
 
 /** The levels of a trial as far as they are painted. */
 function levelsOf(trial: Trial): EncodedLevel[] {
@@ -107,17 +126,36 @@ function levelsOf(trial: Trial): EncodedLevel[] {
   let levels = trials.get(key);
   if (!levels) trials.set(key, (levels = []));
   const count = painted ? (painted.filtered ? painted.levels.length : 1) : 0;
-  while (levels.length < count)
-    levels.push(new EncodedLevel(painted!.levels[levels.length], trial.format, encodingFor(trial), meter));
+  while (levels.length < count) {
+    const { levels: all } = painted!;
+    const changed = changedIn(painted!, trial.format, levels.length);
+    levels.push(new EncodedLevel(all[levels.length], trial.format, encodingFor(trial), meter, changed));
+  }
   return levels;
 }
 
+/** What changes in a level where blocks of this format are put into the game's own file. */
+const changedIn = ({ over }: Painted, format: FormatKey, level: number): Changed | null =>
+  over && over.original.stored.format === format ? (over.levels[level] ?? null) : null;
+
 const roleOf = (key: string) => template.sheets.find((sheet) => sheet.key === key)!.alpha;
 const encodingFor = (trial: Trial) => encodingOf(fileOf().file, roleOf(painted!.sheet), trial.effort);
-const fileOf = () => {
+const fileOf = (sheet = painted!.sheet) => {
   const spec = specFor(livery, template);
-  return { spec, file: fileFor(spec, painted!.sheet) ?? spec.files[0] };
+  return { spec, file: fileFor(spec, sheet) ?? spec.files[0] };
 };
+
+/** What the sheet's blocks go into by the spec at hand, read once. */
+async function overFor(size: TemplateSheet, was: PaintedOver | null): Promise<PaintedOver | null> {
+  const base = proofBase(fileOf(size.key).file, template.originals?.[originalKey(size.key)], size);
+  if (!base) return null;
+  if (was?.original.blob === base.original.blob) return was;
+  const [bytes, pixels] = await Promise.all(
+    [base.original.blob, base.pixels].map((hash) => getBytes(`/blobs/${hash}`)),
+  );
+  const changed = nothingChanged(size.width, size.height);
+  return { ...base, bytes, texels: unpackPixels(pixels), changed, levels: [] };
+}
 
 // One channel for good: ports that nothing else holds may be collected with their message in them.
 const { port1, port2 } = new MessageChannel();
@@ -180,8 +218,11 @@ async function work(): Promise<void> {
 async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<boolean> {
   const size = template.sheets.find((sheet) => sheet.key === key)!;
   const [across, down] = [Math.ceil(size.width / TILE), Math.ceil(size.height / TILE)];
-  if (painted?.sheet !== key) {
-    painted = { sheet: key, keys: [], flat: newImage(size.width, size.height), levels: [], filtered: false };
+  const over = await overFor(size, painted?.sheet === key ? painted.over : null);
+  if (!(await mayGoOn())) return false;
+  if (painted?.sheet !== key || painted.over !== over) {
+    const flat = newImage(size.width, size.height);
+    painted = { sheet: key, keys: [], flat, levels: [], filtered: false, over };
     trials.clear();
   }
   const to = painted;
@@ -190,19 +231,8 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
     const [tx, ty] = [i % across, Math.floor(i / across)];
     const tileKey = cache.keyOf(livery, key, 'colour', 0, tx, ty, sources);
     if (to.keys[i] !== tileKey) {
-      const region = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 };
-      const tile = finished(
-        cache.exact(livery, key, 'colour', size, 0, tx, ty, sources),
-        key,
-        'colour',
-        region,
-        sources,
-      );
-      const width = Math.min(TILE, size.width - tx * TILE);
-      for (let y = 0; y < Math.min(TILE, size.height - ty * TILE); y++) {
-        const at = ((ty * TILE + y) * size.width + tx * TILE) * 4;
-        to.flat.data.set(tile.subarray(y * TILE * 4, y * TILE * 4 + width * 4), at);
-      }
+      if (over) drawTileOver(over, size, to.flat, tx, ty);
+      else drawTile(size, to.flat, tx, ty);
       to.keys[i] = tileKey;
       changed = true;
     }
@@ -212,22 +242,57 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
   painting = null;
   if (changed) {
     const { spec, file } = fileOf();
-    to.levels = [preparedSheet(to.flat, file, sources.surface(key), spec.ground, sources.boxes(key))];
+    if (over) {
+      const surface = template.boards || !carriesEdges(file) ? null : sources.surface(key);
+      const drawn = { image: to.flat, changed: over.changed };
+      const finished = finishOverSheet(drawn, file, surface, spec.ground, sources.boxes(key));
+      to.levels = [finished.image];
+      over.levels = [finished.changed];
+    } else to.levels = [preparedSheet(to.flat, file, sources.surface(key), spec.ground, sources.boxes(key))];
     to.filtered = false;
     version++;
-    for (const [, levels] of trials) levels[0]?.repaint(to.levels[0]);
+    for (const [trial, levels] of trials) levels[0]?.repaint(to.levels[0], changedIn(to, formatOf(trial), 0));
     say(true);
   }
   return true;
+}
+
+/** A tile of the sheet, all of it painted. */
+function drawTile(size: TemplateSheet, flat: Image8, tx: number, ty: number): void {
+  const region = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE, step: 1 };
+  const composed = cache.exact(livery, size.key, 'colour', size, 0, tx, ty, sources);
+  const tile = finished(composed, size.key, 'colour', region, sources);
+  const width = Math.min(TILE, size.width - tx * TILE);
+  for (let y = 0; y < Math.min(TILE, size.height - ty * TILE); y++) {
+    const at = ((ty * TILE + y) * size.width + tx * TILE) * 4;
+    flat.data.set(tile.subarray(y * TILE * 4, y * TILE * 4 + width * 4), at);
+  }
+}
+
+/** A tile of the sheet, with the original's texels where nobody painted. */
+function drawTileOver(over: PaintedOver, size: TemplateSheet, flat: Image8, tx: number, ty: number): void {
+  const [x, y] = [tx * TILE, ty * TILE];
+  const region = { x, y, width: Math.min(TILE, size.width - x), height: Math.min(TILE, size.height - y), step: 1 };
+  const { width, height } = size;
+  const place = { livery, sheet: size.key, map: 'colour', size: { width, height }, pixels: over.pixels };
+  // The original may be shown by no layer any more.
+  const all = { ...sources, image: (blob: string) => (blob === over.pixels ? over.texels : sources.image(blob)) };
+  drawOver(place, region, all, over.texels, { image: flat, changed: over.changed });
 }
 
 /** Makes the mip levels of what was painted. */
 function filter(): void {
   const to = painted!;
   if (to.filtered) return;
-  to.levels = mipChain(to.levels[0], mipOptions(fileOf().file, roleOf(to.sheet)));
+  const mips = mipOptions(fileOf().file, roleOf(to.sheet));
+  if (to.over) {
+    const made = levelsOver(to.over.bytes, to.levels[0], to.over.levels[0], mips);
+    to.levels = made.map(({ image }) => image);
+    to.over.levels = made.map(({ changed }) => changed);
+  } else to.levels = mipChain(to.levels[0], mips);
   to.filtered = true;
-  for (const [, levels] of trials) to.levels.forEach((level, i) => i > 0 && levels[i]?.repaint(level));
+  for (const [trial, levels] of trials)
+    to.levels.forEach((level, i) => i > 0 && levels[i]?.repaint(level, changedIn(to, formatOf(trial), i)));
   version++;
 }
 

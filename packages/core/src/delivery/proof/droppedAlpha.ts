@@ -8,7 +8,7 @@ export function droppedAlpha({ encoded, painted }: ProofInput): ProofFinding[] {
   const { data, width } = painted;
   let [lost, first] = [0, -1];
   for (let i = 3; i < data.length; i += 4) {
-    if (data[i] === 255 || (format.alpha === 'bit' && data[i] === 0)) continue;
+    if (data[i] === encoded.decoded.data[i]) continue;
     lost++;
     if (first < 0) first = i >> 2;
   }

@@ -1,7 +1,8 @@
 /** One mip level in one encoding, worked out cell by cell, and again only where blocks change. */
 import { DifferenceMeter } from '../../colour/differenceMeter.ts';
-import type { Image8 } from '../../raster/image.ts';
+import { wordsOf, type Image8 } from '../../raster/image.ts';
 import type { Encoding } from '../../texture/encoding.ts';
+import { anyChanged, type Changed } from '../../texture/over/changed.ts';
 import { psnrOf } from '../../texture/compare.ts';
 import { FORMATS, rowBytes, rowsOf, type FormatKey } from '../../texture/formats.ts';
 
@@ -23,6 +24,8 @@ export interface LevelFacts {
   visible: number;
   /** Size in a file. */
   bytes: number;
+  /** Share of blocks that keep the original's bytes, 0..1; null: it lies over none. */
+  kept: number | null;
 }
 
 export class EncodedLevel {
@@ -37,14 +40,19 @@ export class EncodedLevel {
   private readonly fresh: Uint8Array;
   private readonly stale: Uint8Array;
   private readonly across: number;
+  /** Per block: 1 when it was the original's when it was last done. */
+  private readonly keeps: Uint8Array;
 
+  /** @param changed over a file of this very format: blocks without a changed texel are that file's, which `painted` shows there */
   constructor(
     private painted: Image8,
     readonly format: FormatKey,
     readonly encoding: Encoding,
     private readonly meter: DifferenceMeter,
+    private changed: Changed | null = null,
   ) {
     const { width, height } = painted;
+    this.keeps = new Uint8Array(Math.ceil(width / 4) * Math.ceil(height / 4));
     this.decoded = { width, height, data: new Uint8Array(width * height * 4) };
     this.columns = Math.ceil(width / 4);
     this.rows = Math.ceil(height / 4);
@@ -70,8 +78,9 @@ export class EncodedLevel {
   }
 
   /** Takes a new state of the painted level; cells are done again when they are asked for, and in them only blocks that differ. */
-  repaint(painted: Image8): void {
+  repaint(painted: Image8, changed: Changed | null = null): void {
     this.painted = painted;
+    this.changed = changed;
     this.stale.fill(1);
   }
 
@@ -90,9 +99,13 @@ export class EncodedLevel {
           continue;
         }
         let to = bx + 1;
-        while (to < end && this.differs(to, by)) to++;
-        this.encodeRun(by, bx, to);
-        changed += to - bx;
+        const own = this.isKept(bx, by);
+        while (to < end && this.differs(to, by) && this.isKept(to, by) === own) to++;
+        if (own) this.keepRun(by, bx, to);
+        else {
+          this.encodeRun(by, bx, to);
+          changed += to - bx;
+        }
         bx = to;
       }
     }
@@ -103,10 +116,11 @@ export class EncodedLevel {
     const { width, height } = this.painted;
     const format = FORMATS[this.format];
     const pending = this.stale.reduce((n, s) => n + s, 0);
-    let [squares, visible, blocks] = [0, 0, 0];
+    let [squares, visible, blocks, kept] = [0, 0, 0, 0];
     for (let i = 0; i < this.squares.length; i++) {
       if (!this.fresh[i]) continue;
       blocks++;
+      kept += this.keeps[i];
       squares += this.squares[i];
       if (this.deltaE[i] >= VISIBLE) visible++;
     }
@@ -119,11 +133,13 @@ export class EncodedLevel {
       psnr: psnrOf(squares, Math.max(1, width * height * share) * format.channels.length),
       visible: blocks ? visible / blocks : 0,
       bytes: rowsOf(format, height) * rowBytes(format, width),
+      kept: this.changed && blocks ? kept / blocks : null,
     };
   }
 
   private differs(bx: number, by: number): boolean {
-    if (!this.fresh[by * this.columns + bx]) return true;
+    const block = by * this.columns + bx;
+    if (!this.fresh[block] || (this.keeps[block] === 1) !== this.isKept(bx, by)) return true;
     const { width, height, data } = this.painted;
     const texels = new Uint32Array(data.buffer, data.byteOffset, width * height);
     for (let y = by * 4; y < Math.min(height, by * 4 + 4); y++) {
@@ -132,6 +148,28 @@ export class EncodedLevel {
       }
     }
     return false;
+  }
+
+  private isKept(bx: number, by: number): boolean {
+    return !!this.changed && !anyChanged(this.changed, bx * 4, by * 4, 4);
+  }
+
+  /** Blocks `from` to `to` of a row of blocks, which are the original's: nothing is lost in them. */
+  private keepRun(by: number, from: number, to: number): void {
+    const { width, height } = this.painted;
+    const [painted, decoded] = [wordsOf(this.painted.data), wordsOf(this.decoded.data)];
+    for (let y = by * 4; y < Math.min(height, by * 4 + 4); y++) {
+      const [first, last] = [y * width + from * 4, y * width + Math.min(width, to * 4)];
+      decoded.set(painted.subarray(first, last), first);
+      this.snapshot.set(painted.subarray(first, last), first);
+    }
+    for (let i = by * this.columns + from; i < by * this.columns + to; i++) {
+      this.fresh[i] = 1;
+      this.keeps[i] = 1;
+      this.squares[i] = 0;
+      this.deltaE[i] = 0;
+      this.psnr[i] = 99;
+    }
   }
 
   /** Blocks `from` to `to` of a row of blocks: encoded, decoded, measured. */
@@ -184,6 +222,7 @@ export class EncodedLevel {
     }
     const i = by * this.columns + bx;
     this.fresh[i] = 1;
+    this.keeps[i] = 0;
     this.squares[i] = squares;
     this.deltaE[i] = deltaE / n;
     this.psnr[i] = Math.min(99, psnrOf(squares, n * channels));

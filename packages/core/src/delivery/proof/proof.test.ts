@@ -7,10 +7,14 @@ import type { Livery } from '../../livery/livery.ts';
 import { applyEdit } from '../../livery/edit.ts';
 import type { Image8 } from '../../raster/image.ts';
 import { liveryLike, picture, randomFrom } from '../../testing/images.ts';
+import { writtenByImageMagick } from '../../testing/independent.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../../testing/scenes.ts';
 import { compareImages } from '../../texture/compare.ts';
 import type { Effort } from '../../texture/encoding.ts';
 import { decodeImage, encodeImage, type FormatKey } from '../../texture/formats.ts';
+import { readDdsLevel } from '../../texture/dds.ts';
+import { nothingChanged } from '../../texture/over/changed.ts';
+import { levelsOver, placeBlocks, putOverDds } from '../../texture/over/overDds.ts';
 import { CELL, EncodedLevel, VISIBLE } from './encodedLevel.ts';
 import { proofFindings } from './findings.ts';
 import { nudgeToGrid } from './nudge.ts';
@@ -60,6 +64,50 @@ describe('a level, cell by cell', () => {
     expect(Buffer.compare(Buffer.from(level.decoded.data), Buffer.from(fresh.decoded.data))).toBe(0);
     expect(level.facts()).toEqual(fresh.facts());
   });
+
+  test.each([
+    ['bc1', 'dxt1'],
+    ['bc3', 'dxt5'],
+  ] as const)(
+    'over a file by ImageMagick (%s): each level shows what the delivered file decodes to, and counts the blocks that stay its own',
+    (format, compression) => {
+      const size = { width: 132, height: 76 };
+      const options = ['-define', `dds:compression=${compression}`, '-define', 'dds:mipmaps=5'];
+      const cropped = ['-crop', `${size.width}x${size.height}+0+0`, '+repage'];
+      const bytes = writtenByImageMagick(liveryLike(132, 9, format === 'bc3'), [...cropped, ...options], 'dds');
+      const painted = readDdsLevel(bytes, 0);
+      expect(painted).toMatchObject(size);
+      const changed = nothingChanged(size.width, size.height);
+      const dab = (left: number) => {
+        for (let y = 30; y < 41; y++)
+          for (let x = left; x < left + 9; x++) {
+            changed.data[y * size.width + x] = 1;
+            painted.data.set([200, x, 30, 255], (y * size.width + x) * 4);
+          }
+      };
+      const mips = { kind: 'srgb', filter: 'kaiser', alpha: 'coverage' } as const;
+      const encoding = { effort: 'fast' } as const;
+      let levels: EncodedLevel[] | null = null;
+      for (const left of [50, 90]) {
+        dab(left);
+        const over = putOverDds(bytes, painted, changed, mips);
+        const file = placeBlocks(over, encodeImage(over.strip!, format, encoding));
+        const made = levelsOver(bytes, painted, changed, mips);
+        // The second time only what differs is done again.
+        levels ??= made.map((one) => new EncodedLevel(one.image, format, encoding, meter, one.changed));
+        let kept = 0;
+        levels.forEach((level, n) => {
+          level.repaint(made[n].image, made[n].changed);
+          for (const { cx, cy } of level.waiting(0, 0)) level.work(cx, cy);
+          expect(Buffer.compare(Buffer.from(level.decoded.data), Buffer.from(readDdsLevel(file, n).data))).toBe(0);
+          kept += Math.round(level.facts().kept! * level.columns * level.rows);
+        });
+        expect(kept).toBe(over.blocks.kept);
+        // As another format nothing of the file can be kept.
+        expect(finished(made[0].image, 'bc7', 'fast').facts().kept).toBeNull();
+      }
+    },
+  );
 
   test('PSNR and the share of visible blocks agree with a plain count', () => {
     const level = finished(image, 'bc1');

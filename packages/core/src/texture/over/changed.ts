@@ -51,6 +51,13 @@ export function changedBoxes({ width, height, data }: Changed): TexelSpan[] {
   }));
 }
 
+/** Whether a texel changed in a square of so many a side, which may lie over the edge. */
+export function anyChanged({ data, width, height }: Changed, x: number, y: number, per: number): boolean {
+  for (let row = y; row < Math.min(height, y + per); row++)
+    for (let at = x; at < Math.min(width, x + per); at++) if (data[row * width + at]) return true;
+  return false;
+}
+
 /** Boxes joined until no two of them touch. */
 export function apart(boxes: readonly TexelSpan[]): TexelSpan[] {
   let all = [...boxes];

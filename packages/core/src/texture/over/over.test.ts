@@ -15,7 +15,7 @@ import {
 } from '../../testing/independent.ts';
 import { colourSheet } from '../../testing/textures.ts';
 import { readDdsFacts, readDdsLevel, writeDds } from '../dds.ts';
-import { encodeImage } from '../formats.ts';
+import { encodeImage, type FormatKey } from '../formats.ts';
 import { canPutOverJpeg, putOverJpeg, readJpegFacts } from '../jpeg.ts';
 import { mipChain, mipSize } from '../mips.ts';
 import { putOverPng, readPngFacts } from '../png.ts';
@@ -317,6 +317,24 @@ describe('DDS', () => {
     expect(Math.abs(seen[at] - 200) + Math.abs(seen[at + 1] - 30)).toBeLessThan(24);
     const second = readDdsLevel(bytes, 1).data;
     expect(Math.abs(second[(33 * 128 + 55) * 4] - 200)).toBeLessThan(12);
+  });
+
+  it('BC1 with clear texels behind a header that says nothing of alpha: beside a dab they stay clear, by Pillow’s reading too', () => {
+    const image = picture(64, 64, 'cut');
+    const file = writeDds({ width: 64, height: 64, format: 'bc1', header: 'legacy', colourSpace: 'srgb' }, [
+      encodeImage(image, 'bc1a', { effort: 'fast' }),
+    ]);
+    const was = readDdsLevel(file, 0);
+    const clear = [...was.data.keys()].filter((i) => i % 4 === 3 && was.data[i] === 0);
+    expect(clear.length).toBeGreaterThan(500);
+    expect(readDdsFacts(file)).toMatchObject({ format: 'bc1a' });
+    // A dab where opaque and clear meet.
+    const { painted, changed } = dabbed(was, [14, 26, 4, 3], [200, 30, 90, 255]);
+    const over = putOverDds(file, painted, { width: 64, height: 64, data: changed }, { kind: 'srgb', filter: 'box' });
+    const bytes = placeBlocks(over, encodeImage(over.strip!, over.format as FormatKey, { effort: 'normal' }));
+    const seen = readWithPillow(bytes, 'dds');
+    for (const i of clear) if (!changed[(i - 3) / 4]) expect(seen.data[i]).toBe(0);
+    changed.forEach((is, i) => is && expect(seen.data[i * 4 + 3]).toBe(255));
   });
 
   it('a hundred times over, each from the last: the rest keeps its first bytes', () => {

@@ -4,7 +4,7 @@ import { newImage, type Image8 } from '../../raster/image.ts';
 import { ddsLayout, ddsLevel, readDdsRows, writeMasked, type DdsLayout } from '../dds.ts';
 import { FORMATS, WRITTEN, type FormatKey } from '../formats.ts';
 import { filterBand, type MipOptions } from '../mips.ts';
-import { apart, changedAt, changedBoxes, nothingChanged, type Changed, type TexelSpan } from './changed.ts';
+import { anyChanged, apart, changedAt, changedBoxes, nothingChanged, type Changed, type TexelSpan } from './changed.ts';
 
 /** What is to be encoded of a file, and where it goes. */
 export interface DdsOver {
@@ -88,6 +88,30 @@ export function putOverDds(
     above = level;
   }
   return { bytes, format, strip: stripOf(blocks, make), places: Int32Array.from(places), blocks: { kept, of } };
+}
+
+/** A mip level of a file with the paint in it, and which of its texels change. */
+export interface LevelOver {
+  image: Image8;
+  changed: Changed;
+}
+
+/**
+ * Every level of the file as putOverDds has it encoded: what changes made anew, everything else as the file holds it (colour times alpha
+ * where it is stored so).
+ * @param painted,changed,mips as for putOverDds
+ */
+export function levelsOver(original: Uint8Array, painted: Image8, changed: Changed, mips: MipOptions): LevelOver[] {
+  const layout = ddsLayout(original);
+  const levels: Level[] = [];
+  for (let n = 0; n < layout.mips; n++)
+    levels.push(
+      n === 0 ? topLevel(original, layout, painted, changed) : levelBelow(original, layout, n, levels[n - 1], mips),
+    );
+  return levels.map((level) => {
+    bring(original, layout, level, 0, level.image.height);
+    return { image: level.image, changed: level.changed };
+  });
 }
 
 /** The file with its changed blocks. @param encoded of the strip, in the file's format */
@@ -212,12 +236,6 @@ function crop(image: Image8, x: number, y: number, width: number, height: number
     out.data.set(image.data.subarray(from, from + width * 4), row * width * 4);
   }
   return out;
-}
-
-function anyChanged({ data, width, height }: Changed, x: number, y: number, per: number): boolean {
-  for (let row = y; row < Math.min(height, y + per); row++)
-    for (let at = x; at < Math.min(width, x + per); at++) if (data[row * width + at]) return true;
-  return false;
 }
 
 /** Blocks side by side; past a level's edges the last texels repeat. */

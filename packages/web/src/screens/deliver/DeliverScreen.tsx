@@ -131,7 +131,14 @@ export function DeliverScreen() {
               onChange={refresh}
             />
           </section>
-          {file && known && <FileDetails file={file} against={answer.preflight.against[file.name]} liveryId={id!} />}
+          {file && known && (
+            <FileDetails
+              file={file}
+              against={answer.preflight.against[file.name]}
+              liveryId={id!}
+              revision={answer.revision}
+            />
+          )}
         </main>
       )}
     </div>

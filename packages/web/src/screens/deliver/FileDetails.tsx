@@ -1,6 +1,7 @@
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { diffLines } from './diff.ts';
 import type { PlannedCard } from '../../lib/types.ts';
+import { BesideMaster } from '../../parts/BesideMaster.tsx';
 import { INK, MONO } from '../../theme.ts';
 
 /** The chosen file: what it is; a sidecar's text with what changes in it. */
@@ -8,11 +9,13 @@ export function FileDetails({
   file,
   against,
   liveryId,
+  revision,
 }: {
   file: PlannedCard;
   /** What became of the original that it lies over. */
   against: AgainstOriginal | undefined;
   liveryId: string;
+  revision: number;
 }) {
   const { facts } = file;
   const dds = /\.dds$/i.test(file.name);
@@ -36,7 +39,7 @@ export function FileDetails({
       <h2 style={{ fontSize: 14, margin: 0, overflowWrap: 'anywhere', fontFamily: MONO }}>{file.name}</h2>
       <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
         {file.kind === 'sheet'
-          ? `${file.sheet}, ${file.map}`
+          ? `${file.follower ? `follows ${file.sheet}` : file.sheet}, ${file.map}`
           : file.kind === 'thumbnail'
             ? 'picture of the model'
             : file.kind === 'companion'
@@ -44,7 +47,17 @@ export function FileDetails({
               : 'sidecar'}
       </p>
       {against && <Against file={file} against={against} liveryId={liveryId} />}
-      {file.kind === 'sheet' && !file.leftOut && file.map === 'colour' && !against && (
+      {file.follower && !file.leftOut && (
+        <div style={{ marginBottom: 10 }}>
+          <BesideMaster
+            of={{ path: `/liveries/${liveryId}`, state: revision, painted: true }}
+            sheet={file.sheet!}
+            follower={file.follower}
+            name={file.name}
+          />
+        </div>
+      )}
+      {file.kind === 'sheet' && !file.follower && !file.leftOut && file.map === 'colour' && !against && (
         <img
           src={`/api/liveries/${liveryId}/sheets/${file.sheet}`}
           alt={`Sheet ${file.sheet} as painted`}

@@ -14,6 +14,9 @@ interface Props {
   said: string | null;
 }
 
+/** Never rounded up to all of them. */
+const keptShare = (kept: number) => (kept === 1 ? 'all' : `${(Math.floor(kept * 10_000) / 100).toFixed(2)} %`);
+
 /** What the encoding does to the sheet, in numbers and in sentences. */
 export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
   const { news, format } = useProof();
@@ -29,6 +32,7 @@ export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
     ['with its mips', size(whole)],
     ['level 0', levels[0].psnr === Infinity ? 'equal' : `${levels[0].psnr.toFixed(2)} dB`],
     ['differs visibly', `${(levels[0].visible * 100).toFixed(2)} % of blocks`],
+    ...(levels[0].kept === null ? [] : [['the original’s', `${keptShare(levels[0].kept)} of blocks`]]),
   ];
   return (
     <aside

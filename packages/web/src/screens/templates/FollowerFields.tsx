@@ -1,6 +1,7 @@
 import { Button } from '@mui/material';
-import type { Follower, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { originalKey, type Follower, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { BesideMaster } from '../../parts/BesideMaster.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Slide } from '../../parts/Slide.tsx';
@@ -12,7 +13,7 @@ import { useLooking } from './useLooking.ts';
 
 /** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */
 export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
-  const { template, change } = useLooking();
+  const { hash, template, change } = useLooking();
   const followers = sheet.followers ?? [];
   const put = (next: Follower[]) => void change({ do: 'set-sheet', sheet: sheet.key, set: { followers: next } });
   const set = (at: number, values: Partial<Follower>) => put(followers.with(at, { ...followers[at], ...values }));
@@ -68,6 +69,14 @@ export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
             checked={follower.light !== undefined}
             onChange={(own) => set(i, { light: own ? 100 : undefined })}
           />
+          {template.originals?.[originalKey(sheet.key, 'colour', follower.key)] && (
+            <BesideMaster
+              of={{ path: `/templates/${hash}`, state: hash, painted: false }}
+              sheet={sheet.key}
+              follower={follower.key}
+              name={follower.name}
+            />
+          )}
           {follower.light !== undefined && (
             <Slide
               label="strength"

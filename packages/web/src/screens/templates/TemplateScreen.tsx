@@ -78,14 +78,18 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
     else if (!add) show([number]);
     else setChosen(chosen.includes(number) ? chosen.filter((n) => n !== number) : [...chosen, number]);
   };
+  const [underWay, setUnderWay] = useState(false);
   const made = async (path: string, body: unknown) => {
     setProblem(null);
+    setUnderWay(true);
     try {
       const { hash: next } = await send<{ hash: string }>('POST', `/templates/${hash}/${path}`, body);
       void mutate('/templates');
       if (next !== hash) await navigate(`/templates/${next}`);
     } catch (failure) {
       setProblem(sentenceOf(failure));
+    } finally {
+      setUnderWay(false);
     }
   };
   const looking: Looking = {
@@ -172,6 +176,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             ))}
           </Tabs>
           <div style={{ padding: '12px 14px', display: 'flex', flexDirection: 'column', gap: 12 }}>
+            {underWay && <LinearProgress aria-label="Making the change" />}
             {problem && <Notice level="error">{problem}</Notice>}
             {column === 'about' && (
               <AboutColumn sheet={sheet} chosen={chosen} remarks={carried.remarks ?? []} onShow={show} />

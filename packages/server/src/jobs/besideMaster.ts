@@ -1,0 +1,36 @@
+/** A follower beside its master: the originals of both, brought to a thread. */
+import { originalKey } from '@wet-lacquer/core/livery/template.ts';
+import { getBlob } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
+import type { HeldFile } from '../threads/over.ts';
+import type { BesideMaster } from '../threads/besideMaster.ts';
+import type { Pool } from '../threads/pool.ts';
+import type { Scene } from '../threads/scene.ts';
+import { sharedCopy } from '../threads/shared.ts';
+
+/** Side of each picture, in texels. */
+const SIDE = 256;
+
+/** The pictures with what is known of the light, as the page takes it. */
+export type BesideMasterAnswer = Pick<BesideMaster, 'light'> & { picture: string };
+
+/** @param painted whether the scene's livery is shown, or the template alone */
+export async function besideMasterOf(
+  tx: Tx,
+  threads: Pool,
+  scene: Scene,
+  { sheet, follower, painted }: { sheet: string; follower: string; painted: boolean },
+  signal?: AbortSignal,
+): Promise<BesideMasterAnswer> {
+  const held = async (key: string): Promise<HeldFile | null> => {
+    const originals = scene.template.originals ?? {};
+    const original = Object.hasOwn(originals, key) ? originals[key] : null;
+    return original && { original, bytes: sharedCopy(await getBlob(tx, original.blob)) };
+  };
+  const files = {
+    master: await held(originalKey(sheet)),
+    copy: await held(originalKey(sheet, 'colour', follower)),
+  };
+  const made = await threads.run('besideMaster', { scene, sheet, follower, files, painted, side: SIDE }, signal);
+  return { light: made.light, picture: `data:image/png;base64,${Buffer.from(made.picture).toString('base64')}` };
+}
