@@ -9,6 +9,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { EDITS } from '@wet-lacquer/core/livery/edits/index.ts';
 import { packTiles } from '@wet-lacquer/core/paint/strokes.ts';
 import { makeForeignSkin } from '@wet-lacquer/core/testing/foreignSkin.ts';
 import { filesBelow, hashOfFile } from '@wet-lacquer/core/testing/trees.ts';
@@ -258,7 +259,7 @@ test('every example of docs/edits.md can be run', async () => {
     expect([example.do, Edit.safeParse(filled).error?.message]).toEqual([example.do, undefined]);
   }
   const all = new Set(examples.map((example) => example.do));
-  const kinds = Edit.options.map((option) => option.shape.do.value).filter((kind) => kind !== 'become');
+  const kinds = [...Object.keys(EDITS), 'together'].filter((kind) => kind !== 'become');
   expect(kinds.filter((kind) => !all.has(kind))).toEqual([]);
   // Another template is not at hand here.
   writeFileSync(at('all.json'), JSON.stringify(examples.filter((example) => example.do !== 'take-template')));

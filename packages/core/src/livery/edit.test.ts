@@ -1,11 +1,13 @@
 import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
-import { layerOf, smallLivery } from '../testing/scenes.ts';
-import { applyEdit, Edit, TargetGone } from './edit.ts';
+import { layerOf, NO_HASH, smallLivery } from '../testing/scenes.ts';
+import { applyEdit, Edit, expandAcross, storedIn, TargetGone } from './edit.ts';
 import { ColourId, EditId, LayerId, Sha256 } from './ids.ts';
 import { applyEntry, redoEntry, stacksOf, undoEntry, type AppliedEntry, type Entry } from './history.ts';
+import type { Layer } from './layer.ts';
 import { colourOf, fillIn, findLayer, layersOf, type Livery } from './livery.ts';
 import { newLivery } from './newLivery.ts';
+import { newMask, type MaskFrom } from './paint.ts';
 import { slugOf } from './slug.ts';
 import { smallTemplate } from '../testing/scenes.ts';
 
@@ -77,6 +79,100 @@ describe('edits', () => {
     expect(next.scheme).toHaveLength(3);
     expect(applyEdit(next, inverse).livery).toEqual(livery);
   });
+});
+
+describe('layers that run over several sheets', () => {
+  const template = { ...smallTemplate(), sheets: ['a', 'b'].map((key) => ({ ...smallTemplate().sheets[0], key })) };
+  const id = (name: string) => LayerId.parse(name);
+  const run = (k: number, more: object = {}) =>
+    layerOf('stripe', { id: `s${k}`, across: 'run', paint: { hex: '#112233' }, ...place(k), ...more });
+  const place = (k: number) => ({ x: 100 - k * 960, y: 50, angle: 0, width: 9, softness: 0 });
+  const begin = (...extra: [string, Layer][]) => {
+    let livery = newLivery(template, NO_HASH, 'One');
+    for (const [sheet, layer] of [...extra, ['a', run(0)] as const, ['b', run(1)] as const])
+      livery = applyEdit(livery, { do: 'add-layer', sheet, map: 'colour', index: 9, layer }).livery;
+    return livery;
+  };
+  const both = (livery: Livery, edit: Edit) => {
+    const { livery: next, inverse } = applyEdit(livery, expandAcross(livery, edit));
+    expect(applyEdit(next, inverse).livery).toEqual(livery);
+    return ['s0', 's1'].map((name) => findLayer(next, id(name))!.layer);
+  };
+  const stroke = (name: string) => ({ id: name, how: 'erase' as const, opacity: 100, blob: NO_HASH, tiles: [3] });
+  const masked = (from: MaskFrom, more: object = {}) => ({ ...newMask(from), ...more });
+
+  test('a mask comes to every sheet: its settings alike, its fade where it lies there, tiles and parts on their own sheet alone', () => {
+    const livery = begin();
+    const set = (mask: object | null): Edit => ({ do: 'set-layer', layer: id('s0'), set: { mask: mask as never } });
+    const fade = { kind: 'fade', shape: 'linear', x: 10, y: 20, length: 30, angle: 0 } as const;
+    const [a, b] = both(livery, set(masked(fade, { feather: 4, linked: { x: 100, y: 50 } })));
+    expect(a.mask).toMatchObject({ from: fade, feather: 4, linked: { x: 100, y: 50 } });
+    expect(b.mask).toMatchObject({ from: { ...fade, x: -950 }, feather: 4, linked: { x: -860, y: 50 } });
+    const tiles: MaskFrom = { kind: 'coverage', blob: NO_HASH, tiles: [1] };
+    expect(both(livery, set(masked(tiles, { inverted: true })))[1].mask).toEqual({
+      ...newMask({ kind: 'all' }),
+      inverted: true,
+    });
+    expect(both(livery, set(masked({ kind: 'parts', parts: ['a-side'] })))[1].mask!.from).toEqual({ kind: 'all' });
+    expect(both(livery, set(masked({ kind: 'all' }, { strokes: [stroke('p')] })))[1].mask!.strokes).toEqual([]);
+    expect(both(livery, set(null)).map(({ mask }) => mask)).toEqual([undefined, undefined]);
+  });
+
+  test('a change of a mask is one of all, and what was painted on each stays', () => {
+    let livery = begin();
+    for (const [k, name] of ['p', 'q'].entries()) {
+      const mask = masked({ kind: 'all' }, { strokes: [stroke(name)] });
+      livery = applyEdit(livery, { do: 'set-layer', layer: id(`s${k}`), set: { mask } }).livery;
+    }
+    const [a, b] = both(livery, { do: 'set-mask', layer: id('s1'), set: { feather: 7, inverted: true } });
+    expect([a.mask, b.mask].map((mask) => [mask!.feather, mask!.inverted, mask!.strokes[0].id])).toEqual([
+      [7, true, 'p'],
+      [7, true, 'q'],
+    ]);
+    const own: Edit = { do: 'set-mask', layer: id('s0'), set: { from: { kind: 'parts', parts: ['a-side'] } } };
+    expect(both(livery, own)[1].mask!.from).toEqual({ kind: 'all' });
+  });
+
+  test('a group, and a layer that masks, are those of the own sheet, or none', () => {
+    const group = (name: string, across?: string) =>
+      layerOf('group', { id: name, through: false, ...(across && { across }) });
+    const livery = begin(['a', group('ga', 'g')], ['b', group('gb', 'g')], ['a', group('alone')]);
+    const into = (name: string): Edit => ({ do: 'set-layer', layer: id('s0'), set: { group: name } });
+    expect(both(livery, into('ga')).map(({ group: of }) => of)).toEqual(['ga', 'gb']);
+    expect(both(livery, into('alone')).map(({ group: of }) => of)).toEqual(['alone', undefined]);
+    const by = (name: string): Edit => ({
+      do: 'set-layer',
+      layer: id('s0'),
+      set: { mask: masked({ kind: 'layer', layer: id(name) }) },
+    });
+    expect(both(livery, by('ga'))[1].mask!.from).toEqual({ kind: 'layer', layer: 'gb' });
+    expect(both(livery, by('alone'))[1].mask!.from).toEqual({ kind: 'all' });
+  });
+});
+
+test('all that an edit brings in tiles is named, whatever its mask begins with', () => {
+  const blob = (n: number) => Sha256.parse(String(n).repeat(64));
+  const stroke = { id: 'p', how: 'erase' as const, opacity: 100, blob: blob(1), tiles: [3] };
+  const mask = { ...newMask({ kind: 'all' }), strokes: [stroke] };
+  expect(storedIn({ do: 'set-layer', layer: LayerId.parse('a'), set: { mask } })).toEqual([blob(1)]);
+  const from = { kind: 'coverage', blob: blob(2), tiles: [1] } as const;
+  const layer = layerOf('solid', { id: 'a', paint: { hex: '#000000' }, mask: { ...mask, from } });
+  expect(storedIn({ do: 'add-layer', ...at, layer, index: 0 })).toEqual([blob(1), blob(2)]);
+});
+
+test('a setting is looked at by itself: thousands of strokes are not read for an opacity', () => {
+  const strokes = Array.from({ length: 20_000 }, (_, i) => ({
+    ...{ id: `s${i}`, how: 'erase', opacity: 100, blob: NO_HASH },
+    get tiles(): number[] {
+      throw new Error('The strokes were read.');
+    },
+  }));
+  const brush = Object.assign(layerOf('brush', { id: 'b', strokes: [] }), { strokes });
+  const livery = smallLivery([brush as never]);
+  const set = { do: 'set-layer' as const, layer: LayerId.parse('b'), set: { opacity: 40 } };
+  expect(findLayer(applyEdit(livery, set).livery, LayerId.parse('b'))!.layer.opacity).toBe(40);
+  const wrong = { ...set, set: { angle: 4 } };
+  expect(() => applyEdit(livery, wrong)).toThrow('there is no setting "angle"');
 });
 
 /** Any edit that may or may not apply to the small livery. */

@@ -260,6 +260,19 @@ export type Layer = z.infer<typeof Layer>;
 export type LayerKind = Layer['kind'];
 export type LayerOf<K extends LayerKind> = Extract<Layer, { kind: K }>;
 
+/** The schema of each setting, by kind. */
+export const LAYER_SETTINGS = Object.fromEntries(
+  Layer.options.map(({ shape }) => [[...shape.kind.values][0], shape]),
+) as unknown as Readonly<Record<LayerKind, Readonly<Record<string, z.ZodType>>>>;
+
+/** Settings that a layer can be without, as its schemas say. */
+const OPTIONAL = new Set(
+  Layer.options.flatMap(({ shape }) =>
+    Object.entries(shape).flatMap(([key, setting]) => (setting instanceof z.ZodOptional ? [key] : [])),
+  ),
+);
+export const mayBeLeftOut = (setting: string): boolean => OPTIONAL.has(setting);
+
 /** All paints that a layer uses, in the order of its settings. */
 export function paintsOf(layer: Layer): Paint[] {
   const filters = (layer.filters ?? []).flatMap((filter) =>

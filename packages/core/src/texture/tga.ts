@@ -270,7 +270,9 @@ export function putOverTga(
       rows && !dirty[row] ? original.subarray(rows[row], rows[row + 1]) : runLengths(texels, width, height, size, row),
     );
   const body = joined(pieces);
-  moveEnds(rest, end, start + body.length - end);
+  let at = start;
+  const begins = pieces.map((piece) => (at += piece.length) - piece.length);
+  moveEnds(rest, end, start + body.length - end, begins);
   return { bytes: joined([head, body, rest]), loss };
 }
 
@@ -383,9 +385,12 @@ export function mapped(
   };
 }
 
-/** Offsets of the footer, and of the areas that it names, once the picture before them is longer or shorter. @param rest what lies behind the picture */
-function moveEnds(rest: Uint8Array, end: number, by: number): void {
-  if (by === 0 || rest.length < 26) return;
+/**
+ * Offsets of the footer, and of the areas that it names, once the picture before them is longer or shorter.
+ * @param rest what lies behind the picture @param rows where each row's packets begin now, in the order in which they are stored
+ */
+function moveEnds(rest: Uint8Array, end: number, by: number, rows: readonly number[]): void {
+  if (rest.length < 26) return;
   const footer = rest.length - 26;
   const text = String.fromCharCode(...rest.subarray(footer + 8, footer + 26));
   if (text !== FOOTER) return;
@@ -400,8 +405,10 @@ function moveEnds(rest: Uint8Array, end: number, by: number): void {
   if (extension >= 0 && extension + 495 <= footer) {
     move(extension + 482);
     move(extension + 486);
-    // The table of scan lines says where each row began: it no longer holds, and 0 says that there is none.
-    view.setUint32(extension + 490, 0, true);
+    // The table of scan lines: where each row begins, in the order in which they are stored (Truevision TGA 2.0, field 25).
+    const table = move(extension + 490);
+    if (table >= 0 && table + rows.length * 4 <= footer)
+      rows.forEach((row, i) => view.setUint32(table + i * 4, row, true));
   }
   if (developer >= 0 && developer + 2 <= footer) {
     const tags = view.getUint16(developer, true);

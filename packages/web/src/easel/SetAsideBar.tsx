@@ -1,8 +1,7 @@
 import { Button } from '@mui/material';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
-import { reaim } from '@wet-lacquer/sync/reaim.ts';
+import { reaim, type Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { saveFile } from '../lib/saveFile.ts';
 import { Notice } from '../parts/Notice.tsx';

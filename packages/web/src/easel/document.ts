@@ -4,8 +4,7 @@
  */
 import { create, type StoreApi, type UseBoundStore } from 'zustand';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { expandAcross } from '@wet-lacquer/core/livery/across.ts';
-import { applyEdit, type Edit } from '@wet-lacquer/core/livery/edit.ts';
+import { applyEdit, expandAcross, wordsOf, type Edit } from '@wet-lacquer/core/livery/edit.ts';
 import {
   applyEntry,
   redoEntry,
@@ -73,7 +72,8 @@ export interface DocumentState {
 export interface EaselDocument {
   use: UseBoundStore<StoreApi<DocumentState>>;
   /** Makes a change, as one step. @throws InputError when it would not leave a livery; nothing is changed then */
-  commit(edit: Edit, label: string): void;
+  /** @param label what the painter would call it; left out: as the edit reads */
+  commit(edit: Edit, label?: string): void;
   /** Shows a change without making it, with the next frame of the screen; null shows the livery as it is. */
   show(edit: Edit | null): void;
   undo(): void;
@@ -397,7 +397,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
 
   return {
     use,
-    commit(edit, label) {
+    commit(edit, label = wordsOf(use.getState().livery, edit)) {
       const whole = expandAcross(use.getState().livery, edit);
       push({ id: newEditId(), person: me, edit: whole, undoes: null, redoes: null, label });
     },

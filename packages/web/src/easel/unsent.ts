@@ -1,7 +1,7 @@
 /** Steps of a livery that this browser made and the server has not acknowledged: sent from wherever they are needed, and waited for. */
 import { useEffect, useState } from 'react';
 import type { Entry } from '@wet-lacquer/core/livery/history.ts';
-import { storedIn } from '@wet-lacquer/core/livery/strokes.ts';
+import { storedIn } from '@wet-lacquer/core/livery/edit.ts';
 import type { PostAnswer } from '@wet-lacquer/sync/join.ts';
 import { ApiError, get, send, sentenceOf } from '../lib/api.ts';
 import type { OpenLivery } from '../lib/types.ts';

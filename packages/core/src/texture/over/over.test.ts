@@ -115,21 +115,35 @@ describe('TGA', () => {
   it('moves the areas that the footer names', () => {
     const file = writtenByPillow(picture(61, 40), `im.save('out', 'TGA', compression='tga_rle')`);
     const body = file.subarray(0, file.length - 26);
-    const withArea = new Uint8Array(body.length + 495 + 26);
+    const table = body.length + 495;
+    const withArea = new Uint8Array(table + 40 * 4 + 26);
     withArea.set(body);
     const view = new DataView(withArea.buffer);
     view.setUint16(body.length, 495, true);
     view.setUint32(body.length + 486, body.length + 3, true);
-    withArea.set(file.subarray(file.length - 26), body.length + 495);
-    view.setUint32(body.length + 495, body.length, true);
+    view.setUint32(body.length + 490, table, true);
+    withArea.set(file.subarray(file.length - 26), table + 40 * 4);
+    view.setUint32(table + 40 * 4, body.length, true);
     const was = readTga(withArea);
-    const noisy = dabbed(was, [0, 0, 61, 40], [0, 0, 0, 255]);
+    const noisy = dabbed(was, [0, 3, 61, 30], [0, 0, 0, 255]);
     const { bytes } = putOverTga(withArea, noisy.painted, noisy.changed);
     expect(bytes.length).toBeLessThan(withArea.length);
     const out = new DataView(bytes.buffer);
     const area = out.getUint32(bytes.length - 26, true);
     expect(out.getUint16(area, true)).toBe(495);
     expect(out.getUint32(area + 486, true)).toBe(area + 3);
+    // Each line of the table is where that row's packets begin: 61 texels of 4 bytes from there lies the next (Truevision TGA 2.0, fields 8 and 25).
+    const lines = Array.from({ length: 40 }, (_, i) => out.getUint32(out.getUint32(area + 490, true) + i * 4, true));
+    expect(lines[0]).toBe(18);
+    lines.forEach((line, i) => {
+      let at = line;
+      for (let texels = 0; texels < 61;) {
+        const packet = bytes[at];
+        texels += (packet & 127) + 1;
+        at += 1 + (packet & 128 ? 4 : ((packet & 127) + 1) * 4);
+      }
+      expect(at).toBe(lines[i + 1] ?? area);
+    });
   });
 });
 

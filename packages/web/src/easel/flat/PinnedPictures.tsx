@@ -77,7 +77,7 @@ function Pinned({ one }: { one: Reference }) {
         return;
       }
       const set = { left: Math.round(one.left + x / view.zoom), top: Math.round(one.top + y / view.zoom) };
-      doc.commit({ do: 'move-reference', reference: one.id, set }, `Move ${one.name}`);
+      doc.commit({ do: 'move-reference', reference: one.id, set });
     };
     addEventListener('pointermove', move);
     addEventListener('pointerup', up);

@@ -38,9 +38,7 @@ export function ParticularsPanel() {
               inputId={`particular-${key}`}
               mono={key === 'key'}
               value={livery.particulars[key] ?? ''}
-              onCommit={(value) =>
-                doc.commit({ do: 'set-particular', key, value }, `Set ${key} to ${value}`.slice(0, 120))
-              }
+              onCommit={(value) => doc.commit({ do: 'set-particular', key, value })}
             />
             <div style={{ color: INK.quiet, fontSize: 12, padding: '2px 0 0 8px' }}>
               {ABOUT[key] ?? 'your own'}
@@ -49,7 +47,7 @@ export function ParticularsPanel() {
                 <Button
                   size="small"
                   sx={{ ml: 1, minHeight: 24, py: 0 }}
-                  onClick={() => doc.commit({ do: 'set-particular', key, value: null }, `Take out ${key}`)}
+                  onClick={() => doc.commit({ do: 'set-particular', key, value: null })}
                 >
                   Take out
                 </Button>
@@ -63,7 +61,7 @@ export function ParticularsPanel() {
         onSubmit={(event) => {
           event.preventDefault();
           if (!valid) return;
-          doc.commit({ do: 'set-particular', key: name, value: '' }, `Add ${name}`);
+          doc.commit({ do: 'set-particular', key: name, value: '' });
           setName('');
         }}
       >

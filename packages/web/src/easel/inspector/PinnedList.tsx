@@ -35,7 +35,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
         width: wide,
         height: tall,
       };
-      doc.commit({ do: 'add-reference', reference }, `Pin ${name}`);
+      doc.commit({ do: 'add-reference', reference });
     } catch (error) {
       setProblem(sentenceOf(error));
     }
@@ -53,7 +53,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
           <Button
             size="small"
             aria-label={`Unpin ${one.name}`}
-            onClick={() => doc.commit({ do: 'remove-reference', reference: one.id }, `Unpin ${one.name}`)}
+            onClick={() => doc.commit({ do: 'remove-reference', reference: one.id })}
           >
             Unpin
           </Button>

@@ -61,7 +61,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
   const valid = /^#[0-9a-f]{6}$/.test(draft);
   const close = (keep: boolean) => {
     setAt(null);
-    if (keep && valid && draft !== colour.hex) doc.commit(edit(draft), `Change ${colour.name} to ${draft}`);
+    if (keep && valid && draft !== colour.hex) doc.commit(edit(draft));
     else doc.show(null);
     setPicked(null);
   };
@@ -95,9 +95,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
         value={colour.name}
         required
         maxLength={60}
-        onCommit={(name) =>
-          doc.commit({ do: 'set-colour', colour: colour.id, set: { name } }, `Call ${colour.name} ${name}`)
-        }
+        onCommit={(name) => doc.commit({ do: 'set-colour', colour: colour.id, set: { name } })}
       />
       <div style={{ display: 'flex', alignItems: 'center', gap: 8, color: INK.quiet, fontSize: 12 }}>
         <span style={{ fontFamily: MONO }}>{colour.hex}</span>
@@ -107,7 +105,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
             size="small"
             sx={{ ml: 'auto', minHeight: 24, py: 0 }}
             aria-label={`Take ${colour.name} out`}
-            onClick={() => doc.commit({ do: 'remove-colour', colour: colour.id }, `Take out ${colour.name}`)}
+            onClick={() => doc.commit({ do: 'remove-colour', colour: colour.id })}
           >
             Take out
           </Button>

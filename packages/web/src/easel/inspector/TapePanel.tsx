@@ -128,7 +128,7 @@ export function TapePanel() {
           <Button
             size="small"
             aria-label={`Let ${name} go`}
-            onClick={() => doc.commit({ do: 'remove-selection', selection: id }, `Let ${name} go`)}
+            onClick={() => doc.commit({ do: 'remove-selection', selection: id })}
           >
             Let go
           </Button>

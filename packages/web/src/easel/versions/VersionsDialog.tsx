@@ -128,12 +128,7 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
             ))}
           </ul>
           {state.version && (
-            <Button
-              size="small"
-              onClick={() =>
-                doc.commit({ do: 'remove-version', version: state.version! }, `Forget version ${state.name}`)
-              }
-            >
+            <Button size="small" onClick={() => doc.commit({ do: 'remove-version', version: state.version! })}>
               Take its name off
             </Button>
           )}

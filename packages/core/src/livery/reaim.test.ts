@@ -1,9 +1,8 @@
 import { describe, expect, test } from 'vitest';
-import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';
-import { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { newMask } from '@wet-lacquer/core/livery/paint.ts';
-import { layerOf, NO_HASH, smallLivery } from '@wet-lacquer/core/testing/scenes.ts';
-import { reaim } from './reaim.ts';
+import { applyEdit, Edit, reaim, wordsOf } from './edit.ts';
+import { LayerId } from './ids.ts';
+import { newMask } from './paint.ts';
+import { layerOf, NO_HASH, smallLivery } from '../testing/scenes.ts';
 
 const stroke = { id: 's', how: 'paint', opacity: 100, blob: NO_HASH, tiles: [0] } as const;
 const livery = smallLivery([
@@ -49,6 +48,8 @@ describe('a step of every kind whose target is gone', () => {
     const made = () => applyEdit(livery, again!);
     if (can) expect(made().livery).toBeTruthy();
     else if (again) expect(made).toThrow(/no longer/);
+    // Its name in the step list is there, and a sentence's beginning.
+    expect(wordsOf(livery, parsed)).toMatch(/^[A-Z][^{}]{3,119}$/);
   });
 
   test('several that are one step go together or not at all', () => {

@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { InputError } from '../../errors.ts';
+import { Version } from '../livery.ts';
+import { nothingStored, staysHere, type EditKind } from './kind.ts';
+import { withFreeId } from './places.ts';
+
+const schema = z.strictObject({ do: z.literal('add-version'), version: Version });
+type AddVersion = z.infer<typeof schema>;
+
+export const addVersion: EditKind<AddVersion> = {
+  schema,
+  apply(livery, { version }) {
+    const all = livery.versions ?? [];
+    if (all.some(({ id }) => id === version.id)) throw new InputError('A version with this id is there already.');
+    return {
+      livery: { ...livery, versions: [...all, version] },
+      inverse: { do: 'remove-version', version: version.id },
+    };
+  },
+  stored: nothingStored,
+  spread: staysHere,
+  reaim: (livery, edit) => ({ ...edit, version: withFreeId(livery.versions, edit.version) }),
+  reads: (_livery, { version }) => `Keep this state as ${version.name}`,
+};

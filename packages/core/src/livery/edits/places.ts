@@ -1,0 +1,92 @@
+/** Where things are in a livery, and the livery with something else there. */
+import type { ColourId, LayerId } from '../ids.ts';
+import type { Layer } from '../layer.ts';
+import { findLayer, type Livery, type LayerPlace } from '../livery.ts';
+import type { Stroke } from '../paint.ts';
+import { TargetGone, type Aim } from './kind.ts';
+
+export const isThere = (livery: Livery, layer: LayerId): boolean => findLayer(livery, layer) !== null;
+
+/** @throws TargetGone */
+export function placeOf(livery: Livery, id: LayerId): LayerPlace {
+  const found = findLayer(livery, id);
+  if (!found) throw new TargetGone('The layer that this change is for is no longer there.');
+  return found;
+}
+
+/** What a layer is called; one that is gone has no name any more. */
+export const nameOf = (livery: Livery, id: LayerId): string => findLayer(livery, id)?.layer.name ?? 'a layer';
+
+/** The layer that was meant, or the one that is chosen. */
+export const aimedLayer = (livery: Livery, layer: LayerId, aim: Aim): LayerId | null =>
+  isThere(livery, layer) ? layer : aim.layer;
+
+/** The map that was meant, or the one that is worked on. */
+export function aimedMap(livery: Livery, { sheet, map }: { sheet: string; map: string }, aim: Aim) {
+  const there = livery.sheets.find(({ key }) => key === sheet)?.maps.some(({ key }) => key === map);
+  return there ? { sheet, map } : { sheet: aim.sheet, map: aim.map };
+}
+
+/** @throws TargetGone */
+export function colourIndex(livery: Livery, id: ColourId): number {
+  const index = livery.scheme.findIndex((colour) => colour.id === id);
+  if (index < 0) throw new TargetGone('The scheme colour that this change is for is no longer there.');
+  return index;
+}
+
+/** @throws TargetGone */
+export function sheetIndex(livery: Livery, key: string): number {
+  const index = livery.sheets.findIndex((sheet) => sheet.key === key);
+  if (index < 0) throw new TargetGone(`The sheet "${key}" is not part of this livery.`);
+  return index;
+}
+
+/** @throws TargetGone */
+export function withLayers(livery: Livery, sheet: string, map: string, change: (layers: Layer[]) => Layer[]): Livery {
+  const s = sheetIndex(livery, sheet);
+  const m = livery.sheets[s].maps.findIndex((found) => found.key === map);
+  if (m < 0) throw new TargetGone(`The sheet "${sheet}" has no map "${map}".`);
+  const before = livery.sheets[s].maps[m];
+  const maps = livery.sheets[s].maps.with(m, { ...before, layers: change(before.layers) });
+  return { ...livery, sheets: livery.sheets.with(s, { ...livery.sheets[s], maps }) };
+}
+
+export const withLayer = (livery: Livery, at: LayerPlace, layer: Layer): Livery =>
+  withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, layer));
+
+/** Lists that a livery can be without. */
+type ListKey = 'selections' | 'versions' | 'references';
+
+/** An empty list is left out, so that taking back leaves what was there before. */
+export function withList<K extends ListKey>(livery: Livery, key: K, list: Livery[K] & object): Livery {
+  const { [key]: _before, ...rest } = livery;
+  return (list.length > 0 ? { ...rest, [key]: list } : rest) as Livery;
+}
+
+/** Something of a list by its id. @throws TargetGone with `gone` */
+export function listed<T extends { id: string }>(all: readonly T[] | undefined, id: string, gone: string): T {
+  const found = all?.find((one) => one.id === id);
+  if (!found) throw new TargetGone(gone);
+  return found;
+}
+
+/** The same under an id of its own, where its id is taken. */
+export const withFreeId = <T extends { id: string }>(all: readonly T[] | undefined, one: T): T =>
+  all?.some(({ id }) => id === one.id) ? { ...one, id: crypto.randomUUID() } : one;
+
+/** The strokes of a layer's picture or of its mask. @throws TargetGone */
+export function strokesOn(layer: Layer, on: 'layer' | 'mask'): readonly Stroke[] {
+  const strokes = on === 'mask' ? layer.mask?.strokes : layer.kind === 'brush' ? layer.strokes : undefined;
+  if (!strokes) throw new TargetGone(`"${layer.name}" has nothing that can be painted on.`);
+  return strokes;
+}
+
+export function withStrokes(livery: Livery, at: LayerPlace, on: 'layer' | 'mask', strokes: Stroke[]): Livery {
+  const { layer } = at;
+  const next = on === 'mask' ? { ...layer, mask: layer.mask && { ...layer.mask, strokes } } : { ...layer, strokes };
+  return withLayer(livery, at, next as Layer);
+}
+
+/** The values that an edit of these keys replaces. */
+export const valuesBefore = <T extends object>(before: T, set: Partial<T>): Partial<T> =>
+  Object.fromEntries(Object.keys(set).map((key) => [key, before[key as keyof T]])) as Partial<T>;
