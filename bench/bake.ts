@@ -9,7 +9,7 @@ import { BufferAttribute, BufferGeometry, DoubleSide, Ray, TorusKnotGeometry, Ve
 import { MeshBVH } from 'three-mesh-bvh';
 import { Template, type Subject } from '../packages/core/src/livery/template.ts';
 import { buildBvh, occluded } from '../packages/core/src/surface/bvh.ts';
-import { bakeRows, texelMap } from '../packages/core/src/surface/occlusion.ts';
+import { bakeRows, fieldsAt } from '../packages/core/src/surface/occlusion.ts';
 import { Pool } from '../packages/server/src/threads/pool.ts';
 import { calibration } from './calibration.ts';
 
@@ -84,7 +84,7 @@ for (let run = 1; run <= 3; run++) {
   const began = performance.now();
   const bvh = buildBvh(subject.mesh);
   const built = performance.now();
-  const map = texelMap(subject, 'knot', 1024, 1024);
+  const map = fieldsAt(subject, 'knot', 1024, 1024);
   const open = new Float32Array(1024 * 1024);
   const rowsFrom = performance.now();
   bakeRows(subject.mesh, map, bvh, { rays: 64, reach: REACH }, 480, 512, open);

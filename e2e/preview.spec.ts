@@ -5,9 +5,8 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
-import { demoBundle } from '../packages/core/src/testing/scenes.ts';
+import { demoBundle, insideOf } from '../packages/core/src/testing/scenes.ts';
 import { psnrWhere, readWithImageMagick, readWithPillow } from '../packages/core/src/testing/independent.ts';
-import { sheetSurface } from '../packages/core/src/surface/surface.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
 import type { TestServer } from '../packages/server/src/testing/server.ts';
 import { expect, saved, test } from './fixture.ts';
@@ -148,7 +147,7 @@ test('delivered files: at least 38 dB in BC7 and 33 dB in BC1 and BC3 against th
     run('flatten', bundle, path.join(folder, 'deck.png'), '--sheet', 'deck');
     const painted = readWithPillow(readFileSync(path.join(folder, 'deck.png')), 'png');
     const { template } = await demoBundle(key);
-    const { inside } = sheetSurface(template, 'deck');
+    const inside = insideOf(template, 'deck');
     const file = readFileSync(path.join(folder, key, `wharf/turnstone/${key}/${key}_deck.dds`));
     expect(psnrWhere(painted, readWithPillow(file, 'dds'), inside)).toBeGreaterThan(38);
     for (const format of ['bc1', 'bc3']) {

@@ -7,7 +7,7 @@ import { strokeCoverage } from '../packages/core/src/shapes/coverage.ts';
 import { uvLines } from '../packages/core/src/surface/guides.ts';
 import { islandsOf } from '../packages/core/src/surface/islands.ts';
 import { sheetCover } from '../packages/core/src/surface/layout.ts';
-import { triangleOnSheet } from '../packages/core/src/surface/surface.ts';
+import { triangleOnSheet } from '../packages/core/src/surface/triangles.ts';
 
 const SIDE = 1024;
 

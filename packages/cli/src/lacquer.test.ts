@@ -6,8 +6,7 @@ import path from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
 import { psnrWhere, readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
-import { demoBundle } from '@wet-lacquer/core/testing/scenes.ts';
-import { sheetSurface } from '@wet-lacquer/core/surface/surface.ts';
+import { demoBundle, insideOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -285,7 +284,7 @@ describe('a livery from its bundle', () => {
     const delivered = readWithPillow(readFileSync(at('game2/wharf/turnstone/tern-tide/tern-tide_hull.dds')), 'dds');
     // Beside the islands edge padding stands in place of what was painted there.
     const { template } = await demoBundle('tern-tide');
-    expect(psnrWhere(painted, delivered, sheetSurface(template, 'hull').inside)).toBeGreaterThan(38);
+    expect(psnrWhere(painted, delivered, insideOf(template, 'hull'))).toBeGreaterThan(38);
   });
 
   test('what preflight stops is not delivered: exit code 1 and nothing written', async () => {

@@ -103,11 +103,10 @@ export function keepsTo(
   const clamp = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
   for (let y = 0, i = 0; y < region.height; y++) {
     const sy = clamp(region.y + y * region.step + half, surface.height);
-    const row = sy * surface.width;
     const across = cells.filter(({ top, bottom }) => sy >= top && sy < bottom);
     for (let x = 0; x < region.width; x++, i++) {
       const sx = clamp(region.x + x * region.step + half, surface.width);
-      const inside = kept[surface.owner[row + sx]] === 1 || across.some(({ left, right }) => sx >= left && sx < right);
+      const inside = kept[surface.ownerAt(sx, sy)] === 1 || across.some(({ left, right }) => sx >= left && sx < right);
       if (inside !== outside) each(i);
     }
   }

@@ -9,7 +9,7 @@ import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
 import { readFont, type LetterFont } from '../shapes/font.ts';
-import { boxOfPlaces, sheetSurface, type SheetSurface } from '../surface/surface.ts';
+import { boxOfPlaces, SheetSurface } from '../surface/surface.ts';
 import { unpackStroke, type StrokePatches } from '../paint/strokes.ts';
 import { strokesIn } from '../livery/strokes.ts';
 import type { Sources } from './renderTile.ts';
@@ -158,7 +158,7 @@ export class SourceStore {
       surface: (sheet) => {
         const known = this.surfaces.get(sheet);
         if (known) return known;
-        const made = sheetSurface(this.template, sheet);
+        const made = new SheetSurface(this.template, sheet);
         this.surfaces.set(sheet, made);
         return made;
       },

@@ -3,7 +3,7 @@ import { renderRegion, type Sources } from '../compose/renderTile.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Template, TemplateOutline } from '../livery/template.ts';
-import { nearestInside } from '../surface/surface.ts';
+import { nearestInside } from '../raster/nearest.ts';
 import { fillCoverage } from '../shapes/coverage.ts';
 
 export interface OutlineCover {

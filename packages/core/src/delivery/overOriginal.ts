@@ -15,6 +15,7 @@ import { TILE, wordsOf, type Image8 } from '../raster/image.ts';
 import type { Changed } from '../texture/over/changed.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { ParameterBox } from '../livery/template.ts';
+import { eachGutterTexel, type Islands } from '../texture/padding.ts';
 import { flattenAt, holdsColour, straightenAt } from './preparedSheet.ts';
 
 /** Where and what is looked at. */
@@ -93,12 +94,6 @@ export function putOverRegion(
   }
 }
 
-/** What padding needs of a sheet's surface; see surface/surface.ts. */
-interface Islands {
-  readonly inside: Uint8Array;
-  readonly nearest: Int32Array;
-}
-
 /**
  * Brings what was painted to what the file may hold, in place: normals of length one, edges carried on where the spec asks for it, no
  * alpha where the file has none. Texels that nobody painted are left alone, but for edges.
@@ -128,19 +123,13 @@ export function finishPainted(
 export const carriesEdges = (spec: SpecFile): boolean => spec.padding > 0 && holdsColour(spec);
 
 /** Fills texels outside every island that lie beside painted ones: colour, never alpha. They count as changed then. */
-function padPainted(image: Image8, changed: Changed, { inside, nearest }: Islands, distance: number): void {
-  const { width } = image;
-  const { data } = image;
+function padPainted(image: Image8, changed: Changed, islands: Islands, distance: number): void {
   const filled: number[] = [];
-  for (let i = 0; i < nearest.length; i++) {
-    const from = nearest[i];
-    if (inside[i] || from < 0 || changed.data[i] || !changed.data[from]) continue;
-    const dx = (i % width) - (from % width);
-    const dy = Math.floor(i / width) - Math.floor(from / width);
-    if (dx * dx + dy * dy > distance * distance) continue;
-    data.copyWithin(i * 4, from * 4, from * 4 + 3);
+  eachGutterTexel(islands, distance, (i, from) => {
+    if (changed.data[i] || !changed.data[from]) return;
+    image.data.copyWithin(i * 4, from * 4, from * 4 + 3);
     filled.push(i);
-  }
+  });
   for (const i of filled) changed.data[i] = 1;
 }
 

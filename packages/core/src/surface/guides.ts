@@ -3,7 +3,7 @@ import { newImage } from '../raster/image.ts';
 import { islandsOf } from './islands.ts';
 import { sheetCover } from './layout.ts';
 import { traceOutline } from './traceOutline.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 /** Lines of a sheet's UV layout in texels: x0, y0, x1, y1 for each edge. */
 export interface UvLines {

@@ -1,6 +1,6 @@
 /** Islands of a subject's UV layout: triangles that hang together on the flat sheet, without a fold between them. */
 import type { MeshData, Subject } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 /** Texels, right and bottom excluded. */
 interface Box {

@@ -1,5 +1,5 @@
 /** What a UV layout means for a painter: what is covered twice, read backwards, stretched, wasted. */
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 import type { Subject } from '../livery/template.ts';
 import type { Island } from './islands.ts';
 
@@ -19,7 +19,7 @@ export interface LayoutNote {
   readonly means: string;
 }
 
-/** Which island covers which texel of a sheet: numbers of islands, 0 where there is none; the first island where several lie. */
+/** Which island covers which texel of a sheet: numbers of islands, 0 where there is none; where several lie, that of the first triangle, part by part (see raster.ts). */
 export interface SheetCover {
   readonly width: number;
   readonly height: number;
@@ -59,8 +59,11 @@ export function sheetCover(subject: Subject, islands: readonly Island[], sheetKe
     if (known) known[2] += texels;
     else shared.set(a * MOST_ISLANDS + b, [a, b, texels]);
   };
-  for (const { number, triangles } of mine)
-    for (const t of triangles)
+  const numbers = new Map(mine.flatMap(({ number, triangles }) => triangles.map((t) => [t, number])));
+  for (const { first, count } of subject.parts.filter((part) => part.sheet === sheetKey))
+    for (let t = first; t < first + count; t++) {
+      const number = numbers.get(t);
+      if (number === undefined) continue;
       eachSpan(triangleOnSheet(subject.mesh, t, width, height), width, height, (from, to) => {
         // Neighbours mostly share with the same one.
         let other = 0;
@@ -76,6 +79,7 @@ export function sheetCover(subject: Subject, islands: readonly Island[], sheetKe
         }
         if (run > 0) share(number, other, run);
       });
+    }
   let unused = 0;
   for (const number of island) if (number === 0) unused++;
   return { width, height, island, shared: [...shared.values()], unused: unused / island.length };

@@ -1,39 +1,39 @@
 import type { Template } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { Plane } from './fields.ts';
+import { SheetSurface } from './surface.ts';
 
 export interface Spot {
   /** Metres, model space. */
   position: [number, number, number];
+  /** Of length 1. */
   normal: [number, number, number];
   part: string;
 }
 
-/** The first spot of the model that wears a point of a sheet (texels), or null in the gutter. */
-export function spotOfTexel(template: Template, sheetKey: string, x: number, y: number): Spot | null {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
-  for (const part of template.parts) {
-    if (part.sheet !== sheetKey) continue;
-    for (let t = part.first; t < part.first + part.count; t++) {
-      const [ax, ay, bx, by, cx, cy] = triangleOnSheet(template.mesh, t, sheet.width, sheet.height);
-      const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-      if (area === 0) continue;
-      const v = ((x - ax) * (cy - ay) - (y - ay) * (cx - ax)) / area;
-      const w = ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / area;
-      const u = 1 - v - w;
-      if (u < 0 || v < 0 || w < 0) continue;
-      const at = (values: readonly number[], c: number) => {
-        const index = (k: number) => template.mesh.indices[t * 3 + k] * 3 + c;
-        return values[index(0)] * u + values[index(1)] * v + values[index(2)] * w;
-      };
-      const { positions, normals } = template.mesh;
-      return {
-        position: [at(positions, 0), at(positions, 1), at(positions, 2)],
-        normal: [at(normals, 0), at(normals, 1), at(normals, 2)],
-        part: part.key,
-      };
-    }
-  }
-  return null;
+/** The spot of the model that wears a point of a sheet (texels), by the rule that says who has a texel; null off the islands. */
+export function spotOfTexel(surface: SheetSurface, x: number, y: number): Spot | null {
+  const rank = surface.rankUnder(x, y);
+  if (rank < 0) return null;
+  const plane = new Plane(surface);
+  plane.of(rank);
+  const [position, normal, tangent] = [0, 1, 2].map(() => new Float32Array(3));
+  plane.at(x, y, 0, position, normal, tangent);
+  return {
+    position: [position[0], position[1], position[2]],
+    normal: [normal[0], normal[1], normal[2]],
+    part: surface.parts[surface.laid.part[rank]].key,
+  };
+}
+
+/** Surfaces of a template's sheets, worked out once. */
+const surfaces = new WeakMap<object, Map<string, SheetSurface>>();
+
+export function surfaceOf(template: Template, sheet: string): SheetSurface {
+  const known = surfaces.get(template) ?? new Map<string, SheetSurface>();
+  surfaces.set(template, known);
+  const found = known.get(sheet) ?? new SheetSurface(template, sheet);
+  known.set(sheet, found);
+  return found;
 }
 
 /** The part that a triangle belongs to. */

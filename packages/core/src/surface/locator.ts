@@ -4,7 +4,7 @@ import type { SrgbRgb } from '../colour/hex.ts';
 import type { Subject } from '../livery/template.ts';
 import { placeStep, type Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
-import { nearestInside } from './surface.ts';
+import { nearestInside } from '../raster/nearest.ts';
 
 export interface LocatorIsland {
   readonly island: Island;

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import type { MeshData, Subject } from '../livery/template.ts';
 import { randomFrom } from '../testing/images.ts';
 import { buildBvh, occluded } from './bvh.ts';
-import { bakeRows, finishBake, texelMap } from './occlusion.ts';
+import { bakeRows, finishBake, fieldsAt } from './occlusion.ts';
 
 /** Rectangles by corner and two sides, each on its own column of one sheet; faces look along the cross product. */
 function subject(list: { at: number[]; a: number[]; b: number[] }[], width = 64, height = 64): Subject {
@@ -33,7 +33,7 @@ function subject(list: { at: number[]; a: number[]; b: number[] }[], width = 64,
 
 function bake(of: Subject, rays = 1024, reach = 1e4) {
   const { width, height } = of.sheets[0];
-  const map = texelMap(of, 's', width, height);
+  const map = fieldsAt(of, 's', width, height);
   const open = new Float32Array(width * height).fill(-1);
   bakeRows(of.mesh, map, buildBvh(of.mesh), { rays, reach }, 0, height, open);
   return { map, open };
@@ -144,7 +144,7 @@ describe('ambient occlusion', () => {
     of.mesh.normals.push(...roof.mesh.normals);
     of.mesh.uvs.push(...roof.mesh.uvs);
     of.mesh.indices.push(...roof.mesh.indices.map((i) => i + base));
-    const map = texelMap(of, 's', 64, 64);
+    const map = fieldsAt(of, 's', 64, 64);
     const open = new Float32Array(64 * 64);
     bakeRows(of.mesh, map, buildBvh(of.mesh), { rays: 128, reach: 100 }, 0, 64, open);
     const image = finishBake(of, 's', map, open);

@@ -1,67 +1,19 @@
 /** Ambient occlusion of a sheet, baked from the mesh: how much of the sky above each texel is open. */
 import type { MeshData, Subject } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
+import { nearestInside } from '../raster/nearest.ts';
 import { occluded, type Bvh } from './bvh.ts';
+import { fieldsIn, type SurfaceFields } from './fields.ts';
 import { faceOf } from './islands.ts';
-import { nearestInside, triangleOnSheet } from './surface.ts';
+import { SheetSurface } from './surface.ts';
 
-/** Where each texel of a sheet lies on the model; NaN where no island is. */
-export interface TexelMap {
-  readonly width: number;
-  readonly height: number;
-  /** Three numbers a texel. */
-  readonly position: Float32Array;
-  readonly normal: Float32Array;
-  /** Triangle of the mesh; -1 where no island is. */
-  readonly triangle: Int32Array;
-}
+/** Rows of a sheet that are worked out together. */
+const ROWS = 64;
 
-/** Positions and normals of a sheet's texels at a size of its own; where islands overlap the first part has the texel. */
-export function texelMap(subject: Subject, sheetKey: string, width: number, height: number): TexelMap {
-  const { mesh } = subject;
-  const position = new Float32Array(width * height * 3).fill(NaN);
-  const normal = new Float32Array(width * height * 3);
-  const triangle = new Int32Array(width * height).fill(-1);
-  for (const part of subject.parts) {
-    if (part.sheet !== sheetKey) continue;
-    for (let t = part.first; t < part.first + part.count; t++) {
-      const [ax, ay, bx, by, cx, cy] = triangleOnSheet(mesh, t, width, height);
-      const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-      if (area === 0) continue;
-      const x0 = Math.max(0, Math.floor(Math.min(ax, bx, cx) - 0.5));
-      const x1 = Math.min(width - 1, Math.ceil(Math.max(ax, bx, cx) - 0.5));
-      const y0 = Math.max(0, Math.floor(Math.min(ay, by, cy) - 0.5));
-      const y1 = Math.min(height - 1, Math.ceil(Math.max(ay, by, cy) - 0.5));
-      for (let y = y0; y <= y1; y++) {
-        for (let x = x0; x <= x1; x++) {
-          const i = (y * width + x) * 3;
-          if (!Number.isNaN(position[i])) continue;
-          const [px, py] = [x + 0.5, y + 0.5];
-          const v = ((px - ax) * (cy - ay) - (py - ay) * (cx - ax)) / area;
-          const w = ((bx - ax) * (py - ay) - (by - ay) * (px - ax)) / area;
-          const u = 1 - v - w;
-          if (u < -1e-6 || v < -1e-6 || w < -1e-6) continue;
-          triangle[i / 3] = t;
-          const share = [u, v, w];
-          let length = 0;
-          for (let c = 0; c < 3; c++) {
-            let [p, n] = [0, 0];
-            for (let k = 0; k < 3; k++) {
-              const at = mesh.indices[t * 3 + k] * 3 + c;
-              p += share[k] * mesh.positions[at];
-              n += share[k] * mesh.normals[at];
-            }
-            position[i + c] = p;
-            normal[i + c] = n;
-            length += n * n;
-          }
-          const inverse = length > 0 ? 1 / Math.sqrt(length) : 0;
-          for (let c = 0; c < 3; c++) normal[i + c] *= inverse;
-        }
-      }
-    }
-  }
-  return { width, height, position, normal, triangle };
+/** A sheet at a size of its own, as it is baked at. */
+export function fieldsAt(subject: Subject, sheetKey: string, width: number, height: number): SurfaceFields {
+  const surface = new SheetSurface(subject, sheetKey, { width, height });
+  return fieldsIn(surface, { left: 0, top: 0, right: width, bottom: height });
 }
 
 /** `count` directions over a half sphere around +z, denser towards the pole by the cosine (Malley's method on a Hammersley set). */
@@ -88,7 +40,7 @@ function directions(count: number): Float64Array {
  */
 export function bakeRows(
   mesh: MeshData,
-  map: TexelMap,
+  map: SurfaceFields,
   bvh: Bvh,
   { rays, reach }: { rays: number; reach: number },
   from: number,
@@ -99,11 +51,12 @@ export function bakeRows(
   // Off the surface by a little of the model's size, so that a texel is not darkened by its own triangle.
   const [x0, y0, z0, x1, y1, z1] = bvh.boxes;
   const bias = Math.max(x1 - x0, y1 - y0, z1 - z0) * 2e-5;
+  const width = map.window.right;
   for (let y = from; y < to; y++) {
-    for (let x = 0; x < map.width; x++) {
-      const i = y * map.width + x;
+    for (let x = 0; x < width; x++) {
+      const i = y * width + x;
+      if (!map.centred[i]) continue;
       const [px, py, pz] = [map.position[i * 3], map.position[i * 3 + 1], map.position[i * 3 + 2]];
-      if (Number.isNaN(px)) continue;
       const [nx, ny, nz] = [map.normal[i * 3], map.normal[i * 3 + 1], map.normal[i * 3 + 2]];
       // Two directions across the normal (Duff and others, "Building an orthonormal basis, revisited", 2017), turned by a number of the
       // texel's own, so that the error is grain and no banding.
@@ -143,7 +96,7 @@ export function bakeRows(
 export function finishBake(
   subject: Subject,
   sheetKey: string,
-  coarse: TexelMap,
+  coarse: SurfaceFields,
   open: Float32Array,
   rows?: (done: number) => void,
 ): Image8 {
@@ -151,23 +104,28 @@ export function finishBake(
   const { width, height } = sheet;
   const data = new Uint8Array(width * height * 4).fill(255);
   const inside = new Uint8Array(width * height);
-  const fine = texelMap(subject, sheetKey, width, height);
-  const [sx, sy] = [coarse.width / width, coarse.height / height];
+  const surface = new SheetSurface(subject, sheetKey);
+  const { right: bakedAcross, bottom: bakedDown } = coarse.window;
+  const [sx, sy] = [bakedAcross / width, bakedDown / height];
   // Two baked texels apart on the model, by the mean over the sheet.
   const near = 2 * stepOf(coarse);
   const spread = 1 / (2 * near * near);
+  let fine = fieldsIn(surface, { left: 0, top: 0, right: 0, bottom: 0 });
   for (let y = 0; y < height; y++) {
+    if (y % ROWS === 0) fine = fieldsIn(surface, { left: 0, top: y, right: width, bottom: Math.min(height, y + ROWS) });
     for (let x = 0; x < width; x++) {
-      const i = (y * width + x) * 3;
-      if (Number.isNaN(fine.position[i])) continue;
+      const texel = y * width + x;
+      const own = (y % ROWS) * width + x;
+      if (!fine.centred[own]) continue;
+      const i = own * 3;
       const cx = Math.floor((x + 0.5) * sx);
       const cy = Math.floor((y + 0.5) * sy);
       let sum = 0;
       let weights = 0;
-      for (let row = Math.max(0, cy - 1); row <= Math.min(coarse.height - 1, cy + 1); row++) {
-        for (let column = Math.max(0, cx - 1); column <= Math.min(coarse.width - 1, cx + 1); column++) {
-          const j = (row * coarse.width + column) * 3;
-          if (Number.isNaN(coarse.position[j])) continue;
+      for (let row = Math.max(0, cy - 1); row <= Math.min(bakedDown - 1, cy + 1); row++) {
+        for (let column = Math.max(0, cx - 1); column <= Math.min(bakedAcross - 1, cx + 1); column++) {
+          const j = (row * bakedAcross + column) * 3;
+          if (!coarse.centred[j / 3]) continue;
           let apart = 0;
           let facing = 0;
           for (let c = 0; c < 3; c++) {
@@ -182,9 +140,9 @@ export function finishBake(
         }
       }
       if (weights <= 0) continue;
-      inside[i / 3] = 1;
+      inside[texel] = 1;
       const value = Math.round((255 * sum) / weights);
-      data.fill(value, (i / 3) * 4, (i / 3) * 4 + 3);
+      data.fill(value, texel * 4, texel * 4 + 3);
     }
     if ((y & 63) === 63) rows?.((y + 1) / height);
   }
@@ -200,16 +158,16 @@ export function finishBake(
 }
 
 /** Mean distance on the model from a texel to the next one in its row. */
-function stepOf({ width, height, position }: TexelMap): number {
+function stepOf({ window: { right: width, bottom: height }, centred, position }: SurfaceFields): number {
   let sum = 0;
   let n = 0;
   for (let y = 0; y < height; y++) {
     for (let x = 0; x + 1 < width; x++) {
-      const i = (y * width + x) * 3;
-      if (Number.isNaN(position[i]) || Number.isNaN(position[i + 3])) continue;
+      const texel = y * width + x;
+      if (!centred[texel] || !centred[texel + 1]) continue;
+      const i = texel * 3;
       const d = [0, 1, 2].map((c) => position[i + c] - position[i + 3 + c]);
-      const length = Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
-      sum += length;
+      sum += Math.sqrt(d[0] * d[0] + d[1] * d[1] + d[2] * d[2]);
       n++;
     }
   }

@@ -1,5 +1,5 @@
 import type { Subject } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 /** A line along a part. */
 export interface PartAxis {

@@ -1,5 +1,5 @@
 import type { Subject } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 /** Below this share of a full rise a part lies so flat that its height says nothing of which way it faces. */
 const FLAT = 0.2;

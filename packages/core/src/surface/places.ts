@@ -1,7 +1,7 @@
 /** Places of a sheet that layers keep to: the parts of a model, and the cells of an atlas. */
 import type { Subject, Template, TemplateSheet } from '../livery/template.ts';
 import { cellAt, cellName, cellsOf, type Cell, type Edges } from './cells.ts';
-import { boxOfTriangles } from './surface.ts';
+import { boxOfTriangles } from './triangles.ts';
 
 /** Something with a name that a layer can keep to. */
 export interface Place extends Edges {

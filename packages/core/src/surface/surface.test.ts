@@ -1,22 +1,23 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { Template } from '../livery/template.ts';
-import { demoBytes, smallTemplate } from '../testing/scenes.ts';
+import { demoBytes, insideOf, smallTemplate } from '../testing/scenes.ts';
 import { randomFrom } from '../testing/images.ts';
 import { uvLines } from './guides.ts';
 import { placesOf } from './places.ts';
 import { partOfTriangle, spotOfTexel } from './locate.ts';
-import { boxOfPlaces, GUTTER, nearestInside, sheetSurface } from './surface.ts';
+import { nearestInside } from '../raster/nearest.ts';
+import { boxOfPlaces, GUTTER, SheetSurface } from './surface.ts';
 
 describe('a small template', () => {
-  const surface = sheetSurface(smallTemplate(64), 'face');
+  const surface = new SheetSurface(smallTemplate(64), 'face');
 
   test('inside is the islands, owners are their parts, gutters go to the nearest', () => {
-    const at = (x: number, y: number) => ({ inside: surface.inside[y * 64 + x], owner: surface.owner[y * 64 + x] });
-    expect(at(20, 32)).toEqual({ inside: 1, owner: 1 });
-    expect(at(40, 32)).toEqual({ inside: 1, owner: 2 });
-    expect(at(15, 32)).toEqual({ inside: 0, owner: 1 });
-    expect(at(50, 32)).toEqual({ inside: 0, owner: 2 });
-    expect(surface.inside.reduce((a, b) => a + b, 0)).toBe(32 * 32);
+    const at = (x: number, y: number) => ({ inside: surface.insideAt(x, y), owner: surface.ownerAt(x, y) });
+    expect(at(20, 32)).toEqual({ inside: true, owner: 1 });
+    expect(at(40, 32)).toEqual({ inside: true, owner: 2 });
+    expect(at(15, 32)).toEqual({ inside: false, owner: 1 });
+    expect(at(50, 32)).toEqual({ inside: false, owner: 2 });
+    expect(insideOf(smallTemplate(64), 'face').reduce((a, b) => a + b, 0)).toBe(32 * 32);
   });
 
   test('the box of a part is its island with the gutter', () => {
@@ -51,12 +52,12 @@ describe('a small template', () => {
   });
 
   test('a texel is found on the model, and the gutter is not', () => {
-    const spot = spotOfTexel(smallTemplate(64), 'face', 24, 32)!;
+    const spot = spotOfTexel(surface, 24, 32)!;
     expect(spot.part).toBe('left');
     expect(spot.position[0]).toBeCloseTo(0.5, 6);
     expect(spot.position[1]).toBeCloseTo(0.5, 6);
     expect(spot.normal).toEqual([0, 0, 1]);
-    expect(spotOfTexel(smallTemplate(64), 'face', 4, 4)).toBeNull();
+    expect(spotOfTexel(surface, 4, 4)).toBeNull();
   });
 });
 
@@ -159,7 +160,11 @@ describe('the Turnstone', () => {
 
   test('a spot of the hull is found on the side that its name says', () => {
     const port = placesOf(template, 'hull').find((box) => box.keys[0] === 'port-side')!;
-    const spot = spotOfTexel(template, 'hull', (port.left + port.right) / 2, (port.top + port.bottom) / 2)!;
+    const spot = spotOfTexel(
+      new SheetSurface(template, 'hull'),
+      (port.left + port.right) / 2,
+      (port.top + port.bottom) / 2,
+    )!;
     expect(spot.part).toBe('port-side');
     // z points to starboard.
     expect(spot.position[2]).toBeLessThan(-0.3);

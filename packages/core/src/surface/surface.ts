@@ -1,59 +1,198 @@
-import type { MeshData, Subject, TemplatePart, TemplateSheet } from '../livery/template.ts';
+import type { Subject, TemplatePart } from '../livery/template.ts';
+import { TILE } from '../raster/image.ts';
 import { cellsOf, type Cell } from './cells.ts';
-
-/** Which texel of a sheet belongs to what, from the mesh at the sheet's own size. Row by row from the top. */
-export interface SheetSurface {
-  readonly width: number;
-  readonly height: number;
-  /** 1 where a triangle touches the texel. */
-  readonly inside: Uint8Array;
-  /** Index of the nearest texel that is inside (itself when inside); -1 on a sheet without islands. */
-  readonly nearest: Int32Array;
-  /** 1 + the index in `parts` that owns the texel; gutters up to GUTTER texels wide belong to the nearest island, 0 beyond. */
-  readonly owner: Uint16Array;
-  readonly parts: readonly TemplatePart[];
-  /** Of an atlas. */
-  readonly cells: readonly Cell[];
-}
+import { nearestInside } from '../raster/nearest.ts';
+import { claim, claimAt, trianglesOf, type SheetTriangles, type Window } from './raster.ts';
+import { boxOfTriangles } from './triangles.ts';
 
 /** How far a layer that keeps to a part runs past the part's edge, in texels, so that filtering finds paint there. */
 export const GUTTER = 20;
 
-type UvTriangle = readonly [ax: number, ay: number, bx: number, by: number, cx: number, cy: number];
+/** Bytes of tiles of triangles that one sheet keeps. */
+const BUDGET = 24 * 2 ** 20;
 
-/** Corners of a triangle in texels of its sheet. */
-export function triangleOnSheet(mesh: MeshData, triangle: number, width: number, height: number): UvTriangle {
-  const at = (k: number) => mesh.indices[triangle * 3 + k] * 2;
-  const [a, b, c] = [at(0), at(1), at(2)];
-  const { uvs } = mesh;
-  return [
-    uvs[a] * width,
-    uvs[a + 1] * height,
-    uvs[b] * width,
-    uvs[b + 1] * height,
-    uvs[c] * width,
-    uvs[c + 1] * height,
-  ];
-}
+/** What is known of a tile: twice the part's index plus one, and 1 more where a triangle touches the texel; a number when it is that all over. */
+type Codes = number | Uint8Array | Uint16Array;
 
-/** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */
-export function boxOfTriangles(
-  { mesh }: Pick<Subject, 'mesh'>,
-  { width, height }: Pick<TemplateSheet, 'width' | 'height'>,
-  parts: readonly TemplatePart[],
-) {
-  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
-  for (const part of parts)
-    for (let t = part.first; t < part.first + part.count; t++) {
-      const c = triangleOnSheet(mesh, t, width, height);
-      for (let k = 0; k < 6; k += 2) {
-        box.left = Math.min(box.left, c[k]);
-        box.right = Math.max(box.right, c[k]);
-        box.top = Math.min(box.top, c[k + 1]);
-        box.bottom = Math.max(box.bottom, c[k + 1]);
+/**
+ * Which texel of a sheet belongs to what, from the mesh at the sheet's own size; worked out tile by tile when it is asked for. One rule
+ * says who has a texel that several triangles share: see claim in raster.ts. Gutters up to GUTTER texels wide belong to the triangle of
+ * the nearest texel that one touches.
+ */
+export class SheetSurface {
+  readonly parts: readonly TemplatePart[];
+  /** Of an atlas. */
+  readonly cells: readonly Cell[];
+  private triangles: SheetTriangles | null = null;
+  private readonly codes: Codes[] = [];
+  private readonly held = new Map<number, Int32Array>();
+  private readonly across: number;
+
+  /** @param size left out: the sheet's own */
+  constructor(
+    readonly subject: Subject,
+    sheetKey: string,
+    size?: { width: number; height: number },
+  ) {
+    const sheet = subject.sheets.find(({ key }) => key === sheetKey);
+    if (!sheet) throw new Error(`There is no sheet "${sheetKey}".`);
+    ({ width: this.width, height: this.height } = size ?? sheet);
+    this.parts = subject.parts.filter((part) => part.sheet === sheetKey);
+    this.cells = cellsOf(sheet);
+    this.across = Math.ceil(this.width / TILE);
+  }
+
+  readonly width: number;
+  readonly height: number;
+
+  /** The triangles of the sheet with the tiles that they reach into. */
+  get laid(): SheetTriangles {
+    return (this.triangles ??= trianglesOf(this.subject, this.parts, this));
+  }
+
+  /** 1 + the index in `parts` of what has a texel, gutters included; 0: nothing. */
+  ownerAt(x: number, y: number): number {
+    return this.codeAt(x, y) >> 1;
+  }
+
+  /** Whether a triangle touches a texel. */
+  insideAt(x: number, y: number): boolean {
+    return (this.codeAt(x, y) & 1) === 1;
+  }
+
+  /** Rank (see SheetTriangles) of the first triangle that holds a point, in texels; -1 off the islands. */
+  rankUnder(x: number, y: number): number {
+    return claimAt(this.laid, x, y, this);
+  }
+
+  /** Bytes, row by row of a window: 1 where a triangle touches the texel. */
+  insideIn({ left, top, right, bottom }: Window): Uint8Array {
+    const out = new Uint8Array((right - left) * (bottom - top));
+    this.eachRun({ left, top, right, bottom }, (codes, from, at, count) => {
+      if (typeof codes === 'number') {
+        if (codes & 1) out.fill(1, at, at + count);
+      } else for (let k = 0; k < count; k++) out[at + k] = codes[from + k] & 1;
+    });
+    return out;
+  }
+
+  /** 1 + the index in `parts` of what has each texel of a window, gutters included; 0: nothing. */
+  ownersIn(window: Window): Uint16Array {
+    const out = new Uint16Array((window.right - window.left) * (window.bottom - window.top));
+    this.eachRun(window, (codes, from, at, count) => {
+      if (typeof codes === 'number') out.fill(codes >> 1, at, at + count);
+      else for (let k = 0; k < count; k++) out[at + k] = codes[from + k] >> 1;
+    });
+    return out;
+  }
+
+  /** Ranks (see SheetTriangles) of the triangles that have the texels of a window, gutters included; -1: none. */
+  ranksIn({ left, top, right, bottom }: Window): Int32Array {
+    const width = right - left;
+    const out = new Int32Array(width * (bottom - top));
+    for (let y = top; y < bottom; y++)
+      for (let x = left; x < right;) {
+        const end = Math.min(right, (Math.floor(x / TILE) + 1) * TILE);
+        const tile = this.tileAt(Math.floor(x / TILE), Math.floor(y / TILE));
+        const from = (y % TILE) * TILE + (x % TILE);
+        out.set(tile.subarray(from, from + end - x), (y - top) * width + x - left);
+        x = end;
+      }
+    return out;
+  }
+
+  private codeAt(x: number, y: number): number {
+    const codes = this.codesOf((x / TILE) | 0, (y / TILE) | 0);
+    return typeof codes === 'number' ? codes : codes[(y & (TILE - 1)) * TILE + (x & (TILE - 1))];
+  }
+
+  /** Calls for each run of a window within one tile: the tile's codes, where the run begins in them and in the window, and how long it is. */
+  private eachRun(
+    { left, top, right, bottom }: Window,
+    visit: (codes: Codes, from: number, at: number, count: number) => void,
+  ): void {
+    for (let y = top, row = 0; y < bottom; y++, row += right - left)
+      for (let x = left; x < right;) {
+        const end = Math.min(right, (Math.floor(x / TILE) + 1) * TILE);
+        const codes = this.codesOf(Math.floor(x / TILE), Math.floor(y / TILE));
+        visit(codes, (y % TILE) * TILE + (x % TILE), row + x - left, end - x);
+        x = end;
+      }
+  }
+
+  private codesOf(tx: number, ty: number): Codes {
+    return (this.codes[ty * this.across + tx] ??= this.look(tx, ty).codes);
+  }
+
+  /** Ranks of a tile, TILE x TILE; those that were not used for longest are worked out again. */
+  private tileAt(tx: number, ty: number): Int32Array {
+    const key = ty * this.across + tx;
+    const known = this.held.get(key);
+    if (known) {
+      this.held.delete(key);
+      this.held.set(key, known);
+      return known;
+    }
+    const { ranks, codes } = this.look(tx, ty);
+    this.codes[key] ??= codes;
+    this.held.set(key, ranks);
+    for (const oldest of this.held.keys()) {
+      if (this.held.size * TILE * TILE * 4 <= BUDGET) break;
+      this.held.delete(oldest);
+    }
+    return ranks;
+  }
+
+  /** Rasterises a tile with so much around it that its gutters find their islands. */
+  private look(tx: number, ty: number): { ranks: Int32Array; codes: Codes } {
+    const [x0, y0] = [tx * TILE, ty * TILE];
+    const [x1, y1] = [Math.min(this.width, x0 + TILE), Math.min(this.height, y0 + TILE)];
+    const window = {
+      left: Math.max(0, x0 - GUTTER),
+      top: Math.max(0, y0 - GUTTER),
+      right: Math.min(this.width, x1 + GUTTER),
+      bottom: Math.min(this.height, y1 + GUTTER),
+    };
+    const width = window.right - window.left;
+    const claimed = claim(this.laid, window);
+    const inside = new Uint8Array(claimed.length);
+    for (let i = 0; i < claimed.length; i++) inside[i] = claimed[i] < 0 ? 0 : 1;
+    const open = inside.includes(0) && inside.includes(1);
+    const nearest = open ? nearestInside(inside, width, window.bottom - window.top, GUTTER) : null;
+    const ranks = new Int32Array(TILE * TILE).fill(-1);
+    const { part } = this.laid;
+    const codes = new Uint16Array(TILE * TILE);
+    for (let y = y0; y < y1; y++) {
+      const row = y - window.top;
+      let i = row * width + x0 - window.left;
+      let at = (y - y0) * TILE;
+      for (let column = x0 - window.left; column < x1 - window.left; column++, i++, at++) {
+        let from = i;
+        if (!inside[i]) {
+          from = nearest ? nearest[i] : -1;
+          if (from < 0) continue;
+          const down = ((from / width) | 0) - row;
+          const right = from - (down + row) * width - column;
+          if (right * right + down * down > GUTTER * GUTTER) continue;
+        }
+        ranks[at] = claimed[from];
+        codes[at] = (part[claimed[from]] + 1) * 2 + inside[i];
       }
     }
-  return box;
+    return { ranks, codes: packed(codes, (x1 - x0) * (y1 - y0) === TILE * TILE) };
+  }
+}
+
+/** One number where a whole tile is alike, bytes where they are enough. */
+function packed(codes: Uint16Array, whole: boolean): Codes {
+  const [first] = codes;
+  let most = 0;
+  let alike = whole || first === 0;
+  for (const code of codes) {
+    if (code !== first) alike = false;
+    if (code > most) most = code;
+  }
+  return alike ? first : most < 256 ? Uint8Array.from(codes) : codes;
 }
 
 /** Box of what a layer that keeps to some places may paint: parts with their gutter, cells as they are; empty when none of them is there. */
@@ -76,168 +215,4 @@ export function boxOfPlaces(template: Subject, sheetKey: string, keys: readonly 
     box.bottom = Math.max(box.bottom, cell.bottom);
   }
   return box;
-}
-
-export function sheetSurface(template: Subject, sheetKey: string): SheetSurface {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
-  const { width, height } = sheet;
-  const parts = template.parts.filter((part) => part.sheet === sheetKey);
-  const inside = new Uint8Array(width * height);
-  const owner = new Uint16Array(width * height);
-  const centred = new Uint8Array(width * height);
-  parts.forEach((part, index) => {
-    for (let t = part.first; t < part.first + part.count; t++) {
-      const [ax, ay, bx, by, cx, cy] = triangleOnSheet(template.mesh, t, width, height);
-      eachTexel(ax, ay, bx, by, cx, cy, width, height, (i, centre) => {
-        inside[i] = 1;
-        if (owner[i] === 0 || (centre && !centred[i])) owner[i] = index + 1;
-        if (centre) centred[i] = 1;
-      });
-    }
-  });
-  const near = nearestInside(inside, width, height, GUTTER);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      const from = near[i];
-      // Most texels lie rows away: that is told without a division.
-      if (inside[i] || from < 0 || from < i - (GUTTER + 1) * width || from > i + (GUTTER + 1) * width) continue;
-      const row = (from / width) | 0;
-      const [dx, dy] = [x - (from - row * width), y - row];
-      if (dx * dx + dy * dy <= GUTTER * GUTTER) owner[i] = owner[from];
-    }
-  }
-  let nearest: Int32Array | null = null;
-  return {
-    width,
-    height,
-    inside,
-    owner,
-    parts,
-    cells: cellsOf(sheet),
-    /** Delivery wants it, drawing does not. */
-    get nearest() {
-      return (nearest ??= nearestInside(inside, width, height));
-    },
-  };
-}
-
-/** Visits each texel whose square a triangle touches; `centre` says whether the triangle covers the texel's centre. */
-function eachTexel(
-  ax: number,
-  ay: number,
-  bx: number,
-  by: number,
-  cx: number,
-  cy: number,
-  width: number,
-  height: number,
-  visit: (index: number, centre: boolean) => void,
-): void {
-  const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-  if (area === 0 || !Number.isFinite(area)) return;
-  const s = area > 0 ? 1 : -1;
-  const x0 = Math.max(0, Math.floor(Math.min(ax, bx, cx)));
-  const x1 = Math.min(width - 1, Math.floor(Math.max(ax, bx, cx)));
-  const y0 = Math.max(0, Math.floor(Math.min(ay, by, cy)));
-  const y1 = Math.min(height - 1, Math.floor(Math.max(ay, by, cy)));
-  const edges = [
-    [ax, ay, bx, by],
-    [bx, by, cx, cy],
-    [cx, cy, ax, ay],
-  ].map(([px, py, qx, qy]) => {
-    const ex = -(qy - py) * s;
-    const ey = (qx - px) * s;
-    return { ex, ey, e0: -(ex * px + ey * py), reach: (Math.abs(ex) + Math.abs(ey)) / 2 };
-  });
-  const [e, f, g] = edges;
-  for (let y = y0; y <= y1; y++) {
-    for (let x = x0; x <= x1; x++) {
-      const px = x + 0.5;
-      const py = y + 0.5;
-      const d0 = e.ex * px + e.ey * py + e.e0;
-      if (d0 <= -e.reach) continue;
-      const d1 = f.ex * px + f.ey * py + f.e0;
-      if (d1 <= -f.reach) continue;
-      const d2 = g.ex * px + g.ey * py + g.e0;
-      if (d2 <= -g.reach) continue;
-      visit(y * width + x, d0 >= 0 && d1 >= 0 && d2 >= 0);
-    }
-  }
-}
-
-/**
- * Exact nearest inside texel by Euclidean distance of centres (two passes by column, then the lower envelope of parabolas by
- * row: Meijster, Roerdink and Hesselink, "A general algorithm for computing distance transforms in linear time", 2000).
- * @param within only texels that are not inside, and have one so near, need a right answer: most of a sheet is then passed over
- */
-export function nearestInside(
-  inside: Uint8Array,
-  width: number,
-  height: number,
-  within: number = Infinity,
-): Int32Array {
-  const FAR = Math.min(width + height, within);
-  const near = within < Infinity;
-  const NONE = width + height;
-  const up = new Int32Array(width * height);
-  // Columns, but row by row: memory is read as it lies.
-  const last = new Int32Array(width).fill(-NONE * 2);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      if (inside[i]) last[x] = y;
-      up[i] = last[x];
-    }
-  }
-  last.fill(NONE * 3);
-  for (let y = height - 1; y >= 0; y--) {
-    for (let x = 0, i = y * width; x < width; x++, i++) {
-      if (inside[i]) last[x] = y;
-      if (last[x] - y < y - up[i]) up[i] = last[x];
-    }
-  }
-  const out = new Int32Array(width * height).fill(-1);
-  const seat = new Int32Array(width);
-  const start = new Int32Array(width);
-  for (let y = 0; y < height; y++) {
-    const row = y * width;
-    const drop = (x: number) => {
-      const d = up[row + x] - y;
-      return d > FAR || d < -FAR ? -1 : d * d;
-    };
-    let q = -1;
-    for (let u = 0; u < width; u++) {
-      const gu = drop(u);
-      if (gu < 0) continue;
-      // Within a run of texels that are inside, only its ends can be nearest to one that is not.
-      if (gu === 0 && near && u > 0 && u < width - 1 && inside[row + u - 1] && inside[row + u + 1]) continue;
-      for (;;) {
-        if (q < 0) {
-          q = 0;
-          seat[0] = u;
-          start[0] = 0;
-          break;
-        }
-        const i = seat[q];
-        const gi = drop(i);
-        const t = start[q];
-        if ((t - i) * (t - i) + gi > (t - u) * (t - u) + gu) {
-          q--;
-          continue;
-        }
-        const w = 1 + Math.floor((u * u - i * i + gu - gi) / (2 * (u - i)));
-        if (w < width) {
-          q++;
-          seat[q] = u;
-          start[q] = w;
-        }
-        break;
-      }
-    }
-    if (q < 0) continue;
-    for (let u = width - 1; u >= 0; u--) {
-      out[row + u] = up[row + seat[q]] * width + seat[q];
-      if (u === start[q]) q--;
-    }
-  }
-  return out;
 }

@@ -1,7 +1,7 @@
 /** The plane across which a model is alike on both sides, and where it cuts the model on the flat sheets. */
 import type { MeshData, Subject } from '../livery/template.ts';
 import { faceOf, placeStep, reachOf, type Island } from './islands.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 export interface SymmetryPlane {
   /** Of length one. */

@@ -1,6 +1,6 @@
 /** What a new version of a template changes for those who painted on the old one. */
 import { beginningOf, mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
-import { triangleOnSheet } from './surface.ts';
+import { triangleOnSheet } from './triangles.ts';
 
 export interface TemplateDifference {
   sheet: string | null;

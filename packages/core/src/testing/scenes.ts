@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Sources } from '../compose/renderTile.ts';
+import { SheetSurface } from '../surface/surface.ts';
 import { SourceStore } from '../compose/sources.ts';
 import { readBundle, type Bundle } from '../files/bundle.ts';
 import { unpackPixels } from '../files/pixels.ts';
@@ -79,6 +80,12 @@ export function smallLivery(layers: Layer[], template = smallTemplate()): Livery
 }
 
 /** Bytes of a shipped font. */
+/** Bytes of a whole sheet: 1 where a triangle touches the texel. */
+export function insideOf(template: Template, sheet: string): Uint8Array {
+  const surface = new SheetSurface(template, sheet);
+  return surface.insideIn({ left: 0, top: 0, right: surface.width, bottom: surface.height });
+}
+
 export function fontBytes(key: string, weight = 400): Uint8Array {
   return new Uint8Array(readFileSync(require.resolve(`@fontsource/${key}/files/${key}-latin-${weight}-normal.woff`)));
 }

@@ -484,14 +484,12 @@ test('edge padding carries the island outwards, to its distance and no further',
     x >= 6 && x < 10 && y >= 6 && y < 10 ? [x * 10, y * 10, 9, 255] : [0, 0, 0, 0],
   );
   const inside = new Uint8Array(256);
-  const nearest = new Int32Array(256);
   const clamp = (v: number) => Math.max(6, Math.min(9, v));
   for (let i = 0; i < 256; i++) {
     const [x, y] = [i % 16, i >> 4];
     inside[i] = x === clamp(x) && y === clamp(y) ? 1 : 0;
-    nearest[i] = clamp(y) * 16 + clamp(x);
   }
-  padEdges(image, { width: 16, inside, nearest }, 3);
+  padEdges(image, { width: 16, height: 16, insideIn: ({ top, bottom }) => inside.slice(top * 16, bottom * 16) }, 3);
   const at = (x: number, y: number) => [...image.data.subarray((y * 16 + x) * 4, (y * 16 + x) * 4 + 4)];
   expect(at(3, 7)).toEqual([60, 70, 9, 255]);
   expect(at(2, 7)).toEqual([0, 0, 0, 0]);

@@ -2,7 +2,7 @@
 import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { buildBvh } from '@wet-lacquer/core/surface/bvh.ts';
-import { bakeRows, finishBake, texelMap } from '@wet-lacquer/core/surface/occlusion.ts';
+import { bakeRows, finishBake, fieldsAt } from '@wet-lacquer/core/surface/occlusion.ts';
 
 export interface Bake {
   template: Template;
@@ -24,7 +24,7 @@ export function bakeBand(task: {
 }): void {
   const { bake, part, out } = task;
   const bvh = buildBvh(bake.template.mesh);
-  const map = texelMap(bake.template, bake.sheet, bake.width, bake.height);
+  const map = fieldsAt(bake.template, bake.sheet, bake.width, bake.height);
   const gauge = new Int32Array(task.done);
   for (let y = part.index; y < bake.height; y += part.of) {
     bakeRows(bake.template.mesh, map, bvh, bake, y, y + 1, out);
@@ -38,7 +38,7 @@ export function bakeFinish({ bake, open }: { bake: Bake; open: Float32Array }): 
   width: number;
   height: number;
 } {
-  const map = texelMap(bake.template, bake.sheet, bake.width, bake.height);
+  const map = fieldsAt(bake.template, bake.sheet, bake.width, bake.height);
   const image = finishBake(bake.template, bake.sheet, map, open);
   return { bytes: packPixels(image), width: image.width, height: image.height };
 }

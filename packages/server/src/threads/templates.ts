@@ -8,7 +8,7 @@ import { newImage, wordsOf } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { sheetCover } from '@wet-lacquer/core/surface/layout.ts';
 import { freeKey, reviseTemplate, type TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
-import { nearestInside } from '@wet-lacquer/core/surface/surface.ts';
+import { nearestInside } from '@wet-lacquer/core/raster/nearest.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { traceOutline } from '@wet-lacquer/core/surface/traceOutline.ts';
 import { decodePicture, png } from './pictures.ts';

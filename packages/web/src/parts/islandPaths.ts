@@ -2,7 +2,7 @@
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { boxPath } from './guideShapes.ts';
-import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
+import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
 
 /** All triangles of some islands as one path of an SVG, in texels; cells have none. */
 export function wireOf(template: Template, sheet: TemplateSheet, islands: readonly LayoutIsland[]): string {

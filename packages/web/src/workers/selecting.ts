@@ -214,24 +214,28 @@ function fillOwned(
   surface: SheetSurface,
   ask: Extract<Making, { kind: 'island' | 'part' | 'parts' }>,
 ): void {
+  const fill = (is: (owner: number) => boolean) => {
+    const window = { left: 0, top: 0, right: out.width, bottom: out.height };
+    const [inside, owner] = [surface.insideIn(window), surface.ownersIn(window)];
+    for (let i = 0; i < out.data.length; i++) out.data[i] = inside[i] && is(owner[i]) ? 255 : 0;
+  };
   if (ask.kind === 'parts') {
     const kept = new Uint8Array(surface.parts.length + 1);
     surface.parts.forEach((part, i) => (kept[i + 1] = ask.parts.includes(part.key) ? 1 : 0));
-    for (let i = 0; i < out.data.length; i++) out.data[i] = surface.inside[i] && kept[surface.owner[i]] ? 255 : 0;
+    fill((owner) => kept[owner] === 1);
     for (const { key, left, top, right, bottom } of surface.cells)
       if (ask.parts.includes(key))
         for (let y = top; y < bottom; y++) out.data.fill(255, y * out.width + left, y * out.width + right);
     return;
   }
-  const first = Math.floor(ask.y) * out.width + Math.floor(ask.x);
+  const [x, y] = [Math.floor(ask.x), Math.floor(ask.y)];
   if (ask.kind === 'part') {
-    const owner = surface.inside[first] ? surface.owner[first] : 0;
-    for (let i = 0; owner > 0 && i < out.data.length; i++)
-      out.data[i] = surface.inside[i] && surface.owner[i] === owner ? 255 : 0;
+    const own = surface.insideAt(x, y) ? surface.ownerAt(x, y) : 0;
+    if (own > 0) fill((owner) => owner === own);
     return;
   }
-  const near = (i: number) => surface.inside[i];
-  const made = selectLike(out.width, out.height, [Math.floor(ask.y) * out.width + Math.floor(ask.x)], near, true);
+  const inside = surface.insideIn({ left: 0, top: 0, right: out.width, bottom: out.height });
+  const made = selectLike(out.width, out.height, [y * out.width + x], (i) => inside[i], true);
   out.data.set(made.data);
 }
 

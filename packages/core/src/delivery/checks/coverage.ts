@@ -41,9 +41,9 @@ function eachSample(
   const surface = input.sources.surface(sheetKey);
   const { step } = region;
   for (let y = 0, i = 0; y < region.height; y++) {
-    const row = Math.min(surface.height - 1, region.y + y * step + step / 2) * surface.width;
+    const row = Math.min(surface.height - 1, region.y + y * step + step / 2);
     for (let x = 0; x < region.width; x++, i++)
-      visit(i, surface.inside[row + Math.min(surface.width - 1, region.x + x * step + step / 2)] === 1);
+      visit(i, surface.insideAt(Math.min(surface.width - 1, region.x + x * step + step / 2), row));
   }
 }
 

@@ -6,7 +6,7 @@ import type { Layer } from '../../livery/layer.ts';
 import { Template } from '../../livery/template.ts';
 import { newImage, type Image8 } from '../../raster/image.ts';
 import { uvLines } from '../../surface/guides.ts';
-import { triangleOnSheet } from '../../surface/surface.ts';
+import { triangleOnSheet } from '../../surface/triangles.ts';
 import { strokeCoverage } from '../../shapes/coverage.ts';
 import { demoBytes, layerOf, smallLivery, sourcesFor } from '../../testing/scenes.ts';
 import { throughImageMagick, writtenByPillow, readWithPillow } from '../../testing/independent.ts';

@@ -25,7 +25,7 @@ export const wayUpside: Check = {
       const cover = Array.from({ length: WAY_CELLS * WAY_CELLS }, (_, i) => {
         const middle = (cell: number, side: number) => Math.floor(((cell + 0.5) * side) / WAY_CELLS);
         const [x, y] = [middle(i % WAY_CELLS, surface.width), middle(Math.floor(i / WAY_CELLS), surface.height)];
-        return surface.inside[y * surface.width + x] === 1;
+        return surface.insideAt(x, y);
       });
       return full.flatMap((layer): Finding[] => {
         if (wayUp(detailOf(sources.image(layer.blob)), cover) !== 'upside-down') return [];

@@ -1,7 +1,7 @@
 import { Button, Menu, MenuItem } from '@mui/material';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { spotOfTexel } from '@wet-lacquer/core/surface/locate.ts';
+import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { rest } from './rest.tsx';
@@ -20,7 +20,7 @@ export function Turntable() {
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
   const spot = useMemo(
-    () => (hover?.from === 'flat' ? spotOfTexel(template, hover.sheet, hover.x, hover.y) : null),
+    () => (hover?.from === 'flat' ? spotOfTexel(surfaceOf(template, hover.sheet), hover.x, hover.y) : null),
     [hover, template],
   );
   const stage = useRef<Stage | null>(null);

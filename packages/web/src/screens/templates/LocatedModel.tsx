@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { triangleOnSheet } from '@wet-lacquer/core/surface/surface.ts';
+import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { hasWebGl, sheetTexture, Stage } from '../../easel/turntable/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';

@@ -1,0 +1,39 @@
+/** Triangles as they lie on their sheet. */
+import type { MeshData, Subject, TemplatePart, TemplateSheet } from '../livery/template.ts';
+
+type UvTriangle = readonly [ax: number, ay: number, bx: number, by: number, cx: number, cy: number];
+
+/** Corners of a triangle in texels of its sheet. */
+export function triangleOnSheet(mesh: MeshData, triangle: number, width: number, height: number): UvTriangle {
+  const at = (k: number) => mesh.indices[triangle * 3 + k] * 2;
+  const [a, b, c] = [at(0), at(1), at(2)];
+  const { uvs } = mesh;
+  return [
+    uvs[a] * width,
+    uvs[a + 1] * height,
+    uvs[b] * width,
+    uvs[b + 1] * height,
+    uvs[c] * width,
+    uvs[c + 1] * height,
+  ];
+}
+
+/** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */
+export function boxOfTriangles(
+  { mesh }: Pick<Subject, 'mesh'>,
+  { width, height }: Pick<TemplateSheet, 'width' | 'height'>,
+  parts: readonly TemplatePart[],
+) {
+  const box = { left: Infinity, top: Infinity, right: -Infinity, bottom: -Infinity };
+  for (const part of parts)
+    for (let t = part.first; t < part.first + part.count; t++) {
+      const c = triangleOnSheet(mesh, t, width, height);
+      for (let k = 0; k < 6; k += 2) {
+        box.left = Math.min(box.left, c[k]);
+        box.right = Math.max(box.right, c[k]);
+        box.top = Math.min(box.top, c[k + 1]);
+        box.bottom = Math.max(box.bottom, c[k + 1]);
+      }
+    }
+  return box;
+}
