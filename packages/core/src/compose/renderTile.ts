@@ -5,7 +5,7 @@ import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
-import { NORMAL_MAP } from '../livery/template.ts';
+import { MAIN_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
 import { copied, room, scoped, take, taken } from '../raster/arena.ts';
@@ -178,7 +178,13 @@ function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
 
 /** The one texel that a node puts on the whole of a region by source-over; null when it is not as simple as that. */
 export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: Scene): Texel | null {
-  if (!isDrawn(layer) || !isPlain(layer) || clipped.length > 0 || layer.filters || scene.map === NORMAL_MAP)
+  if (
+    !isDrawn(layer) ||
+    !isPlain(layer) ||
+    clipped.length > 0 ||
+    layer.filters ||
+    scene.sources.holds(scene.sheet, scene.map) === 'normal'
+  )
     return null;
   if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
   const texel = kindOf(layer).uniform?.(layer, region, scene.env);
@@ -218,7 +224,7 @@ export function putNode(
     const { channels } = layer;
     if (!channels) {
       blendOver(out, own, layer.blend);
-      if (scene.map === NORMAL_MAP) normaliseSoft(out, own);
+      if (scene.sources.holds(scene.sheet, scene.map) === 'normal') normaliseSoft(out, own);
       return;
     }
     const before = copied(out);
@@ -281,7 +287,7 @@ export function finished(
   const { width, height, x, y, step } = region;
   // What is kept lies outside the kernels' memory.
   const out = scoped(() => toStraight8(taken(picture), width, height, x / step, y / step));
-  if (map === 'colour') stampBoxes(out, region, sources.boxes(sheet));
+  if (map === MAIN_MAP) stampBoxes(out, region, sources.boxes(sheet));
   return out;
 }
 

@@ -4,7 +4,7 @@ import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import { looksAtOne, marginOf } from '../filters/index.ts';
 import type { Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
-import type { ParameterBox } from '../livery/template.ts';
+import type { MapHolds, ParameterBox } from '../livery/template.ts';
 import type { LayerNode } from '../livery/tree.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 
@@ -13,6 +13,8 @@ export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | '
   surface(sheet: string): SheetSurface;
   /** Box of some parts with their gutter, and of cells; see boxOfPlaces. */
   placesBox(sheet: string, parts: readonly string[]): Box;
+  /** What a map holds: directions are kept at length one. */
+  holds(sheet: string, map: string): MapHolds;
   /** Parameter boxes of a sheet's colour map, with the livery's colours. */
   boxes(sheet: string): readonly ParameterBox[];
 }

@@ -4,7 +4,7 @@ import { rasterSide } from '../layers/decal.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
-import type { Template } from '../livery/template.ts';
+import { holdsIn, type Template } from '../livery/template.ts';
 import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
@@ -170,6 +170,11 @@ export class SourceStore {
         this.boxes.set(key, made);
         return made;
       },
+      holds: (sheet, map) =>
+        holdsIn(
+          this.template.sheets.find(({ key }) => key === sheet),
+          map,
+        ),
       boxes: (sheet) => boxesOf(livery, this.template, sheet),
     };
   }

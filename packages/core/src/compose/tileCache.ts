@@ -1,6 +1,7 @@
 import { putStroke } from '../layers/brush.ts';
 import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
+import { MAIN_MAP } from '../livery/template.ts';
 import type { Livery } from '../livery/livery.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
 import { room, scoped, take, taken } from '../raster/arena.ts';
@@ -137,7 +138,7 @@ export class TileCache {
     const region = tileRegion(level, tx, ty);
     const scene = sceneOf(livery, sheet, map, sources);
     const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
-    const boxes = map === 'colour' ? sources.boxes(sheet).map((box) => box.hex) : [];
+    const boxes = map === MAIN_MAP ? sources.boxes(sheet).map((box) => box.hex) : [];
     const names = nodes.map((node) => this.names.nameOf(node, region, scene));
     return [livery.pins.template, sheet, map, boxes.join(), ...names].join('/');
   }

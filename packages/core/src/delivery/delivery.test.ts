@@ -261,15 +261,15 @@ describe('the sheet as the game will hold it', () => {
   ];
 
   test('opaque over the spec’s ground, padded past the islands', () => {
-    const image = preparedSheet(flat(), { ...spec.files[0], padding: 4 }, sources.surface('face'), '#808080');
+    const image = preparedSheet(flat(), { ...spec.files[0], padding: 4 }, 'colour', sources.surface('face'), '#808080');
     expect(at(image, 20, 32)).toEqual([255, 0, 0, 255]);
     expect(at(image, 40, 32)).toEqual([128, 128, 128, 255]);
     expect(at(image, 13, 32)).toEqual([255, 0, 0, 255]);
   });
 
   test('flipping is a vertical mirror, not a half turn', () => {
-    const up = preparedSheet(flat(), spec.files[0], sources.surface('face'), '#000000');
-    const down = preparedSheet(flat(), { ...spec.files[0], flip: true }, sources.surface('face'), '#000000');
+    const up = preparedSheet(flat(), spec.files[0], 'colour', sources.surface('face'), '#000000');
+    const down = preparedSheet(flat(), { ...spec.files[0], flip: true }, 'colour', sources.surface('face'), '#000000');
     for (const [x, y] of [
       [3, 7],
       [20, 20],
@@ -281,7 +281,7 @@ describe('the sheet as the game will hold it', () => {
   test('the flattened sheet that is given stays as it is', () => {
     const given = flat();
     const before = given.data.slice();
-    preparedSheet(given, spec.files[0], sources.surface('face'), '#000000');
+    preparedSheet(given, spec.files[0], 'colour', sources.surface('face'), '#000000');
     expect(compareImages(given, { ...given, data: before }).largest).toBe(0);
   });
 });

@@ -3,7 +3,7 @@ import { newLayerId, type Sha256 } from '../livery/ids.ts';
 import { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { newLivery } from '../livery/newLivery.ts';
-import type { Template } from '../livery/template.ts';
+import { MAIN_MAP, type Template } from '../livery/template.ts';
 import type { TemplateLayout } from '../surface/templateLayout.ts';
 
 /**
@@ -61,7 +61,7 @@ export function locatorLivery(
         height: picture.height,
       });
       const maps = state.maps.map((map) =>
-        map.key === 'colour' ? { ...map, layers: [islandsLayer, ...numbers].slice(0, 500) } : map,
+        map.key === MAIN_MAP ? { ...map, layers: [islandsLayer, ...numbers].slice(0, 500) } : map,
       );
       return { ...state, maps };
     }),

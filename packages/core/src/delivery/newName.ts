@@ -1,7 +1,7 @@
 /** A skin under a new name: which words and paths become what, in names of files and in texts, as a delivery spec that does it. */
 import type { DeliverySpec, SpecSidecar } from '../livery/spec.ts';
 import type { Livery } from '../livery/livery.ts';
-import { originalKey, type Template } from '../livery/template.ts';
+import { MAIN_MAP, originalKey, type Template } from '../livery/template.ts';
 import { followerName, isOriginal, planDelivery } from './plan.ts';
 import { NO_TARGET } from './target.ts';
 import { changedLines, renamed, type ChangedLine, type Language, type Rename } from './textChange.ts';
@@ -165,7 +165,7 @@ export function specUnderNewName(
   // Files that follow a sheet have their names from the template, or from the file that came.
   const pairs = template.sheets.flatMap((sheet) =>
     (sheet.followers ?? []).flatMap((follower) => {
-      const rule = spec.files.find(({ map, sheets }) => map === 'colour' && (!sheets || sheets.includes(sheet.key)));
+      const rule = spec.files.find(({ map, sheets }) => map === MAIN_MAP && (!sheets || sheets.includes(sheet.key)));
       if (follower.stem === null || !rule) return [];
       const file = followerName(
         rule,

@@ -14,9 +14,9 @@ import { carriesAlpha, type SpecFile } from '../livery/spec.ts';
 import { TILE, wordsOf, type Image8 } from '../raster/image.ts';
 import type { Changed } from '../texture/over/changed.ts';
 import { stampBoxes } from '../livery/boxes.ts';
-import type { ParameterBox } from '../livery/template.ts';
+import { MAIN_MAP, type ParameterBox } from '../livery/template.ts';
 import { eachGutterTexel, type Islands } from '../texture/padding.ts';
-import { flattenAt, holdsColour, straightenAt } from './preparedSheet.ts';
+import { flattenAt, straightenAt } from './preparedSheet.ts';
 
 /** Where and what is looked at. */
 export interface OverPlace {
@@ -62,7 +62,7 @@ export function isUntouched(
   const scene = sceneOf(livery, sheet, map, sources);
   const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
   const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, { pixels, size });
-  const boxed = map === 'colour' && sources.boxes(sheet).length > 0;
+  const boxed = map === MAIN_MAP && sources.boxes(sheet).length > 0;
   return alone && !boxed;
 }
 
@@ -97,7 +97,7 @@ export function putOverRegion(
 /**
  * Brings what was painted to what the file may hold, in place: normals of length one, edges carried on where the spec asks for it, no
  * alpha where the file has none. Texels that nobody painted are left alone, but for edges.
- * @param islands of the sheet; null: it has none, and no edges
+ * @param islands of the sheet; null: it has none, or its edges are not carried on
  */
 export function finishPainted(
   image: Image8,
@@ -108,9 +108,9 @@ export function finishPainted(
   boxes: readonly ParameterBox[] = [],
 ): void {
   if (spec.colourSpace === 'normal') straightenAt(image.data, changed.data);
-  if (islands && carriesEdges(spec)) padPainted(image, changed, islands, spec.padding);
+  if (islands) padPainted(image, changed, islands, spec.padding);
   if (!carriesAlpha(spec)) flattenAt(image, ground, changed.data);
-  if (spec.map !== 'colour' || boxes.length === 0) return;
+  if (spec.map !== MAIN_MAP || boxes.length === 0) return;
   // A setting's four values go as they are, also where the rest is delivered opaque.
   const { width, height } = image;
   const set = { ...image, data: image.data.slice() };
@@ -118,9 +118,6 @@ export function finishPainted(
   for (let i = 0; i < changed.data.length; i++)
     if (changed.data[i]) image.data.set(set.data.subarray(i * 4, i * 4 + 4), i * 4);
 }
-
-/** Whether a file's edges are carried on: never of data, directions or ids. */
-export const carriesEdges = (spec: SpecFile): boolean => spec.padding > 0 && holdsColour(spec);
 
 /** Fills texels outside every island that lie beside painted ones: colour, never alpha. They count as changed then. */
 function padPainted(image: Image8, changed: Changed, islands: Islands, distance: number): void {

@@ -4,6 +4,7 @@ import { wayLike } from '../livery/wayLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Layer } from '../livery/layer.ts';
 import {
+  MAIN_MAP,
   beginningOf,
   originalKey,
   type BesideFile,
@@ -186,7 +187,7 @@ export function planDelivery(
         ? 'kept'
         : isBare(livery, master.key, file.map)
           ? 'bare'
-          : original && !file.untouched && (file.map !== 'colour' || file.inPlace || spec.unpainted)
+          : original && !file.untouched && (file.map !== MAIN_MAP || file.inPlace || spec.unpainted)
             ? 'original'
             : null;
       const itsFile = template.originals?.[originalKey(master.key, file.map)] ?? null;
@@ -232,7 +233,7 @@ export function planDelivery(
         { pattern: file.name, follower: null, mirror: 'none', signature, spec: file, original: kept, light: null },
         ownSize,
       );
-      if (file.map !== 'colour') continue;
+      if (file.map !== MAIN_MAP) continue;
       for (const follower of master.followers ?? []) {
         const { key, name, width, height, mirror, light } = follower;
         const sheet = { ...master, key, name, width, height };

@@ -2,7 +2,7 @@ import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { stampBoxes } from '../livery/boxes.ts';
-import type { ParameterBox, TemplateSheet } from '../livery/template.ts';
+import { isColoured, MAIN_MAP, type MapHolds, type ParameterBox, type TemplateSheet } from '../livery/template.ts';
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
@@ -12,23 +12,23 @@ import { carriesAlpha, type Channel, type SpecFile } from '../livery/spec.ts';
 export function preparedSheet(
   flat: Image8,
   spec: SpecFile,
+  holds: MapHolds,
   surface: SheetSurface,
   ground: string,
   boxes: readonly ParameterBox[] = [],
 ): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
   if (spec.colourSpace === 'normal' && !spec.packed) straighten(image.data);
-  // Data, directions and ids are not colours to be carried on.
-  if (holdsColour(spec)) padEdges(image, surface, spec.padding);
+  if (carriesEdges(spec, holds)) padEdges(image, surface, spec.padding);
   if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
-  if (spec.map === 'colour') stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
+  if (spec.map === MAIN_MAP) stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
 }
 
-/** Whether a file holds colours; the others hold directions, values or ids. */
-export const holdsColour = ({ map, packed, colourSpace }: SpecFile): boolean =>
-  !packed && colourSpace !== 'normal' && (map === 'colour' || map === 'night');
+/** Whether a file's edges are carried on: never of data, directions or ids. @param holds what its map holds */
+export const carriesEdges = ({ padding, packed, colourSpace }: SpecFile, holds: MapHolds): boolean =>
+  padding > 0 && !packed && colourSpace !== 'normal' && isColoured(holds);
 
 /** How far a normal's length may be from one before it is put right: what 8 bits make of a unit vector is within this (worked out: half a step on each axis, 0.0068). */
 const LENGTH_SLACK = 0.007;

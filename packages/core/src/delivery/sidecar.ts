@@ -8,7 +8,7 @@ import { InputError } from '../errors.ts';
 import { fillIn, type Finish, type Livery } from '../livery/livery.ts';
 import { slugOf } from '../livery/slug.ts';
 import type { SpecSidecar } from '../livery/spec.ts';
-import type { Template } from '../livery/template.ts';
+import { MAIN_MAP, type Template } from '../livery/template.ts';
 import { expand } from './names.ts';
 import { checkTemplateBudget } from './templateBudget.ts';
 import { quoted, renamed, withEntriesBeside, type Language } from './textChange.ts';
@@ -53,7 +53,7 @@ export function sidecarView(
     Object.entries(livery.particulars).map(([key, value]) => [key, fillIn(value, livery.particulars)]),
   );
   const sheets = files
-    .filter((file) => file.map === 'colour')
+    .filter((file) => file.map === MAIN_MAP)
     .map((file) => {
       const { sheet } = file;
       const finish = livery.sheets.find((s) => s.key === sheet)?.finish ?? 'gloss';

@@ -7,7 +7,7 @@ import { paintsOf, type Layer } from '../livery/layer.ts';
 import { colourOf, fillIn, layersOf, type Livery } from '../livery/livery.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Stroke } from '../livery/paint.ts';
-import type { Template } from '../livery/template.ts';
+import { MAIN_MAP, type Template } from '../livery/template.ts';
 import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
 
 /** JSON whose text does not depend on the order in which a database gives keys back. */
@@ -143,7 +143,7 @@ export function mapContent(livery: Livery, template: Template, sheet: string, ma
     chain: (name, more) => `${name}>(${more})`,
   };
   const shown = treeOf(layers).filter((node) => sight.touches(node, null));
-  const boxes = map === 'colour' ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
+  const boxes = map === MAIN_MAP ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
   return JSON.stringify([
     livery.pins.template,
     sheet,

@@ -1,7 +1,7 @@
 /** From the files of a skin that a game takes, the delivery spec that makes its like; every guess is said, to be confirmed. */
 import { InputError } from '../errors.ts';
 import { DeliverySpec, type SpecFile, type SpecGuess, type SpecSidecar } from '../livery/spec.ts';
-import { mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
+import { holdsIn, isColoured, MAIN_MAP, mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
 import { slugOf } from '../livery/slug.ts';
 import { baseOf, stemOf } from '../paths.ts';
 import type { FileGuess } from './fileRoles.ts';
@@ -109,8 +109,9 @@ export function deriveSpec(
       continue;
     }
     // It is made for liveries that lie over no file of the game's: nothing is followed, and edges are carried on.
-    const { over: _over, ...like } = ruleLike(sheet.key, inside, file.facts, remarks, map);
-    const rule: SpecFile = { ...like, padding: map === 'colour' || map === 'night' ? PADDING : 0 };
+    const holds = holdsIn(sheet, map);
+    const { over: _over, ...like } = ruleLike(sheet.key, inside, file.facts, remarks, map, holds);
+    const rule: SpecFile = { ...like, padding: isColoured(holds) ? PADDING : 0 };
     const pattern = asPattern(rule.name);
     const at = wordAt(pattern, sheet.key);
     const name = at < 0 ? pattern : `${pattern.slice(0, at)}{sheet.key}${pattern.slice(at + sheet.key.length)}`;
@@ -133,7 +134,7 @@ export function deriveSpec(
         at: at('alpha'),
         says: `${first}${also}: its alpha is full everywhere; it is delivered opaque.`,
       });
-    const unsure = from.find((file) => file.guess && file.guess.sure < SURE && rule.map !== 'colour');
+    const unsure = from.find((file) => file.guess && file.guess.sure < SURE && rule.map !== MAIN_MAP);
     if (unsure)
       guesses.push({
         at: at('map'),

@@ -1,5 +1,6 @@
 /** "Match the original": what a file that came says about how its like is to be delivered. */
 import { FOLLOWED_IN, SpecFile } from '../livery/spec.ts';
+import { holdsOf, isColoured, MAIN_MAP } from '../livery/template.ts';
 import { wayLike } from '../livery/wayLike.ts';
 import type { TextureFacts } from './understood.ts';
 
@@ -31,12 +32,12 @@ export function ruleLike(
   name: string | null,
   facts: TextureFacts | null,
   remarks: string[],
-  map = 'colour',
+  map = MAIN_MAP,
+  holds = holdsOf({ key: map }),
 ): SpecFile {
-  const made = map === 'colour' ? '{livery.key}_{sheet.key}' : `{livery.key}_{sheet.key}_${map}`;
+  const made = map === MAIN_MAP ? '{livery.key}_{sheet.key}' : `{livery.key}_{sheet.key}_${map}`;
   const stem = name ? literal(name.replace(/\.[^./]*$/, '')) : made;
-  const colours = map === 'colour' || map === 'night';
-  const space = map === 'normal' ? ('normal' as const) : colours ? ('srgb' as const) : ('linear' as const);
+  const space = holds === 'normal' ? ('normal' as const) : isColoured(holds) ? ('srgb' as const) : ('linear' as const);
   const base = {
     map,
     sheets: [sheet],
@@ -71,7 +72,7 @@ export function ruleLike(
       format: known.success ? known.data : 'rgba8',
       header: facts.header ?? 'legacy',
       // A legacy header says nothing of colour space; what the map is does.
-      colourSpace: facts.header === 'dx10' && map !== 'normal' && facts.colourSpace === 'linear' ? 'linear' : space,
+      colourSpace: facts.header === 'dx10' && holds !== 'normal' && facts.colourSpace === 'linear' ? 'linear' : space,
       mips: facts.mips === 1 ? 'none' : facts.mips === facts.mipsExpected ? 'full' : facts.mips,
       mipFilter: facts.mipFilter ?? 'kaiser',
       alpha,

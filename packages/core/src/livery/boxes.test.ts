@@ -50,7 +50,7 @@ describe('parameter boxes', () => {
     const sources = await sourcesFor(livery, template);
     const flat = renderSheet(livery, 'face', 'colour', template.sheets[0], sources);
     const rule = { ...SHIPPED_SPECS['brackwater-run'].files[0], flip: true };
-    const made = preparedSheet(flat, rule, sources.surface('face'), '#808080', sources.boxes('face'));
+    const made = preparedSheet(flat, rule, 'colour', sources.surface('face'), '#808080', sources.boxes('face'));
     expect(texel(flipRows(made).data, 3, 61)).toEqual([10, 11, 12, 64]);
     expect(texel(flipRows(made).data, 5, 61)[3]).toBe(255);
   });

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { DeliverySpec } from './spec.ts';
 import { Sha256 } from './ids.ts';
-import { Layer } from './layer.ts';
+import { CHANNELS, Layer } from './layer.ts';
 
 const key = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'keys are lower-case letters, digits and hyphens');
 const side = z.number().int().min(1).max(16384);
@@ -103,13 +103,37 @@ export const BesideFile = z.strictObject({
 });
 export type BesideFile = z.infer<typeof BesideFile>;
 
+/** What a map holds: colours in daylight, light of its own, directions, a value in each channel, identities, or other values. */
+export const MAP_HOLDS = ['colour', 'emissive', 'normal', 'packed', 'ids', 'data'] as const;
+export type MapHolds = (typeof MAP_HOLDS)[number];
+
 /** A map of a sheet beside its colour: normal, packed, night ... */
 export const TemplateMap = z.strictObject({
   key,
   name: z.string().trim().min(1).max(60),
   alpha: z.enum(['none', 'coverage', 'cutout', 'data']),
+  /** Left out: what a map of that key holds by custom; see holdsOf. */
+  holds: z.enum(MAP_HOLDS).optional(),
+  /** What the channels of a packed map mean: roughness, metal, occlusion ... */
+  channels: z.partialRecord(z.enum(CHANNELS), z.string().trim().min(1).max(40)).optional(),
 });
 export type TemplateMap = z.infer<typeof TemplateMap>;
+
+/** The map that every sheet has, and that its followers, boxes and file names are of. */
+export const MAIN_MAP = 'colour';
+
+/** What maps hold whose template does not say it: it was told by their keys before. */
+const BY_CUSTOM: Readonly<Record<string, MapHolds>> = {
+  [MAIN_MAP]: 'colour',
+  night: 'emissive',
+  normal: 'normal',
+  packed: 'packed',
+};
+export const holdsOf = ({ key: of, holds }: Pick<TemplateMap, 'key' | 'holds'>): MapHolds =>
+  holds ?? (Object.hasOwn(BY_CUSTOM, of) ? BY_CUSTOM[of] : 'data');
+
+/** Whether colours are mixed, carried on and stored as such there. */
+export const isColoured = (holds: MapHolds): boolean => holds === 'colour' || holds === 'emissive';
 
 /** A sheet of a subject: its key in names, and the size of the game's own texture. */
 export const TemplateSheet = z.strictObject({
@@ -232,21 +256,22 @@ export type Template = z.infer<typeof Template>;
 /** What the analysis of a model's layout needs of a template. */
 export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;
 
-/** The key of a map that holds directions: what is painted on it stays of length one. */
-export const NORMAL_MAP = 'normal';
-
 /** The maps of a sheet, colour first. */
 export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [
-  { key: 'colour', name: 'Colour', alpha: sheet.alpha },
+  { key: MAIN_MAP, name: 'Colour', alpha: sheet.alpha },
   ...(sheet.maps ?? []),
 ];
 
+/** What a map of a sheet holds. */
+export const holdsIn = (sheet: TemplateSheet | undefined, map: string): MapHolds =>
+  holdsOf(sheet?.maps?.find(({ key: of }) => of === map) ?? { key: map });
+
 /** What a new livery begins with on a map. */
-export const beginningOf = (template: Pick<Template, 'begin'>, sheet: string, map = 'colour'): readonly Layer[] =>
-  template.begin?.[map === 'colour' ? sheet : `${sheet}/${map}`] ?? [];
+export const beginningOf = (template: Pick<Template, 'begin'>, sheet: string, map = MAIN_MAP): readonly Layer[] =>
+  template.begin?.[map === MAIN_MAP ? sheet : `${sheet}/${map}`] ?? [];
 
 /** Under which key a template keeps the file of a map, or of a sheet's follower. */
-export const originalKey = (sheet: string, map = 'colour', follower: string | null = null): string =>
+export const originalKey = (sheet: string, map = MAIN_MAP, follower: string | null = null): string =>
   follower === null ? `${sheet}/${map}` : `${sheet}>${follower}`;
 
 /** Hashes of the files that a template keeps as they came. */

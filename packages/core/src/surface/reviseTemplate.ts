@@ -15,6 +15,8 @@ export const TemplateChange = z.discriminatedUnion('do', [
     sheet: z.string(),
     set: TemplateSheet.pick({ axis: true, boxes: true, followers: true }).partial().extend({
       cells: TemplateSheet.shape.cells.unwrap().nullable().optional(),
+      /** What maps that are there are called and hold. */
+      maps: TemplateSheet.shape.maps.unwrap().optional(),
     }),
   }),
   z.strictObject({
@@ -55,6 +57,9 @@ function applyChange(template: Template, change: TemplateChange): Template {
         const { cells: before, ...rest } = sheet;
         const after = cells === undefined ? before : (cells ?? undefined);
         const next = { ...rest, ...set, ...(after && { cells: after }) };
+        const keysOf = ({ maps = [] }: Pick<TemplateSheet, 'maps'>) => maps.map((map) => map.key).join();
+        if (keysOf(next) !== keysOf(sheet))
+          throw new InputError(`The maps of ${sheet.name} are not those that it has now: ${keysOf(sheet) || 'none'}.`);
         for (const box of next.boxes ?? [])
           if (box.left + box.width > sheet.width || box.top + box.height > sheet.height)
             throw new InputError(`The box "${box.name}" reaches past ${sheet.name}.`);

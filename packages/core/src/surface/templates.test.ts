@@ -7,13 +7,16 @@ import { readTemplatePackage, writeTemplatePackage } from '../files/templatePack
 import { readGltf } from '../models/gltf.ts';
 import { readObj } from '../models/obj.ts';
 import { writeGlb, writeObj } from '../models/writeMesh.ts';
+import { renderFinished } from '../compose/renderTile.ts';
+import { ruleLike } from '../intake/ruleLike.ts';
+import { withLayers } from '../livery/livery.ts';
 import { boxesIn } from '../intake/boxesIn.ts';
 import { applyEdit, expandAcross } from '../livery/edit.ts';
 import { ColourId, LayerId, Sha256 } from '../livery/ids.ts';
 import { newLivery, newSheet } from '../livery/newLivery.ts';
-import { mapsOf, type Template } from '../livery/template.ts';
+import { holdsIn, mapsOf, type Template } from '../livery/template.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
-import { demoBundle, demoBytes, layerOf, NO_HASH, smallTemplate } from '../testing/scenes.ts';
+import { demoBundle, demoBytes, layerOf, NO_HASH, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { islandsOf } from './islands.ts';
 import { layoutOf } from './templateLayout.ts';
 import { reviseTemplate } from './reviseTemplate.ts';
@@ -276,6 +279,58 @@ describe('one surface over several sheets', () => {
     expect(expandAcross(livery, colour)).toBe(colour);
   });
 });
+
+describe('what a map holds', () => {
+  const template: Template = {
+    ...smallTemplate(),
+    sheets: [
+      {
+        ...smallTemplate().sheets[0],
+        maps: [
+          { key: 'bumps', name: 'Bumps', alpha: 'none' },
+          { key: 'night', name: 'Night', alpha: 'none' },
+        ],
+      },
+    ],
+  };
+  const say = (maps: Template['sheets'][0]['maps']) =>
+    reviseTemplate(template, NO_HASH, [{ do: 'set-sheet', sheet: 'face', set: { maps } }]);
+  const [bumps, night] = template.sheets[0].maps!;
+
+  test('is what the template says, else what the key says by custom', () => {
+    const [sheet] = say([{ ...bumps, holds: 'normal' }, night]).sheets;
+    expect(['colour', 'bumps', 'night', 'gone'].map((map) => holdsIn(sheet, map))).toEqual([
+      'colour',
+      'normal',
+      'emissive',
+      'data',
+    ]);
+    expect(holdsIn(template.sheets[0], 'bumps')).toBe('data');
+  });
+
+  test('no map comes, goes or changes its place by it', () => {
+    expect(() => say([night, bumps])).toThrow(/not those that it has now: bumps,night/);
+    expect(() => say([bumps])).toThrow(/not those/);
+    expect(() => say([bumps, night, { ...night, key: 'glow' }])).toThrow(/not those/);
+  });
+
+  test('directions stay of length one where the map is called otherwise, and its rule says so', async () => {
+    const lit = say([{ ...bumps, holds: 'normal' }, night]);
+    const livery = newLivery(lit, NO_HASH, 'One');
+    const half = layerOf('solid', { paint: { hex: '#ff8080' }, opacity: 50 });
+    const layers = [layerOf('solid', { id: 'up', paint: { hex: '#8080ff' } }), half];
+    const drawn = async (of: Template) => {
+      const sources = await sourcesFor(livery, of);
+      const texel = renderFinished(withLayers(livery, 'face', 'bumps', layers), 'face', 'bumps', REGION, sources);
+      return Math.hypot(...[...texel.subarray(0, 3)].map((v) => v / 127.5 - 1));
+    };
+    expect(await drawn(lit)).toBeCloseTo(1, 1);
+    expect(await drawn(template)).toBeLessThan(0.8);
+    expect(ruleLike('face', null, null, [], 'bumps', 'normal').colourSpace).toBe('normal');
+  });
+});
+
+const REGION = { x: 20, y: 20, width: 4, height: 4, step: 1 };
 
 describe('outlines traced from a guide', () => {
   const painted = (width: number, height: number, inside: (x: number, y: number) => boolean) => {

@@ -3,7 +3,6 @@ import { deflateSync, inflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { lightRelation, paintInLight } from '@wet-lacquer/core/delivery/light.ts';
 import {
-  carriesEdges,
   finishPainted,
   isUntouched,
   looksBeyond,
@@ -11,9 +10,10 @@ import {
   turnedChanged,
   type OverPlace,
 } from '@wet-lacquer/core/delivery/overOriginal.ts';
+import { carriesEdges } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import type { OriginalFile, ParameterBox } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, type OriginalFile, type ParameterBox } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, newImage, TILE, wordsOf, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { ddsLayout, readDdsRows, unpremultiply } from '@wet-lacquer/core/texture/dds.ts';
@@ -26,7 +26,7 @@ import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { putOverTga } from '@wet-lacquer/core/texture/tga.ts';
 import { fileKind } from './fileKind.ts';
 import { texelsOf } from './stored.ts';
-import { sourcesOf, type Scene } from './scene.ts';
+import { sheetOf, sourcesOf, type Scene } from './scene.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 
 /** zlib as Node has it. */
@@ -135,7 +135,9 @@ export async function finishOver(task: {
   const { scene, spec, sheet, mirror, size, ground, boxes, own, lit } = task;
   const { image, changed } = task.over;
   const surface =
-    scene && carriesEdges(spec) && !scene.template.boards ? (await sourcesOf(scene)).surface(sheet) : null;
+    scene && carriesEdges(spec, holdsIn(sheetOf(scene.template, sheet), spec.map)) && !scene.template.boards
+      ? (await sourcesOf(scene)).surface(sheet)
+      : null;
   finishPainted(image, changed, spec, surface, ground, boxes);
   const turned = (picture: Image8) => mirrorImage(spec.flip ? flipRows(picture) : picture, mirror);
   const fitted = (picture: Image8) =>

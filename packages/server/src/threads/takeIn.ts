@@ -4,7 +4,13 @@ import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
 import { originalLayer } from '@wet-lacquer/core/livery/originalLayer.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import {
+  MAIN_MAP,
+  OriginalFile,
+  originalKey,
+  Template,
+  type TemplateSheet,
+} from '@wet-lacquer/core/livery/template.ts';
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
@@ -39,7 +45,7 @@ export async function takeIn(task: {
   if (!kept || !template.ownSpec) throw new InputError('This template keeps no such file.');
   const onto = taking.sheet === null ? null : template.sheets.find(({ key }) => key === taking.sheet);
   if (onto === undefined) throw new InputError('The sheet that it is to go on is not there.');
-  if (onto?.maps?.some(({ key }) => key === taking.map) || (onto && taking.map === 'colour'))
+  if (onto?.maps?.some(({ key }) => key === taking.map) || (onto && taking.map === MAIN_MAP))
     throw new InputError(`${onto.name} has that map already.`);
   if (!onto && !template.boards)
     throw new InputError('A model wears the sheets that it has; a new one needs a part of its own first.');
@@ -89,7 +95,7 @@ export async function takeIn(task: {
     ...template,
     ...(onto ? {} : withBoard(template, sheet)),
     sheets: onto ? template.sheets.map((one) => (one === onto ? sheet : one)) : [...template.sheets, sheet],
-    begin: { ...template.begin, [map === 'colour' ? sheet.key : `${sheet.key}/${map}`]: [originalLayer(blob, sheet)] },
+    begin: { ...template.begin, [map === MAIN_MAP ? sheet.key : `${sheet.key}/${map}`]: [originalLayer(blob, sheet)] },
     originals: { ...template.originals, [originalKey(sheet.key, map)]: original },
     beside: beside.length > 0 ? beside : undefined,
     ownSpec,

@@ -16,7 +16,7 @@ import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts'
 import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -84,7 +84,10 @@ export async function prepare(task: {
   const { file, flat, spec, ground } = task;
   const sources = await sourcesOf(task.scene);
   const { key } = file.master;
-  return mirrorImage(preparedSheet(flat, spec, sources.surface(key), ground, sources.boxes(key)), file.mirror);
+  return mirrorImage(
+    preparedSheet(flat, spec, holdsIn(file.master, spec.map), sources.surface(key), ground, sources.boxes(key)),
+    file.mirror,
+  );
 }
 
 /** Preflight with what became of each original. */

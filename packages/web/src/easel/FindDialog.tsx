@@ -2,7 +2,7 @@ import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { INK } from '../theme.ts';
@@ -42,7 +42,7 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
         layersOf(livery, sheet.key, map.key).map((layer) => ({
           key: layer.id,
           name: layer.name,
-          what: `layer on ${sheet.name}${map.key === 'colour' ? '' : `, ${map.name}`}`,
+          what: `layer on ${sheet.name}${map.key === MAIN_MAP ? '' : `, ${map.name}`}`,
           go: () => choose(layer.id, sheet.key, map.key),
         })),
       ),

@@ -1,4 +1,5 @@
 /** What painters do to layers, each as one step with a name. */
+import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { Layer, type LayerOf, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, layersOf, type LayerPlace } from '@wet-lacquer/core/livery/livery.ts';
@@ -29,7 +30,7 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
     layer: made,
     index: indexFor(layersOf(livery, to, map), phase, to === sheet ? chosen : null),
   });
-  const pieces = piecesOf(template, sheet, map === 'colour' ? useSession.getState().run : null);
+  const pieces = piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
   // On one surface over several sheets, the layer is put on each of them, and they are one from then on.
   const adds = pieces.map((piece) => {
     if (pieces.length === 1) return add(sheet, layer);

@@ -4,7 +4,6 @@ import { renderRegion } from '@wet-lacquer/core/compose/renderTile.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { NORMAL_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { BRUSHES } from '@wet-lacquer/core/paint/brush.ts';
 import { unpackStroke } from '@wet-lacquer/core/paint/strokes.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
@@ -12,6 +11,7 @@ import type { PaintAsk, PaintedStroke } from './messages.ts';
 import { Painting } from './painting.ts';
 
 const SIDE = 256;
+const NORMAL_MAP = 'normal';
 const MAPS = ['colour', NORMAL_MAP, 'gloss'];
 
 const stripe = (hex: string, y: number) =>

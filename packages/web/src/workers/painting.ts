@@ -6,7 +6,6 @@ import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { NORMAL_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
 import { StrokeMaker, type PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
@@ -149,7 +148,7 @@ export class Painting {
       if (tx < 0 || ty < 0 || tx * TILE >= size.width || ty * TILE >= size.height) return null;
       return cache.exact(livery, this.ask.sheet, from, size, 0, tx, ty, sources);
     });
-    if (onto === NORMAL_MAP) normalise(moved);
+    if (sources.holds(this.ask.sheet, onto) === 'normal') normalise(moved);
     return moved;
   }
 

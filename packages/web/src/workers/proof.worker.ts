@@ -3,10 +3,9 @@ import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import type { Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { DifferenceMeter } from '@wet-lacquer/core/colour/differenceMeter.ts';
-import { encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { carriesEdges, encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import { drawOver, finishOverSheet, proofBase, type ProofBase } from '@wet-lacquer/core/delivery/proof/overSheet.ts';
-import { carriesEdges } from '@wet-lacquer/core/delivery/overOriginal.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { proofFindings, type ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { nudgeToGrid } from '@wet-lacquer/core/delivery/proof/nudge.ts';
@@ -14,7 +13,7 @@ import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
-import { originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { finished } from '@wet-lacquer/core/compose/renderTile.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
@@ -242,13 +241,14 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
   painting = null;
   if (changed) {
     const { spec, file } = fileOf();
+    const holds = holdsIn(size, file.map);
     if (over) {
-      const surface = template.boards || !carriesEdges(file) ? null : sources.surface(key);
+      const surface = template.boards || !carriesEdges(file, holds) ? null : sources.surface(key);
       const drawn = { image: to.flat, changed: over.changed };
       const finished = finishOverSheet(drawn, file, surface, spec.ground, sources.boxes(key));
       to.levels = [finished.image];
       over.levels = [finished.changed];
-    } else to.levels = [preparedSheet(to.flat, file, sources.surface(key), spec.ground, sources.boxes(key))];
+    } else to.levels = [preparedSheet(to.flat, file, holds, sources.surface(key), spec.ground, sources.boxes(key))];
     to.filtered = false;
     version++;
     for (const [trial, levels] of trials) levels[0]?.repaint(to.levels[0], changedIn(to, formatOf(trial), 0));

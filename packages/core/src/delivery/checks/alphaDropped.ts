@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '../../livery/template.ts';
 import { FORMATS } from '../../texture/formats.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check } from '../finding.ts';
@@ -9,7 +10,7 @@ export const alphaDropped: Check = {
   why: 'Where art is see-through but the file carries no alpha, the ground shows instead of what lies behind in the game.',
   run(input) {
     return input.plan.files.flatMap((file) => {
-      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.spec.map !== 'colour') return [];
+      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.spec.map !== MAIN_MAP) return [];
       const drops = file.spec.alpha === 'opaque' || FORMATS[file.spec.format].alpha === 'none';
       const share = drops ? openShare(input, file.sheet.key, file.spec.map) : 0;
       if (share < 0.002) return [];

@@ -1,4 +1,4 @@
-import { NORMAL_MAP } from '../../livery/template.ts';
+import { holdsIn } from '../../livery/template.ts';
 import type { Check } from '../finding.ts';
 
 export const colourSpaces: Check = {
@@ -9,11 +9,12 @@ export const colourSpaces: Check = {
     return plan.files.flatMap((file) => {
       if (file.kind !== 'sheet' || file.leftOut || file.follower) return [];
       const { map, colourSpace, packed } = file.spec;
+      const holds = holdsIn(file.master, map);
       const wrong =
-        map === NORMAL_MAP && colourSpace !== 'normal'
+        holds === 'normal' && colourSpace !== 'normal'
           ? 'holds directions, and its spec does not say so: its mip levels would be averaged as colours'
-          : packed && colourSpace === 'srgb'
-            ? 'holds packed values, and its spec stores them as sRGB'
+          : (packed || holds === 'packed' || holds === 'ids') && colourSpace === 'srgb'
+            ? 'holds plain values, and its spec stores them as sRGB'
             : null;
       return wrong
         ? [

@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '../../livery/template.ts';
 import { DifferenceMeter } from '../../colour/differenceMeter.ts';
 import { envOf, renderRegion } from '../../compose/renderTile.ts';
 import { layersOf } from '../../livery/livery.ts';
@@ -25,7 +26,7 @@ export const encodedMarks: Check = {
   run(input) {
     const { livery, plan, spec, sources } = input;
     return plan.files.flatMap((file) => {
-      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.level?.at || file.spec.map !== 'colour')
+      if (file.kind !== 'sheet' || file.leftOut || file.follower || file.level?.at || file.spec.map !== MAIN_MAP)
         return [];
       // A copy at another size has other blocks: its own proof shows them.
       const { format, scale, size } = file.spec;

@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '../../livery/template.ts';
 import { contrast, hexOfRgb } from '../../colour/hex.ts';
 import { renderRegion } from '../../compose/renderTile.ts';
 import { colourOf, fillIn, layersOf, type Livery } from '../../livery/livery.ts';
@@ -16,7 +17,7 @@ function below(livery: Livery, sheet: string, layer: Layer): Livery {
       : {
           ...state,
           maps: state.maps.map((map) =>
-            map.key === 'colour'
+            map.key === MAIN_MAP
               ? {
                   ...map,
                   layers: map.layers.slice(

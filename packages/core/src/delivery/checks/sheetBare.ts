@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '../../livery/template.ts';
 import type { Check } from '../finding.ts';
 
 export const sheetBare: Check = {
@@ -6,7 +7,7 @@ export const sheetBare: Check = {
   why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
   run({ plan, livery, spec }) {
     const files = plan.files.flatMap((file) =>
-      file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === 'colour' ? [file] : [],
+      file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === MAIN_MAP ? [file] : [],
     );
     // Sheets may have several files.
     const bare = [...new Set(files.map((file) => file.master))];

@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { diffLines } from './diff.ts';
 import type { PlannedCard } from '../../lib/types.ts';
@@ -57,7 +58,7 @@ export function FileDetails({
           />
         </div>
       )}
-      {file.kind === 'sheet' && !file.follower && !file.leftOut && file.map === 'colour' && !against && (
+      {file.kind === 'sheet' && !file.follower && !file.leftOut && file.map === MAIN_MAP && !against && (
         <img
           src={`/api/liveries/${liveryId}/sheets/${file.sheet}`}
           alt={`Sheet ${file.sheet} as painted`}

@@ -1,3 +1,4 @@
+import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { FOLLOWED_IN, type Followed, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { Tick } from '../../easel/inspector/PlaceFields.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -128,7 +129,7 @@ export function OverFields({ file, readOnly, onSet }: Props) {
             ? 'Edges are carried on beside painted texels alone, colour and never alpha.'
             : 'Art is carried past the islands by so many texels.'}
       </p>
-      {file.map !== 'colour' && over && (
+      {file.map !== MAIN_MAP && over && (
         <Tick
           label="Send it along when nobody painted it"
           checked={file.untouched === 'send'}

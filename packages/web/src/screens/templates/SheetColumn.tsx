@@ -6,6 +6,7 @@ import { Pair, Section } from '../../easel/inspector/Section.tsx';
 import { BoxFields } from './BoxFields.tsx';
 import type { Box } from './FlatLayout.tsx';
 import { FollowerFields } from './FollowerFields.tsx';
+import { MapFields } from './MapFields.tsx';
 import { OutlineFields } from './OutlineFields.tsx';
 import { RunFields } from './RunFields.tsx';
 import { useLooking } from './useLooking.ts';
@@ -75,6 +76,7 @@ export function SheetColumn({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(do
           </Button>
         )}
       </Section>
+      <MapFields sheet={sheet} />
       <FollowerFields sheet={sheet} />
       <BoxFields sheet={sheet} onDraw={onDraw} />
       <OutlineFields sheet={sheet} onDraw={onDraw} />
