@@ -55,7 +55,7 @@ const onlyCore = (name, others) => ({
         patterns: [
           {
             group: others.map((o) => `@wet-lacquer/${o}/*`),
-            message: 'Imports go one way: web, server, cli -> sync -> core.',
+            message: 'Imports go one way: web, server, cli -> node -> sync -> core.',
           },
         ],
       },
@@ -115,8 +115,9 @@ export default tseslint.config(
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },
   { rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }] } },
   ...coreRules,
-  onlyCore('sync', ['web', 'server', 'cli']),
-  onlyCore('web', ['server', 'cli']),
+  onlyCore('sync', ['web', 'server', 'cli', 'node']),
+  onlyCore('node', ['web', 'server', 'cli']),
+  onlyCore('web', ['server', 'cli', 'node']),
   onlyCore('server', ['web', 'cli']),
   onlyCore('cli', ['web']),
   transactions,

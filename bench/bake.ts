@@ -10,7 +10,7 @@ import { MeshBVH } from 'three-mesh-bvh';
 import { Template, type Subject } from '../packages/core/src/livery/template.ts';
 import { buildBvh, occluded } from '../packages/core/src/surface/bvh.ts';
 import { bakeRows, fieldsAt } from '../packages/core/src/surface/occlusion.ts';
-import { Pool } from '../packages/server/src/threads/pool.ts';
+import { Pool } from '../packages/node/src/threads/pool.ts';
 import { calibration } from './calibration.ts';
 
 /** A knot of 14,000 triangles whose UVs fill the sheet. */

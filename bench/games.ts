@@ -8,10 +8,10 @@ import { Sha256 } from '../packages/core/src/livery/ids.ts';
 import { newLivery } from '../packages/core/src/livery/newLivery.ts';
 import type { DeliverySpec } from '../packages/core/src/livery/spec.ts';
 import { layerOf } from '../packages/core/src/testing/scenes.ts';
-import { makeFiles } from '../packages/server/src/jobs/encode.ts';
-import type { Scene } from '../packages/server/src/threads/scene.ts';
-import { openTemplate } from '../packages/server/src/threads/templates.ts';
-import { Pool } from '../packages/server/src/threads/pool.ts';
+import { makeFiles } from '../packages/node/src/makeFiles.ts';
+import type { Scene } from '../packages/node/src/threads/scene.ts';
+import { openTemplate } from '../packages/node/src/threads/templates.ts';
+import { Pool } from '../packages/node/src/threads/pool.ts';
 
 const demo = (name: string) => new Uint8Array(readFileSync(new URL(`../demo/out/${name}`, import.meta.url)));
 

@@ -9,9 +9,9 @@ import { newImage } from '../packages/core/src/raster/image.ts';
 import { colourSheet } from '../packages/core/src/testing/textures.ts';
 import { layerOf } from '../packages/core/src/testing/scenes.ts';
 import { writeDds } from '../packages/core/src/texture/dds.ts';
-import { encodePlanned } from '../packages/server/src/jobs/encode.ts';
-import { hashOf } from '../packages/server/src/store/blobs.ts';
-import { Pool } from '../packages/server/src/threads/pool.ts';
+import { encodePlanned } from '../packages/node/src/makeFiles.ts';
+import { hashOf } from '../packages/node/src/hash.ts';
+import { Pool } from '../packages/node/src/threads/pool.ts';
 import { calibration } from './calibration.ts';
 import { spread } from './median.ts';
 

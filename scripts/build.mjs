@@ -16,6 +16,7 @@ const common = {
   alias: {
     '@wet-lacquer/core': path.join(root, 'packages/core/src'),
     '@wet-lacquer/sync': path.join(root, 'packages/sync/src'),
+    '@wet-lacquer/node': path.join(root, 'packages/node/src'),
     '@wet-lacquer/server': path.join(root, 'packages/server/src'),
   },
   sourcemap: true,
@@ -26,7 +27,10 @@ const from = (name) => path.join(root, 'packages', name);
 rmSync(from('server/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
-  entryPoints: ['main', 'worker', 'backup', 'threads/thread'].map((name) => from(`server/src/${name}.ts`)),
+  entryPoints: [
+    ...['main', 'worker', 'backup'].map((name) => from(`server/src/${name}.ts`)),
+    from('node/src/threads/thread.ts'),
+  ],
   entryNames: '[name]',
   splitting: true,
   outdir: from('server/dist'),
@@ -34,7 +38,7 @@ await bundle({
 rmSync(from('cli/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
-  entryPoints: [from('cli/src/lacquer.ts'), from('server/src/threads/thread.ts')],
+  entryPoints: [from('cli/src/lacquer.ts'), from('node/src/threads/thread.ts')],
   entryNames: '[name]',
   splitting: true,
   outdir: from('cli/dist'),

@@ -6,7 +6,7 @@ import { Layer } from '../../packages/core/src/livery/layer.ts';
 import { Template } from '../../packages/core/src/livery/template.ts';
 import { scoped } from '../../packages/core/src/raster/arena.ts';
 import { smallLivery, smallTemplate, sourcesFor } from '../../packages/core/src/testing/scenes.ts';
-import { Pool } from '../../packages/server/src/threads/pool.ts';
+import { Pool } from '../../packages/node/src/threads/pool.ts';
 import { spread } from '../median.ts';
 import { layers, SIDE } from './stack.ts';
 import { ms, row, seconds } from './table.ts';

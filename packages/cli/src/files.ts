@@ -9,7 +9,7 @@ import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import { readJson as jsonOf } from '@wet-lacquer/core/files/json.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
 
 /** @throws InputError when the file is not there */
 export async function readBytes(file: string): Promise<Uint8Array> {
@@ -46,7 +46,7 @@ export async function readImage(file: string, mip = 0): Promise<Image8> {
   if (kind === 'dds') return readDdsLevel(bytes, mip);
   if (mip > 0) throw new InputError(`${file} has no mip levels; only DDS files do.`);
   if (kind === 'tga') return readTga(bytes);
-  const { decodePicture } = await import('@wet-lacquer/server/threads/pictures.ts');
+  const { decodePicture } = await import('@wet-lacquer/node/threads/pictures.ts');
   return decodePicture(bytes, MAX_SIDE);
 }
 
@@ -56,7 +56,7 @@ export async function pictureBytes(
   ending: string,
   colourSpace: 'srgb' | 'linear' = 'srgb',
 ): Promise<Uint8Array> {
-  const { fileJpeg, png } = await import('@wet-lacquer/server/threads/pictures.ts');
+  const { fileJpeg, png } = await import('@wet-lacquer/node/threads/pictures.ts');
   return ending === 'png' ? png(image, colourSpace) : fileJpeg({ image, space: colourSpace, quality: 95 });
 }
 

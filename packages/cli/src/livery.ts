@@ -12,7 +12,7 @@ import { getBlobs } from '@wet-lacquer/server/store/blobs.ts';
 import { connect, type Db } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';
 import { specOf } from '@wet-lacquer/server/store/specs.ts';
-import type { Scene } from '@wet-lacquer/server/threads/scene.ts';
+import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import { readBytes, readJson } from './files.ts';
 
 /** A livery as the command line opens it. */

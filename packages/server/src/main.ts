@@ -13,7 +13,7 @@ import { openQueue } from './jobs/queue.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Log } from './store/log.ts';
 import { sweep } from './store/sweep.ts';
-import { Pool } from './threads/pool.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
 /** News can be lost: as often as this is looked without any. */
 const LOOK_MS = 10_000;

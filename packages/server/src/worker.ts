@@ -4,7 +4,7 @@ import { startWorker } from './host/worker.ts';
 import { openQueue } from './jobs/queue.ts';
 import { listen } from './host/events.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
-import { Pool } from './threads/pool.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
-import { readGameFolder } from '@wet-lacquer/server/jobs/gameFolder.ts';
+import { readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import type { Verb } from '../verb.ts';
 
 /** lacquer bay brackwater-run game/ */

@@ -1,4 +1,4 @@
-import { check as checkScene } from '@wet-lacquer/server/threads/tasks.ts';
+import { check as checkScene } from '@wet-lacquer/node/threads/tasks.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { keptIn, openLivery, specFor, targetIn } from '../livery.ts';
 import type { Verb } from '../verb.ts';

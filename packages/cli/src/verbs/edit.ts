@@ -6,11 +6,11 @@ import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fontsOf } from '@wet-lacquer/server/jobs/scene.ts';
-import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
-import { importDecal, lookAtBlob } from '@wet-lacquer/server/threads/tasks.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
+import { importDecal, lookAtBlob } from '@wet-lacquer/node/threads/tasks.ts';
 import { judge, type BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import { isSpec } from '@wet-lacquer/core/delivery/specs.ts';
-import { fontHashes } from '@wet-lacquer/server/host/fonts.ts';
+import { fontHashes } from '@wet-lacquer/node/fonts.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import type { Verb } from '../verb.ts';
 

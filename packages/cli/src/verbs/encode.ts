@@ -6,8 +6,8 @@ import { FORMATS, WRITTEN } from '@wet-lacquer/core/texture/formats.ts';
 import { psnrOver } from '@wet-lacquer/core/texture/compare.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
-import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { sharedImage } from '@wet-lacquer/server/threads/shared.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { sharedImage } from '@wet-lacquer/node/threads/shared.ts';
 import { collect, pictureBytes, readImage, writeWhole } from '../files.ts';
 import { oneOf, UsageError, wholeOf, type Verb } from '../verb.ts';
 

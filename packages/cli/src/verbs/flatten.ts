@@ -1,8 +1,8 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
-import { Pool } from '@wet-lacquer/server/threads/pool.ts';
-import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
-import { agreementOf, readLayered } from '@wet-lacquer/server/threads/understand.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
+import { agreementOf, readLayered } from '@wet-lacquer/node/threads/understand.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { openLivery } from '../livery.ts';
 import type { Result, Verb } from '../verb.ts';

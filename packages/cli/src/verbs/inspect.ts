@@ -8,8 +8,8 @@ import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRol
 import { lookOfFacts } from '@wet-lacquer/core/intake/lookOfFacts.ts';
 
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
-import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
-import { texture } from '@wet-lacquer/server/threads/texture.ts';
+import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
+import { texture } from '@wet-lacquer/node/threads/texture.ts';
 import type { ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { filesBeside } from '../beside.ts';
 import { readBytes } from '../files.ts';
@@ -27,7 +27,7 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       return folderFacts(names.map((name) => ({ name, read: async () => zip.read(name)! })));
     }
     case 'svg': {
-      const { lookSvg } = await import('@wet-lacquer/server/threads/understand.ts');
+      const { lookSvg } = await import('@wet-lacquer/node/threads/understand.ts');
       return { kind, ...(await lookSvg(bytes)) };
     }
     case 'other':
@@ -63,7 +63,7 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
       return { kind, textures: checkMtl(bytes) };
     }
     default: {
-      const { Pool } = await import('@wet-lacquer/server/threads/pool.ts');
+      const { Pool } = await import('@wet-lacquer/node/threads/pool.ts');
       const pool = new Pool(os.availableParallelism());
       const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
       if (understood.kind !== 'layered') throw new InputError(`${file} cannot be read.`);
@@ -75,7 +75,7 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
 
 async function modelOf(file: string, bytes: Uint8Array, kind: ModelKind): Promise<Record<string, unknown>> {
   const { readModel } = await import('@wet-lacquer/core/models/readModel.ts');
-  const { modelFacts } = await import('@wet-lacquer/server/threads/model.ts');
+  const { modelFacts } = await import('@wet-lacquer/node/threads/model.ts');
   const { triangles, vertices, groups, notes, size, up, said, needs, textures, scenes } = modelFacts(
     await readModel(bytes, kind, await filesBeside(file, bytes, kind)),
   );

@@ -7,8 +7,8 @@ import { Template, type Template as Subject } from '@wet-lacquer/core/livery/tem
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
-import { hashOf } from '@wet-lacquer/server/store/blobs.ts';
-import { Pool } from '@wet-lacquer/server/threads/pool.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import { allOf, UsageError, type Verb } from '../verb.ts';
 

@@ -5,7 +5,7 @@ import { filesBeside } from '../beside.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
-import { fileKind } from '@wet-lacquer/server/threads/fileKind.ts';
+import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { wholeOf, type Verb } from '../verb.ts';
 

@@ -4,14 +4,14 @@ import path from 'node:path';
 import { unzipSync } from 'fflate';
 import { z } from 'zod';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
-import { gameFolder } from '../jobs/gameFolder.ts';
+import { gameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
 import { transact, type Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
-import type { Pool } from '../threads/pool.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
 const Marks = z.array(
   z.object({ file: z.string(), name: z.string(), tags: z.array(z.string()), origin: z.string(), licence: z.string() }),

@@ -1,7 +1,7 @@
 /** Whether this server can do what it is for, and what would keep it from that. */
 import { statfs } from 'node:fs/promises';
 import { sql } from 'drizzle-orm';
-import type { PoolHealth } from '../threads/pool.ts';
+import type { PoolHealth } from '@wet-lacquer/node/threads/pool.ts';
 import type { Services } from './services.ts';
 
 /** Below this the next large delivery may not find room. */

@@ -5,7 +5,7 @@ import { readFont } from '@wet-lacquer/core/shapes/font.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { until, startServer } from '../testing/server.ts';
 import { readConfig } from './config.ts';
-import { shippedFont } from './fonts.ts';
+import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 
 const root = path.resolve(import.meta.dirname, '../../../..');
 

@@ -2,7 +2,7 @@ import type pg from 'pg';
 import type { Queue } from '../jobs/queue.ts';
 import type { Db } from '../store/db.ts';
 import type { Log } from '../store/log.ts';
-import type { Pool } from '../threads/pool.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import type { Config } from './config.ts';
 import type { News } from './events.ts';
 

@@ -5,7 +5,7 @@ import type { Queue } from '../jobs/queue.ts';
 import type { Db } from '../store/db.ts';
 import { intakesWaiting } from '../store/intakes.ts';
 import { deliveriesIn } from '../store/deliveries.ts';
-import type { Pool } from '../threads/pool.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { log } from './log.ts';
 
 /** How often a worker looks for deliveries whose worker died: the queue itself would notice only much later. */

@@ -2,11 +2,11 @@
 import { originalKey } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
-import type { HeldFile } from '../threads/over.ts';
-import type { BesideMaster } from '../threads/besideMaster.ts';
-import type { Pool } from '../threads/pool.ts';
-import type { Scene } from '../threads/scene.ts';
-import { sharedCopy } from '../threads/shared.ts';
+import type { HeldFile } from '@wet-lacquer/node/threads/over.ts';
+import type { BesideMaster } from '@wet-lacquer/node/threads/besideMaster.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
+import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
 
 /** Side of each picture, in texels. */
 const SIDE = 256;

@@ -3,7 +3,7 @@ import { getBlob, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
 import { getLivery } from '../store/liveries.ts';
 import { livery } from '../store/schema.ts';
-import type { Pool } from '../threads/pool.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { sceneOf } from './scene.ts';
 
 /** How a craft stands on its picture. */

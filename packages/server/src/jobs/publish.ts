@@ -9,7 +9,8 @@ import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { log } from '../host/log.ts';
-import { getBlob, hashOf, putBlob } from '../store/blobs.ts';
+import { getBlob, putBlob } from '../store/blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { isAway, isFull, type Db } from '../store/db.ts';
 import {
   encodeAgain,
@@ -22,7 +23,7 @@ import {
 } from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
 import { withLease } from './lease.ts';
-import { gameFolder, TEMPORARY } from './gameFolder.ts';
+import { gameFolder, TEMPORARY } from '@wet-lacquer/node/gameFolder.ts';
 import { pathsIn, whyClosedFor } from './target.ts';
 import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 

@@ -1,12 +1,13 @@
-import { shippedFont } from '../host/fonts.ts';
-import { getBlobs, hashOf } from '../store/blobs.ts';
+import { shippedFont } from '@wet-lacquer/node/fonts.ts';
+import { getBlobs } from '../store/blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { Tx } from '../store/db.ts';
 import { getTemplate } from '../store/templates.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { beginningOf } from '@wet-lacquer/core/livery/template.ts';
-import type { Scene } from '../threads/scene.ts';
+import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 
 /** A livery with its template and the bytes of its decals, ready for a thread. */
 export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {

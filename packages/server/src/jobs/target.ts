@@ -15,11 +15,12 @@ import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { getBlob, hashOf } from '../store/blobs.ts';
+import { getBlob } from '../store/blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { Tx } from '../store/db.ts';
 import { busySlots, lastBy, ownersIn, type Delivery } from '../store/deliveries.ts';
 import { decal } from '../store/schema.ts';
-import { gameFolder, namesIn } from './gameFolder.ts';
+import { gameFolder, namesIn } from '@wet-lacquer/node/gameFolder.ts';
 
 /** Reads a game's folder on this machine; each file once. */
 export async function folderReader(root: string): Promise<GameReader> {

@@ -18,9 +18,9 @@ import {
   takeWaiting,
   type IntakeFile,
 } from '../store/intakes.ts';
-import type { Pool } from '../threads/pool.ts';
-import { modelKindOf } from '../threads/fileKind.ts';
-import { sharedCopy } from '../threads/shared.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { modelKindOf } from '@wet-lacquer/node/threads/fileKind.ts';
+import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
 import { withLease } from './lease.ts';
 
 /** Reading one file may not take longer than this. */

@@ -5,8 +5,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
-import { gameFolder, readGameFolder } from '../jobs/gameFolder.ts';
-import { hashOf } from '../store/blobs.ts';
+import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 
 /** The stand-in games' own folders, as they are on disk; the loaders themselves run in the browser. */
 export function bay({ config }: Services): Router {

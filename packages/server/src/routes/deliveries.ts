@@ -36,7 +36,7 @@ import {
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
-import { describe, zipOf } from '../jobs/encode.ts';
+import { describe, zipOf } from '@wet-lacquer/node/makeFiles.ts';
 import { bodyOf, idOf, leaving } from './http.ts';
 
 /** Keys of specs. */

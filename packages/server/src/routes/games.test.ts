@@ -17,8 +17,8 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { readWithFfmpeg, readWithImageMagick, readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
 import { layerOf } from '@wet-lacquer/core/testing/scenes.ts';
-import { gameFolder, readGameFolder } from '../jobs/gameFolder.ts';
-import { hashOf } from '../store/blobs.ts';
+import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 
 interface Delivered {

@@ -3,7 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { blobsIn, Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { judgeLayer } from '@wet-lacquer/sync/judge.ts';
-import { fontHashes } from '../host/fonts.ts';
+import { fontHashes } from '@wet-lacquer/node/fonts.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs } from '../store/blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';

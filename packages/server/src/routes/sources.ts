@@ -4,9 +4,10 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { joinStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
-import { shippedFont } from '../host/fonts.ts';
+import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import type { Services } from '../host/services.ts';
-import { getBlob, getBlobs, hashOf, putBlob } from '../store/blobs.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 
 const FontAsked = z.object({ hash: Sha256.optional() });

@@ -1,15 +1,12 @@
-import { createHash } from 'node:crypto';
 import { asc, eq, inArray, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { transact, type Tx } from './db.ts';
 import { blob, blobChunk } from './schema.ts';
 
 const CHUNK = 4 * 1024 * 1024;
-
-export const hashOf = (bytes: Uint8Array | string): Sha256 =>
-  Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
 
 /** Keeps bytes under their SHA-256; the same bytes are kept once. @param facts what they are, where somebody looked */
 export async function putBlob(tx: Tx, bytes: Uint8Array, facts: BlobFacts | null = null): Promise<Sha256> {

@@ -1,7 +1,7 @@
 import { asc, eq } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
-import type { ImportedDecal } from '../threads/tasks.ts';
+import type { ImportedDecal } from '@wet-lacquer/node/threads/tasks.ts';
 import { putBlob } from './blobs.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { decal } from './schema.ts';

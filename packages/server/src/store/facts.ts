@@ -1,7 +1,7 @@
 /** What stored bytes are: looked at once, by reading them whole in a thread, and kept beside them. */
 import { eq, inArray, sql } from 'drizzle-orm';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
-import type { Pool } from '../threads/pool.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { getBlob } from './blobs.ts';
 import type { Tx } from './db.ts';
 import { blob } from './schema.ts';

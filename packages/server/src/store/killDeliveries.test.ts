@@ -11,11 +11,11 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { marshkin } from '@wet-lacquer/core/bay/marshkin.ts';
 import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
 import { layerOf } from '@wet-lacquer/core/testing/scenes.ts';
-import { gameFolder, readGameFolder } from '../jobs/gameFolder.ts';
+import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 // The start scripts are plain JavaScript: they run before anything is installed.
 import { startPostgres } from '../../../../scripts/postgres.mjs';
-import { hashOf } from './blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 
 const LIVERIES = Number(process.env.KILL_LIVERIES ?? 8);
 const ROUNDS = Number(process.env.KILL_ROUNDS ?? 4);

@@ -16,6 +16,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Credit } from '@wet-lacquer/core/delivery/target.ts';
 import type { Understood } from '@wet-lacquer/core/intake/understood.ts';
+import type { MadeFile } from '@wet-lacquer/node/makeFiles.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -165,16 +166,7 @@ export const decal = pgTable('decal', {
   createdAt: created(),
 });
 
-export interface DeliveredFile {
-  name: string;
-  blob: string;
-  bytes: number;
-  what: string;
-  /** What the file depends on; see planDelivery. */
-  signature: string;
-  /** SHA-256 of the file that it continues or was changed in; null: there was none. Left out: it is a file of its own. */
-  base?: string | null;
-}
+export type DeliveredFile = Omit<MadeFile, 'content'> & { blob: string };
 
 export interface DeliveryProgress {
   done: number;

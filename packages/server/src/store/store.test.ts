@@ -10,7 +10,8 @@ import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { layerOf, smallLivery } from '@wet-lacquer/core/testing/scenes.ts';
 import { freshDatabase } from '../testing/server.ts';
 import { withLease } from '../jobs/lease.ts';
-import { getBlob, getBlobs, hashOf, putBlob } from './blobs.ts';
+import { getBlob, getBlobs, putBlob } from './blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { bringUpToDate, connect, type Db } from './db.ts';
 import {
   cancelDelivery,

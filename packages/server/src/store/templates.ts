@@ -3,7 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { hashOf } from './blobs.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { Tx } from './db.ts';
 import { edit, snapshot, template } from './schema.ts';
 

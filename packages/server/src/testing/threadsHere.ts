@@ -1,5 +1,5 @@
-import * as tasks from '../threads/tasks.ts';
-import type { Pool } from '../threads/pool.ts';
+import * as tasks from '@wet-lacquer/node/threads/tasks.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
 /** The work of the threads, done where it is asked for. */
 export const threadsHere = {

@@ -42,7 +42,7 @@ import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { proposeParts } from '@wet-lacquer/core/surface/proposeParts.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
 import { symmetryPlane } from '@wet-lacquer/core/surface/symmetryPlane.ts';
-import { hashOf } from '../store/blobs.ts';
+import { hashOf } from '../hash.ts';
 import { fileKind } from './fileKind.ts';
 import { readyKey, type ReadyTexture } from './readyTextures.ts';
 import { texture } from './texture.ts';

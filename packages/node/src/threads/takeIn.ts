@@ -14,7 +14,7 @@ import {
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
-import { hashOf } from '../store/blobs.ts';
+import { hashOf } from '../hash.ts';
 import { readyTexture } from './makeTemplate.ts';
 
 /** Where a kept texture goes: a map of a sheet, or a sheet of its own. */

@@ -2,8 +2,8 @@
 import { afterAll, describe, expect, test } from 'vitest';
 import { Pool, TooMuch } from './pool.ts';
 
-const thread = new URL('../../dist/thread.js', import.meta.url);
-const pool = new Pool(2, thread, 1.5);
+const thread = new URL('../../../server/dist/thread.js', import.meta.url);
+const pool = new Pool(2, thread, 4);
 afterAll(() => pool.close());
 
 /** Passes what is reckoned beforehand, and takes a quarter of a minute at this side. */
@@ -23,11 +23,11 @@ describe('a task', () => {
     await Promise.all(
       stuck.map(async (one) => {
         await expect(one).rejects.toThrow(TooMuch);
-        await expect(one).rejects.toThrow(/more than 1.5 seconds/);
+        await expect(one).rejects.toThrow(/more than 4 seconds/);
       }),
     );
     // Waiting for a thread does not count: the third had its own time.
-    expect(performance.now() - began).toBeLessThan(15_000);
+    expect(performance.now() - began).toBeLessThan(40_000);
     expect(await pool.run('draws', {})).toBe(true);
     expect(pool.health()).toMatchObject({ threads: 2, busy: 0, waiting: 0, ended: 3 });
   });
@@ -45,7 +45,7 @@ describe('a task', () => {
   });
 
   test('that the input is to blame for says so, and its thread lives on', async () => {
-    await expect(pool.run('importDecal', { bytes })).rejects.toThrow(/more than 1.5 seconds|to draw at 512 pixels/);
+    await expect(pool.run('importDecal', { bytes })).rejects.toThrow(/more than 4 seconds|to draw at 512 pixels/);
     await expect(pool.run('importDecal', { bytes: Uint8Array.of(1, 2, 3) })).rejects.toThrow(/not a picture/);
   });
 });

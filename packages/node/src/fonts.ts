@@ -4,7 +4,7 @@ import path from 'node:path';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { hashOf } from '../store/blobs.ts';
+import { hashOf } from './hash.ts';
 
 const require = createRequire(import.meta.url);
 

@@ -13,7 +13,7 @@ import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-la
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { coverOf } from '@wet-lacquer/core/surface/wayUp.ts';
-import { hashOf } from '../store/blobs.ts';
+import { hashOf } from '../hash.ts';
 import { fileKind } from './fileKind.ts';
 import { texture } from './texture.ts';
 import { readLayered } from './understand.ts';

@@ -7,7 +7,7 @@ import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { shippedFont } from '../host/fonts.ts';
+import { shippedFont } from '../fonts.ts';
 
 /** A livery with all that it takes to draw it. */
 export interface Scene {

@@ -6,7 +6,7 @@ import type { FlatLayer } from '@wet-lacquer/core/layered/layersOf.ts';
 import type { ReturnedPicture, ReturnedPlan } from '@wet-lacquer/core/layered/returned.ts';
 import { drawnLayers, matchBack } from '@wet-lacquer/core/layered/sheetLayers.ts';
 import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
-import { hashOf } from '../store/blobs.ts';
+import { hashOf } from '../hash.ts';
 import { fileKind } from './fileKind.ts';
 import { png, thumb } from './pictures.ts';
 import { sheetOf, sourcesOf, type Scene } from './scene.ts';
