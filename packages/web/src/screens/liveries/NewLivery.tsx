@@ -45,15 +45,26 @@ export function NewLivery({ onClose }: { onClose(): void }) {
             sx={{ mt: 1 }}
             slotProps={{ htmlInput: { maxLength: 80 } }}
           />
-          {template && templates && (
-            <Choice
-              label="subject"
-              value={template.hash}
-              options={templates.map((t) => ({ value: t.hash, label: t.name, note: `for ${t.gameName}` }))}
-              onChange={setChosen}
-            />
+          {/* In their places before the subjects have come, so that nothing moves under the pointer when they do. */}
+          {(template || !templates) && (
+            <>
+              <Choice
+                label="subject"
+                value={template?.hash ?? ''}
+                disabled={!template}
+                options={
+                  templates?.map((t) => ({ value: t.hash, label: t.name, note: `for ${t.gameName}` })) ?? [
+                    { value: '', label: 'looking …' },
+                  ]
+                }
+                onChange={setChosen}
+              />
+              <div>
+                Sheets: {template?.sheets.map((sheet) => `${sheet.name} ${sheet.width}`).join(', ') ?? 'looking …'}
+                {template && '.'}
+              </div>
+            </>
           )}
-          {template && <div>Sheets: {template.sheets.map((sheet) => `${sheet.name} ${sheet.width}`).join(', ')}.</div>}
           {template?.choices.map(({ name: of, options, shown }) => (
             <Choice
               key={`${template.hash} ${of}`}
