@@ -9,7 +9,8 @@ const coreMayImport = {
   raster: ['colour', 'kernels'],
   shapes: ['raster'],
   surface: ['raster', 'colour', 'livery'],
-  livery: ['colour', 'raster'],
+  // Of layers only what each kind is made of: layers/*/data.ts.
+  livery: ['colour', 'raster', 'layers'],
   layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
   paint: ['colour', 'raster', 'livery'],

@@ -1,6 +1,6 @@
 import { InputError } from '../errors.ts';
 import { knockOut } from '../filters/knockOut.ts';
-import { rasterSide } from '../layers/decal.ts';
+import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';

@@ -1,4 +1,4 @@
-import { putStroke } from '../layers/brush.ts';
+import { putStroke } from '../layers/brush/draw.ts';
 import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import { MAIN_MAP } from '../livery/template.ts';

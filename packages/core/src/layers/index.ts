@@ -1,17 +1,17 @@
 import type { Layer, LayerOf } from '../livery/layer.ts';
-import { brush } from './brush.ts';
-import { chequer } from './chequer.ts';
-import { decal } from './decal.ts';
-import { fade } from './fade.ts';
-import { halftone } from './halftone.ts';
-import { hazard } from './hazard.ts';
+import { brush } from './brush/draw.ts';
+import { chequer } from './chequer/draw.ts';
+import { decal } from './decal/draw.ts';
+import { fade } from './fade/draw.ts';
+import { halftone } from './halftone/draw.ts';
+import { hazard } from './hazard/draw.ts';
 import type { DrawnKind, Kind, Kinds } from './kind.ts';
-import { lettering } from './lettering.ts';
-import { picture } from './picture.ts';
-import { shape } from './shape.ts';
-import { solid } from './solid.ts';
-import { stripe } from './stripe.ts';
-import { stripeSet } from './stripeSet.ts';
+import { lettering } from './lettering/draw.ts';
+import { picture } from './picture/draw.ts';
+import { shape } from './shape/draw.ts';
+import { solid } from './solid/draw.ts';
+import { stripe } from './stripe/draw.ts';
+import { stripeSet } from './stripeSet/draw.ts';
 
 /** Every kind of layer that has a picture of its own, by its name in the document. */
 const KINDS: Kinds = {

@@ -7,7 +7,7 @@ import { pictureOf, samplePicture } from '../raster/picture.ts';
 import { halve16, toStraight8 } from '../raster/tile16.ts';
 import { picture, randomFrom } from '../testing/images.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
-import { rasterSide } from './decal.ts';
+import { rasterSide } from './decal/draw.ts';
 import { kindOf, type DrawnLayer } from './index.ts';
 
 const template = smallTemplate(128);

@@ -1,5 +1,5 @@
 /** Where layers go in relation to others: copies, partners on the other side, and lining up. All in texels and degrees. */
-import type { Layer } from './layer.ts';
+import { dataOf, type Layer } from './layer.ts';
 
 /** The same layer so much further on. Groups, brushwork and whole surfaces have no place of their own: they come back as they are. */
 export function movedBy<L extends Layer>(layer: L, dx: number, dy: number): L {
@@ -7,11 +7,6 @@ export function movedBy<L extends Layer>(layer: L, dx: number, dy: number): L {
   if ('left' in layer) return { ...layer, left: Math.round(layer.left + dx), top: Math.round(layer.top + dy) };
   return layer;
 }
-
-const turnedWithin = (degrees: number) => {
-  const within = ((((degrees + 180) % 360) + 360) % 360) - 180;
-  return within === 0 ? 0 : within;
-};
 
 /** A line that things are mirrored at: x = at, or y = at. */
 export interface MirrorLine {
@@ -25,30 +20,10 @@ export interface MirrorLine {
  * @returns null for layers that have no place
  */
 export function partnerOf(layer: Layer, { across, at }: MirrorLine, readable: boolean): Layer | null {
-  if (!('x' in layer)) return null;
+  const { mirrored } = dataOf(layer);
+  if (!mirrored || !('x' in layer)) return null;
   const place = across === 'x' ? { x: 2 * at - layer.x } : { y: 2 * at - layer.y };
-  // A line at an angle becomes one at the opposite angle; a direction also turns round when left and right change.
-  const direction = (angle: number) => turnedWithin(across === 'x' ? 180 - angle : -angle);
-  switch (layer.kind) {
-    case 'decal':
-    case 'lettering': {
-      // Mirrored at a level line it stands on its head as well: half a turn, and left and right changed.
-      const turn = turnedWithin(across === 'y' && !readable ? 180 - layer.turn : -layer.turn);
-      return { ...layer, ...place, turn, mirrored: readable ? layer.mirrored : !layer.mirrored };
-    }
-    case 'hazard':
-      // Bars begin at the left of the box: turned round, they begin at its right.
-      return { ...layer, ...place, turn: direction(layer.turn), slant: -layer.slant };
-    case 'fade':
-    case 'halftone':
-      return { ...layer, ...place, angle: direction(layer.angle) };
-    case 'shape': {
-      const knot = (k: { x: number; y: number; smooth: boolean }) => ({ ...k, [across]: -k[across] });
-      return { ...layer, ...place, paths: layer.paths.map((path) => ({ ...path, knots: path.knots.map(knot) })) };
-    }
-    default:
-      return { ...layer, ...place, angle: turnedWithin(-layer.angle) };
-  }
+  return { ...layer, ...place, ...mirrored(layer, { across, readable }) };
 }
 
 /** A box with its sides level and upright. */

@@ -5,7 +5,7 @@ import { combine, emptyCoverage, grow, invert, selectLike, tilesOf } from '../ra
 import { randomFrom } from '../testing/images.ts';
 import { Brush, BRUSHES } from './brush.ts';
 import { normalise, shiftedTile } from './clone.ts';
-import { putStroke } from '../layers/brush.ts';
+import { putStroke } from '../layers/brush/draw.ts';
 import { spreadPatches } from './drawStrokes.ts';
 import { StrokeMaker, type PointerPoint, type StrokeRules } from './strokeMaker.ts';
 import { joinStrokes, packStroke, packTiles, splitStrokes, TILE_COLUMNS, tileNumber, unpackStroke } from './strokes.ts';

@@ -15,7 +15,7 @@ import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
-import { letteringBox } from '@wet-lacquer/core/layers/lettering.ts';
+import { letteringBox } from '@wet-lacquer/core/layers/lettering/draw.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';

@@ -1,7 +1,8 @@
 import { Button, Checkbox, Divider, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
 import { memo, useState, type ReactNode } from 'react';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { told } from '@wet-lacquer/core/layers/data.ts';
+import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
@@ -314,28 +315,8 @@ function cellInView(sheet: TemplateSheet, { x, y }: { x: number; y: number }) {
   return cell ? { ...cell, width: cell.right - cell.left, height: cell.bottom - cell.top } : sheet;
 }
 
-function numbersOf(layer: Extract<Layer, { x: number }>): string {
-  const n = (value: number) => String(Number(value.toFixed(1)));
-  const at = `x ${n(layer.x)} y ${n(layer.y)}`;
-  switch (layer.kind) {
-    case 'decal':
-      return `${at} w ${n(layer.width)} h ${n(layer.height)} ${n(layer.turn)}°`;
-    case 'lettering':
-      return `${at} size ${n(layer.size)} ${n(layer.turn)}°`;
-    case 'chequer':
-      return `${at} cell ${n(layer.cell)} ${n(layer.angle)}°`;
-    case 'fade':
-      return `${at} length ${n(layer.length)} ${n(layer.angle)}°`;
-    case 'shape':
-      return layer.line ? `${at} line ${n(layer.line.width)}` : at;
-    case 'hazard':
-      return `${at} w ${n(layer.width)} h ${n(layer.height)} ${n(layer.turn)}°`;
-    case 'halftone':
-      return `${at} length ${n(layer.length)} ${n(layer.angle)}°`;
-    default:
-      return `${at} width ${n(layer.width)} ${n(layer.angle)}°`;
-  }
-}
+const numbersOf = (layer: Extract<Layer, { x: number }>): string =>
+  `x ${told(layer.x)} y ${told(layer.y)} ${dataOf(layer).numbers(layer)}`.trimEnd();
 
 /** Where the chosen layer lies, else what is under the pointer, else how large the sheet is. */
 function Numbers({ sheet, layer }: { sheet: TemplateSheet; layer: LayerId | null }) {

@@ -1,9 +1,10 @@
 import { useEffect, useState } from 'react';
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { HandleSet } from '@wet-lacquer/core/layers/data.ts';
+import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { Cased } from './Cased.tsx';
 import { Over } from './Over.tsx';
-import { INK } from '../../theme.ts';
 import { useEasel, useLivery, usePlaced, useShownParticulars } from '../context.ts';
 import { useSession } from '../session.ts';
 import { aimed, frameOf, fromLine, moved, outward, scaled, turned, type Frame, type Point } from './placing.ts';
@@ -82,13 +83,12 @@ export function Handles() {
           others={layersOf(livery, place!.sheet, place!.map)}
         />
       )}
-      {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
-        <LineHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />
-      )}
-      {layer.kind === 'halftone' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
-      {layer.kind === 'decal' && layer.warp && <WarpHandles layer={layer} at={at} />}
-      {layer.kind === 'shape' && <KnotHandles layer={layer} at={at} />}
-      {layer.kind === 'fade' && <FadeHandles layer={layer} at={at} grip={grip} zoom={view.zoom} />}
+      {dataOf(layer)
+        .handles(layer)
+        .map((set) => {
+          const Set = HANDLES[set];
+          return <Set key={set} layer={layer as never} at={at} grip={grip} zoom={view.zoom} />;
+        })}
     </Over>
   );
 }
@@ -98,16 +98,6 @@ interface Parts<L extends Layer> {
   at(p: Point): Point;
   grip(p: Point, cursor: string, change: Change, label: string, round?: boolean): React.ReactNode;
   zoom: number;
-}
-
-/** A line that shows on any paint: a dark casing under a light core. */
-export function Cased({ d, dashed }: { d: string; dashed?: boolean }) {
-  return (
-    <>
-      <path d={d} fill="none" stroke="#101010" strokeWidth={3.5} strokeOpacity={0.75} />
-      <path d={d} fill="none" stroke={INK.accent} strokeWidth={1.5} strokeDasharray={dashed ? '5 4' : undefined} />
-    </>
-  );
 }
 
 const path = (points: readonly Point[], closed = false) =>
@@ -152,8 +142,7 @@ function FrameHandles({
       <Cased d={path([at(outward(frame, 0, -frame.height / 2)), at(above)])} />
       {!layer.locked && (
         <>
-          {!(layer.kind === 'decal' && layer.warp) &&
-            CORNERS.map((c) => grip(corner(c), c.cursor, resized(c), c.label))}
+          {dataOf(layer).sides(layer) !== null && CORNERS.map((c) => grip(corner(c), c.cursor, resized(c), c.label))}
           {grip(above, 'grab', (to, snap) => turned(layer, frame, to, snap), 'Turn', true)}
         </>
       )}
@@ -209,3 +198,11 @@ function FadeHandles({ layer, at, grip }: Parts<Extract<Layer, { kind: 'fade' | 
     </>
   );
 }
+
+/** What each set of handles is on the sheet. */
+const HANDLES: Record<HandleSet, (parts: Parts<never>) => React.ReactNode> = {
+  line: LineHandles,
+  run: FadeHandles,
+  knots: KnotHandles,
+  net: WarpHandles,
+};

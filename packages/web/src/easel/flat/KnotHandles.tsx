@@ -2,7 +2,7 @@ import type { PointerEvent } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { pathPoints } from '@wet-lacquer/core/shapes/curve.ts';
 import { useEasel } from '../context.ts';
-import { Cased } from './Handles.tsx';
+import { Cased } from './Cased.tsx';
 import { useDrag } from './drag.ts';
 import type { Point } from './placing.ts';
 import { texelAt } from './view.ts';

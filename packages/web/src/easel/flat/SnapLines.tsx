@@ -1,6 +1,6 @@
 import { Over } from './Over.tsx';
 import { INK, MONO } from '../../theme.ts';
-import { Cased } from './Handles.tsx';
+import { Cased } from './Cased.tsx';
 import { useSnapped } from './snapping.ts';
 import { toScreen, type View } from './view.ts';
 

@@ -3,7 +3,7 @@ import type { LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { pointName, withPoint } from '../inspector/WarpFields.tsx';
 import { useEasel } from '../context.ts';
 import { useDrag } from './drag.ts';
-import { Cased } from './Handles.tsx';
+import { Cased } from './Cased.tsx';
 import { inward, outward, type Point } from './placing.ts';
 
 /** Points that are joined by lines: around the corners, or along the rows and columns of the net. */

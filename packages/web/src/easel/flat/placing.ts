@@ -1,14 +1,9 @@
 /** How handles change layers: pure geometry in texels, degrees clockwise. */
-import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { round, type Frame } from '@wet-lacquer/core/layers/data.ts';
+import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 
-/** A placed layer's box: its middle, its sides before turning, and its turn. */
-export interface Frame {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-  turn: number;
-}
+export type { Frame } from '@wet-lacquer/core/layers/data.ts';
+
 export interface Point {
   x: number;
   y: number;
@@ -16,7 +11,6 @@ export interface Point {
 type Settings = Record<string, number>;
 
 const RAD = Math.PI / 180;
-const round = (value: number, digits = 1) => Number(value.toFixed(digits));
 
 /** From a frame's own axes to the sheet's. */
 export function outward(frame: Pick<Frame, 'x' | 'y' | 'turn'>, along: number, across: number): Point {
@@ -32,33 +26,8 @@ export function inward(origin: Point, turn: number, p: Point): { along: number; 
 }
 
 /** The box of a layer that has one; lettering needs its width for a size of 1. */
-export function frameOf(layer: Layer, letteringWidth: number | null): Frame | null {
-  switch (layer.kind) {
-    case 'decal':
-    case 'hazard':
-      return { x: layer.x, y: layer.y, width: layer.width, height: layer.height, turn: layer.turn };
-    case 'lettering':
-      return letteringWidth === null
-        ? null
-        : {
-            x: layer.x,
-            y: layer.y,
-            width: Math.max(letteringWidth, 0.1) * layer.size,
-            height: layer.size,
-            turn: layer.turn,
-          };
-    case 'chequer':
-      return {
-        x: layer.x,
-        y: layer.y,
-        width: layer.columns * layer.cell,
-        height: layer.rows * layer.cell,
-        turn: layer.angle,
-      };
-    default:
-      return null;
-  }
-}
+export const frameOf = (layer: Layer, letteringWidth: number | null): Frame | null =>
+  dataOf(layer).frame(layer, letteringWidth);
 
 export const holds = (frame: Frame, p: Point): boolean => {
   const { along, across } = inward(frame, frame.turn, p);
@@ -77,19 +46,13 @@ export function scaled(layer: Layer, frame: Frame, corner: Point, to: Point): Se
   const { along, across } = inward(anchor, frame.turn, to);
   let width = Math.max(2, along * corner.x);
   let height = Math.max(2, across * corner.y);
-  if (layer.kind !== 'hazard' && (layer.kind !== 'decal' || layer.keepRatio)) {
+  if (dataOf(layer).sides(layer) !== 'apart') {
     const factor = Math.max(width / frame.width, height / frame.height);
     width = frame.width * factor;
     height = frame.height * factor;
   }
   const middle = outward({ ...anchor, turn: frame.turn }, (corner.x * width) / 2, (corner.y * height) / 2);
-  const place = { x: round(middle.x), y: round(middle.y) };
-  if (layer.kind === 'decal')
-    return { ...place, width: round(width), height: round(layer.keepRatio ? width / layer.ratio : height, 3) };
-  if (layer.kind === 'hazard') return { ...place, width: round(width), height: round(height) };
-  if (layer.kind === 'lettering') return { ...place, size: round(height) };
-  if (layer.kind === 'chequer') return { ...place, cell: round(width / layer.columns) };
-  return {};
+  return { x: round(middle.x), y: round(middle.y), ...dataOf(layer).sized(layer, width, height) };
 }
 
 /** Turns so that the handle above the box points to `to`. @param snap to steps of 15 degrees */
@@ -97,7 +60,7 @@ export function turned(layer: Layer, centre: Point, to: Point, snap: boolean): S
   const degrees = Math.atan2(to.y - centre.y, to.x - centre.x) / RAD + 90;
   const wrapped = ((degrees + 540) % 360) - 180;
   const turn = round(snap ? Math.round(wrapped / 15) * 15 : wrapped);
-  return layer.kind === 'chequer' ? { angle: turn } : { turn };
+  return { [dataOf(layer).turns ?? 'turn']: turn };
 }
 
 /** The direction from a line's own point to where its end is held. */

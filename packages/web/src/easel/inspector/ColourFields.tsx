@@ -1,5 +1,7 @@
 import { Button } from '@mui/material';
-import type { Layer, LayerOf, Paint } from '@wet-lacquer/core/livery/layer.ts';
+import { Fragment } from 'react';
+import type { ColourRow } from '@wet-lacquer/core/layers/data.ts';
+import { dataOf, type Layer, type LayerOf, type Paint } from '@wet-lacquer/core/livery/layer.ts';
 import useSWR from 'swr';
 import type { DecalCard } from '../../lib/types.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
@@ -10,100 +12,86 @@ import { Tick } from './PlaceFields.tsx';
 
 /** A layer's colours. */
 export function ColourFields({ layer, disabled, set }: FieldsProps<Layer>) {
-  switch (layer.kind) {
-    case 'solid':
-    case 'stripe':
-    case 'shape':
-    case 'halftone':
-      return (
-        <PaintPicker
-          label="paint"
-          paint={layer.paint}
-          disabled={disabled}
-          onChange={(paint) => set({ paint }, `Paint ${layer.name}`)}
-        />
-      );
-    case 'stripe-set':
-      return (
-        <ListOfPaints
-          paints={layer.paints}
-          max={12}
-          disabled={disabled}
-          onChange={(paints) => set({ paints }, `Paint ${layer.name}`)}
-        />
-      );
-    case 'chequer':
-    case 'hazard':
-      return (
-        <>
-          <PaintPicker
-            label="paint"
-            paint={layer.paint}
+  const values = layer as unknown as Record<string, unknown>;
+  return dataOf(layer).colours.map((row, i) => {
+    if (typeof row === 'string') {
+      const Row = ROWS[row];
+      return <Row key={row} layer={layer as never} disabled={disabled} set={set} />;
+    }
+    const paint = (label: string) => (
+      <PaintPicker
+        key={row.key}
+        label={label}
+        paint={values[row.key] as Paint}
+        disabled={disabled}
+        onChange={(next) => set({ [row.key]: next }, `Paint ${layer.name}`)}
+      />
+    );
+    switch (row.is) {
+      case 'paint':
+        return paint(row.label);
+      case 'paints':
+        return (
+          <ListOfPaints
+            key={row.key}
+            paints={values[row.key] as Paint[]}
+            max={row.most}
             disabled={disabled}
-            onChange={(paint) => set({ paint }, `Paint ${layer.name}`)}
+            onChange={(paints) => set({ [row.key]: paints }, `Paint ${layer.name}`)}
           />
-          {layer.other && (
-            <PaintPicker
-              label={layer.kind === 'hazard' ? 'between' : 'other cells'}
-              paint={layer.other}
+        );
+      case 'maybe':
+        return (
+          <Fragment key={i}>
+            {values[row.key] !== null && paint(row.label)}
+            <Tick
+              label={row.tick}
+              checked={values[row.key] !== null}
               disabled={disabled}
-              onChange={(other) => set({ other }, `Paint ${layer.name}`)}
+              onChange={(on) => set({ [row.key]: on ? { hex: '#ffffff' } : null }, `Other cells of ${layer.name}`)}
             />
-          )}
-          <Tick
-            label={layer.kind === 'hazard' ? 'Paint between the bars' : 'Paint the other cells too'}
-            checked={layer.other !== null}
-            disabled={disabled}
-            onChange={(on) => set({ other: on ? { hex: '#ffffff' } : null }, `Other cells of ${layer.name}`)}
-          />
-        </>
-      );
-    case 'fade':
-      return <FadeStops layer={layer} disabled={disabled} set={set} />;
-    case 'lettering':
-      return (
+          </Fragment>
+        );
+    }
+  });
+}
+
+function OutlineFields({ layer, disabled, set }: FieldsProps<LayerOf<'lettering'>>) {
+  const { outline } = layer;
+  return (
+    <>
+      {outline && (
         <>
           <PaintPicker
-            label="fill"
-            paint={layer.paint}
+            label="outline"
+            paint={outline.paint}
             disabled={disabled}
-            onChange={(paint) => set({ paint }, `Paint ${layer.name}`)}
+            onChange={(paint) => set({ outline: { ...outline, paint } }, `Outline of ${layer.name}`)}
           />
-          {layer.outline && (
-            <>
-              <PaintPicker
-                label="outline"
-                paint={layer.outline.paint}
-                disabled={disabled}
-                onChange={(paint) => set({ outline: { ...layer.outline, paint } }, `Outline of ${layer.name}`)}
-              />
-              <NumberField
-                label="outline width"
-                unit="px"
-                value={layer.outline.width}
-                min={0}
-                max={512}
-                disabled={disabled}
-                onCommit={(width) => set({ outline: { ...layer.outline, width } }, `Outline of ${layer.name}`)}
-              />
-            </>
-          )}
-          <Tick
-            label="Outline"
-            checked={layer.outline !== null}
+          <NumberField
+            label="outline width"
+            unit="px"
+            value={outline.width}
+            min={0}
+            max={512}
             disabled={disabled}
-            onChange={(on) =>
-              set(
-                { outline: on ? { paint: { hex: '#101010' }, width: Math.max(1, Math.round(layer.size / 16)) } : null },
-                `Outline of ${layer.name}`,
-              )
-            }
+            onCommit={(width) => set({ outline: { ...outline, width } }, `Outline of ${layer.name}`)}
           />
         </>
-      );
-    case 'decal':
-      return <DecalColours layer={layer} disabled={disabled} set={set} />;
-  }
+      )}
+      <Tick
+        label="Outline"
+        checked={outline !== null}
+        disabled={disabled}
+        onChange={(on) =>
+          set(
+            { outline: on ? { paint: { hex: '#101010' }, width: Math.max(1, Math.round(layer.size / 16)) } : null },
+            `Outline of ${layer.name}`,
+          )
+        }
+      />
+    </>
+  );
 }
 
 function ListOfPaints({
@@ -219,3 +207,10 @@ function DecalColours({ layer, disabled, set }: FieldsProps<LayerOf<'decal'>>) {
     </>
   );
 }
+
+/** Rows that are more than one paint. */
+const ROWS: Record<Extract<ColourRow, string>, (props: FieldsProps<never>) => React.ReactNode> = {
+  stops: FadeStops,
+  outline: OutlineFields,
+  recolour: DecalColours,
+};

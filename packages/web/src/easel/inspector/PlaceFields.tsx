@@ -1,5 +1,6 @@
 import { Button, Checkbox, FormControlLabel } from '@mui/material';
-import type { Layer, LayerOf } from '@wet-lacquer/core/livery/layer.ts';
+import type { NumberSetting, PlaceRow } from '@wet-lacquer/core/layers/data.ts';
+import { dataOf, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { partAxis } from '@wet-lacquer/core/surface/partAxis.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -30,136 +31,84 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
       {...more}
     />
   );
-  const turn = (key: 'turn' | 'angle', value: number) => number(key, key, value, { unit: '°', min: -3600, max: 3600 });
   const axis = sheet.axis;
   const centre = axis?.kind === 'horizontal' ? { y: axis.at } : axis ? { x: axis.at } : null;
+  const values = layer as unknown as Record<string, number>;
+  const setting = ({ key, label, ...more }: NumberSetting) => number(key, label, values[key], more);
   return (
     <>
       <Pair>
         {number('x', 'x', layer.x)}
         {number('y', 'y', layer.y)}
       </Pair>
-      {layer.kind === 'decal' && (
-        <>
-          <Pair>
-            <NumberField
-              label="width"
-              value={layer.width}
-              unit="px"
-              min={0.25}
-              max={32768}
-              disabled={disabled}
-              onCommit={(width) =>
-                set(
-                  { width, ...(layer.keepRatio ? { height: Math.max(0.25, width / layer.ratio) } : {}) },
-                  `Set width of ${layer.name}`,
-                )
-              }
-            />
-            <NumberField
-              label="height"
-              value={layer.height}
-              unit="px"
-              min={0.25}
-              max={32768}
-              disabled={disabled}
-              onCommit={(height) =>
-                set(
-                  { height, ...(layer.keepRatio ? { width: Math.max(0.25, height * layer.ratio) } : {}) },
-                  `Set height of ${layer.name}`,
-                )
-              }
-            />
-          </Pair>
-          {turn('turn', layer.turn)}
-          <Tick
-            label="Keep the ratio of width and height"
-            checked={layer.keepRatio}
-            disabled={disabled}
-            onChange={(keepRatio) =>
-              set(
-                keepRatio ? { keepRatio, height: Math.max(0.25, layer.width / layer.ratio) } : { keepRatio },
-                'Keep the ratio',
-              )
-            }
-          />
-          <Tick
-            label="Mirrored"
-            checked={layer.mirrored}
-            disabled={disabled}
-            onChange={(mirrored) => set({ mirrored }, `Mirror ${layer.name}`)}
-          />
-        </>
-      )}
-      {layer.kind === 'lettering' && (
-        <Pair>
-          {number('size', 'size', layer.size, { min: 0.25, max: 32768 })}
-          {turn('turn', layer.turn)}
-        </Pair>
-      )}
-      {layer.kind === 'chequer' && (
-        <>
-          <Pair>
-            {number('cell', 'cell', layer.cell, { min: 1, max: 8192 })}
-            {turn('angle', layer.angle)}
-          </Pair>
-          <Pair>
-            {number('columns', 'across', layer.columns, { unit: '', min: 1, max: 400, digits: 0 })}
-            {number('rows', 'down', layer.rows, { unit: '', min: 1, max: 400, digits: 0 })}
-          </Pair>
-        </>
-      )}
-      {layer.kind === 'fade' && (
-        <Pair>
-          {number('length', layer.shape === 'radial' ? 'radius' : 'length', layer.length, { min: 0.25, max: 32768 })}
-          {layer.shape === 'linear' ? turn('angle', layer.angle) : <span />}
-        </Pair>
-      )}
-      {layer.kind === 'hazard' && (
-        <>
-          <Pair>
-            {number('width', 'width', layer.width, { min: 1, max: 32768 })}
-            {number('height', 'height', layer.height, { min: 1, max: 32768 })}
-          </Pair>
-          <Pair>
-            {number('bar', 'bar', layer.bar, { min: 1, max: 8192 })}
-            {number('slant', 'slant', layer.slant, { unit: '°', min: -80, max: 80 })}
-          </Pair>
-          {turn('turn', layer.turn)}
-        </>
-      )}
-      {((layer.kind === 'fade' && layer.shape === 'linear') || layer.kind === 'halftone') && (
-        <AlongPart layer={layer} sheet={sheet} disabled={disabled} set={set} />
-      )}
-      {layer.kind === 'halftone' && (
-        <>
-          <Pair>
-            {number('length', 'length', layer.length, { min: 1, max: 32768 })}
-            {turn('angle', layer.angle)}
-          </Pair>
-          {number('pitch', 'dot to dot', layer.pitch, { min: 4, max: 1024 })}
-        </>
-      )}
-      {layer.kind === 'shape' && <ShapeFields layer={layer} disabled={disabled} set={set} />}
-      {(layer.kind === 'stripe' || layer.kind === 'stripe-set') && (
-        <>
-          <Pair>
-            {number('width', 'width', layer.width, { min: 0.25, max: 32768 })}
-            {turn('angle', layer.angle)}
-          </Pair>
-          <Pair>
-            {number('softness', 'softness', layer.softness, { min: 0, max: 4096 })}
-            {layer.kind === 'stripe-set' ? number('gap', 'gap', layer.gap, { min: 0, max: 32768 }) : <span />}
-          </Pair>
-          {layer.kind === 'stripe-set' &&
-            number('count', 'stripes', layer.count, { unit: '', min: 1, max: 400, digits: 0 })}
-        </>
-      )}
+      {dataOf(layer)
+        .place(layer)
+        .map((row, i) => {
+          if (typeof row !== 'string')
+            return row.length > 1 ? <Pair key={i}>{row.map(setting)}</Pair> : row.map(setting);
+          const Row = ROWS[row];
+          return <Row key={row} layer={layer as never} sheet={sheet} disabled={disabled} set={set} />;
+        })}
       {centre && (
         <Button size="small" disabled={disabled} onClick={() => set(centre, `Centre ${layer.name} on the axis`)}>
           Centre on the axis
         </Button>
       )}
+    </>
+  );
+}
+
+/** Width and height, which may keep to a ratio, and which way round. */
+function RatioFields({ layer, disabled, set }: FieldsProps<LayerOf<'decal'>>) {
+  return (
+    <>
+      <Pair>
+        <NumberField
+          label="width"
+          value={layer.width}
+          unit="px"
+          min={0.25}
+          max={32768}
+          disabled={disabled}
+          onCommit={(width) =>
+            set(
+              { width, ...(layer.keepRatio ? { height: Math.max(0.25, width / layer.ratio) } : {}) },
+              `Set width of ${layer.name}`,
+            )
+          }
+        />
+        <NumberField
+          label="height"
+          value={layer.height}
+          unit="px"
+          min={0.25}
+          max={32768}
+          disabled={disabled}
+          onCommit={(height) =>
+            set(
+              { height, ...(layer.keepRatio ? { width: Math.max(0.25, height * layer.ratio) } : {}) },
+              `Set height of ${layer.name}`,
+            )
+          }
+        />
+      </Pair>
+      <Tick
+        label="Keep the ratio of width and height"
+        checked={layer.keepRatio}
+        disabled={disabled}
+        onChange={(keepRatio) =>
+          set(
+            keepRatio ? { keepRatio, height: Math.max(0.25, layer.width / layer.ratio) } : { keepRatio },
+            'Keep the ratio',
+          )
+        }
+      />
+      <Tick
+        label="Mirrored"
+        checked={layer.mirrored}
+        disabled={disabled}
+        onChange={(mirrored) => set({ mirrored }, `Mirror ${layer.name}`)}
+      />
     </>
   );
 }
@@ -271,6 +220,16 @@ function ShapeFields({ layer, disabled, set }: FieldsProps<Extract<Layer, { kind
     </>
   );
 }
+
+/** Rows that are more than numbers. */
+const ROWS: Record<
+  Extract<PlaceRow, string>,
+  (props: FieldsProps<never> & { sheet: TemplateSheet }) => React.ReactNode
+> = {
+  ratio: RatioFields,
+  along: AlongPart,
+  outline: ShapeFields,
+};
 
 export const Tick = steady(function Tick({
   label,

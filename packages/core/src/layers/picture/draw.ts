@@ -1,5 +1,5 @@
-import type { LayerOf } from '../livery/layer.ts';
-import type { Kind } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import type { Kind } from '../kind.ts';
 
 /** Stored pixels, one to a texel; drafts average all texels that a sample stands for. */
 export const picture: Kind<LayerOf<'picture'>> = {

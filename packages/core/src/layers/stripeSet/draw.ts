@@ -1,6 +1,6 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { bandOver, bandsReach, drawBands } from './band.ts';
-import type { Kind, LayerEnv } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { bandOver, bandsReach, drawBands } from '../band.ts';
+import type { Kind, LayerEnv } from '../kind.ts';
 
 const places = (layer: LayerOf<'stripe-set'>) => {
   const pitch = layer.width + layer.gap;

@@ -1,8 +1,8 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { inArena, kernelOf, RAMP, RAMP_BYTES, RAMPS } from '../raster/arena.ts';
-import { turnOf } from '../raster/turn.ts';
-import { fillRun, type Texel } from '../raster/blend.ts';
-import { HAIR, spanOf, type Kind, type LayerEnv, type Region } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { inArena, kernelOf, RAMP, RAMP_BYTES, RAMPS } from '../../raster/arena.ts';
+import { turnOf } from '../../raster/turn.ts';
+import { fillRun, type Texel } from '../../raster/blend.ts';
+import { HAIR, spanOf, type Kind, type LayerEnv, type Region } from '../kind.ts';
 
 /** Entries of a fade: so many that two of them differ by at most four of 65535, which no eight bits show. */
 const STEPS = 16384;

@@ -1,9 +1,9 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fillCoverage, type Contour } from '../shapes/coverage.ts';
-import { turnOf } from '../raster/turn.ts';
-import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import { putOver, spanOf, type Kind } from './kind.ts';
-import { boxAround, contoursIn } from './place.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fillCoverage, type Contour } from '../../shapes/coverage.ts';
+import { turnOf } from '../../raster/turn.ts';
+import { inWindow, putWindow, windowOf } from '../coverageTo.ts';
+import { putOver, spanOf, type Kind } from '../kind.ts';
+import { boxAround, contoursIn } from '../place.ts';
 
 const placed = (layer: LayerOf<'chequer'>) => ({
   x: layer.x,

@@ -1,9 +1,9 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { samplePicture, type Picture } from '../raster/picture.ts';
-import { turnOf } from '../raster/turn.ts';
-import { sourcesOf, warpBox } from '../shapes/warping.ts';
-import type { Box, Kind, Region } from './kind.ts';
-import { boxAround, type Placed } from './place.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { samplePicture, type Picture } from '../../raster/picture.ts';
+import { turnOf } from '../../raster/turn.ts';
+import { sourcesOf, warpBox } from '../../shapes/warping.ts';
+import type { Box, Kind, Region } from '../kind.ts';
+import { boxAround, type Placed } from '../place.ts';
 
 type Decal = LayerOf<'decal'>;
 

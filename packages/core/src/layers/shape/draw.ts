@@ -1,8 +1,8 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fillCoverage, type Contour, boxOfOutlines } from '../shapes/coverage.ts';
-import { lineOutlines, pathPoints } from '../shapes/curve.ts';
-import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import type { Box, Kind } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fillCoverage, type Contour, boxOfOutlines } from '../../shapes/coverage.ts';
+import { lineOutlines, pathPoints } from '../../shapes/curve.ts';
+import { inWindow, putWindow, windowOf } from '../coverageTo.ts';
+import type { Box, Kind } from '../kind.ts';
 
 type Shape = LayerOf<'shape'>;
 

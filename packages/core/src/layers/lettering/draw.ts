@@ -1,9 +1,9 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fillIn } from '../livery/livery.ts';
-import { fillCoverage, strokeCoverage } from '../shapes/coverage.ts';
-import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import type { Kind, LayerEnv } from './kind.ts';
-import { boxAround, contoursIn, type Placed } from './place.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fillIn } from '../../livery/livery.ts';
+import { fillCoverage, strokeCoverage } from '../../shapes/coverage.ts';
+import { inWindow, putWindow, windowOf } from '../coverageTo.ts';
+import type { Kind, LayerEnv } from '../kind.ts';
+import { boxAround, contoursIn, type Placed } from '../place.ts';
 
 /** The box of the capitals as placed: advance width by capital height. */
 export function letteringBox(layer: LayerOf<'lettering'>, env: Pick<LayerEnv, 'font' | 'particulars'>): Placed {

@@ -1,7 +1,7 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fill } from '../raster/blend.ts';
-import { turnOf } from '../raster/turn.ts';
-import { HAIR, opaque, putOver, spanOf, type Kind, type Region } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fill } from '../../raster/blend.ts';
+import { turnOf } from '../../raster/turn.ts';
+import { HAIR, opaque, putOver, spanOf, type Kind, type Region } from '../kind.ts';
 
 /** Radius of a dot over the pitch at which neighbours, a square grid apart, just leave no gap. */
 const CLOSED = 0.7072;

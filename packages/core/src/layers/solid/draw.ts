@@ -1,6 +1,6 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fill } from '../raster/blend.ts';
-import { opaque, type Kind } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fill } from '../../raster/blend.ts';
+import { opaque, type Kind } from '../kind.ts';
 
 /** One colour over the whole sheet, or over the parts that the layer keeps to. */
 export const solid: Kind<LayerOf<'solid'>> = {

@@ -1,9 +1,9 @@
-import type { LayerOf } from '../livery/layer.ts';
-import { fillCoverage, type Contour } from '../shapes/coverage.ts';
-import { turnOf } from '../raster/turn.ts';
-import { inWindow, putWindow, windowOf } from './coverageTo.ts';
-import { spanOf, type Kind } from './kind.ts';
-import { boxAround, contoursIn } from './place.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import { fillCoverage, type Contour } from '../../shapes/coverage.ts';
+import { turnOf } from '../../raster/turn.ts';
+import { inWindow, putWindow, windowOf } from '../coverageTo.ts';
+import { spanOf, type Kind } from '../kind.ts';
+import { boxAround, contoursIn } from '../place.ts';
 
 /**
  * The outlines of slanting bars in a box, about its middle: every second one from the left of its middle on is left open. Only those

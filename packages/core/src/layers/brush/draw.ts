@@ -1,11 +1,11 @@
-import type { LayerOf } from '../livery/layer.ts';
-import type { Stroke } from '../livery/paint.ts';
-import { boxOfTiles, partReached, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
-import { take } from '../raster/arena.ts';
-import { blendOver, fadeAll, fadeEach, tint } from '../raster/blend.ts';
-import { onRectangle } from '../raster/rectangle.ts';
-import { ONE } from '../raster/tile16.ts';
-import type { Kind, LayerEnv, Region } from './kind.ts';
+import type { LayerOf } from '../../livery/layer.ts';
+import type { Stroke } from '../../livery/paint.ts';
+import { boxOfTiles, partReached, spreadPatches, tilesReach } from '../../paint/drawStrokes.ts';
+import { take } from '../../raster/arena.ts';
+import { blendOver, fadeAll, fadeEach, tint } from '../../raster/blend.ts';
+import { onRectangle } from '../../raster/rectangle.ts';
+import { ONE } from '../../raster/tile16.ts';
+import type { Kind, LayerEnv, Region } from '../kind.ts';
 
 /** What was painted by hand: stroke over stroke, rubbing out what is there so far. */
 export const brush: Kind<LayerOf<'brush'>> = {

@@ -1,0 +1,122 @@
+/** All that there is to know of a kind of layer but how it is drawn: what it is made of, where it lies, what can be set, how it begins. */
+import type { Phase } from '../livery/layerBase.ts';
+import type { Paint } from '../livery/paint.ts';
+
+/** A box: its middle, its sides before turning, and its turn; texels and degrees. */
+export interface Frame {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  turn: number;
+}
+
+/** How a layer is mirrored at a line. */
+export interface Mirroring {
+  /** x = at, or y = at. */
+  across: 'x' | 'y';
+  /** Lettering and decals keep their own way round, so that they can be read. */
+  readable: boolean;
+}
+
+/** A number that is set: a key of the layer, what it is called, its unit and range. Left out: texels. */
+export interface NumberSetting {
+  key: string;
+  label: string;
+  unit?: '' | '°' | 'px';
+  min?: number;
+  max?: number;
+  digits?: number;
+}
+
+/** What a page shows of a layer's place: numbers in rows of at most two, or something of its own by name. */
+export type PlaceRow = readonly NumberSetting[] | 'ratio' | 'along' | 'outline';
+
+/** What a page shows of a layer's colours. */
+export type ColourRow =
+  | { is: 'paint'; key: string; label: string }
+  | { is: 'paints'; key: string; most: number }
+  | { is: 'maybe'; key: string; label: string; tick: string }
+  | 'stops'
+  | 'outline'
+  | 'recolour';
+
+/** What a hand can hold on the sheet, beside the box of a layer that has one. */
+export type HandleSet = 'line' | 'run' | 'knots' | 'net';
+
+/** Where something new begins. */
+export interface MakerPlace {
+  sheet: { width: number; height: number };
+  /** Middle of what is in view, texels. */
+  x: number;
+  y: number;
+  /** The scheme's n-th colour, or its last. */
+  paint(n: number): Paint;
+}
+
+/** A way to begin a layer of the kind. */
+export interface LayerMaker {
+  key: string;
+  phase: Phase;
+  name: string;
+  what: string;
+  /** The settings of its own kind. */
+  make(place: MakerPlace): Record<string, unknown>;
+}
+
+export interface LayerData<L> {
+  /** In a sentence: "Hazard stripes on port side". */
+  name: string;
+  /** In the order of its settings. */
+  paints(layer: L): Paint[];
+  /** Its box; null: it has none. @param letteringWidth of lettering at a size of 1, where it is known */
+  frame(layer: L, letteringWidth: number | null): Frame | null;
+  /** What its sides keep to when a corner is dragged: each its own, one ratio, or there is nothing to drag. */
+  sides(layer: L): 'apart' | 'together' | null;
+  /** Its settings when its box has become so large. */
+  sized(layer: L, width: number, height: number): Record<string, number>;
+  /** The setting that turns it. */
+  turns: 'turn' | 'angle' | null;
+  /** What of it changes in its partner across a line, beside its place; null: it has no place. */
+  mirrored: ((layer: L, how: Mirroring) => Record<string, unknown>) | null;
+  handles(layer: L): readonly HandleSet[];
+  place(layer: L): readonly PlaceRow[];
+  colours: readonly ColourRow[];
+  /** Where it lies and how large it is, in a line, after its x and y. */
+  numbers(layer: L): string;
+  makers: readonly LayerMaker[];
+}
+
+/** Of kinds that cover what they cover and can be taken nowhere. */
+export const NO_PLACE = {
+  frame: () => null,
+  sides: () => null,
+  sized: () => ({}),
+  turns: null,
+  mirrored: null,
+  handles: () => [],
+  place: () => [],
+  numbers: () => '',
+} as const;
+
+/** Of kinds that lie along a line, without a box. */
+export const NO_BOX = { frame: () => null, sides: () => null, sized: () => ({}), turns: null } as const;
+
+export const round = (value: number, digits = 1): number => Number(value.toFixed(digits));
+
+/** A number as it stands in a line. */
+export const told = (value: number): string => String(round(value));
+
+/** -180 (excluded) to 180. */
+export const turnedWithin = (degrees: number): number => {
+  const within = ((((degrees + 180) % 360) + 360) % 360) - 180;
+  return within === 0 ? 0 : within;
+};
+
+/** A direction seen in a mirror: it turns round when left and right change. */
+export const directionIn = (angle: number, { across }: Mirroring): number =>
+  turnedWithin(across === 'x' ? 180 - angle : -angle);
+
+export const TURN: NumberSetting = { key: 'turn', label: 'turn', unit: '°', min: -3600, max: 3600 };
+export const ANGLE: NumberSetting = { key: 'angle', label: 'angle', unit: '°', min: -3600, max: 3600 };
+export const PAINT: ColourRow = { is: 'paint', key: 'paint', label: 'paint' };
