@@ -7,7 +7,8 @@ import { carriesEdges, encodingOf, mipOptions, preparedSheet } from '@wet-lacque
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import { drawOver, finishOverSheet, proofBase, type ProofBase } from '@wet-lacquer/core/delivery/proof/overSheet.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
-import { proofFindings, type ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/finding.ts';
+import { proofFindings } from '@wet-lacquer/core/delivery/proof/findings.ts';
 import { nudgeToGrid } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';

@@ -1,5 +1,5 @@
 import type { LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
-import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding } from '@wet-lacquer/core/delivery/proof/finding.ts';
 import type { Nudge } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';

@@ -9,7 +9,7 @@ import type { Check } from '../finding.ts';
 import { flatten } from '../preparedSheet.ts';
 import { bandedFades } from '../proof/bandedFades.ts';
 import { EncodedLevel, VISIBLE } from '../proof/encodedLevel.ts';
-import { boundsIn } from '../proof/findings.ts';
+import { boundsIn } from '../proof/finding.ts';
 import { COARSE, fringesOf } from '../proof/thinLettering.ts';
 
 /** Mean CIEDE2000 of a block from which fringes are seen without looking for them: twice what proof calls visible side by side. */

@@ -1,5 +1,5 @@
 import { FORMATS } from '../../texture/formats.ts';
-import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './findings.ts';
+import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './finding.ts';
 
 /** Mean offset of a block, in 255ths, from which neighbouring blocks of a smooth fade part visibly. */
 const STEP = 1.2;

@@ -1,5 +1,5 @@
 import { FORMATS } from '../../texture/formats.ts';
-import type { ProofFinding, ProofInput } from './findings.ts';
+import type { ProofFinding, ProofInput } from './finding.ts';
 
 /** Alpha that says something, in a format that keeps none of it or one bit. */
 export function droppedAlpha({ encoded, painted }: ProofInput): ProofFinding[] {

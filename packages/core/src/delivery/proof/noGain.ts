@@ -1,5 +1,5 @@
 import { FORMATS } from '../../texture/formats.ts';
-import type { ProofFinding, ProofInput } from './findings.ts';
+import type { ProofFinding, ProofInput } from './finding.ts';
 
 /** A sheet that would look the same in BC1, at half the size. */
 export function noGain({ encoded, small }: ProofInput): ProofFinding[] {

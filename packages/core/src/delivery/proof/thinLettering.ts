@@ -1,7 +1,7 @@
 import { FORMATS } from '../../texture/formats.ts';
 import { VISIBLE, type EncodedLevel } from './encodedLevel.ts';
 import type { Box } from '../../layers/kind.ts';
-import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './findings.ts';
+import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './finding.ts';
 
 /** Formats whose colour is two ends of 5-6-5 bits for each block. */
 export const COARSE: readonly string[] = ['bc1', 'bc1a', 'bc2', 'bc3'];

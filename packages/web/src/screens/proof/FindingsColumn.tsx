@@ -1,5 +1,5 @@
 import { Button, LinearProgress } from '@mui/material';
-import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/finding.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/findings.ts';
+import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/finding.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
@@ -32,7 +32,7 @@ import { OnModel } from './OnModel.tsx';
 import { Pane } from './Pane.tsx';
 import { trialsOf, useProof, type Measure } from './proofState.ts';
 
-/** Formats that a painter may try; those of one or two channels are for data maps, of which there are none here yet. */
+/** Formats that a painter may try; those of one or two channels are for maps of data, and the proof is of the colour. */
 const TRIED: readonly FormatKey[] = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc7', 'rgb565'];
 const tried = (format: FormatKey): FormatKey => (TRIED.includes(format) ? format : 'bc7');
 
