@@ -9,8 +9,8 @@ const coreMayImport = {
   raster: ['colour', 'kernels'],
   shapes: ['raster'],
   surface: ['raster', 'colour', 'livery'],
-  // Of layers only what each kind is made of: layers/*/data.ts.
-  livery: ['colour', 'raster', 'layers'],
+  // Of layers and filters only what each kind is made of: */data.ts.
+  livery: ['colour', 'raster', 'layers', 'filters'],
   layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
   paint: ['colour', 'raster', 'livery'],

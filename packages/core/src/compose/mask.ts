@@ -1,7 +1,7 @@
 import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Mask } from '../livery/paint.ts';
-import { gaussian, reachOf } from '../filters/blur.ts';
+import { gaussian, reachOf } from '../filters/gaussian.ts';
 import { partReached, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
 import { take } from '../raster/arena.ts';
 import { mul16 } from '../raster/mul16.ts';

@@ -2,14 +2,14 @@ import { converter } from 'culori';
 import { describe, expect, test } from 'vitest';
 import { rgbOfHex } from '../colour/hex.ts';
 import { oklabOf } from '../colour/oklab.ts';
-import { Filter } from '../livery/paint.ts';
+import { Filter, FILTERS } from '../livery/paint.ts';
 import { newImage } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import { randomFrom } from '../testing/images.ts';
 import { throughImageMagick } from '../testing/independent.ts';
-import { gaussian } from './blur.ts';
-import { applyFilters } from './index.ts';
-import { shadingLeft } from './recolour.ts';
+import { gaussian } from './gaussian.ts';
+import { applyFilters, looksAtOne } from './index.ts';
+import { shadingLeft } from './recolour/apply.ts';
 
 const env = {
   colour: (paint: object) => rgbOfHex('hex' in paint ? (paint.hex as string) : '#000000'),
@@ -190,5 +190,28 @@ describe('noise', () => {
     expect(Math.abs(shares[1] - 0.8)).toBeLessThan(0.12);
     expect(Math.abs(shares[2] - 0.5)).toBeLessThan(0.12);
     expect(shares[3]).toBeLessThan(shares[2]);
+  });
+});
+
+describe.each(Object.keys(FILTERS) as (keyof typeof FILTERS)[])('%s, as it says of itself', (kind) => {
+  const about = FILTERS[kind];
+  const start = { paint: { hex: '#102030' }, hex: '#405060', seed: 7, middle: null };
+  const filter = Filter.parse({ kind, ...about.begin(start) });
+
+  test('begins as its schema wants it, and names only settings that it has, in ranges that are taken', () => {
+    const values = filter as unknown as Record<string, unknown>;
+    for (const row of about.rows) {
+      if (typeof row === 'string') continue;
+      expect(values).toHaveProperty(row.key);
+      if (row.is === 'slide')
+        for (const value of [row.min, row.max])
+          expect(Filter.safeParse({ ...filter, [row.key]: value }).success).toBe(true);
+      if (row.is === 'choice')
+        for (const value of row.options) expect(Filter.safeParse({ ...filter, [row.key]: value }).success).toBe(true);
+    }
+  });
+
+  test('is offered for what lies below only when it looks at each texel alone', () => {
+    if (about.alone) expect(looksAtOne(filter)).toBe(true);
   });
 });

@@ -1,11 +1,13 @@
 import type { Filter } from '../livery/paint.ts';
-import { blur, sharpen } from './blur.ts';
-import { grain, worn } from './grain.ts';
-import { hcl } from './hcl.ts';
+import { blur } from './blur/apply.ts';
+import { grain } from './grain/apply.ts';
+import { hcl } from './hcl/apply.ts';
 import type { FilterEnv, FilterKind, FilterKinds, FilterRegion } from './kind.ts';
-import { levels } from './levels.ts';
-import { recolour } from './recolour.ts';
-import { replace } from './replace.ts';
+import { levels } from './levels/apply.ts';
+import { recolour } from './recolour/apply.ts';
+import { replace } from './replace/apply.ts';
+import { sharpen } from './sharpen/apply.ts';
+import { worn } from './worn/apply.ts';
 
 const KINDS: FilterKinds = { levels, hcl, replace, recolour, blur, sharpen, grain, worn };
 const kindOf = <F extends Filter>(filter: F) => KINDS[filter.kind] as unknown as FilterKind<F>;

@@ -15,7 +15,7 @@ import { shape, ShapeLayer } from '../layers/shape/data.ts';
 import { solid, SolidLayer } from '../layers/solid/data.ts';
 import { stripe, StripeLayer } from '../layers/stripe/data.ts';
 import { stripeSet, StripeSetLayer } from '../layers/stripeSet/data.ts';
-import type { Paint } from './paint.ts';
+import { filterData, type Paint } from './paint.ts';
 
 export { Paint } from './paint.ts';
 export { CHANNELS, PHASES, type Phase } from './layerBase.ts';
@@ -75,9 +75,7 @@ export const mayBeLeftOut = (setting: string): boolean => OPTIONAL.has(setting);
 
 /** All paints that a layer uses, in the order of its settings. */
 export function paintsOf(layer: Layer): Paint[] {
-  const filters = (layer.filters ?? []).flatMap((filter) =>
-    filter.kind === 'recolour' ? [filter.paint] : filter.kind === 'replace' ? [filter.to] : [],
-  );
+  const filters = (layer.filters ?? []).flatMap((filter) => filterData(filter).paints(filter));
   const own = dataOf(layer).paints(layer);
   return filters.length > 0 ? [...own, ...filters] : own;
 }

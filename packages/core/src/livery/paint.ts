@@ -1,18 +1,19 @@
 import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
-import { ColourId, LayerId, Sha256 } from './ids.ts';
+import { blur, BlurFilter } from '../filters/blur/data.ts';
+import type { FilterData } from '../filters/data.ts';
+import { grain, GrainFilter } from '../filters/grain/data.ts';
+import { hcl, HclFilter } from '../filters/hcl/data.ts';
+import { levels, LevelsFilter } from '../filters/levels/data.ts';
+import { recolour, RecolourFilter } from '../filters/recolour/data.ts';
+import { replace, ReplaceFilter } from '../filters/replace/data.ts';
+import { sharpen, SharpenFilter } from '../filters/sharpen/data.ts';
+import { worn, WornFilter } from '../filters/worn/data.ts';
+import { LayerId, Sha256 } from './ids.ts';
 import { MOST } from './limits.ts';
+import { degrees, length, Paint, percent, texels } from './values.ts';
 
-/** A colour by reference to the scheme, or one of its own. */
-export const Paint = z.union([z.strictObject({ scheme: ColourId }), z.strictObject({ hex: z.string().regex(HEX) })]);
-export type Paint = z.infer<typeof Paint>;
-
-/** Texels of the sheet at its native size, x to the right and y down. */
-export const texels = z.number().min(-65536).max(65536);
-export const length = z.number().min(0.25).max(32768);
-export const degrees = z.number().min(-3600).max(3600);
-export const softness = z.number().min(0).max(4096);
-export const percent = z.number().min(0).max(100);
+export { degrees, length, Paint, percent, softness, texels } from './values.ts';
 
 /**
  * One pass of a brush: what it changes, tile by tile, so that strokes of two people on one tile both stay. `paint` and `erase` keep
@@ -83,67 +84,30 @@ export const KnockOut = z.strictObject({
 });
 export type KnockOut = z.infer<typeof KnockOut>;
 
-const share = z.number().min(0).max(1);
-const seed = z.number().int().min(0).max(999999);
-
 /** A change of a picture that can be changed itself, and taken off again. */
 export const Filter = z.discriminatedUnion('kind', [
-  /** 8-bit sRGB ends, and the exponent between them. */
-  z.strictObject({
-    kind: z.literal('levels'),
-    channel: z.enum(['all', 'red', 'green', 'blue']),
-    black: z.number().min(0).max(254),
-    white: z.number().min(1).max(255),
-    gamma: z.number().min(0.1).max(10),
-    outBlack: z.number().min(0).max(255),
-    outWhite: z.number().min(0).max(255),
-  }),
-  /** In OKLCh: degrees added to the hue, chroma and lightness in percent of what is there. */
-  z.strictObject({
-    kind: z.literal('hcl'),
-    hue: z.number().min(-180).max(180),
-    chroma: z.number().min(-100).max(200),
-    lightness: z.number().min(-100).max(100),
-  }),
-  /** One colour becomes another; the distance is Euclidean in OKLab times 100. */
-  z.strictObject({
-    kind: z.literal('replace'),
-    from: z.string().regex(HEX),
-    to: Paint,
-    tolerance: percent,
-    soft: percent,
-  }),
-  /** A colour takes over, and the shading stays; see filters/recolour.ts. */
-  z.strictObject({
-    kind: z.literal('recolour'),
-    paint: Paint,
-    strength: percent,
-    contrast: z.number().min(0).max(300),
-    /** Mean lightness of what is recoloured, OKLab L 0..1. */
-    middle: share,
-  }),
-  /** Standard deviation, texels. */
-  z.strictObject({ kind: z.literal('blur'), radius: z.number().min(0.1).max(128) }),
-  z.strictObject({
-    kind: z.literal('sharpen'),
-    radius: z.number().min(0.1).max(32),
-    amount: z.number().min(0).max(500),
-  }),
-  z.strictObject({
-    kind: z.literal('grain'),
-    amount: percent,
-    size: z.number().min(1).max(64),
-    coloured: z.boolean(),
-    seed,
-  }),
-  /** Coverage broken by noise, and faded. */
-  z.strictObject({
-    kind: z.literal('worn'),
-    amount: percent,
-    size: z.number().min(1).max(512),
-    fade: percent,
-    seed,
-  }),
+  RecolourFilter,
+  LevelsFilter,
+  HclFilter,
+  ReplaceFilter,
+  WornFilter,
+  GrainFilter,
+  BlurFilter,
+  SharpenFilter,
 ]);
 export type Filter = z.infer<typeof Filter>;
 export type FilterOf<K extends Filter['kind']> = Extract<Filter, { kind: K }>;
+
+/** What there is to know of each kind, in the order in which they are offered. */
+export const FILTERS: { readonly [K in Filter['kind']]: FilterData<FilterOf<K>> } = {
+  recolour,
+  levels,
+  hcl,
+  replace,
+  worn,
+  grain,
+  blur,
+  sharpen,
+};
+export const filterData = <F extends Filter>(filter: F): FilterData<F> =>
+  FILTERS[filter.kind] as unknown as FilterData<F>;

@@ -2,8 +2,8 @@
 import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { drawAlone, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import { oklabInto, oklabOf, type Oklab } from '@wet-lacquer/core/colour/oklab.ts';
-import { gaussian } from '@wet-lacquer/core/filters/blur.ts';
-import { shareOf } from '@wet-lacquer/core/filters/replace.ts';
+import { gaussian } from '@wet-lacquer/core/filters/gaussian.ts';
+import { shareOf } from '@wet-lacquer/core/filters/replace/apply.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
 import { packTiles, TILE_COLUMNS } from '@wet-lacquer/core/paint/strokes.ts';

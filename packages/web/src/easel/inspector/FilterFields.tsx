@@ -1,10 +1,11 @@
 import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
-import { shadingLeft } from '@wet-lacquer/core/filters/recolour.ts';
+import { shadingLeft } from '@wet-lacquer/core/filters/recolour/apply.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
-import type { Filter, FilterOf, Paint } from '@wet-lacquer/core/livery/paint.ts';
+import type { FilterRow, FilterStart } from '@wet-lacquer/core/filters/data.ts';
+import { Filter, filterData, FILTERS, type FilterOf, type Paint } from '@wet-lacquer/core/livery/paint.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
@@ -19,46 +20,9 @@ import { Section } from './Section.tsx';
 
 type Kind = Filter['kind'];
 
-const NAMES: Record<Kind, { name: string; what: string }> = {
-  recolour: { name: 'Recolour', what: 'a colour takes over, the shading stays' },
-  levels: { name: 'Levels', what: 'darkest, lightest and middle values' },
-  hcl: { name: 'Hue and chroma', what: 'turned hue, stronger or weaker colour' },
-  replace: { name: 'Replace a colour', what: 'one becomes another, its shades along' },
-  worn: { name: 'Worn', what: 'broken and faded' },
-  grain: { name: 'Grain', what: 'specks of light and dark' },
-  blur: { name: 'Soften', what: 'out of focus' },
-  sharpen: { name: 'Sharpen', what: 'crisper edges' },
-};
-
-/** A change to begin with. */
-async function make(
-  kind: Kind,
-  first: Paint,
-  colour: string,
-  tones: () => Promise<LayerTones | null>,
-): Promise<Filter> {
-  const seed = Math.floor(Math.random() * 1e6);
-  switch (kind) {
-    case 'recolour': {
-      const found = await tones().catch(() => null);
-      return { kind, paint: first, strength: 100, contrast: 100, middle: found?.middle ?? 0.6 };
-    }
-    case 'levels':
-      return { kind, channel: 'all', black: 0, white: 255, gamma: 1, outBlack: 0, outWhite: 255 };
-    case 'hcl':
-      return { kind, hue: 0, chroma: 0, lightness: 0 };
-    case 'replace':
-      return { kind, from: colour, to: first, tolerance: 12, soft: 6 };
-    case 'worn':
-      return { kind, amount: 30, size: 24, fade: 10, seed };
-    case 'grain':
-      return { kind, amount: 12, size: 2, coloured: false, seed };
-    case 'blur':
-      return { kind, radius: 4 };
-    case 'sharpen':
-      return { kind, radius: 1.5, amount: 80 };
-  }
-}
+/** A change to begin with, of its own seed. */
+const begun = (kind: Kind, start: Omit<FilterStart, 'seed'>): Filter =>
+  Filter.parse({ kind, ...FILTERS[kind].begin({ ...start, seed: Math.floor(Math.random() * 1e6) }) });
 
 /** What is done to the layer's picture, one after the other; all of it can be changed and taken off again. */
 export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
@@ -67,7 +31,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [tones, setTones] = useState<LayerTones | null>(null);
   const filters = layer.filters ?? [];
-  const needsTones = filters.some(({ kind }) => kind === 'recolour' || kind === 'levels');
+  const needsTones = filters.some((filter) => filterData(filter).tones);
   useEffect(() => {
     if (!needsTones) return;
     let wanted = true;
@@ -83,11 +47,16 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
     };
   }, [flat, layer, needsTones]);
   const first = schemePaint(livery, 0);
-  // What is below an adjustment is there a tile at a time: it cannot be put out of focus.
-  const fits = (kind: Kind) => layer.kind !== 'adjust' || !['blur', 'sharpen', 'worn'].includes(kind);
+  const fits = (kind: Kind) => layer.kind !== 'adjust' || FILTERS[kind].alone;
+  const add = async (kind: Kind) => {
+    const found = FILTERS[kind].tones ? await flat.ask('tones', { layer: layer.id }).catch(() => null) : null;
+    const hex = hexOfRgb(colourOf(livery, first));
+    const made = begun(kind, { paint: first, hex, middle: found?.middle ?? null });
+    put([...filters, made], `${FILTERS[kind].name} on ${layer.name}`);
+  };
   const put = (next: Filter[], label: string) => set({ filters: next.length > 0 ? next : null }, label);
   const change = (i: number, values: Partial<Filter>) =>
-    put(filters.with(i, { ...filters[i], ...values } as Filter), `${NAMES[filters[i].kind].name} of ${layer.name}`);
+    put(filters.with(i, { ...filters[i], ...values } as Filter), `${filterData(filters[i]).name} of ${layer.name}`);
   const show = (i: number, values: Partial<Filter> | null) =>
     doc.show(
       values === null
@@ -106,20 +75,21 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
           disabled={disabled}
           style={{ border: `1px solid ${INK.line}`, borderRadius: 2, margin: 0, padding: '2px 8px 6px', minWidth: 0 }}
         >
-          <legend style={{ padding: '0 4px', color: INK.quiet }}>{NAMES[filter.kind].name}</legend>
+          <legend style={{ padding: '0 4px', color: INK.quiet }}>{filterData(filter).name}</legend>
           <div style={{ display: 'grid', gap: 4 }}>
             <OneFilter
+              layer={layer}
+              at={i}
               filter={filter}
               tones={tones}
               change={(values) => change(i, values)}
               show={(values) => show(i, values)}
             />
-            {filter.kind === 'replace' && <OnePatch layer={layer} at={i} filter={filter} />}
             <Button
               size="small"
               sx={{ justifySelf: 'end', minHeight: 24, py: 0 }}
-              aria-label={`Take ${NAMES[filter.kind].name} off`}
-              onClick={() => put(filters.toSpliced(i, 1), `Take ${NAMES[filter.kind].name} off ${layer.name}`)}
+              aria-label={`Take ${filterData(filter).name} off`}
+              onClick={() => put(filters.toSpliced(i, 1), `Take ${filterData(filter).name} off ${layer.name}`)}
             >
               Take off
             </Button>
@@ -135,19 +105,17 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
         Add a change
       </Button>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        {(Object.keys(NAMES) as Kind[]).filter(fits).map((kind) => (
+        {(Object.keys(FILTERS) as Kind[]).filter(fits).map((kind) => (
           <MenuItem
             key={kind}
             onClick={() => {
               setMenu(null);
-              void make(kind, first, hexOfRgb(colourOf(livery, first)), () =>
-                flat.ask('tones', { layer: layer.id }),
-              ).then((made) => put([...filters, made], `${NAMES[kind].name} on ${layer.name}`));
+              void add(kind);
             }}
           >
             <ListItemText
-              primary={NAMES[kind].name}
-              secondary={NAMES[kind].what}
+              primary={FILTERS[kind].name}
+              secondary={FILTERS[kind].what}
               slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
             />
           </MenuItem>
@@ -157,17 +125,72 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
   );
 }
 
-/** The change keeps to one patch of the colour, as far as that hangs together: the next press on the sheet says which. */
-function OnePatch({
-  layer,
-  at,
-  filter: { tolerance, soft },
-}: {
+interface RowProps<F extends Filter> {
   layer: Layer;
   /** Its place among the layer's changes. */
   at: number;
-  filter: Extract<Filter, { kind: 'replace' }>;
-}) {
+  filter: F;
+  tones: LayerTones | null;
+}
+interface OneProps extends RowProps<Filter> {
+  change(values: Partial<Filter>): void;
+  show(values: Partial<Filter> | null): void;
+}
+
+function OneFilter({ change, show, ...given }: OneProps) {
+  const values = given.filter as unknown as Record<string, unknown>;
+  const set = (key: string, value: unknown) => change({ [key]: value } as Partial<Filter>);
+  return filterData(given.filter).rows.map((row) => {
+    if (typeof row === 'string') {
+      const Row = ROWS[row];
+      return <Row key={row} {...(given as RowProps<never>)} />;
+    }
+    const { key, label } = row;
+    switch (row.is) {
+      case 'slide': {
+        const { min, max, unit, step = 1 } = row;
+        return (
+          <Slide
+            key={key}
+            {...{ label, min, max, unit, step }}
+            value={values[key] as number}
+            digits={step < 1 ? 2 : 0}
+            onShow={(value) => show(value === null ? null : ({ [key]: value } as Partial<Filter>))}
+            onCommit={(value) => set(key, value)}
+          />
+        );
+      }
+      case 'paint':
+        return (
+          <PaintPicker key={key} label={label} paint={values[key] as Paint} onChange={(paint) => set(key, paint)} />
+        );
+      case 'hex':
+        return (
+          <PaintPicker
+            key={key}
+            label={label}
+            paint={{ hex: values[key] as string }}
+            onChange={(paint) => 'hex' in paint && set(key, paint.hex)}
+          />
+        );
+      case 'tick':
+        return <Tick key={key} label={label} checked={values[key] as boolean} onChange={(on) => set(key, on)} />;
+      case 'choice':
+        return (
+          <Choice
+            key={key}
+            label={label}
+            value={values[key] as string}
+            options={row.options.map((value) => ({ value, label: value }))}
+            onChange={(value) => set(key, value)}
+          />
+        );
+    }
+  });
+}
+
+/** The change keeps to one patch of the colour, as far as that hangs together: the next press on the sheet says which. */
+function OnePatch({ layer, at, filter: { tolerance, soft } }: RowProps<FilterOf<'replace'>>) {
   const waits = useHand(({ patch }) => patch?.layer === layer.id && patch.filter === at);
   const patch = { layer: layer.id, filter: at, tolerance: Math.min(100, tolerance + soft) };
   return (
@@ -177,109 +200,14 @@ function OnePatch({
   );
 }
 
-interface OneProps<F extends Filter> {
-  filter: F;
-  tones: LayerTones | null;
-  change(values: Partial<F>): void;
-  show(values: Partial<F> | null): void;
-}
-
-function OneFilter({ filter, tones, change, show }: OneProps<Filter>) {
-  const slide = (key: string, label: string, min: number, max: number, unit = '%', step = 1) => (
-    <Slide
-      key={key}
-      label={label}
-      value={(filter as unknown as Record<string, number>)[key]}
-      min={min}
-      max={max}
-      unit={unit}
-      step={step}
-      digits={step < 1 ? 2 : 0}
-      onShow={(value) => show(value === null ? null : ({ [key]: value } as Partial<Filter>))}
-      onCommit={(value) => change({ [key]: value } as Partial<Filter>)}
-    />
-  );
-  switch (filter.kind) {
-    case 'recolour':
-      return (
-        <>
-          <PaintPicker label="colour" paint={filter.paint} onChange={(paint) => change({ paint })} />
-          {slide('strength', 'strength', 0, 100)}
-          {slide('contrast', 'contrast kept', 0, 300)}
-          {tones && <Shading filter={filter} tones={tones} />}
-        </>
-      );
-    case 'levels':
-      return (
-        <>
-          {tones && <Histogram tones={tones} channel={filter.channel} black={filter.black} white={filter.white} />}
-          <Choice
-            label="channel"
-            value={filter.channel}
-            options={(['all', 'red', 'green', 'blue'] as const).map((value) => ({ value, label: value }))}
-            onChange={(channel) => change({ channel })}
-          />
-          {slide('black', 'darkest', 0, 254, '')}
-          {slide('gamma', 'middle', 0.1, 4, '', 0.05)}
-          {slide('white', 'lightest', 1, 255, '')}
-          {slide('outBlack', 'darkest becomes', 0, 255, '')}
-          {slide('outWhite', 'lightest becomes', 0, 255, '')}
-        </>
-      );
-    case 'hcl':
-      return (
-        <>
-          {slide('hue', 'hue', -180, 180, '°')}
-          {slide('chroma', 'chroma', -100, 200)}
-          {slide('lightness', 'lightness', -100, 100)}
-        </>
-      );
-    case 'replace':
-      return (
-        <>
-          <PaintPicker
-            label="from"
-            paint={{ hex: filter.from }}
-            onChange={(paint) => 'hex' in paint && change({ from: paint.hex })}
-          />
-          <PaintPicker label="to" paint={filter.to} onChange={(to) => change({ to })} />
-          {slide('tolerance', 'tolerance', 0, 60)}
-          {slide('soft', 'soft edge', 0, 40)}
-        </>
-      );
-    case 'worn':
-      return (
-        <>
-          {slide('amount', 'worn away', 0, 100)}
-          {slide('size', 'size of flakes', 1, 256, 'px')}
-          {slide('fade', 'faded', 0, 100)}
-          {slide('seed', 'seed', 0, 999999, '')}
-        </>
-      );
-    case 'grain':
-      return (
-        <>
-          {slide('amount', 'amount', 0, 100)}
-          {slide('size', 'size', 1, 64, 'px')}
-          <Tick label="Coloured" checked={filter.coloured} onChange={(coloured) => change({ coloured })} />
-          {slide('seed', 'seed', 0, 999999, '')}
-        </>
-      );
-    case 'blur':
-      return slide('radius', 'radius', 0.1, 64, 'px', 0.1);
-    case 'sharpen':
-      return (
-        <>
-          {slide('radius', 'radius', 0.1, 16, 'px', 0.1)}
-          {slide('amount', 'amount', 0, 500)}
-        </>
-      );
-  }
+function Tones({ filter: { channel, black, white }, tones }: RowProps<FilterOf<'levels'>>) {
+  return tones && <Histogram tones={tones} channel={channel} black={black} white={white} />;
 }
 
 /** Lightness before and after, and a warning when nothing of the shading is left to see. */
-function Shading({ filter, tones }: { filter: FilterOf<'recolour'>; tones: LayerTones }) {
+function Shading({ filter, tones }: RowProps<FilterOf<'recolour'>>) {
   const livery = useLivery();
+  if (!tones) return null;
   const left = shadingLeft(filter, colourOf(livery, filter.paint), tones.range);
   const L = (v: number) => Math.round(v * 100);
   return (
@@ -297,3 +225,10 @@ function Shading({ filter, tones }: { filter: FilterOf<'recolour'>; tones: Layer
     </>
   );
 }
+
+/** Rows that are more than one setting. */
+const ROWS: Record<Extract<FilterRow, string>, (props: RowProps<never>) => React.ReactNode> = {
+  histogram: Tones,
+  shading: Shading,
+  patch: OnePatch,
+};

@@ -1,7 +1,7 @@
-import { oklabInto, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
-import type { FilterOf } from '../livery/paint.ts';
-import { eachColour, type FilterKind } from './kind.ts';
-import { turnOf } from '../raster/turn.ts';
+import { oklabInto, rgbOfOklab, type Oklab } from '../../colour/oklab.ts';
+import type { FilterOf } from '../../livery/paint.ts';
+import { eachColour, type FilterKind } from '../kind.ts';
+import { turnOf } from '../../raster/turn.ts';
 
 /** Turns the hue and scales chroma and lightness in OKLCh. Lightness moves towards white or black, so neither end is cut off. */
 export const hcl: FilterKind<FilterOf<'hcl'>> = {

@@ -1,7 +1,7 @@
-import type { SrgbRgb } from '../colour/hex.ts';
-import { oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
-import type { FilterOf } from '../livery/paint.ts';
-import { eachColour, type FilterKind } from './kind.ts';
+import type { SrgbRgb } from '../../colour/hex.ts';
+import { oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../../colour/oklab.ts';
+import type { FilterOf } from '../../livery/paint.ts';
+import { eachColour, type FilterKind } from '../kind.ts';
 
 const STEPS = 512;
 

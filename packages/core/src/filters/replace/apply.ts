@@ -1,7 +1,7 @@
-import { rgbOfHex } from '../colour/hex.ts';
-import { distanceSquared, oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../colour/oklab.ts';
-import type { FilterOf } from '../livery/paint.ts';
-import { eachColour, type FilterKind } from './kind.ts';
+import { rgbOfHex } from '../../colour/hex.ts';
+import { distanceSquared, oklabInto, oklabOf, rgbOfOklab, type Oklab } from '../../colour/oklab.ts';
+import type { FilterOf } from '../../livery/paint.ts';
+import { eachColour, type FilterKind } from '../kind.ts';
 
 /**
  * One colour becomes another. A texel within `tolerance` (OKLab distance times 100) is moved by the difference of the two colours, so

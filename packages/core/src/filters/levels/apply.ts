@@ -1,6 +1,6 @@
-import { pow } from '../colour/steady.ts';
-import type { FilterOf } from '../livery/paint.ts';
-import { eachColour, type FilterKind } from './kind.ts';
+import { pow } from '../../colour/steady.ts';
+import type { FilterOf } from '../../livery/paint.ts';
+import { eachColour, type FilterKind } from '../kind.ts';
 
 const STEPS = 4096;
 

@@ -1,32 +1,7 @@
+/** Softening with a Gaussian, the same wherever a tile begins. */
 import { exp } from '../colour/steady.ts';
-import type { FilterOf } from '../livery/paint.ts';
-import type { FilterKind } from './kind.ts';
 
-/** Softens with a Gaussian. */
-export const blur: FilterKind<FilterOf<'blur'>> = {
-  margin: ({ radius }) => reachOf(radius),
-  apply({ radius }, texels, { width, height, step }) {
-    gaussian(texels, width, height, 4, radius / step);
-  },
-};
-
-/** Unsharp mask: what differs from the softened picture, once more. */
-export const sharpen: FilterKind<FilterOf<'sharpen'>> = {
-  margin: ({ radius }) => reachOf(radius),
-  apply({ radius, amount }, texels, { width, height, step }) {
-    const soft = texels.slice();
-    gaussian(soft, width, height, 4, radius / step);
-    const by = amount / 100;
-    for (let i = 0; i < texels.length; i += 4) {
-      const a = texels[i + 3];
-      for (let c = i; c < i + 3; c++) {
-        const v = texels[c] + (texels[c] - soft[c]) * by;
-        texels[c] = v <= 0 ? 0 : v >= a ? a : (v + 0.5) | 0;
-      }
-    }
-  },
-};
-
+/** How far beyond a texel it looks. */
 export const reachOf = (sigma: number): number => Math.ceil(sigma * 3.2) + 2;
 
 /** Below this a kernel of integer weights is exact and quick; above it three boxes with fractional ends stand for the Gaussian. */
