@@ -85,7 +85,7 @@ export function templates({ db, threads }: Services): Router {
   /** The model with what a new livery begins with, as PNG. */
   router.get('/:hash/picture', async (req, res) => {
     const scene = await beginning(req.params.hash);
-    sendForEver(res, 'png', await threads.run('picture', { scene, ...VIEW }));
+    sendForEver(res, 'png', await threads.run('picture', { scene, ...VIEW }, leaving(res)));
   });
 
   /** A sheet with what a new livery begins with, about 1024 texels on its longer side at most, as PNG. */
@@ -93,7 +93,8 @@ export function templates({ db, threads }: Services): Router {
     const scene = await beginning(req.params.hash);
     const sheet = scene.template.sheets.find((s) => s.key === req.params.sheet);
     const step = sheet ? Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / 1024)) : 1;
-    sendForEver(res, 'png', await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step }));
+    const task = { scene, sheet: req.params.sheet, step };
+    sendForEver(res, 'png', await threads.run('sheetPicture', task, leaving(res)));
   });
 
   /** A sheet's follower beside its master, with what its light makes of the master. */

@@ -28,7 +28,18 @@ async function request(path: string, init?: RequestInit): Promise<Response> {
 }
 
 /** GET as JSON; also SWR's fetcher. */
-export const get = async <T>(path: string): Promise<T> => (await request(path)).json() as Promise<T>;
+export const get = async <T>(path: string, init?: RequestInit): Promise<T> =>
+  (await request(path, init)).json() as Promise<T>;
+
+/** Asks for one thing after another: what is not wanted any more is let go of, so that it keeps nothing else waiting. */
+export function onlyLatest(): <T>(path: string) => Promise<T> {
+  let last: AbortController | null = null;
+  return (path) => {
+    last?.abort();
+    last = new AbortController();
+    return get(path, { signal: last.signal });
+  };
+}
 
 export const getBytes = async (path: string): Promise<Uint8Array> =>
   new Uint8Array(await (await request(path)).arrayBuffer());

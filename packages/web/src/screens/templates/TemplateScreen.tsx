@@ -4,7 +4,7 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
+import { onlyLatest, send, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -35,12 +35,15 @@ export function TemplateScreen() {
   const stay = { revalidateOnFocus: false, keepPreviousData: true };
   const { data: template, error } = useSWR<Template>(`/templates/${hash}`, stay);
   // Islands are there before it is known which of them lie on one another.
-  const { data: islands } = useSWR<TemplateLayout>(`/templates/${hash}/layout?notes=no`, stay);
-  const { data: whole } = useSWR<TemplateLayout>(islands && `/templates/${hash}/layout`, stay);
+  const [forIslands] = useState(onlyLatest);
+  const [forNotes] = useState(onlyLatest);
+  const { data: islands } = useSWR<TemplateLayout>(`/templates/${hash}/layout?notes=no`, forIslands, stay);
+  const { data: whole } = useSWR<TemplateLayout>(islands && `/templates/${hash}/layout`, forNotes, stay);
   const layout = whole ?? islands;
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar trail={<Trail here={template && `${template.name}, ${template.gameName}`} />} />
+      {error && template && <Notice level="error">{sentenceOf(error)}</Notice>}
       {error && !template && (
         <Nothing title="This template cannot be opened">
           <p>{sentenceOf(error)}</p>
