@@ -9,7 +9,7 @@ const HOLDS: readonly { value: MapHolds; label: string; note: string }[] = [
   { value: 'colour', label: 'colours', note: 'stored as sRGB, edges carried on' },
   { value: 'emissive', label: 'light of its own', note: 'colours that glow' },
   { value: 'normal', label: 'directions', note: 'kept at length one' },
-  { value: 'packed', label: 'a value in each channel', note: 'never mixed as colours' },
+  { value: 'packed', label: 'a value in each channel', note: 'no colours' },
   { value: 'ids', label: 'identities', note: 'exact, never mixed' },
   { value: 'data', label: 'other values', note: 'plain numbers' },
 ];
@@ -42,7 +42,7 @@ export function MapFields({ sheet }: { sheet: TemplateSheet }) {
             CHANNELS.map((channel) => (
               <TextEntry
                 key={channel}
-                label={channel}
+                label={`${channel} means`}
                 value={map.channels?.[channel] ?? ''}
                 maxLength={40}
                 onCommit={(means) => {
@@ -57,4 +57,4 @@ export function MapFields({ sheet }: { sheet: TemplateSheet }) {
   );
 }
 
-const FIELDSET = { border: 0, margin: 0, padding: 0, display: 'grid', gap: 6 } as const;
+const FIELDSET = { border: 0, margin: '0 0 8px', padding: 0, display: 'grid', gap: 6 } as const;
