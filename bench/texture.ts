@@ -170,7 +170,7 @@ for (const [format, effort, args] of STEPS) {
 page.push(table(pairs));
 
 say('\n## BC7, what liveries are made of: differences to the reference\n');
-const classes = await classPictures();
+const classes = await classPictures(pictures);
 for (const { name, image } of classes)
   await sharp(image.data, { raw: { width: SIDE, height: SIDE, channels: 4 } })
     .png()

@@ -50,9 +50,8 @@ export async function benchPictures(): Promise<BenchPicture[]> {
   return all;
 }
 
-/** What liveries are made of, by class; see docs/texture.md. */
-export async function classPictures(): Promise<(BenchPicture & { of: string })[]> {
-  const all = await benchPictures();
+/** What liveries are made of, by class; see docs/texture.md. @param all the pictures of the bench, some of which are theirs */
+export async function classPictures(all: readonly BenchPicture[]): Promise<(BenchPicture & { of: string })[]> {
   const font = await barlow();
   const known = (of: string, name: string) => ({ ...all.find((one) => one.name === name)!, of });
   const drawn = (of: string, name: string, text: string, alpha: boolean) => ({ of, name, image: svg(text), alpha });

@@ -25,9 +25,6 @@ const kindOf = (edit: SingleEdit) => EDITS[edit.do] as unknown as EditKind<Singl
 /** The changes that an edit is made of. */
 export const singlesOf = (edit: Edit): readonly SingleEdit[] => (edit.do === 'together' ? edit.edits : [edit]);
 
-/** @returns one edit as it is, several as one step */
-const asOne = (edits: SingleEdit[]): Edit => (edits.length === 1 ? edits[0] : { do: 'together', edits });
-
 /**
  * Applies one edit. Pure: the given livery is not changed, and unchanged branches are shared with the result.
  * @returns the new livery, and the edit that takes this one back
@@ -48,7 +45,7 @@ export function applyEdit(livery: Livery, edit: Edit): { livery: Livery; inverse
 /** The edit, with what it does to the other sheets of a layer that runs over several. */
 export function expandAcross(livery: Livery, edit: Edit): Edit {
   const all = singlesOf(edit).flatMap((single) => [single, ...kindOf(single).spread(livery, single)]);
-  return all.length === singlesOf(edit).length ? edit : asOne(all);
+  return all.length === singlesOf(edit).length ? edit : { do: 'together', edits: all };
 }
 
 /** The blobs of everything stored tile by tile that an edit brings in. */

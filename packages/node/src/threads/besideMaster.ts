@@ -2,11 +2,12 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { lightRelation, paintInLight, type LightRelation } from '@wet-lacquer/core/delivery/light.ts';
+import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, wordsOf, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { asItCame } from './asItCame.ts';
-import { originalTexels, type HeldFile } from './over.ts';
+import { originalTexels, overlay, type HeldFile } from './over.ts';
 import { png } from './pictures.ts';
 import { sheetOf, sourcesOf, type Scene } from './scene.ts';
 
@@ -39,7 +40,7 @@ export async function besideMaster(task: {
   if (!follower) throw new InputError(`${sheet.name} has no follower "${task.follower}".`);
   const step = Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / side));
   const drawn = async (one: Scene) =>
-    mirrorImage(renderCoarse(one.livery, sheet.key, 'colour', sheet, step, await sourcesOf(one)), follower.mirror);
+    mirrorImage(renderCoarse(one.livery, sheet.key, MAIN_MAP, sheet, step, await sourcesOf(one)), follower.mirror);
   const now = await drawn(scene);
   const before = await drawn(asItCame(scene, sheet.key));
   const small = (image: Image8) => resample(image, now.width, now.height, 'srgb');
@@ -56,10 +57,8 @@ export async function besideMaster(task: {
     light = { kind: relation.kind, error: relation.error, explained: relation.explained, strength };
     if (painted) paintInLight(out, now, before, changed, relation, strength);
     else wholeInLight(out, before, relation, strength);
-  } else if (painted || !copy) {
-    const [to, from] = [wordsOf(out.data), wordsOf(now.data)];
-    for (let i = 0; i < changed.length; i++) if (changed[i] || !copy) to[i] = from[i];
-  }
+  } else if (!copy) out.data.set(now.data);
+  else if (painted) overlay(out, now, changed);
   return { light, picture: await png(sideBySide([painted ? now : before, came, out])) };
 }
 

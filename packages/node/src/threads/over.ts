@@ -155,17 +155,17 @@ export async function finishOver(task: {
         const before = fitted(lit.before);
         const relation = lightRelation(before, copy);
         paintInLight(base, out.image, before, out.changed.data, relation, lit.strength);
-      } else overlay(base, out.image, out.changed);
+      } else overlay(base, out.image, out.changed.data);
       out = { image: base, changed: out.changed };
     }
   }
   return { image: sharedImage(out.image), changed: { ...out.changed, data: sharedCopy(out.changed.data) } };
 }
 
-/** Puts the texels that changed over others. */
-function overlay(base: Image8, painted: Image8, { data }: Changed): void {
+/** Puts the texels that changed over others, of the same size. @param changed one byte a texel, not 0 where it changed */
+export function overlay(base: Image8, painted: Image8, changed: Uint8Array): void {
   const [to, from] = [wordsOf(base.data), wordsOf(painted.data)];
-  for (let i = 0; i < data.length; i++) if (data[i]) to[i] = from[i];
+  for (let i = 0; i < changed.length; i++) if (changed[i]) to[i] = from[i];
 }
 
 /** A DDS file with the paint in it, but for its blocks, which are still to be encoded; see placeBlocks. */

@@ -1,5 +1,5 @@
 /** A follower beside its master: the originals of both, brought to a thread. */
-import { originalKey } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, originalKey } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import type { HeldFile } from '@wet-lacquer/node/threads/over.ts';
@@ -29,7 +29,7 @@ export async function besideMasterOf(
   };
   const files = {
     master: await held(originalKey(sheet)),
-    copy: await held(originalKey(sheet, 'colour', follower)),
+    copy: await held(originalKey(sheet, MAIN_MAP, follower)),
   };
   const made = await threads.run('besideMaster', { scene, sheet, follower, files, painted, side: SIDE }, signal);
   return { light: made.light, picture: `data:image/png;base64,${Buffer.from(made.picture).toString('base64')}` };

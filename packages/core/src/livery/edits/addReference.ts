@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { InputError } from '../../errors.ts';
 import { Reference } from '../livery.ts';
 import { nothingStored, staysHere, type EditKind } from './kind.ts';
-import { withFreeId } from './places.ts';
+import { withFreeId, withOne } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('add-reference'), reference: Reference });
 type AddReference = z.infer<typeof schema>;
@@ -10,10 +9,11 @@ type AddReference = z.infer<typeof schema>;
 export const addReference: EditKind<AddReference> = {
   schema,
   apply(livery, { reference }) {
-    const all = livery.references ?? [];
-    if (all.some(({ id }) => id === reference.id)) throw new InputError('A reference with this id is there already.');
     return {
-      livery: { ...livery, references: [...all, reference] },
+      livery: {
+        ...livery,
+        references: withOne(livery.references, reference, 'A reference with this id is there already.'),
+      },
       inverse: { do: 'remove-reference', reference: reference.id },
     };
   },

@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { InputError } from '../../errors.ts';
 import { Selection } from '../livery.ts';
 import { staysHere, type EditKind } from './kind.ts';
-import { withFreeId } from './places.ts';
+import { withFreeId, withOne } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('add-selection'), selection: Selection });
 type AddSelection = z.infer<typeof schema>;
@@ -10,10 +9,11 @@ type AddSelection = z.infer<typeof schema>;
 export const addSelection: EditKind<AddSelection> = {
   schema,
   apply(livery, { selection }) {
-    const all = livery.selections ?? [];
-    if (all.some(({ id }) => id === selection.id)) throw new InputError('A selection with this id is there already.');
     return {
-      livery: { ...livery, selections: [...all, selection] },
+      livery: {
+        ...livery,
+        selections: withOne(livery.selections, selection, 'A selection with this id is there already.'),
+      },
       inverse: { do: 'remove-selection', selection: selection.id },
     };
   },

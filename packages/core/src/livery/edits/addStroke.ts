@@ -3,7 +3,7 @@ import { InputError } from '../../errors.ts';
 import { LayerId } from '../ids.ts';
 import { Stroke } from '../paint.ts';
 import { staysHere, type EditKind } from './kind.ts';
-import { aimedLayer, nameOf, placeOf, strokesOn, withStrokes } from './places.ts';
+import { nameOf, placeOf, reaimLayer, strokesOn, withStrokes } from './places.ts';
 
 /** Strokes are added one by one, so that those of two people on one layer both stay. `on`: the layer's picture, or its mask. */
 const schema = z.strictObject({
@@ -30,9 +30,6 @@ export const addStroke: EditKind<AddStroke> = {
   stored: ({ stroke }) => [stroke.blob],
   // Tiles are a sheet's own: a stroke over several is one edit on each.
   spread: staysHere,
-  reaim(livery, edit, aim) {
-    const layer = aimedLayer(livery, edit.layer, aim);
-    return layer && { ...edit, layer };
-  },
+  reaim: reaimLayer,
   reads: (livery, { layer, on }) => `Paint on ${on === 'mask' ? 'the mask of ' : ''}${nameOf(livery, layer)}`,
 };

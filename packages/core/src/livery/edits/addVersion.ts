@@ -1,8 +1,7 @@
 import { z } from 'zod';
-import { InputError } from '../../errors.ts';
 import { Version } from '../livery.ts';
 import { nothingStored, staysHere, type EditKind } from './kind.ts';
-import { withFreeId } from './places.ts';
+import { withFreeId, withOne } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('add-version'), version: Version });
 type AddVersion = z.infer<typeof schema>;
@@ -10,10 +9,8 @@ type AddVersion = z.infer<typeof schema>;
 export const addVersion: EditKind<AddVersion> = {
   schema,
   apply(livery, { version }) {
-    const all = livery.versions ?? [];
-    if (all.some(({ id }) => id === version.id)) throw new InputError('A version with this id is there already.');
     return {
-      livery: { ...livery, versions: [...all, version] },
+      livery: { ...livery, versions: withOne(livery.versions, version, 'A version with this id is there already.') },
       inverse: { do: 'remove-version', version: version.id },
     };
   },

@@ -1,4 +1,5 @@
 /** Where things are in a livery, and the livery with something else there. */
+import { InputError } from '../../errors.ts';
 import type { ColourId, LayerId } from '../ids.ts';
 import type { Layer } from '../layer.ts';
 import { findLayer, type Livery, type LayerPlace } from '../livery.ts';
@@ -20,6 +21,12 @@ export const nameOf = (livery: Livery, id: LayerId): string => findLayer(livery,
 /** The layer that was meant, or the one that is chosen. */
 export const aimedLayer = (livery: Livery, layer: LayerId, aim: Aim): LayerId | null =>
   isThere(livery, layer) ? layer : aim.layer;
+
+/** An edit of a layer, made to mean the layer that is chosen where its own is gone; null where none is. */
+export function reaimLayer<E extends { layer: LayerId }>(livery: Livery, edit: E, aim: Aim): E | null {
+  const layer = aimedLayer(livery, edit.layer, aim);
+  return layer && { ...edit, layer };
+}
 
 /** The map that was meant, or the one that is worked on. */
 export function aimedMap(livery: Livery, { sheet, map }: { sheet: string; map: string }, aim: Aim) {
@@ -68,6 +75,22 @@ export function listed<T extends { id: string }>(all: readonly T[] | undefined, 
   const found = all?.find((one) => one.id === id);
   if (!found) throw new TargetGone(gone);
   return found;
+}
+
+/** A list with one more in it. @throws InputError with `taken` where it has one of that id */
+export function withOne<T extends { id: string }>(all: readonly T[] | undefined, one: T, taken: string): T[] {
+  if (all?.some(({ id }) => id === one.id)) throw new InputError(taken);
+  return [...(all ?? []), one];
+}
+
+/** One of a list by its id, and the others. @throws TargetGone with `gone` */
+export function withoutOne<T extends { id: string }>(
+  all: readonly T[] | undefined,
+  id: string,
+  gone: string,
+): { found: T; rest: T[] } {
+  const found = listed(all, id, gone);
+  return { found, rest: (all ?? []).filter((one) => one !== found) };
 }
 
 /** The same under an id of its own, where its id is taken. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { siblingsOf } from '../across.ts';
 import { LayerId } from '../ids.ts';
 import { nothingStored, type EditKind } from './kind.ts';
-import { aimedLayer, nameOf, placeOf, withLayers } from './places.ts';
+import { nameOf, placeOf, reaimLayer, withLayers } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('remove-layer'), layer: LayerId });
 type RemoveLayer = z.infer<typeof schema>;
@@ -18,9 +18,6 @@ export const removeLayer: EditKind<RemoveLayer> = {
   },
   stored: nothingStored,
   spread: (livery, edit) => siblingsOf(livery, edit.layer).map(({ id }) => ({ ...edit, layer: id })),
-  reaim(livery, edit, aim) {
-    const layer = aimedLayer(livery, edit.layer, aim);
-    return layer && { ...edit, layer };
-  },
+  reaim: reaimLayer,
   reads: (livery, { layer }) => `Take out ${nameOf(livery, layer)}`,
 };

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { nothingStored, staysHere, type EditKind } from './kind.ts';
-import { listed, withList } from './places.ts';
+import { withList, withoutOne } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('remove-reference'), reference: z.string() });
 type RemoveReference = z.infer<typeof schema>;
@@ -8,16 +8,12 @@ type RemoveReference = z.infer<typeof schema>;
 export const removeReference: EditKind<RemoveReference> = {
   schema,
   apply(livery, { reference }) {
-    const { references = [] } = livery;
-    const found = listed(references, reference, 'The reference picture that this change is for is no longer there.');
-    return {
-      livery: withList(
-        livery,
-        'references',
-        references.filter((one) => one !== found),
-      ),
-      inverse: { do: 'add-reference', reference: found },
-    };
+    const { found, rest } = withoutOne(
+      livery.references,
+      reference,
+      'The reference picture that this change is for is no longer there.',
+    );
+    return { livery: withList(livery, 'references', rest), inverse: { do: 'add-reference', reference: found } };
   },
   stored: nothingStored,
   spread: staysHere,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { nothingStored, staysHere, type EditKind } from './kind.ts';
-import { listed, withList } from './places.ts';
+import { withList, withoutOne } from './places.ts';
 
 const schema = z.strictObject({ do: z.literal('remove-selection'), selection: z.string() });
 type RemoveSelection = z.infer<typeof schema>;
@@ -8,16 +8,12 @@ type RemoveSelection = z.infer<typeof schema>;
 export const removeSelection: EditKind<RemoveSelection> = {
   schema,
   apply(livery, { selection }) {
-    const { selections = [] } = livery;
-    const found = listed(selections, selection, 'The selection that this change is for is no longer there.');
-    return {
-      livery: withList(
-        livery,
-        'selections',
-        selections.filter((one) => one !== found),
-      ),
-      inverse: { do: 'add-selection', selection: found },
-    };
+    const { found, rest } = withoutOne(
+      livery.selections,
+      selection,
+      'The selection that this change is for is no longer there.',
+    );
+    return { livery: withList(livery, 'selections', rest), inverse: { do: 'add-selection', selection: found } };
   },
   stored: nothingStored,
   spread: staysHere,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { LayerId } from '../ids.ts';
 import { nothingStored, staysHere, TargetGone, type EditKind } from './kind.ts';
-import { aimedLayer, nameOf, placeOf, strokesOn, withStrokes } from './places.ts';
+import { nameOf, placeOf, reaimLayer, strokesOn, withStrokes } from './places.ts';
 
 const schema = z.strictObject({
   do: z.literal('remove-stroke'),
@@ -25,9 +25,6 @@ export const removeStroke: EditKind<RemoveStroke> = {
   },
   stored: nothingStored,
   spread: staysHere,
-  reaim(livery, edit, aim) {
-    const layer = aimedLayer(livery, edit.layer, aim);
-    return layer && { ...edit, layer };
-  },
+  reaim: reaimLayer,
   reads: (livery, { layer, on }) => `Take a stroke off ${on === 'mask' ? 'the mask of ' : ''}${nameOf(livery, layer)}`,
 };

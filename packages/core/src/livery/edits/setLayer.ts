@@ -6,7 +6,7 @@ import { LAYER_SETTINGS, mayBeLeftOut, type Layer } from '../layer.ts';
 import { Mask } from '../paint.ts';
 import { maskStrokes } from '../strokes.ts';
 import type { EditKind } from './kind.ts';
-import { aimedLayer, nameOf, placeOf, withLayer } from './places.ts';
+import { nameOf, placeOf, reaimLayer, withLayer } from './places.ts';
 
 /** Only the named settings change, so two people can change different settings of one layer. Null takes a setting off that need not be. */
 const schema = z.strictObject({
@@ -35,15 +35,15 @@ export const setLayer: EditKind<SetLayer> = {
     return mask.success ? maskStrokes(mask.data).map(({ blob }) => blob) : [];
   },
   spread(livery, edit) {
-    return siblingsOf(livery, edit.layer).flatMap((sibling) => {
-      const set = onSibling(livery, placeOf(livery, edit.layer).layer, sibling, edit.set) as SetLayer['set'];
+    const siblings = siblingsOf(livery, edit.layer);
+    if (siblings.length === 0) return [];
+    const { layer } = placeOf(livery, edit.layer);
+    return siblings.flatMap((sibling) => {
+      const set = onSibling(livery, layer, sibling, edit.set) as SetLayer['set'];
       return Object.keys(set).length > 0 ? [{ ...edit, layer: sibling.id, set }] : [];
     });
   },
-  reaim(livery, edit, aim) {
-    const layer = aimedLayer(livery, edit.layer, aim);
-    return layer && { ...edit, layer };
-  },
+  reaim: reaimLayer,
   reads: (livery, { layer, set }) => `Set ${Object.keys(set).join(', ')} of ${nameOf(livery, layer)}`,
 };
 

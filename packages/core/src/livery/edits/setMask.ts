@@ -3,7 +3,7 @@ import { maskOnSibling, siblingsOf } from '../across.ts';
 import { LayerId } from '../ids.ts';
 import { Mask } from '../paint.ts';
 import { TargetGone, type EditKind } from './kind.ts';
-import { aimedLayer, nameOf, placeOf, valuesBefore, withLayer } from './places.ts';
+import { nameOf, placeOf, reaimLayer, valuesBefore, withLayer } from './places.ts';
 
 /** Changes a mask's settings and leaves what was painted on it. */
 const schema = z.strictObject({
@@ -26,15 +26,14 @@ export const setMask: EditKind<SetMask> = {
   },
   stored: ({ set }) => (set.from?.kind === 'coverage' ? [set.from.blob] : []),
   spread(livery, edit) {
+    const siblings = siblingsOf(livery, edit.layer);
+    if (siblings.length === 0) return [];
     const { layer } = placeOf(livery, edit.layer);
-    return siblingsOf(livery, edit.layer).flatMap((sibling) => {
+    return siblings.flatMap((sibling) => {
       const set = sibling.mask ? maskOnSibling(livery, layer, sibling, edit.set) : {};
       return Object.keys(set).length > 0 ? [{ ...edit, layer: sibling.id, set }] : [];
     });
   },
-  reaim(livery, edit, aim) {
-    const layer = aimedLayer(livery, edit.layer, aim);
-    return layer && { ...edit, layer };
-  },
+  reaim: reaimLayer,
   reads: (livery, { layer }) => `Change the mask of ${nameOf(livery, layer)}`,
 };

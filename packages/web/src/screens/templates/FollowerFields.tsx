@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { originalKey, type Follower, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, originalKey, type Follower, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { BesideMaster } from '../../parts/BesideMaster.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -69,7 +69,7 @@ export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
             checked={follower.light !== undefined}
             onChange={(own) => set(i, { light: own ? 100 : undefined })}
           />
-          {template.originals?.[originalKey(sheet.key, 'colour', follower.key)] && (
+          {template.originals?.[originalKey(sheet.key, MAIN_MAP, follower.key)] && (
             <BesideMaster
               of={{ path: `/templates/${hash}`, state: hash, painted: false }}
               sheet={sheet.key}
