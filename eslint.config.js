@@ -9,8 +9,8 @@ const coreMayImport = {
   raster: ['colour', 'kernels'],
   shapes: ['raster'],
   surface: ['raster', 'colour', 'livery'],
-  // Of layers and filters only what each kind is made of: */data.ts.
-  livery: ['colour', 'raster', 'layers', 'filters'],
+  // Of layers and filters only what each kind is made of: */data.ts; of texture which formats there are.
+  livery: ['colour', 'raster', 'layers', 'filters', 'texture'],
   layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
   paint: ['colour', 'raster', 'livery'],
@@ -18,10 +18,24 @@ const coreMayImport = {
   compose: ['depends', 'layers', 'filters', 'paint', 'kernels', 'shapes', 'surface', 'colour', 'raster', 'livery'],
   published: [],
   texture: ['published', 'kernels', 'colour', 'raster'],
+  kinds: ['files'],
+  languages: ['livery'],
   files: ['raster', 'surface', 'livery', 'shapes'],
-  layered: ['compose', 'layers', 'texture', 'livery', 'raster', 'files'],
-  intake: ['layered', 'texture', 'surface', 'livery', 'raster', 'files'],
-  delivery: ['depends', 'compose', 'texture', 'layers', 'shapes', 'surface', 'livery', 'raster', 'colour', 'files'],
+  layered: ['kinds', 'compose', 'layers', 'texture', 'livery', 'raster', 'files'],
+  intake: ['layered', 'texture', 'languages', 'surface', 'livery', 'raster', 'files'],
+  delivery: [
+    'depends',
+    'compose',
+    'texture',
+    'languages',
+    'layers',
+    'shapes',
+    'surface',
+    'livery',
+    'raster',
+    'colour',
+    'files',
+  ],
   bay: ['published'],
 };
 const folders = Object.keys(coreMayImport);

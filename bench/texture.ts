@@ -14,7 +14,8 @@ import { EncodedLevel } from '../packages/core/src/delivery/proof/encodedLevel.t
 import { newImage, type Image8 } from '../packages/core/src/raster/image.ts';
 import { writeDds } from '../packages/core/src/texture/dds.ts';
 import type { Effort } from '../packages/core/src/texture/encoding.ts';
-import { decodeImage, encodeImage, type FormatKey } from '../packages/core/src/texture/formats.ts';
+import { decodeImage, encodeImage } from '../packages/core/src/texture/encode.ts';
+import { type FormatKey } from '../packages/core/src/texture/formats/index.ts';
 import { mipChain } from '../packages/core/src/texture/mips.ts';
 import config from '../playwright.config.ts';
 import { CLASS_HEAD, classTable, qualityOf, type ClassResult } from './texture/classes.ts';
@@ -343,7 +344,7 @@ say('\n## In the browser: 4096 x 4096, all mips, BC7 normal, in one worker\n');
 const worker = await build({
   stdin: {
     contents: `import { mipChain } from './packages/core/src/texture/mips.ts';
-      import { encodeImage } from './packages/core/src/texture/formats.ts';
+      import { encodeImage } from './packages/core/src/texture/encode.ts';
       self.onmessage = ({ data }) => {
         const began = performance.now();
         let bytes = 0;

@@ -4,7 +4,7 @@ import { ZIP_TIME } from '../packages/core/src/files/archive.ts';
 import { drawSvg } from '../packages/core/src/files/svg.ts';
 import type { Image8 } from '../packages/core/src/raster/image.ts';
 import { writeDds } from '../packages/core/src/texture/dds.ts';
-import { encodeImage } from '../packages/core/src/texture/formats.ts';
+import { encodeImage } from '../packages/core/src/texture/encode.ts';
 import { mipChain } from '../packages/core/src/texture/mips.ts';
 import { writeTga } from '../packages/core/src/texture/tga.ts';
 import { ground, sailArt } from './originals.ts';

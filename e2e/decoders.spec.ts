@@ -1,5 +1,6 @@
 /** Our decoders against Chromium's WebGL: its own implementation of the compressed formats, here in software. */
-import { FORMATS, decodeImage, rowBytes, rowsOf, type FormatKey } from '../packages/core/src/texture/formats.ts';
+import { decodeImage } from '../packages/core/src/texture/encode.ts';
+import { FORMATS, rowBytes, rowsOf, type FormatKey } from '../packages/core/src/texture/formats/index.ts';
 import { randomFrom } from '../packages/core/src/testing/images.ts';
 import { expect, test } from './fixture.ts';
 

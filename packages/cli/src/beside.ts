@@ -1,7 +1,8 @@
 import path from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
-import { namedBeside, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import type { ModelKind } from '@wet-lacquer/core/kinds/index.ts';
+import { namedBeside } from '@wet-lacquer/core/models/readModel.ts';
 
 /** Files beside a model on disk that it is read with, by the paths that it writes; those that are not there are left out. */
 export async function filesBeside(file: string, bytes: Uint8Array, kind: ModelKind): Promise<Map<string, Uint8Array>> {

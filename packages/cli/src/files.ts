@@ -9,7 +9,7 @@ import { MAX_SIDE, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import { readJson as jsonOf } from '@wet-lacquer/core/files/json.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
+import { fileKind } from '@wet-lacquer/core/kinds/index.ts';
 
 /** @throws InputError when the file is not there */
 export async function readBytes(file: string): Promise<Uint8Array> {

@@ -16,7 +16,7 @@ import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
 import { mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery/template.ts';
 import { placeBlocks } from '@wet-lacquer/core/texture/over/overDds.ts';
-import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
 import { hashOf } from './hash.ts';

@@ -13,7 +13,7 @@ import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { picturesOf } from '@wet-lacquer/core/models/readModel.ts';
-import { modelKindOf } from '@wet-lacquer/node/threads/fileKind.ts';
+import { modelKindOf } from '@wet-lacquer/core/kinds/index.ts';
 import { besideAmong } from '../beside.ts';
 import { readBytes, readJson, writeWhole } from '../files.ts';
 import { UsageError, wholeOf, type Verb } from '../verb.ts';

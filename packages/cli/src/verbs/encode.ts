@@ -2,7 +2,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { ddsHeader, headerCan, srgbCan } from '@wet-lacquer/core/texture/dds.ts';
-import { FORMATS, WRITTEN } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, WRITTEN } from '@wet-lacquer/core/texture/formats/index.ts';
 import { psnrOver } from '@wet-lacquer/core/texture/compare.ts';
 import { fullMipCount } from '@wet-lacquer/core/texture/mips.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';

@@ -1,7 +1,7 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
+import { canBe, fileKind } from '@wet-lacquer/core/kinds/index.ts';
 import { agreementOf, readLayered } from '@wet-lacquer/node/threads/understand.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { openLivery } from '../livery.ts';
@@ -38,7 +38,7 @@ export const flatten: Verb = {
 async function flattenLayered(from: string, to: string): Promise<Result> {
   const bytes = await readBytes(from);
   const kind = fileKind(bytes, from);
-  if (kind !== 'psd' && kind !== 'ora') throw new InputError(`${from} is not a layered file.`);
+  if (!canBe('layered', kind)) throw new InputError(`${from} is not a layered file.`);
   const file = await readLayered(bytes, kind);
   const image = compositeLayered(file);
   await writeWhole(to, await pictureBytes(image, 'png'));

@@ -8,9 +8,16 @@ import { guessRoles, type FolderTexture } from '@wet-lacquer/core/intake/fileRol
 import { lookOfFacts } from '@wet-lacquer/core/intake/lookOfFacts.ts';
 
 import { readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
-import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
-import { texture } from '@wet-lacquer/node/threads/texture.ts';
-import type { ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import {
+  canBe,
+  fileKind,
+  namesOf,
+  whatIs,
+  type FileKind,
+  type ModelKind,
+  type TextureKind,
+} from '@wet-lacquer/core/kinds/index.ts';
+import { texture } from '@wet-lacquer/node/textures/index.ts';
 import { filesBeside } from '../beside.ts';
 import { readBytes } from '../files.ts';
 import type { Verb } from '../verb.ts';
@@ -19,58 +26,56 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
   if ((await stat(file).catch(() => null))?.isDirectory()) return folderFacts(await filesOf(file));
   const bytes = await readBytes(file);
   const kind = fileKind(bytes, file);
-  switch (kind) {
-    case 'zip': {
-      const zip = openZip(bytes);
-      if (zip.entries.some((entry) => entry.name === 'livery.json')) return liveryFacts(bytes);
-      const names = zip.entries.filter((entry) => !entry.folder).map((entry) => entry.name);
-      return folderFacts(names.map((name) => ({ name, read: async () => zip.read(name)! })));
-    }
-    case 'svg': {
-      const { lookSvg } = await import('@wet-lacquer/node/threads/understand.ts');
-      return { kind, ...(await lookSvg(bytes)) };
-    }
-    case 'other':
-      throw new InputError(
-        `${file} is of no kind that can be read: DDS, TGA, PNG, JPEG, WebP, PSD, OpenRaster, SVG, glTF, OBJ, zip archives, folders and livery bundles are.`,
-      );
-    case 'dds':
-    case 'tga':
-    case 'picture': {
-      const read = (await texture(bytes, kind)).facts;
-      const { container, look: _look, detail: _detail, kind: _kind, compression, format, stored: as, ...facts } = read;
-      const {
-        container: _container,
-        format: _format,
-        ...stored
-      } = { ...as, ...(kind === 'tga' && readTgaFacts(bytes)) };
-      const origin = kind === 'dds' ? 'as stored' : as?.bottomUp ? 'bottom' : 'top';
-      return {
-        kind: container,
-        format: kind === 'dds' ? format : compression,
-        compression,
-        ...stored,
-        ...facts,
-        origin,
-      };
-    }
-    case 'glb':
-    case 'gltf':
-    case 'obj':
-      return modelOf(file, bytes, kind);
-    case 'mtl': {
-      const { checkMtl } = await import('@wet-lacquer/core/models/obj.ts');
-      return { kind, textures: checkMtl(bytes) };
-    }
-    default: {
-      const { Pool } = await import('@wet-lacquer/node/threads/pool.ts');
-      const pool = new Pool(os.availableParallelism());
-      const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
-      if (understood.kind !== 'layered') throw new InputError(`${file} cannot be read.`);
-      const { kind: _kind, format, ...facts } = understood;
-      return { kind: format, ...facts };
-    }
-  }
+  if (canBe('texture', kind)) return textureFacts(bytes, kind);
+  if (canBe('model', kind)) return modelOf(file, bytes, kind);
+  return FACTS[whatIs(kind) as Exclude<ReturnType<typeof whatIs>, 'texture' | 'model'>](file, bytes, kind);
+}
+
+type Facts = (file: string, bytes: Uint8Array, kind: FileKind) => Promise<Record<string, unknown>>;
+
+const FACTS: Readonly<Record<Exclude<ReturnType<typeof whatIs>, 'texture' | 'model'>, Facts>> = {
+  async archive(_file, bytes) {
+    const zip = openZip(bytes);
+    if (zip.entries.some((entry) => entry.name === 'livery.json')) return liveryFacts(bytes);
+    const names = zip.entries.filter((entry) => !entry.folder).map((entry) => entry.name);
+    return folderFacts(names.map((name) => ({ name, read: async () => zip.read(name)! })));
+  },
+  async drawing(_file, bytes, kind) {
+    const { lookSvg } = await import('@wet-lacquer/node/threads/understand.ts');
+    return { kind, ...(await lookSvg(bytes)) };
+  },
+  async materials(_file, bytes, kind) {
+    const { checkMtl } = await import('@wet-lacquer/core/models/obj.ts');
+    return { kind, textures: checkMtl(bytes) };
+  },
+  async layered(file, bytes) {
+    const { Pool } = await import('@wet-lacquer/node/threads/pool.ts');
+    const pool = new Pool(os.availableParallelism());
+    const { understood } = await pool.understand(bytes, file).finally(() => pool.close());
+    if (understood.kind !== 'layered') throw new InputError(`${file} cannot be read.`);
+    const { kind: _kind, format, ...facts } = understood;
+    return { kind: format, ...facts };
+  },
+  other: async (file) => {
+    throw new InputError(
+      `${file} is of no kind that can be read: ${namesOf('texture', 'layered', 'drawing', 'model', 'archive')}, folders and livery bundles are.`,
+    );
+  },
+};
+
+async function textureFacts(bytes: Uint8Array, kind: TextureKind): Promise<Record<string, unknown>> {
+  const read = (await texture(bytes, kind)).facts;
+  const { container, look: _look, detail: _detail, kind: _kind, compression, format, stored: as, ...facts } = read;
+  const { container: _container, format: _format, ...stored } = { ...as, ...(kind === 'tga' && readTgaFacts(bytes)) };
+  const origin = kind === 'dds' ? 'as stored' : as.bottomUp ? 'bottom' : 'top';
+  return {
+    kind: container,
+    format: kind === 'dds' ? format : compression,
+    compression,
+    ...stored,
+    ...facts,
+    origin,
+  };
 }
 
 async function modelOf(file: string, bytes: Uint8Array, kind: ModelKind): Promise<Record<string, unknown>> {
@@ -120,9 +125,10 @@ async function folderFacts(held: readonly Held[]): Promise<Record<string, unknow
     let kind: string;
     let reason = '';
     try {
-      kind = fileKind(bytes, name);
-      if (kind === 'dds' || kind === 'tga' || kind === 'picture') {
-        const { facts } = await texture(bytes, kind);
+      const known = fileKind(bytes, name);
+      kind = known;
+      if (canBe('texture', known)) {
+        const { facts } = await texture(bytes, known);
         const hash = createHash('sha256').update(bytes).digest('hex');
         textures.push({ name, width: facts.width, height: facts.height, hash, look: lookOfFacts(facts) });
       }

@@ -1,11 +1,11 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { subjectOf } from '@wet-lacquer/core/models/mesh.ts';
-import { isModelKind, readModel } from '@wet-lacquer/core/models/readModel.ts';
+import { readModel } from '@wet-lacquer/core/models/readModel.ts';
 import { filesBeside } from '../beside.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
-import { fileKind } from '@wet-lacquer/node/threads/fileKind.ts';
+import { canBe, fileKind, namesOf } from '@wet-lacquer/core/kinds/index.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { wholeOf, type Verb } from '../verb.ts';
 
@@ -20,7 +20,7 @@ export const uv: Verb = {
     const side = wholeOf(values, 'size', 16, 16384) ?? 1024;
     const bytes = await readBytes(from);
     const kind = fileKind(bytes, from);
-    if (!isModelKind(kind)) throw new InputError(`${from} is not a model; glTF and OBJ can be read.`);
+    if (!canBe('model', kind)) throw new InputError(`${from} is not a model; ${namesOf('model')} can be read.`);
     const { mesh, groups } = await readModel(bytes, kind, await filesBeside(from, bytes, kind));
     const sheets = [...new Set(groups.filter(({ bare }) => !bare).map((group) => group.material))];
     const sheet = (values.sheet as string | undefined) ?? sheets[0];

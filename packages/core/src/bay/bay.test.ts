@@ -1,6 +1,6 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { writeDds } from '../texture/dds.ts';
-import { encodeImage } from '../texture/formats.ts';
+import { encodeImage } from '../texture/encode.ts';
 import { mipChain } from '../texture/mips.ts';
 import { picture } from '../testing/images.ts';
 import { listLiveries, loadLivery } from './brackwaterRun.ts';

@@ -3,7 +3,8 @@ import { InputError } from '../errors.ts';
 import { cropImage, wordsOf, type Image8 } from '../raster/image.ts';
 import { headerBytes, readDdsFacts } from '../texture/dds.ts';
 import type { Encoding } from '../texture/encoding.ts';
-import { encodeImage, FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
+import { encodeImage } from '../texture/encode.ts';
+import { FORMATS, rowBytes, rowsOf } from '../texture/formats/index.ts';
 import { mipChain, mipSize, type MipOptions } from '../texture/mips.ts';
 import type { SpecFile } from '../livery/spec.ts';
 

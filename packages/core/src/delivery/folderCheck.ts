@@ -2,7 +2,7 @@
 import { openZip } from '../files/zip.ts';
 import { baseOf, folderOf } from '../paths.ts';
 import { readDdsFacts } from '../texture/dds.ts';
-import { FORMATS } from '../texture/formats.ts';
+import { FORMATS } from '../texture/formats/index.ts';
 import { carriesAlpha } from '../livery/spec.ts';
 import { nearMiss } from './names.ts';
 import { ddsBytes, written, type DeliveryPlan, type PlannedFile, type PlannedSheet } from './plan.ts';

@@ -4,7 +4,8 @@ import { DeliverySpec } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { layerOf, NO_HASH, smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { brackwaterRun } from './shipped/brackwaterRun.ts';
-import { languageOf, previewNewName, specUnderNewName, wordsToRename, type NewName } from './newName.ts';
+import { languageOf } from '../languages/index.ts';
+import { previewNewName, specUnderNewName, wordsToRename, type NewName } from './newName.ts';
 import { planDelivery } from './plan.ts';
 import { keptTexts, NO_TARGET } from './target.ts';
 

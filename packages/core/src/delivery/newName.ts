@@ -1,10 +1,10 @@
 /** A skin under a new name: which words and paths become what, in names of files and in texts, as a delivery spec that does it. */
-import type { DeliverySpec, SpecSidecar } from '../livery/spec.ts';
+import type { DeliverySpec, Language, SpecSidecar } from '../livery/spec.ts';
 import type { Livery } from '../livery/livery.ts';
 import { MAIN_MAP, originalKey, type Template } from '../livery/template.ts';
 import { followerName, isOriginal, planDelivery } from './plan.ts';
 import { NO_TARGET } from './target.ts';
-import { changedLines, renamed, type ChangedLine, type Language, type Rename } from './textChange.ts';
+import { changedLines, renamed, type ChangedLine, type Rename } from './textChange.ts';
 
 /** A text that the template keeps. */
 export interface KeptText {
@@ -34,26 +34,6 @@ export interface RenamedFile {
   readonly lines: readonly ChangedLine[];
   /** Why it would not work, a sentence each. */
   readonly problems: readonly string[];
-}
-
-const ENDINGS: Readonly<Record<string, Language>> = {
-  json: 'json',
-  xml: 'xml',
-  toml: 'toml',
-  ini: 'ini',
-  cfg: 'ini',
-  lua: 'script',
-  list: 'script',
-  script: 'script',
-};
-
-/** The language of a text by the ending of its name, and by how it begins. */
-export function languageOf(name: string, text: string): Language {
-  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
-  const begins = text.replace(/^\ufeff/, '').trimStart();
-  if (/^<[?!a-z]/i.test(begins)) return 'xml';
-  if (ending === 'json' || /^[[{]\s*["{[\]}]/.test(begins)) return 'json';
-  return ENDINGS[ending] ?? (/^\s*\[[^\]\n]+\]\s*$/m.test(text) && /^[^=\n]+=/m.test(text) ? 'ini' : 'text');
 }
 
 /** Words without a new one, or that are none, change nothing. */

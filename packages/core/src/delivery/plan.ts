@@ -14,7 +14,7 @@ import {
   type TemplateSheet,
 } from '../livery/template.ts';
 import { headerBytes } from '../texture/dds.ts';
-import { FORMATS, rowBytes, rowsOf } from '../texture/formats.ts';
+import { FORMATS, rowBytes, rowsOf } from '../texture/formats/index.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
 import { readmeOf } from './readme.ts';

@@ -1,18 +1,17 @@
 /** Texts that go along with a livery's files: from a template, or as a change in the original's own file. */
-import { XMLValidator } from 'fast-xml-parser';
 import Mustache from 'mustache';
-import { parse as parseToml } from 'smol-toml';
 import { rgbOfHex } from '../colour/hex.ts';
 import { LINEAR_OF_SRGB8, LINEAR_ONE } from '../colour/srgb.ts';
 import { InputError } from '../errors.ts';
 import { fillIn, type Finish, type Livery } from '../livery/livery.ts';
 import { slugOf } from '../livery/slug.ts';
-import type { SpecSidecar } from '../livery/spec.ts';
+import { LANGUAGES } from '../languages/index.ts';
+import type { Language, SpecSidecar } from '../livery/spec.ts';
 import { MAIN_MAP, type Template } from '../livery/template.ts';
 import { expand } from './names.ts';
 import { checkTemplateBudget } from './templateBudget.ts';
-import { quoted, renamed, withEntriesBeside, type Language } from './textChange.ts';
-import { jsonTree, withColour, withValue } from './textValues.ts';
+import { quoted, renamed, withEntriesBeside } from './textChange.ts';
+import { withColour, withValue } from './textValues.ts';
 import { PLAIN_TEXT, readExactly, readText, writeText } from '../files/textFile.ts';
 
 /** Material values of each finish: roughness and metal, 0..1. */
@@ -91,28 +90,6 @@ function pathsBySheet(files: readonly SidecarFile[]): Record<string, Record<stri
   return paths;
 }
 
-/** How a value is written in a language, so that it can never become more than a value. */
-function escapeFor(language: Language): (value: unknown) => string {
-  const plain = (value: unknown) => String(value ?? '');
-  // One line without control characters, and without spaces at its ends.
-  const line = (value: unknown) =>
-    plain(value)
-      .replace(/\p{Cc}+/gu, ' ')
-      .trim();
-  switch (language) {
-    case 'json':
-    case 'toml':
-      // Strings of both allow the same escapes (RFC 8259, section 7; TOML 1.0, "String").
-      return (value) => (typeof value === 'number' ? String(value) : JSON.stringify(plain(value)));
-    case 'xml':
-      return (value) => line(value).replace(/[&<>"']/g, (c) => `&#${c.charCodeAt(0)};`);
-    case 'script':
-      return (value) => line(value).replaceAll('"', '’');
-    default:
-      return line;
-  }
-}
-
 const KNOWN_NAMES = new Set(
   (
     'particulars livery craft folder slot slotNumber sheets files paths colours last key name finish roughness metal sheet map path ' +
@@ -155,7 +132,7 @@ export function fillTemplate(text: string, view: object, language: Language, ins
     if (typeof found !== 'string')
       throw new InputError(`The template asks for the path of "${name.slice(6)}", which is not delivered.`);
   }
-  const escape = escapeFor(language);
+  const { escape } = LANGUAGES[language];
   const bare = (value: unknown) => escape(value).replace(/^"(.*)"$/s, '$1');
   return Mustache.render(text, view, undefined, { escape: inside ? bare : escape });
 }
@@ -191,7 +168,7 @@ export function makeSidecar(
   try {
     text = textOf(sidecar, name, view, facts, read?.text, problems);
     const wrong = flaw(text, sidecar.language, read?.text.split('\n') ?? []);
-    if (wrong) problems.push(`${name} would not be ${LANGUAGES[sidecar.language]}: ${wrong}.`);
+    if (wrong) problems.push(`${name} would not be ${LANGUAGES[sidecar.language].name}: ${wrong}.`);
     bytes = writeText(text, stored) as Uint8Array<ArrayBuffer>;
   } catch (error) {
     if (!(error instanceof InputError)) throw error;
@@ -199,15 +176,6 @@ export function makeSidecar(
   }
   return { text, bytes, original: sidecar.making.kind === 'template' ? null : (read?.text ?? null), problems };
 }
-
-const LANGUAGES: Readonly<Record<Language, string>> = {
-  json: 'JSON',
-  xml: 'XML',
-  toml: 'TOML',
-  ini: 'INI',
-  script: 'script',
-  text: 'text',
-};
 
 function textOf(
   { making, language }: SpecSidecar,
@@ -295,17 +263,8 @@ function withSection(
 
 /** What keeps a text from being its language; null when nothing does. @param known lines that were there before */
 function flaw(text: string, language: Language, known: readonly string[]): string | null {
-  const first = (error: unknown) => (error as Error).message.split('\n')[0].replace(/\.$/, '');
-  try {
-    if (language === 'json') jsonTree(text);
-    if (language === 'toml') parseToml(text);
-  } catch (error) {
-    return first(error);
-  }
-  if (language === 'xml') {
-    const result = XMLValidator.validate(text);
-    if (result !== true) return `${result.err.msg.replace(/\.$/, '')} (line ${result.err.line})`;
-  }
+  const wrong = LANGUAGES[language].flaw?.(text);
+  if (wrong) return wrong;
   const stray = text.split('\n').findIndex((line) => /[ \t]\r?$/.test(line) && !known.includes(line));
   return stray < 0 ? null : `line ${stray + 1} ends with a stray space`;
 }

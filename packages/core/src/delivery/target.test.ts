@@ -1,6 +1,6 @@
 import { zipSync } from 'fflate';
 import { describe, expect, test } from 'vitest';
-import { encodeImage } from '../texture/formats.ts';
+import { encodeImage } from '../texture/encode.ts';
 import { readDdsLevel, writeDds } from '../texture/dds.ts';
 import { mipChain } from '../texture/mips.ts';
 import { picture } from '../testing/images.ts';

@@ -3,7 +3,8 @@ import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { describe, expect, test } from 'vitest';
 import { readExactly, withLineEnds, writeText } from '../files/textFile.ts';
 import { changedLines, entriesWith, renamed, withEntriesBeside } from './textChange.ts';
-import { byteOfLinear, jsonTree, valuesIn, withColour, withValue } from './textValues.ts';
+import { jsonTree } from '../languages/json.ts';
+import { byteOfLinear, valuesIn, withColour, withValue } from './textValues.ts';
 
 describe('words', () => {
   test('are replaced all at once, the longest first, whole, and never in what another became', () => {

@@ -1,10 +1,8 @@
 /** Changes of words and entries in texts of games that leave everything else as it stands. */
 import { diffLines } from 'diff';
-import { parseTree, type Node } from 'jsonc-parser';
-import type { SpecSidecar } from '../livery/spec.ts';
-import { xmlParser } from './xmlPath.ts';
-
-export type Language = SpecSidecar['language'];
+import { LANGUAGES } from '../languages/index.ts';
+import { lineAround, type Span } from '../languages/kind.ts';
+import type { Language } from '../livery/spec.ts';
 
 /** A word or path, and what it becomes. */
 export interface Rename {
@@ -58,21 +56,21 @@ export interface ChangedLine {
 }
 
 /** The entries of a text that mention some words: where each begins and ends, in order, none within another. */
-export function entriesWith(text: string, language: Language, words: readonly string[]): [number, number][] {
+export function entriesWith(text: string, language: Language, words: readonly string[]): Span[] {
   const places = [...text.matchAll(wordsAt(words))].map((found) => found.index);
   if (places.length === 0) return [];
-  const spans = entrySpans(text, language);
-  const found = places.map((at): [number, number] => {
+  const { entries, lines } = LANGUAGES[language];
+  const spans = entries?.(text) ?? [];
+  const found = places.map((at): Span => {
     const around = spans.filter(([from, to]) => from <= at && at < to);
     // The innermost that is one of several of its kind; without such, its line.
     return around.sort((a, b) => a[1] - a[0] - (b[1] - b[0]))[0] ?? lineAround(text, at);
   });
-  const merged: [number, number][] = [];
+  const merged: Span[] = [];
   for (const [from, to] of found.sort((a, b) => a[0] - b[0] || b[1] - a[1])) {
     const last = merged.at(-1);
     if (last && from < last[1]) last[1] = Math.max(last[1], to);
-    // Lines that follow one another are one entry.
-    else if (last && language === 'text' && from === last[1]) last[1] = to;
+    else if (last && lines && from === last[1]) last[1] = to;
     else merged.push([from, to]);
   }
   return merged;
@@ -101,106 +99,9 @@ function between(text: string, language: Language, from: number, to: number): st
   const indent = /^[ \t]*/.exec(text.slice(start, from))![0];
   const ownLine = text.slice(start, from).trim() === '';
   const end = text.includes('\r\n') ? '\r\n' : '\n';
-  if (language === 'json') return ownLine ? `,${end}${indent}` : ', ';
+  if (LANGUAGES[language].comma) return ownLine ? `,${end}${indent}` : ', ';
   if (text[to - 1] === '\n') return '';
   return ownLine ? end + indent : '';
-}
-
-function lineAround(text: string, at: number): [number, number] {
-  const end = text.indexOf('\n', at);
-  return [text.lastIndexOf('\n', at - 1) + 1, end < 0 ? text.length : end + 1];
-}
-
-/** Spans of what stands in a text beside others of its kind. */
-function entrySpans(text: string, language: Language): [number, number][] {
-  switch (language) {
-    case 'json':
-      return jsonEntries(text);
-    case 'xml':
-      return xmlEntries(text);
-    case 'ini':
-    case 'toml':
-      return sections(text, /^\s*\[/);
-    case 'script':
-      return blocks(text);
-    default:
-      return [];
-  }
-}
-
-function jsonEntries(text: string): [number, number][] {
-  const tree = parseTree(text);
-  const spans: [number, number][] = [];
-  const walk = (node: Node) => {
-    // Members of a list, and of an object whose members are alike: records by their name.
-    const records =
-      node.type === 'object' && (node.children ?? []).every((one) => one.children?.[1]?.type === 'object');
-    for (const child of node.children ?? []) {
-      if (node.type === 'array' || (records && (node.children ?? []).length > 0 && node.parent !== undefined))
-        spans.push([child.offset, child.offset + child.length]);
-      walk(child);
-    }
-  };
-  if (tree) walk(tree);
-  return spans;
-}
-
-function xmlEntries(text: string): [number, number][] {
-  interface Open {
-    name: string;
-    from: number;
-    inside: { name: string; span: [number, number] }[];
-  }
-  const open: Open[] = [{ name: '', from: 0, inside: [] }];
-  const spans: [number, number][] = [];
-  const parser = xmlParser();
-  let begins = 0;
-  parser.on('opentagstart', ({ name }) => {
-    begins = text.lastIndexOf(`<${name}`, parser.position - 1);
-  });
-  parser.on('opentag', ({ name }) => open.push({ name, from: begins, inside: [] }));
-  parser.on('closetag', () => {
-    const { name, from, inside } = open.pop()!;
-    const several = new Map<string, number>();
-    for (const one of inside) several.set(one.name, (several.get(one.name) ?? 0) + 1);
-    for (const one of inside) if (several.get(one.name)! > 1) spans.push(one.span);
-    open.at(-1)!.inside.push({ name, span: [from, parser.position] });
-  });
-  parser.write(text).close();
-  return spans;
-}
-
-/** From each line that begins a section to the next one. */
-function sections(text: string, begins: RegExp): [number, number][] {
-  const starts: number[] = [];
-  let at = 0;
-  for (const line of text.split('\n')) {
-    if (begins.test(line)) starts.push(at);
-    at += line.length + 1;
-  }
-  return starts.map((from, i) => [from, starts[i + 1] ?? text.length]);
-}
-
-/** Blocks in braces, from the beginning of the line that opens them (or names them, above) to the end of the one that closes them. */
-function blocks(text: string): [number, number][] {
-  const spans: [number, number][] = [];
-  const open: number[] = [];
-  for (let i = 0; i < text.length; i++) {
-    const c = text[i];
-    if (c === '"' || c === "'") {
-      const end = text.indexOf(c, i + 1);
-      const line = text.indexOf('\n', i + 1);
-      if (end > 0 && (line < 0 || end < line)) i = end;
-    } else if (c === '{') {
-      let from = text.lastIndexOf('\n', i - 1) + 1;
-      if (text.slice(from, i).trim() === '' && from > 0) from = text.lastIndexOf('\n', from - 2) + 1;
-      open.push(from);
-    } else if (c === '}') {
-      const from = open.pop();
-      if (from !== undefined) spans.push([from, lineAround(text, i)[1]]);
-    }
-  }
-  return spans;
 }
 
 /** The lines that differ between a text and what it became. */

@@ -12,7 +12,7 @@ import type { Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { DeliverySpec } from '../livery/spec.ts';
 import { TILE } from '../raster/image.ts';
-import { encodeImage } from '../texture/formats.ts';
+import { encodeImage } from '../texture/encode.ts';
 import { sha256 } from '../files/sha256.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 import { mapContent } from './content.ts';

@@ -1,9 +1,11 @@
 /** From the files of a skin that a game takes, the delivery spec that makes its like; every guess is said, to be confirmed. */
 import { InputError } from '../errors.ts';
+import { languageByName } from '../languages/index.ts';
 import { DeliverySpec, type SpecFile, type SpecGuess, type SpecSidecar } from '../livery/spec.ts';
 import { holdsIn, isColoured, MAIN_MAP, mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
 import { slugOf } from '../livery/slug.ts';
 import { baseOf, stemOf } from '../paths.ts';
+import { FORMATS } from '../texture/formats/index.ts';
 import type { FileGuess } from './fileRoles.ts';
 import { ruleLike } from './ruleLike.ts';
 import type { TextureFacts } from './understood.ts';
@@ -25,19 +27,6 @@ export interface DerivedSpec {
   remarks: string[];
 }
 
-const LANGUAGES: Readonly<Record<string, SpecSidecar['language']>> = {
-  json: 'json',
-  xml: 'xml',
-  toml: 'toml',
-  ini: 'ini',
-  cfg: 'ini',
-  list: 'script',
-  lua: 'script',
-  script: 'script',
-  txt: 'text',
-  yaml: 'text',
-  yml: 'text',
-};
 const SCALES = [0.125, 0.25, 0.5, 2, 4] as const;
 /** Texels by which art is carried past the islands of a sheet that is painted whole. */
 const PADDING = 16;
@@ -129,7 +118,7 @@ export function deriveSpec(
         at: at('colourSpace'),
         says: `${first}${also}: this header does not say how colours are stored; sRGB is taken.`,
       });
-    if (rule.alpha === 'opaque' && ['bc2', 'bc3', 'bc7', 'rgba8', 'bgra8'].includes(rule.format))
+    if (rule.alpha === 'opaque' && FORMATS[rule.format].alpha === 'full')
       guesses.push({
         at: at('alpha'),
         says: `${first}${also}: its alpha is full everywhere; it is delivered opaque.`,
@@ -144,7 +133,7 @@ export function deriveSpec(
   const sidecars = files.flatMap((file): SpecSidecar[] => {
     if (file.facts) return [];
     const inside = file.name.slice(root.length);
-    const language = LANGUAGES[file.name.slice(file.name.lastIndexOf('.') + 1).toLowerCase()];
+    const language = languageByName(file.name);
     if (!file.text || !language || file.text.text.includes('{{')) {
       remarks.push(`${inside} was left out: it is no text that a template can be made of.`);
       return [];

@@ -3,11 +3,11 @@ import { decodeLayerPixels, getCompositeImageData, readPsd as parse } from 'ag-p
 import type { Layer, LayerMaskData, PixelData, Psd } from 'ag-psd';
 import './withoutCanvas.ts';
 import { InputError } from '../errors.ts';
+import { psd as psdFile } from '../kinds/psd.ts';
 import { BLEND_MODES, type BlendMode } from '../livery/layer.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import { MAX_SIDE } from '../texture/dds.ts';
 import { MAX_TEXELS, type LayeredFile, type LayeredMask, type LayeredNode, type Loss } from './layered.ts';
-import { isPsd } from './isPsd.ts';
 
 const RGB = 3;
 const GREY = 1;
@@ -46,7 +46,7 @@ export interface PsdReading {
 export function readPsd(bytes: Uint8Array, reading: PsdReading = {}): LayeredFile {
   const { each, part = { index: 0, of: 1 }, bytes: room = (length: number) => new Uint8Array(length) } = reading;
   const head = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (!isPsd(bytes)) throw new InputError('This is not a PSD file, or it is cut off.');
+  if (!psdFile.begins(bytes)) throw new InputError('This is not a PSD file, or it is cut off.');
   // The published description of the format, "File Header Section": version, channels, rows, columns, depth, mode.
   const version = head.getUint16(4);
   const height = head.getUint32(14);

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
+import { WRITTEN } from '../texture/formats/index.ts';
 
 const pattern = z.string().min(1).max(400);
 /** A pattern of a path inside a folder: what of it is plain text must not lead out of there. */
@@ -59,7 +60,7 @@ export const SpecFile = z.strictObject({
   /** Pattern of the file's name; see names.ts. */
   name: namePattern,
   container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
-  format: z.enum(['bc1', 'bc1a', 'bc2', 'bc3', 'bc4', 'bc5', 'bc7', 'rgba8', 'bgra8', 'bgr8', 'rgb565']),
+  format: z.enum(WRITTEN),
   header: z.enum(['legacy', 'dx10']),
   /** Normals are stored linear, and their mip levels are averaged as vectors. */
   colourSpace: z.enum(['srgb', 'linear', 'normal']),
@@ -184,10 +185,14 @@ const SidecarMaking = z.discriminatedUnion('kind', [
   }),
 ]);
 
+const Language = z.enum(['json', 'xml', 'toml', 'ini', 'script', 'text']);
+/** What a text of a game is written in; see languages/. */
+export type Language = z.infer<typeof Language>;
+
 export const SpecSidecar = z.strictObject({
   /** Pattern of its name. */
   name: namePattern,
-  language: z.enum(['json', 'xml', 'toml', 'ini', 'script', 'text']),
+  language: Language,
   /** One for each sheet whose colour is delivered; its name and text can speak of that `sheet`. */
   each: z.literal('sheet').optional(),
   making: SidecarMaking,

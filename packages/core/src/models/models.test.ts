@@ -9,7 +9,8 @@ import path from 'node:path';
 import { format } from 'prettier';
 import { afterAll, describe, expect, test } from 'vitest';
 import { InputError } from '../errors.ts';
-import { namedBeside, picturesOf, readModel, type ModelKind } from './readModel.ts';
+import type { ModelKind } from '../kinds/index.ts';
+import { namedBeside, picturesOf, readModel } from './readModel.ts';
 import type { MeshChoices, ReadMesh } from './mesh.ts';
 import { sizeOfMesh } from './upAxis.ts';
 

@@ -2,28 +2,15 @@
 import { InputError } from '../errors.ts';
 import type { Image8 } from '../raster/image.ts';
 import { settingsOf, type Encoding } from './encoding.ts';
+import type { BlockFormat } from './formats/kind.ts';
 import { kernel, ROOM, SETTINGS } from '../kernels/kernel.ts';
-
-/** Numbers by which the kernels know the formats. */
-const NUMBERS: Readonly<Record<string, number>> = {
-  bc1: 1,
-  bc1a: 1,
-  bc2: 2,
-  bc3: 3,
-  bc4: 4,
-  bc5: 5,
-  bc7: 7,
-  bc4s: 14,
-  bc5s: 15,
-};
 
 /** What the kernels last worked by: blocks that they remember are good only for that. */
 let last = '';
 
 /** Block rows `from` to `to` (exclusive) into `out`. Edge texels repeat past the image. */
 export function encodeBlockRows(
-  key: string,
-  blockBytes: number,
+  { blockBytes, kernel: told }: BlockFormat,
   image: Image8,
   from: number,
   to: number,
@@ -31,8 +18,8 @@ export function encodeBlockRows(
   encoding: Encoding,
 ): void {
   const k = kernel();
-  const { weights, numbers } = settingsOf(key, encoding);
-  const settings = `${key} ${weights.join()} ${numbers.join()}`;
+  const { weights, numbers } = settingsOf(told, encoding);
+  const settings = `${told.number} ${weights.join()} ${numbers.join()}`;
   const view = new DataView(k.memory.buffer);
   if (settings !== last) {
     for (let i = 0; i < 8; i++) view.setInt16(SETTINGS + i * 2, weights[i & 3], true);
@@ -51,13 +38,13 @@ export function encodeBlockRows(
       bytes.set(image.data.subarray(row, row + image.width * 4), place);
       for (let x = image.width * 4; x < stride; x++) bytes[place + x] = bytes[place + x - 4];
     }
-    k.row(NUMBERS[key], ROOM, stride, columns, result);
+    k.row(told.number, ROOM, stride, columns, result);
     out.set(bytes.subarray(result, result + columns * blockBytes), at);
   }
 }
 
 /** Fills the image from blocks. @throws InputError when there are too few */
-export function decodeBlockRows(key: string, blockBytes: number, source: Uint8Array, image: Image8): void {
+export function decodeBlockRows({ blockBytes, kernel: told }: BlockFormat, source: Uint8Array, image: Image8): void {
   const k = kernel();
   const bytes = new Uint8Array(k.memory.buffer);
   const columns = Math.ceil(image.width / 4);
@@ -67,7 +54,7 @@ export function decodeBlockRows(key: string, blockBytes: number, source: Uint8Ar
   const result = ROOM + columns * blockBytes + 16;
   for (let by = 0, at = 0; by * 4 < image.height; by++, at += columns * blockBytes) {
     bytes.set(source.subarray(at, at + columns * blockBytes), ROOM);
-    k.unrow(NUMBERS[key], ROOM, columns, result, stride);
+    k.unrow(told.number, ROOM, columns, result, stride);
     for (let y = 0; y < 4 && by * 4 + y < image.height; y++) {
       const place = result + y * stride;
       image.data.set(bytes.subarray(place, place + image.width * 4), (by * 4 + y) * image.width * 4);

@@ -1,7 +1,8 @@
 import { ciede2000, labOfSrgb8 } from '../colour/ciede2000.ts';
 import type { Image8 } from '../raster/image.ts';
 import { InputError } from '../errors.ts';
-import { decodeImage, FORMATS, type FormatKey } from './formats.ts';
+import { decodeImage } from './encode.ts';
+import { FORMATS, type FormatKey } from './formats/index.ts';
 
 export interface Comparison {
   /** dB over R, G and B; Infinity when equal. */

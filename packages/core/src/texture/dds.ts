@@ -4,7 +4,9 @@
  */
 import { InputError } from '../errors.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
-import { FORMATS, rowBytes, rowsOf, type FormatKey } from './formats.ts';
+import { decodeInto } from './encode.ts';
+import { FORMAT_KEYS, FORMATS, rowBytes, rowsOf, type FormatKey } from './formats/index.ts';
+import type { DdsNames } from './formats/kind.ts';
 import { fullMipCount, mipSize } from './mips.ts';
 
 const MAGIC = 0x20534444;
@@ -30,53 +32,7 @@ const MISC_TEXTURECUBE = 0x4;
 
 const fourCC = (text: string) => [...text].reduce((n, ch, i) => n | (ch.charCodeAt(0) << (i * 8)), 0);
 const FOURCC_DX10 = fourCC('DX10');
-/** Codes of the legacy header; the first is the one that is written. DXT2 and DXT4 differ in premultiplied colour only. */
-const LEGACY: Partial<Record<FormatKey, readonly string[]>> = {
-  bc1: ['DXT1'],
-  bc1a: ['DXT1'],
-  bc2: ['DXT3', 'DXT2'],
-  bc3: ['DXT5', 'DXT4'],
-  bc4: ['ATI1', 'BC4U'],
-  bc5: ['ATI2', 'BC5U'],
-  bc4s: ['BC4S'],
-  bc5s: ['BC5S'],
-};
-/** Bits and masks of the uncompressed formats that can be written: r g b a. */
-const MASKS: Partial<Record<FormatKey, readonly [bits: number, r: number, g: number, b: number, a: number]>> = {
-  rgba8: [32, 0xff, 0xff00, 0xff0000, 0xff000000],
-  bgra8: [32, 0xff0000, 0xff00, 0xff, 0xff000000],
-  bgr8: [24, 0xff0000, 0xff00, 0xff, 0],
-  rgb565: [16, 0xf800, 0x7e0, 0x1f, 0],
-};
-/** DXGI_FORMAT numbers: linear, then sRGB where there is such a kind. */
-const DXGI: Partial<Record<FormatKey, readonly number[]>> = {
-  bc1: [71, 72],
-  bc1a: [71, 72],
-  bc2: [74, 75],
-  bc3: [77, 78],
-  bc4: [80],
-  bc5: [83],
-  bc7: [98, 99],
-  bc4s: [81],
-  bc5s: [84],
-  rgba8: [28, 29],
-  bgra8: [87, 91],
-  rgb565: [85],
-};
-
 export type DdsHeader = 'legacy' | 'dx10';
-/** DXGI_FORMAT numbers that leave open what the bits mean: read as their plain kind (dxgiformat.h, by Microsoft's documentation). */
-const TYPELESS: Partial<Record<FormatKey, number>> = {
-  bc1: 70,
-  bc2: 73,
-  bc3: 76,
-  bc4: 79,
-  bc5: 82,
-  bc7: 97,
-  rgba8: 27,
-  bgra8: 90,
-};
-
 /** "unknown": a legacy header says nothing about it, and neither does a typeless format. */
 export type ColourSpace = 'srgb' | 'linear';
 
@@ -105,12 +61,13 @@ export const headerBytes = (header: DdsHeader): number => (header === 'dx10' ? 1
 
 /** Whether a format can stand behind a header of this kind. */
 export function headerCan(header: DdsHeader, format: FormatKey): boolean {
-  return header === 'dx10' ? format in DXGI : format in LEGACY || format in MASKS;
+  const { dxgi, codes, masks } = FORMATS[format].dds;
+  return header === 'dx10' ? dxgi !== undefined : codes !== undefined || masks !== undefined;
 }
 
 /** Whether a format has an sRGB kind; those without hold data. */
 export function srgbCan(format: FormatKey): boolean {
-  return DXGI[format]?.length !== 1;
+  return FORMATS[format].dds.dxgi?.length !== 1;
 }
 
 /** What a DDS file is to say of itself. */
@@ -165,20 +122,20 @@ export function ddsHeader(facts: DdsWanted, mips: number, topBytes: number): Uin
   put(20, format.blockBytes ? topBytes : width * format.texelBytes); // dwPitchOrLinearSize
   put(28, mips); // dwMipMapCount
   put(76, 32); // ddspf.dwSize
-  const masks = MASKS[facts.format];
-  if (header === 'dx10') {
+  const { dxgi, masks, codes } = format.dds;
+  if (header === 'dx10' && dxgi) {
     put(80, DDPF_FOURCC);
     put(84, FOURCC_DX10);
-    put(128, DXGI[facts.format]![srgb ? 1 : 0]); // dxgiFormat
+    put(128, (srgb && dxgi[1]) || dxgi[0]); // dxgiFormat
     put(132, DIMENSION_TEXTURE2D); // resourceDimension
     put(140, 1); // arraySize
   } else if (masks) {
     put(80, DDPF_RGB | (masks[4] ? DDPF_ALPHAPIXELS : 0));
     put(88, masks[0]); // dwRGBBitCount
     for (let c = 0; c < 4; c++) put(92 + c * 4, masks[1 + c]); // dwRBitMask, dwGBitMask, dwBBitMask, dwABitMask
-  } else {
-    put(80, DDPF_FOURCC | (facts.format === 'bc1a' ? DDPF_ALPHAPIXELS : 0));
-    put(84, fourCC(LEGACY[facts.format]![0]));
+  } else if (codes) {
+    put(80, DDPF_FOURCC | (format.alpha === 'bit' ? DDPF_ALPHAPIXELS : 0));
+    put(84, fourCC(codes[0]));
   }
   put(108, DDSCAPS_TEXTURE | (mips > 1 ? DDSCAPS_COMPLEX | DDSCAPS_MIPMAP : 0)); // dwCaps
   return out;
@@ -224,8 +181,8 @@ export function ddsLayout(bytes: Uint8Array): DdsLayout {
   if (bytes.length < needed)
     throw new InputError(`This DDS file is cut off: ${needed} bytes are declared and ${bytes.length} are there.`);
   // Hardly any writer says that its BC1 has alpha; the blocks do.
-  if (layout.format === 'bc1' && hasClear(view, layout)) return { ...layout, ...named('bc1a') };
-  return layout;
+  const clear = clearKindOf(layout.format);
+  return clear && hasClear(view, layout) ? { ...layout, ...named(clear) } : layout;
 }
 
 /** Whether a block of level 0 holds a clear texel: its first colour is not above its second, and an index is 3. */
@@ -239,7 +196,16 @@ function hasClear(view: DataView, layout: DdsLayout): boolean {
   return false;
 }
 
-const keysOf = <T>(table: Partial<Record<FormatKey, T>>) => Object.keys(table) as FormatKey[];
+/** The format that the same bytes are where blocks hold clear texels; undefined: there is none, or it is that one. */
+function clearKindOf(key: DdsFacts['format']): FormatKey | undefined {
+  const format = key !== 'masks' && FORMATS[key];
+  return format && 'withClear' in format && format.withClear !== key ? (format.withClear as FormatKey) : undefined;
+}
+
+/** The first format whose names say so. */
+const formatWhere = (says: (names: DdsNames) => boolean | undefined): FormatKey | undefined =>
+  FORMAT_KEYS.find((key) => says(FORMATS[key].dds));
+
 const named = (format: FormatKey) => ({ format, compression: FORMATS[format].name });
 
 function kindOf(
@@ -256,8 +222,8 @@ function kindOf(
       throw new InputError(`This DDS file is an array of ${get(140)} textures; single ones can be read.`);
     if (get(132) !== DIMENSION_TEXTURE2D)
       throw new InputError('This DDS file is not a flat texture, so it cannot be read.');
-    const typeless = keysOf(TYPELESS).find((key) => TYPELESS[key] === get(128));
-    const format = typeless ?? keysOf(DXGI).find((key) => key !== 'bc1a' && DXGI[key]!.includes(get(128)));
+    const typeless = formatWhere(({ typeless }) => typeless === get(128));
+    const format = typeless ?? formatWhere(({ dxgi }) => dxgi?.includes(get(128)));
     if (!format)
       throw new InputError(
         `This DDS file is of DXGI format ${get(128)}, which cannot be read; BC1 to BC7 and 8-bit ones can.`,
@@ -267,19 +233,21 @@ function kindOf(
       const compression = `${FORMATS[typeless].name}, typeless`;
       return { format: typeless, compression, header: 'dx10', colourSpace: 'unknown', premultiplied, start: 148 };
     }
-    const colourSpace = DXGI[format]!.indexOf(get(128)) === 1 ? 'srgb' : 'linear';
+    const colourSpace = FORMATS[format].dds.dxgi?.[1] === get(128) ? 'srgb' : 'linear';
     return { ...named(format), header: 'dx10', colourSpace, premultiplied, start: 148 };
   }
   if (flags & DDPF_FOURCC) {
-    const found = keysOf(LEGACY).find((key) => key !== 'bc1a' && LEGACY[key]!.some((code) => fourCC(code) === get(84)));
+    const isCode = (code: string) => fourCC(code) === get(84);
+    const found = formatWhere(({ codes }) => codes?.some(isCode));
     if (!found) {
       const code = String.fromCharCode(...bytes.subarray(84, 88)).replace(/[^ -~]/g, '?');
       throw new InputError(
         `The compression "${code}" of this DDS file cannot be read; BC1 to BC5 can behind this header.`,
       );
     }
-    const premultiplied = [fourCC('DXT2'), fourCC('DXT4')].includes(get(84));
-    return { ...named(found === 'bc1' && flags & DDPF_ALPHAPIXELS ? 'bc1a' : found), ...legacy, premultiplied };
+    const premultiplied = FORMATS[found].dds.premultiplied?.some(isCode) ?? false;
+    const clear = flags & DDPF_ALPHAPIXELS ? clearKindOf(found) : undefined;
+    return { ...named(clear ?? found), ...legacy, premultiplied };
   }
   const bits = get(88);
   const grey = (flags & DDPF_LUMINANCE) !== 0;
@@ -290,7 +258,7 @@ function kindOf(
     );
   const alpha = flags & (DDPF_ALPHAPIXELS | DDPF_ALPHA) ? get(104) : 0;
   const masks = [bits, onlyAlpha ? 0 : get(92), grey ? get(92) : get(96), grey ? get(92) : get(100), alpha];
-  const known = keysOf(MASKS).find((key) => MASKS[key]!.every((value, i) => value === masks[i]));
+  const known = formatWhere((names) => names.masks?.every((value, i) => value === masks[i]));
   if (known) return { ...named(known), ...legacy };
   const what = grey ? 'grey' : onlyAlpha ? 'alpha' : 'colour';
   return {
@@ -339,7 +307,7 @@ export function readDdsRows(bytes: Uint8Array, layout: DdsLayout, level: number,
   const image = newImage(width, to - from);
   const source = bytes.subarray(at + (from / per) * line, at + Math.ceil(to / per) * line);
   if (layout.format === 'masks') readMasked(source, layout.masks!, image);
-  else FORMATS[layout.format].decode(source, image);
+  else decodeInto(image, source, layout.format);
   return image;
 }
 

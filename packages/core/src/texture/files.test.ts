@@ -6,7 +6,7 @@ import { readWithFfmpeg, readWithImageMagick, readWithPillow, throughImageMagick
 import { liveryLike, picture } from '../testing/images.ts';
 import { compareImages } from './compare.ts';
 import { headerCan, readDdsFacts, readDdsLevel, srgbCan, writeDds } from './dds.ts';
-import { decodeImage, encodeImage } from './formats.ts';
+import { decodeImage, encodeImage } from './encode.ts';
 import { fullMipCount, mipChain, mipSize } from './mips.ts';
 import { padEdges } from './padding.ts';
 import { readTga, readTgaFacts, writeTga } from './tga.ts';

@@ -1,6 +1,6 @@
 /** Containers that are opened, searched and changed; runs in threads. */
-import { languageOf } from '@wet-lacquer/core/delivery/newName.ts';
-import type { Language } from '@wet-lacquer/core/delivery/textChange.ts';
+import { languageOf } from '@wet-lacquer/core/languages/index.ts';
+import type { Language } from '@wet-lacquer/core/livery/spec.ts';
 import { looksLikeText, readExactly, withLineEnds, writeText } from '@wet-lacquer/core/files/textFile.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { mentionsOf, ownCopy, type Mention } from '@wet-lacquer/core/files/references.ts';

@@ -2,7 +2,8 @@
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { rowErrors } from '@wet-lacquer/core/texture/compare.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
-import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { encodeRows as encode } from '@wet-lacquer/core/texture/encode.ts';
+import { FORMATS, rowBytes, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import {
   filterBand,
   keepCoverage,
@@ -52,9 +53,8 @@ export async function encodeRows(task: {
   measure: boolean;
 }): Promise<number[]> {
   const { image, from, to } = task;
-  const format = FORMATS[task.format];
-  const bytes = rowBytes(format, image.width);
+  const bytes = rowBytes(FORMATS[task.format], image.width);
   const part = task.out.subarray(from * bytes, to * bytes);
-  format.encodeRows(image, from, to, part, task.encoding);
+  encode(task.format, image, from, to, part, task.encoding);
   return task.measure ? rowErrors(image, task.format, from, to, part) : [0, 0, 0, 0];
 }

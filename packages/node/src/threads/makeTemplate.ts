@@ -3,7 +3,8 @@ import { folderOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
 import type { ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
-import { isModelKind, namedBeside, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import { canBe, fileKind, type ModelKind } from '@wet-lacquer/core/kinds/index.ts';
+import { namedBeside, readModel } from '@wet-lacquer/core/models/readModel.ts';
 import { stoodUp } from '@wet-lacquer/core/models/upAxis.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { proposeRoles } from '@wet-lacquer/core/intake/layerRoles.ts';
@@ -43,9 +44,8 @@ import { proposeParts } from '@wet-lacquer/core/surface/proposeParts.ts';
 import { symmetryAxis } from '@wet-lacquer/core/surface/symmetry.ts';
 import { symmetryPlane } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { hashOf } from '../hash.ts';
-import { fileKind } from './fileKind.ts';
 import { readyKey, type ReadyTexture } from './readyTextures.ts';
-import { texture } from './texture.ts';
+import { texture, textureKindOf } from '../textures/index.ts';
 import { readLayered } from './understand.ts';
 
 export interface MadeTemplate {
@@ -72,9 +72,7 @@ export async function readyTexture(task: {
   name: string;
   upsideDown: boolean;
 }): Promise<ReadyTexture> {
-  const kind = fileKind(task.bytes, task.name);
-  if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${task.name}" is not a texture.`);
-  const { image, facts } = await texture(task.bytes, kind);
+  const { image, facts } = await texture(task.bytes, textureKindOf(task.bytes, task.name));
   const bytes = packPixels(task.upsideDown ? flipRows(image) : image);
   return { facts, bytes, blob: hashOf(bytes) };
 }
@@ -108,9 +106,7 @@ export async function makeTemplate(task: {
 
   const textureOf = async (name: string) => {
     const bytes = bytesOf(name);
-    const kind = fileKind(bytes, name);
-    if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture') throw new InputError(`"${name}" is not a texture.`);
-    return texture(bytes, kind);
+    return texture(bytes, textureKindOf(bytes, name));
   };
   const readyOf = async (name: string, upsideDown: boolean): Promise<ReadyTexture> => {
     const one =
@@ -167,7 +163,7 @@ export async function makeTemplate(task: {
     if (wanted.layered) {
       const bytes = bytesOf(wanted.layered);
       const kind = fileKind(bytes, wanted.layered);
-      if (kind !== 'psd' && kind !== 'ora') throw new InputError(`"${wanted.layered}" is not a layered file.`);
+      if (!canBe('layered', kind)) throw new InputError(`"${wanted.layered}" is not a layered file.`);
       const file = await readLayered(bytes, kind);
       if (facts && (file.width !== size.width || file.height !== size.height))
         throw new InputError(
@@ -371,7 +367,7 @@ async function modelOf(
 ): Promise<Standing> {
   const name = model!;
   const kind = fileKind(bytes, name);
-  if (!isModelKind(kind)) throw new InputError(`"${name}" is not a model.`);
+  if (!canBe('model', kind)) throw new InputError(`"${name}" is not a model.`);
   const read = await readModel(bytes, kind, besideOf(bytes, kind, name, files), stance);
   remarks.push(...read.said.map((sentence) => `${name}: ${sentence}`));
   const mesh = stoodUp(read.mesh, stance);

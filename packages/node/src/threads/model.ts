@@ -2,7 +2,8 @@
 import type { ModelFacts } from '@wet-lacquer/core/intake/understood.ts';
 import { NeedsFiles } from '@wet-lacquer/core/models/gltfFile.ts';
 import { subjectOf, type ReadMesh } from '@wet-lacquer/core/models/mesh.ts';
-import { namedBeside, picturesOf, readModel, type ModelKind } from '@wet-lacquer/core/models/readModel.ts';
+import type { ModelKind } from '@wet-lacquer/core/kinds/index.ts';
+import { namedBeside, picturesOf, readModel } from '@wet-lacquer/core/models/readModel.ts';
 import { guessUp, sizeOfMesh, stoodUp, type UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';

@@ -7,7 +7,7 @@ import type { ReturnedPicture, ReturnedPlan } from '@wet-lacquer/core/layered/re
 import { drawnLayers, matchBack } from '@wet-lacquer/core/layered/sheetLayers.ts';
 import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
 import { hashOf } from '../hash.ts';
-import { fileKind } from './fileKind.ts';
+import { canBe, fileKind } from '@wet-lacquer/core/kinds/index.ts';
 import { png, thumb } from './pictures.ts';
 import { sheetOf, sourcesOf, type Scene } from './scene.ts';
 import { readLayered } from './understand.ts';
@@ -30,7 +30,7 @@ export async function sheetBack(task: {
   const { scene, bytes } = task;
   const sheet = sheetOf(scene.template, task.sheet);
   const kind = fileKind(bytes, '');
-  if (kind !== 'psd' && kind !== 'ora') throw new InputError('A PSD or OpenRaster file is wanted here.');
+  if (!canBe('layered', kind)) throw new InputError('A PSD or OpenRaster file is wanted here.');
   const file = await readLayered(bytes, kind);
   if (file.width !== sheet.width || file.height !== sheet.height)
     throw new InputError(

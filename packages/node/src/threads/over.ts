@@ -24,8 +24,7 @@ import { putOverDds, type DdsOver } from '@wet-lacquer/core/texture/over/overDds
 import { putOverPng } from '@wet-lacquer/core/texture/png.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { putOverTga } from '@wet-lacquer/core/texture/tga.ts';
-import { fileKind } from './fileKind.ts';
-import { texelsOf } from './stored.ts';
+import { texelsOf, textureKindOf } from '../textures/index.ts';
 import { sheetOf, sourcesOf, type Scene } from './scene.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 
@@ -43,8 +42,7 @@ export interface HeldFile {
 
 /** Texels of a game's own file as its template shows them, in shared memory: straight RGBA8, upright. */
 export async function originalTexels({ original, bytes }: HeldFile): Promise<Image8> {
-  const kind = fileKind(bytes, original.name);
-  const read = await texelsOf(bytes, kind as 'dds' | 'tga' | 'picture');
+  const read = await texelsOf(bytes, textureKindOf(bytes, original.name));
   return sharedImage(original.upsideDown ? flipRows(read) : read);
 }
 

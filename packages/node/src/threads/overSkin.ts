@@ -14,8 +14,8 @@ import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { coverOf } from '@wet-lacquer/core/surface/wayUp.ts';
 import { hashOf } from '../hash.ts';
-import { fileKind } from './fileKind.ts';
-import { texture } from './texture.ts';
+import { canBe, fileKind, namesOf } from '@wet-lacquer/core/kinds/index.ts';
+import { texture } from '../textures/index.ts';
 import { readLayered } from './understand.ts';
 
 export interface SkinOver {
@@ -115,13 +115,13 @@ export async function overSkin(task: { template: Template; skin: readonly SkinFi
 /** A finished texture as it is, or how a layered file looks. @throws InputError */
 async function pictureOf({ name, bytes }: SkinFile): Promise<{ image: Image8; facts: TextureFacts | null }> {
   const kind = fileKind(bytes, name);
-  if (kind === 'psd' || kind === 'ora') {
+  if (canBe('layered', kind)) {
     const file = await readLayered(bytes, kind);
     return { image: file.merged ?? compositeLayered(file), facts: null };
   }
-  if (kind !== 'dds' && kind !== 'tga' && kind !== 'picture')
+  if (!canBe('texture', kind))
     throw new InputError(
-      `${name} is not a finished texture; DDS, TGA, PNG, JPEG, WebP and layered files (PSD, OpenRaster) are.`,
+      `${name} is not a finished texture; ${namesOf('texture')} and layered files (${namesOf('layered')}) are.`,
     );
   return texture(bytes, kind);
 }

@@ -17,7 +17,7 @@ import {
 } from '@wet-lacquer/core/testing/independent.ts';
 import { decodePicture } from './pictures.ts';
 import { importDecal, importPicture } from './tasks.ts';
-import { texture } from './texture.ts';
+import { texture } from '../textures/index.ts';
 
 const [W, H] = [37, 22];
 const soft = picture(W, H, (x, y) => [(x * 7) % 256, (y * 11) % 256, (x * y) % 256, 40 + ((x * 5 + y * 3) % 216)]);

@@ -2,7 +2,7 @@
 import sharp from 'sharp';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { pictureFacts, pictureTexels } from './stored.ts';
+import { pictureFacts, pictureTexels } from '../textures/picture.ts';
 
 // Every picture is read once: what the reader would keep for a second time only takes memory.
 sharp.cache(false);

@@ -5,10 +5,10 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
-import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, rowBytes, rowsOf, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { resampling } from '@wet-lacquer/core/texture/resample.ts';
 import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
-import { isPsd } from '@wet-lacquer/core/layered/isPsd.ts';
+import { psd } from '@wet-lacquer/core/kinds/psd.ts';
 import { joinParts } from '@wet-lacquer/core/layered/joinParts.ts';
 import type { Bake } from './bake.ts';
 import type * as tasks from './tasks.ts';
@@ -284,7 +284,7 @@ export class Pool {
     signal?: AbortSignal,
     beside?: ReadonlyMap<string, Uint8Array>,
   ): Promise<Looked> {
-    if (!isPsd(bytes)) return this.run('understand', { bytes, name, progress, beside }, signal);
+    if (!psd.begins(bytes)) return this.run('understand', { bytes, name, progress, beside }, signal);
     const of = this.threads;
     // Seen by all threads, not copied to each.
     const shared = sharedCopy(bytes);

@@ -16,6 +16,8 @@ import { tilesDeclared, unpackStroke } from '@wet-lacquer/core/paint/strokes.ts'
 import { ZIP_TIME } from '@wet-lacquer/core/files/archive.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
+import { dds } from '@wet-lacquer/core/kinds/dds.ts';
+import { picture as pictureFile } from '@wet-lacquer/core/kinds/picture.ts';
 import { holdsIn, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
@@ -223,12 +225,11 @@ async function anyPicture(bytes: Uint8Array): Promise<Image8> {
     if (Math.max(width, height) > DECAL_SIDE)
       throw new InputError(`This picture is ${width} x ${height}; at most ${DECAL_SIDE} to a side can be taken in.`);
   };
-  const head = String.fromCharCode(...bytes.subarray(0, 4));
-  if (head === 'DDS ') {
+  if (dds.begins(bytes)) {
     small(readDdsFacts(bytes));
     return readDdsLevel(bytes, 0);
   }
-  if (/^(.PNG|\xff\xd8\xff|RIFF)/s.test(head)) return decodePicture(bytes, DECAL_SIDE);
+  if (pictureFile.begins(bytes)) return decodePicture(bytes, DECAL_SIDE);
   let facts;
   try {
     facts = readTgaFacts(bytes);

@@ -1,5 +1,6 @@
 /** Texts among the files that a template keeps; runs in threads. */
-import { languageOf, type KeptText } from '@wet-lacquer/core/delivery/newName.ts';
+import { languageOf } from '@wet-lacquer/core/languages/index.ts';
+import type { KeptText } from '@wet-lacquer/core/delivery/newName.ts';
 import { renamed } from '@wet-lacquer/core/delivery/textChange.ts';
 import { looksLikeText, readExactly } from '@wet-lacquer/core/files/textFile.ts';
 

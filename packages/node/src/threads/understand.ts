@@ -1,5 +1,5 @@
 /** Says what a file that a painter brought is, and what of it can be used; runs in threads. */
-import { languageOf } from '@wet-lacquer/core/delivery/newName.ts';
+import { LANGUAGES, languageOf } from '@wet-lacquer/core/languages/index.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { looksLikeText, readExactly } from '@wet-lacquer/core/files/textFile.ts';
 import { checkMtl } from '@wet-lacquer/core/models/obj.ts';
@@ -13,11 +13,11 @@ import { readOra } from '@wet-lacquer/core/layered/ora.ts';
 import { readPsd } from '@wet-lacquer/core/layered/psd.ts';
 import { newImage, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { MAX_SIDE } from '@wet-lacquer/core/texture/dds.ts';
-import { fileKind } from './fileKind.ts';
+import { canBe, fileKind, whatIs, type LayeredKind } from '@wet-lacquer/core/kinds/index.ts';
 import type { Looked } from './looked.ts';
 import { lookModel } from './model.ts';
 import { decodePicture, thumb } from './pictures.ts';
-import { texture } from './texture.ts';
+import { texture } from '../textures/index.ts';
 import { svgReady } from './scene.ts';
 import { sharedBytes } from './shared.ts';
 
@@ -47,64 +47,53 @@ export async function understand(task: {
   const { bytes, name, progress, beside } = task;
   if (bytes.length === 0) throw new InputError('This file is empty.');
   const kind = fileKind(bytes, name);
-  switch (kind) {
-    case 'psd':
-    case 'ora': {
-      const file = await readLayered(bytes, kind, gaugeOf(progress, 0, 0.6));
-      return lookLayered({ file, ours: compositeLayered(file, gaugeOf(progress, 0.6, 1)) });
-    }
-    case 'glb':
-    case 'gltf':
-    case 'obj':
-      return lookModel(bytes, kind, beside);
-    case 'mtl': {
-      const materials = new Set(checkMtl(bytes).map(({ material }) => material)).size;
-      const what = `materials of a model: ${materials} with textures`;
-      return { understood: { kind: 'other', what }, preview: null, difference: null };
-    }
-    case 'svg': {
-      const { width, height, colours } = await lookSvg(bytes);
-      const what = `a drawing of ${width} x ${height} with ${colours.length} flat colours: a decal, or outlines of a sheet`;
-      return { understood: { kind: 'other', what }, preview: null, difference: null };
-    }
-    case 'zip':
-      return {
-        understood: {
-          kind: 'other',
-          what: `an archive of ${openZip(bytes).entries.filter((e) => !e.folder).length} files`,
-        },
-        preview: null,
-        difference: null,
-      };
-    case 'other':
-      return {
-        understood: { kind: 'other', what: looseOf(bytes, name) },
-        preview: null,
-        difference: null,
-      };
-    default: {
-      const { image, facts } = await texture(bytes, kind);
-      return { understood: facts, preview: await thumb(image), difference: null };
-    }
+  if (canBe('layered', kind)) {
+    const file = await readLayered(bytes, kind, gaugeOf(progress, 0, 0.6));
+    return lookLayered({ file, ours: compositeLayered(file, gaugeOf(progress, 0.6, 1)) });
   }
+  if (canBe('model', kind)) return lookModel(bytes, kind, beside);
+  if (canBe('texture', kind)) {
+    const { image, facts } = await texture(bytes, kind);
+    return { understood: facts, preview: await thumb(image), difference: null };
+  }
+  return {
+    understood: { kind: 'other', what: await IN_WORDS[whatIs(kind) as NoSheet](bytes, name) },
+    preview: null,
+    difference: null,
+  };
 }
 
-/** What a file is that no sheet is made of. */
-function looseOf(bytes: Uint8Array, name: string): string {
-  if (!looksLikeText(bytes)) return 'not for a template: it is kept beside it';
-  const language = languageOf(name, readExactly(bytes.subarray(0, 65536)).text);
-  const called = { json: 'JSON', xml: 'XML', toml: 'TOML', ini: 'INI-like', script: 'a script', text: '' }[language];
-  return `a text${called && ` (${called})`}, kept beside the sheets`;
-}
+/** What files can be that no sheet is made of. */
+type NoSheet = Exclude<ReturnType<typeof whatIs>, 'layered' | 'model' | 'texture'>;
 
-export const readLayered = (
+const IN_WORDS: Readonly<Record<NoSheet, (bytes: Uint8Array, name: string) => string | Promise<string>>> = {
+  materials: (bytes) =>
+    `materials of a model: ${new Set(checkMtl(bytes).map(({ material }) => material)).size} with textures`,
+  async drawing(bytes) {
+    const { width, height, colours } = await lookSvg(bytes);
+    return `a drawing of ${width} x ${height} with ${colours.length} flat colours: a decal, or outlines of a sheet`;
+  },
+  archive: (bytes) => `an archive of ${openZip(bytes).entries.filter((e) => !e.folder).length} files`,
+  other(bytes, name) {
+    if (!looksLikeText(bytes)) return 'not for a template: it is kept beside it';
+    const { called } = LANGUAGES[languageOf(name, readExactly(bytes.subarray(0, 65536)).text)];
+    return `a text${called && ` (${called})`}, kept beside the sheets`;
+  },
+};
+
+type ReadsLayers = (bytes: Uint8Array, each?: (done: number) => void) => LayeredFile | Promise<LayeredFile>;
+
+const LAYERED: Readonly<Record<LayeredKind, ReadsLayers>> = {
+  psd: (bytes, each) => readPsd(bytes, { each }),
+  ora: (bytes, each) => readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each),
+};
+
+/** A layered file with its pixels. @param each told the share that is read, 0..1 @throws InputError in one sentence */
+export const readLayered = async (
   bytes: Uint8Array,
-  kind: 'psd' | 'ora',
+  kind: LayeredKind,
   each?: (done: number) => void,
-): Promise<LayeredFile> =>
-  kind === 'psd'
-    ? Promise.resolve(readPsd(bytes, { each }))
-    : readOra(bytes, (entry) => decodePicture(entry, MAX_SIDE), each);
+): Promise<LayeredFile> => LAYERED[kind](bytes, each);
 
 /** One thread's share of a PSD's layers, their pixels in shared memory. */
 export function readPsdPart(task: {

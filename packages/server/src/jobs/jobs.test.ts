@@ -21,7 +21,7 @@ import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';
-import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/formats.ts';
+import { decodeImage, encodeImage } from '@wet-lacquer/core/texture/encode.ts';
 import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';

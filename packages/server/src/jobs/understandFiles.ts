@@ -3,7 +3,6 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { log } from '../host/log.ts';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
-import type { ModelKind } from '@wet-lacquer/core/models/readModel.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
 import {
@@ -19,7 +18,7 @@ import {
   type IntakeFile,
 } from '../store/intakes.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { modelKindOf } from '@wet-lacquer/node/threads/fileKind.ts';
+import { modelKindOf, type ModelKind } from '@wet-lacquer/core/kinds/index.ts';
 import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
 import { withLease } from './lease.ts';
 

@@ -13,7 +13,7 @@ import { grey, pixels, writePsd } from '@wet-lacquer/core/testing/layeredFiles.t
 import { demoBytes } from '@wet-lacquer/core/testing/scenes.ts';
 import { colourSheet, normalSheet, packedSheet, resized } from '@wet-lacquer/core/testing/textures.ts';
 import { readDdsLevel, writeDds } from '@wet-lacquer/core/texture/dds.ts';
-import { encodeImage } from '@wet-lacquer/core/texture/formats.ts';
+import { encodeImage } from '@wet-lacquer/core/texture/encode.ts';
 import { mipChain } from '@wet-lacquer/core/texture/mips.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
 

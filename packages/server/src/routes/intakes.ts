@@ -17,7 +17,7 @@ import { asTexture, waysOf, type Ways } from '@wet-lacquer/core/intake/ways.ts';
 import { Decisions, whatIs } from '@wet-lacquer/core/intake/understood.ts';
 import type { Services } from '../host/services.ts';
 import { besideModel } from '../jobs/understandFiles.ts';
-import { modelKindOf } from '@wet-lacquer/node/threads/fileKind.ts';
+import { modelKindOf } from '@wet-lacquer/core/kinds/index.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
 import { listSpecs, putSpec } from '../store/specs.ts';

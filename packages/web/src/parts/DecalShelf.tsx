@@ -1,3 +1,4 @@
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, InputBase, LinearProgress } from '@mui/material';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
@@ -70,7 +71,7 @@ export function DecalShelf({ verb, onChoose, onRemove }: Props) {
           type="file"
           multiple
           hidden
-          accept=".png,.jpg,.jpeg,.webp,.dds,.tga,.svg"
+          accept={endingsOf('texture', 'drawing')}
           aria-label="Pictures for the library"
           onChange={(event) => {
             if (event.target.files) void take([...event.target.files]);

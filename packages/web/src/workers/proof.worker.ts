@@ -17,7 +17,7 @@ import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
 import { holdsIn, originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { finished } from '@wet-lacquer/core/compose/renderTile.ts';
-import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { mipChain, mipSize } from '@wet-lacquer/core/texture/mips.ts';
 import { nothingChanged, type Changed } from '@wet-lacquer/core/texture/over/changed.ts';
 import { levelsOver } from '@wet-lacquer/core/texture/over/overDds.ts';

@@ -4,7 +4,7 @@ import type { Nudge } from '@wet-lacquer/core/delivery/proof/nudge.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Effort } from '@wet-lacquer/core/texture/encoding.ts';
-import type { FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import type { FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 
 /** A format that is tried, beside what the delivery spec says. */
 export interface Trial {

@@ -1,5 +1,5 @@
 import { MAIN_MAP } from '../../livery/template.ts';
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check } from '../finding.ts';
 import { openShare } from './coverage.ts';

@@ -2,7 +2,7 @@ import { againstOriginal, fillers } from '../againstOriginal.ts';
 import type { Edit } from '../../livery/edit.ts';
 import type { Layer } from '../../livery/layer.ts';
 import { carriesAlpha } from '../../livery/spec.ts';
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import type { Check, Finding } from '../finding.ts';
 
 /** Share of what was clear or soft that may become opaque without a word, and from which on a delivery stops. */

@@ -1,4 +1,4 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import { mapsOf } from '../../livery/template.ts';
 import type { Check, Finding } from '../finding.ts';
 import { openShare } from './coverage.ts';

@@ -4,13 +4,13 @@ import { envOf, renderRegion } from '../../compose/renderTile.ts';
 import { layersOf } from '../../livery/livery.ts';
 import { carriesAlpha } from '../../livery/spec.ts';
 import { toStraight8 } from '../../raster/tile16.ts';
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS, isCoarse } from '../../texture/formats/index.ts';
 import type { Check } from '../finding.ts';
 import { flatten } from '../preparedSheet.ts';
 import { bandedFades } from '../proof/bandedFades.ts';
 import { EncodedLevel, VISIBLE } from '../proof/encodedLevel.ts';
 import { boundsIn } from '../proof/finding.ts';
-import { COARSE, fringesOf } from '../proof/thinLettering.ts';
+import { fringesOf } from '../proof/thinLettering.ts';
 
 /** Mean CIEDE2000 of a block from which fringes are seen without looking for them: twice what proof calls visible side by side. */
 const SEEN = 2 * VISIBLE;
@@ -30,7 +30,7 @@ export const encodedMarks: Check = {
         return [];
       // A copy at another size has other blocks: its own proof shows them.
       const { format, scale, size } = file.spec;
-      if (!COARSE.includes(format) || scale || size) return [];
+      if (!isCoarse(format) || scale || size) return [];
       const sheet = file.master;
       return layersOf(livery, sheet.key).flatMap((layer) => {
         if (layer.hidden || (layer.kind !== 'lettering' && layer.kind !== 'decal' && layer.kind !== 'fade')) return [];

@@ -1,6 +1,6 @@
 import { FOLLOWED_IN, fileFor, type SpecFile } from '../../livery/spec.ts';
 import type { OriginalFile } from '../../livery/template.ts';
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import type { Check, CheckInput, Finding } from '../finding.ts';
 import { followsWhole, isOriginal, type PlannedSheet } from '../plan.ts';
 

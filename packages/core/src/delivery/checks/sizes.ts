@@ -1,4 +1,4 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import type { Check, Finding } from '../finding.ts';
 
 const isPowerOfTwo = (side: number) => (side & (side - 1)) === 0;

@@ -1,4 +1,4 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './finding.ts';
 
 /** Mean offset of a block, in 255ths, from which neighbouring blocks of a smooth fade part visibly. */

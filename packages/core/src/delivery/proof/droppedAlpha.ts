@@ -1,4 +1,4 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import type { ProofFinding, ProofInput } from './finding.ts';
 
 /** Alpha that says something, in a format that keeps none of it or one bit. */

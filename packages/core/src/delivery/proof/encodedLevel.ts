@@ -4,7 +4,8 @@ import { wordsOf, type Image8 } from '../../raster/image.ts';
 import type { Encoding } from '../../texture/encoding.ts';
 import { anyChanged, type Changed } from '../../texture/over/changed.ts';
 import { psnrOf } from '../../texture/compare.ts';
-import { FORMATS, rowBytes, rowsOf, type FormatKey } from '../../texture/formats.ts';
+import { decodeInto, encodeRows } from '../../texture/encode.ts';
+import { FORMATS, rowBytes, rowsOf, type FormatKey } from '../../texture/formats/index.ts';
 
 /** Side of a cell in texels: what is encoded, asked for and drawn at a time. */
 export const CELL = 256;
@@ -189,9 +190,9 @@ export class EncodedLevel {
     const format = FORMATS[this.format];
     const rows = rowsOf(format, down);
     const bytes = new Uint8Array(rows * rowBytes(format, across));
-    format.encodeRows(crop, 0, rows, bytes, this.encoding);
+    encodeRows(this.format, crop, 0, rows, bytes, this.encoding);
     const back = new Uint32Array(across * down);
-    format.decode(bytes, { width: across, height: down, data: new Uint8Array(back.buffer) });
+    decodeInto({ width: across, height: down, data: new Uint8Array(back.buffer) }, bytes, this.format);
     for (let y = 0; y < down; y++) {
       decoded.set(back.subarray(y * across, (y + 1) * across), (top + y) * width + left);
     }

@@ -7,7 +7,7 @@ import type { LayerId } from '../../livery/ids.ts';
 import type { Layer } from '../../livery/layer.ts';
 import { layersOf, type Livery } from '../../livery/livery.ts';
 import type { Image8 } from '../../raster/image.ts';
-import type { FormatKey } from '../../texture/formats.ts';
+import type { FormatKey } from '../../texture/formats/index.ts';
 import type { EncodedLevel } from './encodedLevel.ts';
 
 export interface ProofFinding {

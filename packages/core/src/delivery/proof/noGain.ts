@@ -1,4 +1,4 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS } from '../../texture/formats/index.ts';
 import type { ProofFinding, ProofInput } from './finding.ts';
 
 /** A sheet that would look the same in BC1, at half the size. */

@@ -5,7 +5,8 @@ import type { LayerId } from '../../livery/ids.ts';
 import { findLayer, type Livery } from '../../livery/livery.ts';
 import { toStraight8 } from '../../raster/tile16.ts';
 import { squaredErrors } from '../../texture/compare.ts';
-import { decodeImage, encodeImage, type FormatKey } from '../../texture/formats.ts';
+import { decodeImage, encodeImage } from '../../texture/encode.ts';
+import { type FormatKey } from '../../texture/formats/index.ts';
 
 export interface Nudge {
   /** Texels to the right and down, -2 to 2. */

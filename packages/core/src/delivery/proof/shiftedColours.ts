@@ -1,6 +1,7 @@
 import { ciede2000, labOfSrgb8 } from '../../colour/ciede2000.ts';
 import { hexOfRgb, rgbOfHex, type SrgbRgb } from '../../colour/hex.ts';
-import { encodeImage, decodeImage, FORMATS, type FormatKey } from '../../texture/formats.ts';
+import { encodeImage, decodeImage } from '../../texture/encode.ts';
+import { FORMATS, type FormatKey } from '../../texture/formats/index.ts';
 import type { ProofFinding, ProofInput } from './finding.ts';
 
 /** CIEDE2000 from which the same scheme colour looks like another one beside itself (common practice, no source: 1). */

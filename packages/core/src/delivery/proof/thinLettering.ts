@@ -1,10 +1,7 @@
-import { FORMATS } from '../../texture/formats.ts';
+import { FORMATS, isCoarse } from '../../texture/formats/index.ts';
 import { VISIBLE, type EncodedLevel } from './encodedLevel.ts';
 import type { Box } from '../../layers/kind.ts';
 import { eachBlock, layersAt, type ProofFinding, type ProofInput } from './finding.ts';
-
-/** Formats whose colour is two ends of 5-6-5 bits for each block. */
-export const COARSE: readonly string[] = ['bc1', 'bc1a', 'bc2', 'bc3'];
 
 /** What the blocks about a mark lose: how many differ at all and how many visibly, and the worst of them with its CIEDE2000. */
 export function fringesOf(encoded: EncodedLevel, box: Box) {
@@ -20,7 +17,7 @@ export function fringesOf(encoded: EncodedLevel, box: Box) {
 /** Lettering and decals whose edges the format smears: saturated thin strokes share a block with two other colours. */
 export function thinLettering(input: ProofInput): ProofFinding[] {
   const { encoded } = input;
-  if (!COARSE.includes(encoded.format)) return [];
+  if (!isCoarse(encoded.format)) return [];
   return layersAt(input, 'lettering', 'decal').flatMap(({ layer, box }) => {
     const { many, bad, worst, at } = fringesOf(encoded, box);
     if (!many) return [];

@@ -15,7 +15,8 @@ import {
 } from '../../testing/independent.ts';
 import { colourSheet } from '../../testing/textures.ts';
 import { readDdsFacts, readDdsLevel, writeDds } from '../dds.ts';
-import { encodeImage, type FormatKey } from '../formats.ts';
+import { encodeImage } from '../encode.ts';
+import { type FormatKey } from '../formats/index.ts';
 import { canPutOverJpeg, putOverJpeg, readJpegFacts } from '../jpeg.ts';
 import { mipChain, mipSize } from '../mips.ts';
 import { putOverPng, readPngFacts } from '../png.ts';

@@ -2,7 +2,8 @@
 import { InputError } from '../../errors.ts';
 import { newImage, type Image8 } from '../../raster/image.ts';
 import { ddsLayout, ddsLevel, readDdsRows, writeMasked, type DdsLayout } from '../dds.ts';
-import { FORMATS, WRITTEN, type FormatKey } from '../formats.ts';
+import { encodeRows } from '../encode.ts';
+import { FORMATS, isWritten, type FormatKey } from '../formats/index.ts';
 import { filterBand, type MipOptions } from '../mips.ts';
 import { anyChanged, apart, changedAt, changedBoxes, nothingChanged, type Changed, type TexelSpan } from './changed.ts';
 
@@ -24,7 +25,7 @@ const STRIP = 256;
 
 /** How a texel and a block are told from each other in a file. */
 export const canPutOver = (layout: Pick<DdsLayout, 'format'>): boolean =>
-  layout.format === 'masks' || WRITTEN.includes(layout.format);
+  layout.format === 'masks' || isWritten(layout.format);
 
 /**
  * Finds what changes in a DDS file. Levels below the largest change where something under their filter's footprint did; there they are made
@@ -73,13 +74,9 @@ export function putOverDds(
           const place = at + y * line + x * texelBytes;
           if (format === 'masks') writeMasked(texel, layout.masks!, bytes, place);
           else
-            FORMATS[format].encodeRows(
-              { width: 1, height: 1, data: texel },
-              0,
-              1,
-              bytes.subarray(place, place + texelBytes),
-              { effort: 'normal' },
-            );
+            encodeRows(format, { width: 1, height: 1, data: texel }, 0, 1, bytes.subarray(place, place + texelBytes), {
+              effort: 'normal',
+            });
         }
     }
     const all = Math.ceil(width / per) * Math.ceil(height / per);

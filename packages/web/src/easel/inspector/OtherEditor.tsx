@@ -1,3 +1,4 @@
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useState, type MouseEvent } from 'react';
 import { useParams } from 'react-router';
@@ -60,7 +61,7 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
           size="small"
           disabled={busy}
           label="Layered file to bring back"
-          accept=".psd,.psb,.ora"
+          accept={endingsOf('layered')}
           onFile={(chosen) => void back(chosen)}
         >
           Bring back

@@ -1,3 +1,4 @@
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -67,7 +68,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
       <FilePick
         size="small"
         label="Picture to pin"
-        accept=".png,.jpg,.jpeg,.webp,.dds,.tga"
+        accept={endingsOf('texture')}
         onFile={(picture) => void pin(picture)}
       >
         Pin a picture

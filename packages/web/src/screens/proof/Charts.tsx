@@ -1,6 +1,6 @@
 import { Bar, BarChart, CartesianGrid, Line, LineChart, Tooltip, XAxis, YAxis } from 'recharts';
 import { memo, type ReactNode } from 'react';
-import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS } from '@wet-lacquer/core/texture/formats/index.ts';
 import { size } from '../../lib/words.ts';
 import { INK } from '../../theme.ts';
 import { useProof } from './proofState.ts';

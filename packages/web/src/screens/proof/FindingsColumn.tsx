@@ -1,6 +1,6 @@
 import { Button, LinearProgress } from '@mui/material';
 import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/finding.ts';
-import { FORMATS } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS } from '@wet-lacquer/core/texture/formats/index.ts';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

@@ -7,7 +7,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import { FORMATS, TRIED, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { useShallow } from 'zustand/react/shallow';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { fit } from '../../easel/flat/view.ts';
@@ -33,8 +33,7 @@ import { Pane } from './Pane.tsx';
 import { trialsOf, useProof, type Measure } from './proofState.ts';
 
 /** Formats that a painter may try; those of one or two channels are for maps of data, and the proof is of the colour. */
-const TRIED: readonly FormatKey[] = ['bc1', 'bc1a', 'bc2', 'bc3', 'bc7', 'rgb565'];
-const tried = (format: FormatKey): FormatKey => (TRIED.includes(format) ? format : 'bc7');
+const tried = (format: FormatKey): FormatKey => TRIED.find((key) => key === format) ?? 'bc7';
 
 function deliveredAs(livery: Livery, template: Template, sheet: string): FormatKey {
   const spec = specFor(livery, template);

@@ -1,7 +1,7 @@
 /** What the proof screen looks at; nothing of it is saved. */
 import { create } from 'zustand';
 import type { Effort } from '@wet-lacquer/core/texture/encoding.ts';
-import type { FormatKey } from '@wet-lacquer/core/texture/formats.ts';
+import type { FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import type { Look } from '../../easel/flat/view.ts';
 import type { ProofNews, Trial } from '../../workers/proofMessages.ts';
 

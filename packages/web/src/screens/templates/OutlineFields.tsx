@@ -1,3 +1,4 @@
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -98,7 +99,12 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
         <Button size="small" onClick={() => onDraw(drawn)}>
           Draw one
         </Button>
-        <FilePick size="small" label="Drawing with outlines" accept=".svg" onFile={(picked) => void svg(picked)}>
+        <FilePick
+          size="small"
+          label="Drawing with outlines"
+          accept={endingsOf('drawing')}
+          onFile={(picked) => void svg(picked)}
+        >
           From an SVG
         </FilePick>
       </div>

@@ -1,3 +1,4 @@
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { useNavigate } from 'react-router';
 import { sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
@@ -17,7 +18,7 @@ export function OverSkin({ subject, onProblem }: { subject: string | null; onPro
   return (
     <FilePick
       label="Files of a finished skin"
-      accept=".dds,.tga,.png,.jpg,.jpeg,.webp,.psd,.psb,.ora,.zip"
+      accept={`${endingsOf('texture', 'layered')},.zip`}
       onFiles={(files) => void take(files)}
     >
       Start from a finished skin
