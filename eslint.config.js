@@ -24,6 +24,7 @@ const coreMayImport = {
   layered: ['kinds', 'compose', 'layers', 'texture', 'livery', 'raster', 'files'],
   intake: ['layered', 'texture', 'languages', 'surface', 'livery', 'raster', 'files'],
   delivery: [
+    'games',
     'depends',
     'compose',
     'texture',
@@ -37,6 +38,7 @@ const coreMayImport = {
     'files',
   ],
   bay: ['published'],
+  games: ['bay', 'livery'],
 };
 const folders = Object.keys(coreMayImport);
 const coreRules = folders.map((folder) => ({
@@ -61,6 +63,17 @@ const coreRules = folders.map((folder) => ({
     ],
   },
 }));
+/** Loaders read what was delivered by code of their own: they know nothing of what wrote it. */
+const loaders = {
+  files: ['packages/core/src/games/*/loader.ts'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ regex: '^\\.\\.?/(?!\\.\\./bay/)', message: 'A loader imports from bay/ alone.' }] },
+    ],
+  },
+};
+
 const onlyCore = (name, others) => ({
   files: [`packages/${name}/src/**/*.{ts,tsx}`],
   rules: {
@@ -130,6 +143,7 @@ export default tseslint.config(
   { files: ['packages/web/**/*.{ts,tsx}'], ...hooks.configs.flat.recommended },
   { rules: { '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }] } },
   ...coreRules,
+  loaders,
   onlyCore('sync', ['web', 'server', 'cli', 'node']),
   onlyCore('node', ['web', 'server', 'cli']),
   onlyCore('web', ['server', 'cli', 'node']),

@@ -1,7 +1,7 @@
 /** Two heavy deliveries, part by part, on one thread and on two: the Whimbrel's ten sheets, and the Turnstone at twice its size. */
 import { readFileSync } from 'node:fs';
 import { planDelivery } from '../packages/core/src/delivery/plan.ts';
-import { SHIPPED_SPECS } from '../packages/core/src/delivery/specs.ts';
+import { SHIPPED_SPECS } from '../packages/core/src/games/index.ts';
 import { NO_TARGET } from '../packages/core/src/delivery/target.ts';
 import { readBundle } from '../packages/core/src/files/bundle.ts';
 import { Sha256 } from '../packages/core/src/livery/ids.ts';

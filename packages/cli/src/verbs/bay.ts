@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
+import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import { readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import type { Verb } from '../verb.ts';
 

@@ -26,7 +26,7 @@ import type { Check } from './finding.ts';
 import { nameRules } from './checks/nameRules.ts';
 import { expand, nearMiss } from './names.ts';
 import { planDelivery } from './plan.ts';
-import { SHIPPED_SPECS } from './specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { NO_TARGET } from './target.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];

@@ -16,7 +16,7 @@ import { CHECKS, preflight } from './preflight.ts';
 import { preparedSheet, straighten } from './preparedSheet.ts';
 import { randomFrom } from '../testing/images.ts';
 import { DeliverySpec } from '../livery/spec.ts';
-import { SHIPPED_SPECS } from './specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { NO_TARGET } from './target.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];

@@ -3,7 +3,7 @@ import type { Sha256 } from '../livery/ids.ts';
 import { DeliverySpec } from '../livery/spec.ts';
 import type { Template } from '../livery/template.ts';
 import { layerOf, NO_HASH, smallLivery, smallTemplate } from '../testing/scenes.ts';
-import { brackwaterRun } from './shipped/brackwaterRun.ts';
+import { spec as brackwaterRun } from '../games/brackwaterRun/spec.ts';
 import { languageOf } from '../languages/index.ts';
 import { previewNewName, specUnderNewName, wordsToRename, type NewName } from './newName.ts';
 import { planDelivery } from './plan.ts';

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { DeliverySpec } from '../livery/spec.ts';
-import { SHIPPED_SPECS } from './specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { whyNoPath } from './safePath.ts';
 
 describe('paths inside a folder', () => {

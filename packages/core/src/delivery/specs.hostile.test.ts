@@ -7,7 +7,7 @@ import { layerOf, smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { safeNames } from './checks/safeNames.ts';
 import { pathsOf, planDelivery, written } from './plan.ts';
 import { whyNoPath } from './safePath.ts';
-import { SHIPPED_SPECS } from './specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { NO_TARGET } from './target.ts';
 
 const RUNS = Number(process.env.FUZZ_RUNS ?? 1200);

@@ -1,26 +1,8 @@
 import { InputError } from '../errors.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import type { Livery, SpecPin } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 import type { DeliverySpec } from '../livery/spec.ts';
-import { brackwaterRun } from './shipped/brackwaterRun.ts';
-import { ferrywardensOath } from './shipped/ferrywardensOath.ts';
-import { harbourWatch } from './shipped/harbourWatch.ts';
-import { longhaul } from './shipped/longhaul.ts';
-import { marshkin } from './shipped/marshkin.ts';
-import { ninthMeridian } from './shipped/ninthMeridian.ts';
-import { pebblewick } from './shipped/pebblewick.ts';
-import { tollbarge } from './shipped/tollbarge.ts';
-
-/** The delivery specs that come with the product, by key. */
-// Without the names that every object has: keys come from outside.
-export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = Object.assign(
-  Object.create(null) as Record<string, DeliverySpec>,
-  Object.fromEntries(
-    [brackwaterRun, ninthMeridian, ferrywardensOath, pebblewick, marshkin, tollbarge, harbourWatch, longhaul].map(
-      (spec) => [spec.key, spec],
-    ),
-  ),
-);
 
 /**
  * The delivery spec that a livery is pinned to: one that a painter made, the one that its template brings, or a shipped one.

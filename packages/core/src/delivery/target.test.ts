@@ -7,7 +7,7 @@ import { picture } from '../testing/images.ts';
 import { smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { cellsChanged, putCells } from './atlas.ts';
 import { packChannels } from './preparedSheet.ts';
-import { SHIPPED_SPECS } from './specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { lookAtTarget, nextFree } from './target.ts';
 
 const text = (value: string) => new TextEncoder().encode(value);

@@ -5,7 +5,7 @@ import { renderRegion, renderFinished } from '../compose/renderTile.ts';
 import { TileCache } from '../compose/tileCache.ts';
 import { planDelivery, type PlannedSheet } from '../delivery/plan.ts';
 import { flatten } from '../delivery/preparedSheet.ts';
-import { brackwaterRun } from '../delivery/shipped/brackwaterRun.ts';
+import { spec as brackwaterRun } from '../games/brackwaterRun/spec.ts';
 import { applyEdit, type Edit } from '../livery/edit.ts';
 import { LayerId, Sha256 } from '../livery/ids.ts';
 import type { Layer } from '../livery/layer.ts';

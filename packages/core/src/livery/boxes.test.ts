@@ -5,7 +5,7 @@ import { planDelivery, type PlannedSheet } from '../delivery/plan.ts';
 import { preparedSheet } from '../delivery/preparedSheet.ts';
 import { resample } from '../texture/resample.ts';
 import { sheetState, signaturesOf } from '../delivery/checklist.ts';
-import { SHIPPED_SPECS } from '../delivery/specs.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { flipRows } from '../raster/image.ts';
 import { mirrorImage } from '../raster/mirror.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';

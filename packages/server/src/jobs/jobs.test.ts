@@ -17,7 +17,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { planDelivery, type PlannedSheet } from '@wet-lacquer/core/delivery/plan.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { compareImages, squaredErrors } from '@wet-lacquer/core/texture/compare.ts';

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { Router } from 'express';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
+import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
 import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';

@@ -10,7 +10,7 @@ import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { createLivery } from '../store/liveries.ts';
 import { derivedKey, deriveSpec, type SkinFile } from '@wet-lacquer/core/intake/deriveSpec.ts';
 import { readText } from '@wet-lacquer/core/files/textFile.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { asTexture, waysOf, type Ways } from '@wet-lacquer/core/intake/ways.ts';

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Services } from '../host/services.ts';
 import { targetOf } from '../jobs/target.ts';

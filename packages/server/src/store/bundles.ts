@@ -1,6 +1,7 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Bundle } from '@wet-lacquer/core/files/bundle.ts';
-import { isSpec, SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
+import { isSpec } from '@wet-lacquer/core/delivery/specs.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { judge } from '@wet-lacquer/sync/judge.ts';

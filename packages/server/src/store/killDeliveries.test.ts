@@ -8,7 +8,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { unzipSync } from 'fflate';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { marshkin } from '@wet-lacquer/core/bay/marshkin.ts';
+import { loader as marshkin } from '@wet-lacquer/core/games/marshkin/loader.ts';
 import { randomFrom } from '@wet-lacquer/core/testing/images.ts';
 import { layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';

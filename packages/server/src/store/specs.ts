@@ -1,5 +1,6 @@
 import { desc, eq, inArray } from 'drizzle-orm';
-import { SHIPPED_SPECS, specBy } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
+import { specBy } from '@wet-lacquer/core/delivery/specs.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { deliveredBy, type Livery, type SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';

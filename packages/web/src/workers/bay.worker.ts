@@ -1,5 +1,5 @@
 /** The stand-in games' loaders, away from the main thread. They see the game's folder and nothing else. */
-import { bayGame } from '@wet-lacquer/core/bay/games.ts';
+import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BayReport, Ignored } from '@wet-lacquer/core/bay/report.ts';
 
 export interface BayAsk {

@@ -13,7 +13,7 @@ import { throughImageMagick, writtenByPillow, readWithPillow } from '../../testi
 import { colourSheet, maskSheet, nightSheet, normalSheet, zoneSheet } from '../../testing/textures.ts';
 import { NO_TARGET } from '../target.ts';
 import { planDelivery } from '../plan.ts';
-import { brackwaterRun } from '../shipped/brackwaterRun.ts';
+import { spec as brackwaterRun } from '../../games/brackwaterRun/spec.ts';
 import { guideInArt } from './guideInArt.ts';
 
 const turnstone = Template.parse(JSON.parse(new TextDecoder().decode(demoBytes('turnstone.template.json'))));

@@ -5,7 +5,7 @@ import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
-import { BAY_GAMES, bayGame } from '@wet-lacquer/core/bay/games.ts';
+import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';

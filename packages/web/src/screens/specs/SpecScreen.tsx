@@ -2,7 +2,7 @@ import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import useSWR, { useSWRConfig } from 'swr';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/delivery/specs.ts';
+import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { saveFile } from '../../lib/saveFile.ts';

@@ -1,0 +1,86 @@
+/** How the subjects of the demo world are put together from patches. */
+import type { DeliverySpec } from '../../packages/core/src/livery/spec.ts';
+import { Template, type TemplateSheet } from '../../packages/core/src/livery/template.ts';
+import type { Drawing } from '../originals.ts';
+import { meshOf, type Patch, type Vec } from '../patches.ts';
+
+/** A template, and the drawings of its originals by sheet or `sheet/map`. */
+export interface Subject {
+  template: Omit<Template, 'begin'>;
+  originals: Record<string, Drawing>;
+}
+
+export const sheet = (key: string, side: number, more: Partial<TemplateSheet> = {}): TemplateSheet => ({
+  key,
+  name: key,
+  width: side,
+  height: side,
+  alpha: 'none',
+  axis: null,
+  ...more,
+});
+
+export function makeSubject(
+  key: string,
+  name: string,
+  rules: DeliverySpec,
+  sheets: TemplateSheet[],
+  patches: Patch[],
+  originals: Subject['originals'] = {},
+  more: Partial<Template> = {},
+): Subject {
+  const size = Object.fromEntries(sheets.map((s) => [s.key, [s.width, s.height] as const]));
+  const document = {
+    schema: 1 as const,
+    key,
+    name,
+    game: rules.game,
+    gameName: rules.gameName,
+    spec: { key: rules.key, version: rules.version },
+    sheets,
+    ...meshOf(patches, size),
+    ownSpec: rules,
+    ...more,
+  };
+  return { template: Template.parse(document), originals };
+}
+
+export type Box = readonly [x: number, y: number, width: number, height: number];
+
+/** A patch whose island fills a box of its sheet. */
+export function panel(
+  name: string,
+  on: string | null,
+  box: Box,
+  at: Patch['at'],
+  more: Partial<Pick<Patch, 'columns' | 'rows' | 'inside' | 'hex'>> & { mirrored?: boolean } = {},
+): Patch {
+  const { mirrored, ...rest } = more;
+  const [x, y, width, height] = box;
+  const key = name.replace(/[^a-z0-9]+/gi, '-').toLowerCase();
+  const uv: Patch['uv'] = (u, v) => [x + (mirrored ? 1 - u : u) * width, y + v * height];
+  return { key, name, sheet: on, hex: null, columns: 1, rows: 1, at, uv, ...rest };
+}
+
+/** A flat four-cornered patch: top left, top right, bottom right, bottom left as it is seen from outside. */
+export const quad =
+  (a: Vec, b: Vec, c: Vec, d: Vec): Patch['at'] =>
+  (u, v) =>
+    [0, 1, 2].map((k) => (a[k] * (1 - u) + b[k] * u) * (1 - v) + (d[k] * (1 - u) + c[k] * u) * v) as unknown as Vec;
+
+/** A tube along a line, `radius` by how far along; seen from outside, u runs around and v along. */
+export const tube =
+  (from: Vec, to: Vec, radius: (t: number) => number, flat = 1): Patch['at'] =>
+  (u, v) => {
+    const axis = [0, 1, 2].map((k) => to[k] - from[k]);
+    const length = Math.hypot(...axis);
+    const w = axis.map((value) => value / length);
+    const side = Math.abs(w[1]) > 0.9 ? [1, 0, 0] : [0, 1, 0];
+    const p = [w[1] * side[2] - w[2] * side[1], w[2] * side[0] - w[0] * side[2], w[0] * side[1] - w[1] * side[0]];
+    const pl = Math.hypot(...p);
+    const q = [w[1] * p[2] - w[2] * p[1], w[2] * p[0] - w[0] * p[2], w[0] * p[1] - w[1] * p[0]];
+    const [c, s] = [Math.cos(2 * Math.PI * u), Math.sin(2 * Math.PI * u)];
+    return [0, 1, 2].map(
+      (k) => from[k] + axis[k] * v + radius(v) * ((p[k] / pl) * c + (q[k] / pl) * s * flat),
+    ) as unknown as Vec;
+  };
