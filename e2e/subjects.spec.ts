@@ -3,7 +3,7 @@ import { zipSync, strToU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { Page } from '@playwright/test';
-import { add, expect, hand, layerNames, rgb, shows, stroke, test, type, wear } from './fixture.ts';
+import { add, expect, hand, layerNames, panel, rgb, shows, stroke, test, type, wear } from './fixture.ts';
 
 async function openTemplate(page: Page, name: string): Promise<void> {
   await page.goto('/templates');
@@ -150,6 +150,40 @@ test('on one surface over three sheets a stripe is put on all of them, moved and
   await expect.poll(() => layerNames(page)).toEqual([]);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(async () => (await layerNames(page)).length).toBe(1);
+});
+
+test('a belt lies on the model: one layer over all sheets, changed once, copied as a whole', async ({ page }) => {
+  const id = await startFrom(page, 'Dunlin launch');
+  await add(page, 'Pattern', 'Belt');
+  await expect(page.getByText('Runs over several sheets')).toBeVisible();
+  await type(page, 'from', '0.4');
+  await type(page, 'to', '0.55');
+  const belts = async () => {
+    const { livery } = (await (await page.request.get(`/api/liveries/${id}`)).json()) as {
+      livery: { sheets: { key: string; maps: { layers: { kind: string; from: number; to: number }[] }[] }[] };
+    };
+    const bySheet = livery.sheets.map(({ maps }) => maps[0].layers.map(({ from, to }) => [from, to]));
+    expect(bySheet.length).toBeGreaterThan(3);
+    for (const sheet of bySheet) expect(sheet).toEqual(bySheet[0]);
+    return bySheet[0];
+  };
+  await expect.poll(belts).toEqual([[0.4, 0.55]]);
+  // Along another direction, from the keyboard.
+  await panel(page).getByRole('combobox', { name: 'along' }).press('Enter');
+  await page.getByRole('option', { name: 'length' }).click();
+  await expect(panel(page).getByRole('combobox', { name: 'along' })).toHaveText('length');
+  // A copy is a layer of its own, on every sheet.
+  await page.getByRole('button', { name: 'Duplicate' }).click();
+  await type(page, 'to', '0.9');
+  await expect.poll(belts).toEqual([
+    [0.4, 0.55],
+    [0.4, 0.9],
+  ]);
+  await page.getByRole('button', { name: 'Delete' }).click();
+  await expect.poll(belts).toEqual([[0.4, 0.55]]);
+  // What a sheet draws of it is what a press picks there.
+  await page.getByRole('button', { name: 'Sheet stern' }).click();
+  await expect.poll(() => layerNames(page)).toEqual(['Belt']);
 });
 
 test('on one surface a stroke runs over the sheets as one step; clone says that it does not', async ({ page }) => {

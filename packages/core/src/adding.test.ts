@@ -55,7 +55,7 @@ const types = (): string => {
 
 const put = (patch: StructuredPatch) => {
   const file = path.join(copy, fileOf(patch));
-  const next = applyPatch(existsSync(file) ? readFileSync(file, 'utf8') : '', patch);
+  const next = applyPatch(existsSync(file) ? readFileSync(file, 'utf8') : '', patch, { fuzzFactor: 1 });
   if (next === false) throw new Error(`docs/adding.md does not fit ${fileOf(patch)} any more.`);
   mkdirSync(path.dirname(file), { recursive: true });
   writeFileSync(file, next);

@@ -31,7 +31,7 @@ export function changedSpot(
         const strokes = strokesApart(old, now);
         if (strokes) return boxOfTiles(strokes);
         const boxOf = (layer: Layer | null, of: Livery, from: Sources): Box | null | undefined =>
-          layer ? (isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(of, from)) : null) : undefined;
+          layer ? (isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(of, from, sheet.key)) : null) : undefined;
         return joined(boxOf(old, before, sources.before), boxOf(now, after, sources.after));
       });
       if (boxes.length > 0) {

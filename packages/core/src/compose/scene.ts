@@ -10,7 +10,8 @@ import type { SheetSurface } from '../surface/surface.ts';
 
 /** Everything outside the document that drawing needs, decoded beforehand. */
 export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | 'stroke'> {
-  surface(sheet: string): SheetSurface;
+  /** @param step texels to a sample; left out: 1 */
+  surface(sheet: string, step?: number): SheetSurface;
   /** Box of some parts with their gutter, and of cells; see boxOfPlaces. */
   placesBox(sheet: string, parts: readonly string[]): Box;
   /** What a map holds: directions are kept at length one. */
@@ -28,7 +29,7 @@ export interface Scene {
   sources: Sources;
 }
 
-export function envOf(livery: Livery, sources: Sources): LayerEnv {
+export function envOf(livery: Livery, sources: Sources, sheet: string): LayerEnv {
   return {
     colour: (paint) => colourOf(livery, paint),
     particulars: livery.particulars,
@@ -36,11 +37,12 @@ export function envOf(livery: Livery, sources: Sources): LayerEnv {
     image: sources.image,
     font: sources.font,
     stroke: sources.stroke,
+    surface: (step) => sources.surface(sheet, step),
   };
 }
 
 export function sceneOf(livery: Livery, sheet: string, map: string, sources: Sources): Scene {
-  return { livery, sheet, map, layers: layersOf(livery, sheet, map), env: envOf(livery, sources), sources };
+  return { livery, sheet, map, layers: layersOf(livery, sheet, map), env: envOf(livery, sources, sheet), sources };
 }
 
 /** A region with so many samples more on each side. */

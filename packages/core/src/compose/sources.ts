@@ -155,11 +155,12 @@ export class SourceStore {
       image: (blob) => this.images.get(blob) ?? missing(blob),
       font: (key) => this.fonts.get(fontKey(key, livery)) ?? missing(key),
       stroke: ({ blob, tiles }) => this.patchesOf(blob, tiles.length),
-      surface: (sheet) => {
-        const known = this.surfaces.get(sheet);
+      surface: (sheet, step = 1) => {
+        const key = step === 1 ? sheet : `${sheet} ${step}`;
+        const known = this.surfaces.get(key);
         if (known) return known;
-        const made = new SheetSurface(this.template, sheet);
-        this.surfaces.set(sheet, made);
+        const made = surfaceOf(this.template, sheet, step);
+        this.surfaces.set(key, made);
         return made;
       },
       placesBox: (sheet, parts) => {
@@ -193,6 +194,13 @@ const pinOf = (font: string, { pins }: Pick<Livery, 'pins'>): string | undefined
   Object.hasOwn(pins.fonts, font) ? pins.fonts[font] : undefined;
 /** Two liveries can have another file of one font. */
 const fontKey = (font: string, livery: Pick<Livery, 'pins'>): string => `${font} ${pinOf(font, livery) ?? ''}`;
+
+/** Samples of `step` texels: where a side is no multiple of them, the last one stands for less, and all are off by as much of it. */
+function surfaceOf(template: Template, sheet: string, step: number): SheetSurface {
+  const of = template.sheets.find(({ key }) => key === sheet);
+  if (step === 1 || !of) return new SheetSurface(template, sheet);
+  return new SheetSurface(template, sheet, { width: Math.ceil(of.width / step), height: Math.ceil(of.height / step) });
+}
 
 function missing(what: string): never {
   throw new InputError(`"${what}" has not been loaded.`);

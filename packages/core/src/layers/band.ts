@@ -124,6 +124,6 @@ function stretch(
 }
 
 /** 0 to 1 over -1/2 to 1/2, smooth at both ends. */
-function ramp(t: number): number {
+export function ramp(t: number): number {
   return t <= -0.5 ? 0 : t >= 0.5 ? 1 : (t + 0.5) * (t + 0.5) * (2 - 2 * t);
 }

@@ -6,7 +6,8 @@ import { layerOf } from '../testing/scenes.ts';
 import { isDrawn } from './index.ts';
 
 const kinds = Object.keys(LAYERS) as LayerKind[];
-const place = { sheet: { width: 512, height: 256 }, x: 100, y: 90, paint: () => ({ hex: '#102030' }) };
+const model = { low: [-2, 0, -1], high: [2, 1, 1] };
+const place = { sheet: { width: 512, height: 256 }, model, x: 100, y: 90, paint: () => ({ hex: '#102030' }) };
 const made = kinds.flatMap((kind) =>
   LAYERS[kind].makers.map((maker) => layerOf(kind, { name: maker.name, phase: maker.phase, ...maker.make(place) })),
 );
@@ -21,6 +22,10 @@ describe.each(made.map((layer) => [layer.name, layer] as const))('%s', (_name, l
     const settings = LAYER_SETTINGS[layer.kind];
     for (const row of data(layer).place(layer as never)) {
       if (typeof row === 'string') continue;
+      if ('is' in row) {
+        for (const value of row.options) expect(settings[row.key].safeParse(value).success).toBe(true);
+        continue;
+      }
       for (const { key, min, max } of row) {
         expect(Object.keys(settings)).toContain(key);
         for (const value of [min, max])

@@ -23,14 +23,22 @@ export interface Mirroring {
 export interface NumberSetting {
   key: string;
   label: string;
-  unit?: '' | '°' | 'px';
+  unit?: '' | '°' | 'px' | 'm';
   min?: number;
   max?: number;
   digits?: number;
 }
 
-/** What a page shows of a layer's place: numbers in rows of at most two, or something of its own by name. */
-export type PlaceRow = readonly NumberSetting[] | 'ratio' | 'along' | 'outline';
+/** One of several. */
+export interface ChoiceSetting {
+  is: 'choice';
+  key: string;
+  label: string;
+  options: readonly string[];
+}
+
+/** What a page shows of a layer's place: numbers in rows of at most two, one of several, or something of its own by name. */
+export type PlaceRow = readonly NumberSetting[] | ChoiceSetting | 'ratio' | 'along' | 'outline';
 
 /** What a page shows of a layer's colours. */
 export type ColourRow =
@@ -50,6 +58,8 @@ export interface MakerPlace {
   /** Middle of what is in view, texels. */
   x: number;
   y: number;
+  /** The corners of the box about the model: x forward, y up, z to starboard, metres. */
+  model: { low: readonly number[]; high: readonly number[] };
   /** The scheme's n-th colour, or its last. */
   paint(n: number): Paint;
 }
@@ -67,6 +77,8 @@ export interface LayerMaker {
 export interface LayerData<L> {
   /** In a sentence: "Hazard stripes on port side". */
   name: string;
+  /** It lies on the model: there is one for all sheets, and each draws its share of it. */
+  onModel?: true;
   /** In the order of its settings. */
   paints(layer: L): Paint[];
   /** Its box; null: it has none. @param letteringWidth of lettering at a size of 1, where it is known */

@@ -1,4 +1,5 @@
 import type { Layer, LayerOf } from '../livery/layer.ts';
+import { belt } from './belt/draw.ts';
 import { brush } from './brush/draw.ts';
 import { chequer } from './chequer/draw.ts';
 import { decal } from './decal/draw.ts';
@@ -27,6 +28,7 @@ const KINDS: Kinds = {
   shape,
   hazard,
   halftone,
+  belt,
 };
 
 export type DrawnLayer = LayerOf<DrawnKind>;

@@ -5,6 +5,7 @@ import type { StrokePatches } from '../paint/strokes.ts';
 import type { Image8 } from '../raster/image.ts';
 import type { Texel } from '../raster/blend.ts';
 import type { Picture } from '../raster/picture.ts';
+import type { SheetSurface } from '../surface/surface.ts';
 import type { LetterFont } from '../shapes/font.ts';
 
 /**
@@ -28,6 +29,8 @@ export interface LayerEnv {
   image(blob: string): Image8;
   font(key: string): LetterFont;
   stroke(stroke: Pick<Stroke, 'blob' | 'tiles'>): StrokePatches;
+  /** What the model is like under the sheet's samples of so many texels. */
+  surface(step: number): SheetSurface;
 }
 
 /** Half-open box in texels. */

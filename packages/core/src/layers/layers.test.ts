@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { envOf } from '../compose/scene.ts';
 import { renderRegion } from '../compose/renderTile.ts';
 import { renderSheet } from '../compose/renderSheet.ts';
 import { packPixels } from '../files/pixels.ts';
@@ -80,14 +81,7 @@ describe('a decal of pixels', () => {
     for (let k = 0; k < 8; k++) {
       const layer = decal({ turn: random() * 360, x: 40 + random() * 50, y: 40 + random() * 50 });
       const { image, livery, sources } = await draw([layer], pixels);
-      const box = kindOf(layer as DrawnLayer).bounds(layer, {
-        colour: () => [0, 0, 0],
-        particulars: livery.particulars,
-        picture: sources.picture,
-        image: sources.image,
-        font: sources.font,
-        stroke: sources.stroke,
-      })!;
+      const box = kindOf(layer as DrawnLayer).bounds(layer, envOf(livery, sources, 'face'))!;
       for (let i = 0; i < 128 * 128; i++) {
         const [x, y] = [i % 128, i >> 7];
         if (x + 1 < box.left || x > box.right || y + 1 < box.top || y > box.bottom)
@@ -294,6 +288,7 @@ test('what a layer says of a region before drawing is so: that it does not reach
     image: () => null as never,
     font: () => null as never,
     stroke: () => null as never,
+    surface: () => null as never,
   };
   const passedOver = new Set<string>();
   const even = new Set<string>();

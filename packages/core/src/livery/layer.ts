@@ -1,6 +1,7 @@
 /** The layers of a livery: one schema for each kind, from its folder in layers/. */
 import { z } from 'zod';
 import { adjust, AdjustLayer } from '../layers/adjust/data.ts';
+import { belt, BeltLayer } from '../layers/belt/data.ts';
 import { brush, BrushLayer } from '../layers/brush/data.ts';
 import { chequer, ChequerLayer } from '../layers/chequer/data.ts';
 import type { LayerData } from '../layers/data.ts';
@@ -30,6 +31,7 @@ export const Layer = z.discriminatedUnion('kind', [
   HazardLayer,
   ShapeLayer,
   HalftoneLayer,
+  BeltLayer,
   DecalLayer,
   LetteringLayer,
   PictureLayer,
@@ -51,6 +53,7 @@ export const LAYERS: { readonly [K in LayerKind]: LayerData<LayerOf<K>> } = {
   hazard,
   shape,
   halftone,
+  belt,
   brush,
   adjust,
   lettering,

@@ -120,6 +120,12 @@ export class Plane {
     this.hand = facing < 0 ? -1 : 1;
   }
 
+  /** How far along a direction the sheet's origin lies on the plane, and what a texel to the right and one down add. */
+  along([x, y, z]: readonly [number, number, number]): [number, number, number] {
+    const of = (v: Float64Array) => v[0] * x + v[1] * y + v[2] * z;
+    return [of(this.origin), of(this.right), of(this.down)];
+  }
+
   /** Whether the triangle holds a point of the sheet, to within rounding. */
   holds(x: number, y: number): boolean {
     const s = this.shares;
@@ -153,6 +159,43 @@ export class Plane {
     tangent[o + 1] = ty * over;
     tangent[o + 2] = tz * over;
   }
+}
+
+/**
+ * Calls for each sample of a region that belongs to the model, gutters too, with how far along a direction it lies there, and how much that grows
+ * for a sample to the right and one down: the same on both sides of a seam.
+ * @param surface at the region's own step
+ * @param direction of length 1, in the axes of the model; distances are in its units
+ */
+export function eachAlong(
+  surface: SheetSurface,
+  { x: left, y: top, width, height, step }: { x: number; y: number; width: number; height: number; step: number },
+  direction: readonly [number, number, number],
+  visit: (i: number, along: number, right: number, down: number) => void,
+): void {
+  const [x0, y0] = [Math.floor(left / step), Math.floor(top / step)];
+  const window = {
+    left: Math.max(0, x0),
+    top: Math.max(0, y0),
+    right: Math.min(surface.width, x0 + width),
+    bottom: Math.min(surface.height, y0 + height),
+  };
+  if (window.left >= window.right || window.top >= window.bottom) return;
+  const ranks = surface.ranksIn(window);
+  const plane = new Plane(surface);
+  let last = -1;
+  let [origin, right, down] = [0, 0, 0];
+  for (let y = window.top, k = 0; y < window.bottom; y++)
+    for (let x = window.left; x < window.right; x++, k++) {
+      const rank = ranks[k];
+      if (rank < 0) continue;
+      if (rank !== last) {
+        last = rank;
+        plane.of(rank);
+        [origin, right, down] = plane.along(direction);
+      }
+      visit((y - y0) * width + x - x0, origin + right * (x + 0.5) + down * (y + 0.5), right, down);
+    }
 }
 
 /** Farthest that distances to an edge are told, in texels. */

@@ -18,6 +18,18 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
   ];
 }
 
+/** The corners of the box about a mesh, in its own axes. */
+export function boxOfMesh({ positions }: Pick<MeshData, 'positions'>): { low: number[]; high: number[] } {
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (let i = 0; i < positions.length; i++) {
+    const c = i % 3;
+    if (positions[i] < low[c]) low[c] = positions[i];
+    if (positions[i] > high[c]) high[c] = positions[i];
+  }
+  return { low, high };
+}
+
 /** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */
 export function boxOfTriangles(
   { mesh }: Pick<Subject, 'mesh'>,

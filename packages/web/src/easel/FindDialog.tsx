@@ -8,7 +8,7 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { INK } from '../theme.ts';
 import { addLayer } from './actions.ts';
 import { COMMANDS, type Reach } from './commands/commands.ts';
-import { MAKERS } from './buildup/makers.ts';
+import { makersFor } from './buildup/makers.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { KeyMark } from './commands/KeysDialog.tsx';
 import { useView } from './flat/view.ts';
@@ -53,14 +53,14 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
       what: 'sheet',
       go: () => choose(null, sheet.key),
     })),
-    ...MAKERS.map((maker) => ({
+    ...makersFor(template).map((maker) => ({
       key: `make ${maker.key}`,
       name: `Add ${maker.name.toLowerCase()}`,
       what: maker.phase,
       go: () => {
         const sheet = template.sheets.find((s) => s.key === sheetKey)!;
         const { x, y } = useView.getState();
-        void addLayer(doc, maker.make({ sheet, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
+        void addLayer(doc, maker.make({ sheet, template, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
       },
     })),
     ...COMMANDS.filter((command) => command.can?.(reach) !== false).map((command) => ({

@@ -1,8 +1,9 @@
 /** What painters do to layers, each as one step with a name. */
-import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
-import { Layer, type LayerOf, type Phase } from '@wet-lacquer/core/livery/layer.ts';
+import { MAIN_MAP, mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
+import { dataOf, Layer, type LayerOf, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, layersOf, type LayerPlace } from '@wet-lacquer/core/livery/livery.ts';
+import { siblingsOf } from '@wet-lacquer/core/livery/across.ts';
 import { movedBy } from '@wet-lacquer/core/livery/arrange.ts';
 import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -11,7 +12,7 @@ import { get } from '../lib/api.ts';
 import type { FontCard } from '../lib/types.ts';
 import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
-import { piecesOf } from './flat/pieces.ts';
+import { piecesOf, type Piece } from './flat/pieces.ts';
 import { choose, say, useSession } from './session.ts';
 
 /** Makes several changes as one step. @param edits at least one */
@@ -30,7 +31,9 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
     layer: made,
     index: indexFor(layersOf(livery, to, map), phase, to === sheet ? chosen : null),
   });
-  const pieces = piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
+  const pieces = dataOf(layer).onModel
+    ? sheetsOnModel(template, sheet, map)
+    : piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
   // On one surface over several sheets, the layer is put on each of them, and they are one from then on.
   const adds = pieces.map((piece) => {
     if (pieces.length === 1) return add(sheet, layer);
@@ -42,6 +45,16 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
   choose(layer.id);
   say(`${layer.name} added`);
 }
+
+/** The sheets over which something lies that is defined on the model: those of its parts that have the map, and the one at hand. */
+const sheetsOnModel = (template: Template, own: string, map: string): Piece[] =>
+  template.sheets
+    .filter(
+      (sheet) =>
+        sheet.key === own ||
+        (template.parts.some((part) => part.sheet === sheet.key) && mapsOf(sheet).some(({ key }) => key === map)),
+    )
+    .map((sheet) => ({ sheet, left: 0, top: 0 }));
 
 /** The same layer on another sheet, so many texels away, with no parts: those belong to a sheet. */
 const movedCopy = (layer: Layer, dx: number, dy: number): Layer =>
@@ -98,20 +111,28 @@ export function duplicateLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
   if (place.layer.kind === 'group') return duplicateGroup(doc, place);
+  const { livery } = doc.use.getState();
   // A picture that lies texel for texel stays where it fits.
   const by = place.layer.kind === 'picture' ? 0 : 24;
-  const copy = Layer.parse({
-    ...movedBy(place.layer, by, by),
-    id: newLayerId(),
-    name: `${place.layer.name.slice(0, 74)} copy`,
-    locked: false,
+  const own = newLayerId();
+  const name = `${place.layer.name.slice(0, 74)} copy`;
+  // What runs over several sheets is copied on each of them: the copies are one layer of their own.
+  const runs = [place.layer, ...siblingsOf(livery, place.layer.id)];
+  const edits = runs.flatMap((layer): SingleEdit[] => {
+    const at = findLayer(livery, layer.id);
+    if (!at) return [];
+    const copy = Layer.parse({
+      ...movedBy(layer, by, by),
+      id: layer === place.layer ? own : newLayerId(),
+      name,
+      locked: false,
+      ...(runs.length > 1 && { across: own }),
+    });
+    return [{ do: 'add-layer', sheet: at.sheet, map: at.map, layer: copy, index: at.index + 1 }];
   });
-  doc.commit(
-    { do: 'add-layer', sheet: place.sheet, map: place.map, layer: copy, index: place.index + 1 },
-    `Duplicate ${place.layer.name}`,
-  );
-  choose(copy.id);
-  say(`${copy.name} added`);
+  commitAll(doc, edits, `Duplicate ${place.layer.name}`);
+  choose(own);
+  say(`${name} added`);
 }
 
 /** Puts layers into a new group, where the last of them was. */

@@ -117,16 +117,11 @@ export function listenToClipboard(doc: EaselDocument): () => void {
     else say(`${parcel.layers.length === 1 ? parcel.layers[0].name : count(parcel.layers.length, 'layer')} copied`);
   };
   const picture = async (file: File) => {
-    const { livery } = doc.use.getState();
     const { x, y } = useView.getState();
     const named =
       file.name && file.name !== 'image.png' ? file : new File([file], 'From the clipboard.png', { type: file.type });
     const decal = await uploadDecal(named);
-    await addLayer(
-      doc,
-      decalLayer(decal, { sheet: sheetOf(doc), x: Math.round(x), y: Math.round(y), livery }),
-      'Marks',
-    );
+    await addLayer(doc, decalLayer(decal, { sheet: sheetOf(doc), x: Math.round(x), y: Math.round(y) }), 'Marks');
   };
   const paste = (event: ClipboardEvent) => {
     if (isTaken(event.target)) return;

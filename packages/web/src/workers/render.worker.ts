@@ -76,8 +76,9 @@ serve<WorkerAsks>({
   },
   async letteringWidth({ layer: id }) {
     await loaded;
-    const layer = findLayer(livery!, id as LayerId)?.layer;
-    return layer?.kind === 'lettering' ? letteringBox(layer, envOf(livery!, sources!)).width / layer.size : null;
+    const place = findLayer(livery!, id as LayerId);
+    if (place?.layer.kind !== 'lettering') return null;
+    return letteringBox(place.layer, envOf(livery!, sources!, place.sheet)).width / place.layer.size;
   },
   async decalBox({ layer: id }) {
     await loaded;
@@ -90,7 +91,7 @@ serve<WorkerAsks>({
     await loaded;
     const place = findLayer(livery!, id as LayerId);
     if (!place) return null;
-    const env = envOf(livery!, sources!);
+    const env = envOf(livery!, sources!, place.sheet);
     const size = sizeOf(place.sheet);
     const whole = { left: 0, top: 0, right: size.width, bottom: size.height };
     const box = (isDrawn(place.layer) && kindOf(place.layer).bounds(place.layer, env)) || whole;

@@ -35,7 +35,7 @@ export const encodedMarks: Check = {
       return layersOf(livery, sheet.key).flatMap((layer) => {
         if (layer.hidden || (layer.kind !== 'lettering' && layer.kind !== 'decal' && layer.kind !== 'fade')) return [];
         const whole = { left: 0, top: 0, right: sheet.width, bottom: sheet.height };
-        const box = boundsIn(layer, envOf(livery, sources), whole);
+        const box = boundsIn(layer, envOf(livery, sources, sheet.key), whole);
         if (!box) return [];
         // The middle of it, in whole blocks.
         const cut = (low: number, high: number, side: number) => {

@@ -54,7 +54,7 @@ export function layersAt<K extends Layer['kind']>(
   { livery, sheet, map, sources, painted, at = { x: 0, y: 0 }, only }: ProofInput,
   ...kinds: K[]
 ): { layer: Extract<Layer, { kind: K }>; box: Box }[] {
-  const env = envOf(livery, sources);
+  const env = envOf(livery, sources, sheet);
   const area = { left: at.x, top: at.y, right: at.x + painted.width, bottom: at.y + painted.height };
   return layersOf(livery, sheet, map).flatMap((layer) => {
     if (only && layer.id !== only) return [];

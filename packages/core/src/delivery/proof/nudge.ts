@@ -30,7 +30,7 @@ export function nudgeToGrid(livery: Livery, id: LayerId, format: FormatKey, sour
   if (!place || !('x' in place.layer)) return null;
   const { layer, sheet, map } = place;
   if (!isDrawn(layer)) return null;
-  const box = kindOf(layer).bounds(layer, envOf(livery, sources));
+  const box = kindOf(layer).bounds(layer, envOf(livery, sources, sheet));
   if (!box) return null;
   // Whole blocks, with room for the steps.
   const [left, top] = [Math.floor((box.left - 4) / 4) * 4, Math.floor((box.top - 4) / 4) * 4];

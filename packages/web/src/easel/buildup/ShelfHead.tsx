@@ -37,7 +37,7 @@ import { useView } from '../flat/view.ts';
 import { take } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
-import { decalLayer, MAKERS, type Place } from './makers.ts';
+import { decalLayer, MAKERS, makersFor, type Place } from './makers.ts';
 
 const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === phase));
 
@@ -76,7 +76,8 @@ export const ShelfHead = memo(function ShelfHead({
     const sheet = template.sheets.find((s) => s.key === sheetKey)!;
     const view = useView.getState();
     const clamp = (value: number, size: number) => Math.round(Math.min(size * 0.95, Math.max(size * 0.05, value)));
-    return { sheet, x: clamp(view.x, sheet.width), y: clamp(view.y, sheet.height), livery: doc.use.getState().livery };
+    const { livery } = doc.use.getState();
+    return { sheet, template, x: clamp(view.x, sheet.width), y: clamp(view.y, sheet.height), livery };
   };
   const pick = (decal: DecalCard) => {
     setPicking(false);
@@ -180,22 +181,24 @@ export const ShelfHead = memo(function ShelfHead({
         List
       </Button>
       <Menu anchorEl={menu?.at} open={menu !== null} onClose={() => setMenu(null)}>
-        {MAKERS.filter((maker) => maker.phase === menu?.phase).map((maker) => (
-          <MenuItem
-            key={maker.key}
-            onClick={() => {
-              setMenu(null);
-              void addLayer(doc, maker.make(placeOf()), maker.phase);
-              if (maker.key === 'brushwork') take('paint');
-            }}
-          >
-            <ListItemText
-              primary={maker.name}
-              secondary={maker.what}
-              slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
-            />
-          </MenuItem>
-        ))}
+        {makersFor(template)
+          .filter((maker) => maker.phase === menu?.phase)
+          .map((maker) => (
+            <MenuItem
+              key={maker.key}
+              onClick={() => {
+                setMenu(null);
+                void addLayer(doc, maker.make(placeOf()), maker.phase);
+                if (maker.key === 'brushwork') take('paint');
+              }}
+            >
+              <ListItemText
+                primary={maker.name}
+                secondary={maker.what}
+                slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
+              />
+            </MenuItem>
+          ))}
         {menu?.phase === 'Base' && (
           <MenuItem
             onClick={() => {

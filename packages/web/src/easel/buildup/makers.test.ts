@@ -4,7 +4,8 @@ import type { DecalCard } from '../../lib/types.ts';
 import { decalLayer, indexFor, MAKERS } from './makers.ts';
 import { describe as words } from './words.ts';
 
-const place = { sheet: smallTemplate(256).sheets[0], x: 100, y: 90, livery: smallLivery([]) };
+const template = smallTemplate(256);
+const place = { template, sheet: template.sheets[0], x: 100, y: 90, livery: smallLivery([]) };
 
 test.each(MAKERS.map((maker) => [maker.key, maker] as const))(
   'the maker of %s makes a valid layer of its phase, each with its own id',

@@ -3,11 +3,13 @@ import { newLayerId, type Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { LayerMaker } from '@wet-lacquer/core/layers/data.ts';
 import { Layer, LAYERS, PHASES, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
-import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { boxOfMesh } from '@wet-lacquer/core/surface/triangles.ts';
 import type { DecalCard } from '../../lib/types.ts';
 
 export interface Place {
   sheet: TemplateSheet;
+  template: Pick<Template, 'mesh'>;
   /** Middle of what is in view, texels. */
   x: number;
   y: number;
@@ -15,6 +17,7 @@ export interface Place {
 }
 
 export interface Maker extends Omit<LayerMaker, 'make'> {
+  onModel: boolean;
   make(place: Place): Layer;
 }
 
@@ -33,22 +36,27 @@ const base = (name: string, phase: Phase) => ({
 export const newLayer = <K extends LayerKind>(kind: K, name: string, phase: Phase, rest: object): Layer =>
   Layer.parse({ kind, ...base(name, phase), ...rest });
 
+/** The ways to begin a layer of a subject: on a sheet that stands as a board there is no model to go round. */
+export const makersFor = ({ boards }: Pick<Template, 'boards'>): Maker[] =>
+  MAKERS.filter(({ onModel }) => !onModel || !boards);
+
 /** Every way to begin a layer, kind by kind. */
-export const MAKERS: readonly Maker[] = Object.entries(LAYERS).flatMap(([kind, { makers }]) =>
+export const MAKERS: readonly Maker[] = Object.entries(LAYERS).flatMap(([kind, { makers, onModel = false }]) =>
   makers.map((maker): Maker => ({
     ...maker,
-    make: ({ livery, ...place }) =>
+    onModel,
+    make: ({ livery, template, ...place }) =>
       newLayer(
         kind as LayerKind,
         maker.name,
         maker.phase,
-        maker.make({ ...place, paint: (n) => schemePaint(livery, n) }),
+        maker.make({ ...place, model: boxOfMesh(template.mesh), paint: (n) => schemePaint(livery, n) }),
       ),
   })),
 );
 
 /** A library decal placed in view, a sixth of the sheet wide. */
-export function decalLayer(decal: DecalCard, { x, y, sheet }: Place): Layer {
+export function decalLayer(decal: DecalCard, { x, y, sheet }: Pick<Place, 'x' | 'y' | 'sheet'>): Layer {
   const width = Math.round(sheet.width / 6);
   return newLayer('decal', decal.name, 'Marks', {
     blob: decal.blob as Sha256,

@@ -292,7 +292,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
     for (const file of event.dataTransfer.files) {
       try {
         const decal = await uploadDecal(file);
-        await addLayer(doc, decalLayer(decal, { ...at, sheet, livery }), 'Marks');
+        await addLayer(doc, decalLayer(decal, { ...at, sheet }), 'Marks');
       } catch (error) {
         setTrouble(`${file.name}: ${sentenceOf(error)}`);
       }

@@ -80,7 +80,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
         <Placed layer={layer}>
           {(live) => (
             <>
-              {'x' in live && <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />}
+              <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />
               {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
             </>
           )}

@@ -16,10 +16,8 @@ export interface FieldsProps<L extends Layer> {
   set(values: Record<string, unknown>, label: string): void;
 }
 
-type PlacedLayer = Extract<Layer, { x: number }>;
-
-/** Where a layer lies and how large it is, in texels and degrees. */
-export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedLayer> & { sheet: TemplateSheet }) {
+/** Where a layer lies and how large it is, in texels and degrees; on the model in metres. */
+export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<Layer> & { sheet: TemplateSheet }) {
   const number = (key: string, label: string, value: number, more: Partial<Parameters<typeof NumberField>[0]> = {}) => (
     <NumberField
       key={key}
@@ -32,18 +30,31 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<PlacedL
     />
   );
   const axis = sheet.axis;
-  const centre = axis?.kind === 'horizontal' ? { y: axis.at } : axis ? { x: axis.at } : null;
+  const centre = !('x' in layer) ? null : axis?.kind === 'horizontal' ? { y: axis.at } : axis ? { x: axis.at } : null;
   const values = layer as unknown as Record<string, number>;
   const setting = ({ key, label, ...more }: NumberSetting) => number(key, label, values[key], more);
   return (
     <>
-      <Pair>
-        {number('x', 'x', layer.x)}
-        {number('y', 'y', layer.y)}
-      </Pair>
+      {'x' in layer && (
+        <Pair>
+          {number('x', 'x', layer.x)}
+          {number('y', 'y', layer.y)}
+        </Pair>
+      )}
       {dataOf(layer)
         .place(layer)
         .map((row, i) => {
+          if (typeof row === 'object' && 'is' in row)
+            return (
+              <Choice
+                key={row.key}
+                label={row.label}
+                value={String(values[row.key])}
+                disabled={disabled}
+                options={row.options.map((value) => ({ value, label: value }))}
+                onChange={(value) => set({ [row.key]: value }, `Set ${row.label} of ${layer.name}`)}
+              />
+            );
           if (typeof row !== 'string')
             return row.length > 1 ? <Pair key={i}>{row.map(setting)}</Pair> : row.map(setting);
           const Row = ROWS[row];
