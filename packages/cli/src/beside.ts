@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import path from 'node:path';
 import { readFile } from 'node:fs/promises';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
@@ -24,7 +25,7 @@ export const besideAmong = (
   const byName = new Map(files.map((file) => [file.name, file.bytes]));
   const found = filesNamedBy([...byName.keys()], model, namedBeside(bytes, kind));
   return {
-    bytes: new Map(found.map(({ path: named, name }) => [named, byName.get(name)!])),
+    bytes: new Map(found.map(({ path: named, name }) => [named, heldIn(byName, name)])),
     names: found.map(({ name }) => name),
   };
 };

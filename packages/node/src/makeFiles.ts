@@ -1,4 +1,5 @@
 /** The files of a delivery: from a livery and its plan to bytes, on any number of threads. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { cellsChanged } from '@wet-lacquer/core/delivery/atlas.ts';
@@ -282,7 +283,7 @@ export async function makeFiles(
       return made(file.bytes, hashOf(file.text), file.continues);
     }
     if (file.kind === 'companion') return made(await files(file.file.blob), hashOf(file.signature));
-    const signature = signatures.get(file.name)!;
+    const signature = heldIn(signatures, file.name);
     const inPlace = file.kind === 'sheet' && !!file.spec.inPlace;
     const held = inPlace ? null : await known(signature);
     if (held) return made(held, signature);

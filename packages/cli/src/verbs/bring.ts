@@ -1,3 +1,4 @@
+import { heldIn, lastOf } from '@wet-lacquer/core/held.ts';
 import { readdir, stat } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -42,7 +43,7 @@ export const bring: Verb = {
   more: true,
   options: { settle: { type: 'string' }, threads: { type: 'string' } },
   async run(args, values) {
-    const out = args.at(-1)!;
+    const out = lastOf(args);
     if (!out.endsWith('.template.zip')) throw new UsageError(`${out}: a template’s name ends with .template.zip.`);
     const read = (await filesIn(args.slice(0, -1))).flatMap(withPictures);
     const pool = new Pool(wholeOf(values, 'threads', 1, 256) ?? os.availableParallelism());
@@ -80,7 +81,7 @@ export const bring: Verb = {
       const { document, remarks } = made;
       const kept = new Set<string>(filesOf(document));
       const blobs = new Map([
-        ...blobsOf(document).map((hash) => [hash, made.blobs.get(hash)!] as const),
+        ...blobsOf(document).map((hash) => [hash, heldIn(made.blobs, hash)] as const),
         ...files.filter(({ blob }) => kept.has(blob)).map(({ blob, bytes }) => [blob, bytes] as const),
       ]);
       const template = await pool.run('packTemplate', { template: document, blobs });

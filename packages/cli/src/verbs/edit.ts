@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import path from 'node:path';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -44,7 +45,7 @@ export const edit: Verb = {
     }
     // A font that the bundle brings stays the one that it was painted with.
     const fonts = await fontsOf(livery);
-    for (const key of fonts.keys()) fonts.set(key, bundle.fonts.get(key) ?? fonts.get(key)!);
+    for (const key of fonts.keys()) fonts.set(key, bundle.fonts.get(key) ?? heldIn(fonts, key));
     const pins = {
       ...livery.pins,
       fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])),

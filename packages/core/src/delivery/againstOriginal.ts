@@ -1,4 +1,5 @@
 /** A map against the original that it lies over: how much of it somebody painted, and what became of its alpha. */
+import { heldIn } from '../held.ts';
 import { renderRegion } from '../compose/renderTile.ts';
 import { originalKey } from '../livery/template.ts';
 import { isPristine, isUntouched, putOverRegion, type OverPlace } from './overOriginal.ts';
@@ -39,7 +40,7 @@ export function againstOriginal(input: CheckInput, file: PlannedSheet): AgainstO
   const all = known.get(input) ?? new Map<string, AgainstOriginal | null>();
   known.set(input, all);
   if (!all.has(key)) all.set(key, measure(input, file));
-  return all.get(key)!;
+  return heldIn(all, key);
 }
 
 function measure({ livery, template, sources }: CheckInput, { master, spec }: PlannedSheet): AgainstOriginal | null {

@@ -3,7 +3,7 @@ import { newLayerId, type Sha256 } from '../livery/ids.ts';
 import { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { newLivery } from '../livery/newLivery.ts';
-import { MAIN_MAP, type Template } from '../livery/template.ts';
+import { MAIN_MAP, sheetNamed, type Template } from '../livery/template.ts';
 import type { TemplateLayout } from '../surface/templateLayout.ts';
 
 /**
@@ -23,7 +23,7 @@ export function locatorLivery(
     ...livery,
     particulars: { ...livery.particulars, key: 'locator' },
     sheets: livery.sheets.map((state) => {
-      const sheet = template.sheets.find((s) => s.key === state.key)!;
+      const sheet = sheetNamed(template, state.key);
       const picture = pictures.get(sheet.key);
       if (!picture) return state;
       const islands = layout.islands.filter((island) => island.sheet === sheet.key);

@@ -2,7 +2,7 @@
 import { renderRegion, type Sources } from '../compose/renderTile.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Livery } from '../livery/livery.ts';
-import type { Template, TemplateOutline } from '../livery/template.ts';
+import { sheetNamed, type Template, type TemplateOutline } from '../livery/template.ts';
 import { nearestInside } from '../raster/nearest.ts';
 import { fillCoverage } from '../shapes/coverage.ts';
 
@@ -32,7 +32,7 @@ const stepFor = (width: number, height: number) => Math.max(1, Math.ceil(Math.ma
 
 /** Measures one sheet as it is painted; parameter boxes are no art. */
 export function outlineCover(livery: Livery, template: Template, sheetKey: string, sources: Sources): OutlineCover {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const outlines = (template.outlines ?? []).filter((outline) => outline.sheet === sheetKey);
   if (outlines.length === 0) return { outside: null, frames: [], colliders: [] };
   const step = stepFor(sheet.width, sheet.height);

@@ -1,3 +1,4 @@
+import { heldIn } from '../held.ts';
 import { rgbOfHex } from '../colour/hex.ts';
 import { flipRows, type Image8 } from '../raster/image.ts';
 import type { SheetSurface } from '../surface/surface.ts';
@@ -108,7 +109,7 @@ export function packChannels(
     const source = packed[channel as Channel];
     if ('value' in source) for (let i = at; i < data.length; i += 4) data[i] = source.value;
     else {
-      const from = maps.get(source.map)!.data;
+      const from = heldIn(maps, source.map).data;
       const shift = AT[source.channel] - at;
       for (let i = at; i < data.length; i += 4) data[i] = from[i + shift];
     }

@@ -1,4 +1,5 @@
 /** Changes of words and entries in texts of games that leave everything else as it stands. */
+import { heldIn } from '../held.ts';
 import { diffLines } from 'diff';
 import { LANGUAGES } from '../languages/index.ts';
 import { lineAround, type Span } from '../languages/kind.ts';
@@ -40,7 +41,7 @@ export function renamed(
   if (renames.length === 0) return { text, times };
   const by = new Map(renames.map(({ word }, i) => [word, i]));
   const next = text.replace(wordsAt([...by.keys()], parted), (word) => {
-    const i = by.get(word)!;
+    const i = heldIn(by, word);
     times[i]++;
     return renames[i].by;
   });

@@ -1,4 +1,5 @@
 /** Which text files of a container mention a file, and giving some of them a copy of their own (what uses what). */
+import { lastOf } from '../held.ts';
 import { looksLikeText } from './textFile.ts';
 import { InputError } from '../errors.ts';
 import { baseOf, stemOf } from '../paths.ts';
@@ -81,7 +82,7 @@ export function ownCopy(
   wanted: string,
   users: readonly (readonly string[])[],
 ): Uint8Array {
-  const name = way.at(-1)!;
+  const name = lastOf(way);
   const folder = name.slice(0, name.length - baseOf(name).length);
   const [ending, other] = [baseOf(name).slice(stemOf(name).length), wanted.slice(stemOf(wanted).length)];
   if (other.toLowerCase() !== ending.toLowerCase()) throw new InputError(`The copy has to end in "${ending}".`);
@@ -102,7 +103,7 @@ export function ownCopy(
       });
       return replaceEntry(archive, entry, encode(next));
     });
-    if (times === 0) throw new InputError(`"${user.at(-1)!}" does not mention ${baseOf(name)}.`);
+    if (times === 0) throw new InputError(`"${lastOf(user)}" does not mention ${baseOf(name)}.`);
   }
   return out;
 }

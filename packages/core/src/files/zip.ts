@@ -2,6 +2,7 @@
  * Zip containers of any ending, nested ones too: look inside, take an entry out, put another in its place and leave every other byte of
  * the other entries as it is. Layout: PKWARE APPNOTE 6.3.10, sections 4.3 and 4.4; deflate and CRC-32 through fflate.
  */
+import { lastOf } from '../held.ts';
 import { deflateSync, inflateSync } from 'fflate';
 import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
@@ -161,7 +162,7 @@ function spliced(
     if (other.at > place.at) new DataView(own.buffer).setUint32(42, other.at + grown, true);
     return own;
   });
-  const last = places.at(-1)!;
+  const last = lastOf(places);
   // What stands between the directory and its end: a signature, where there is one.
   const rest = bytes.subarray(last.record + last.recordLength, end);
   const tail = bytes.slice(end);

@@ -2,6 +2,7 @@
  * Guesses what each texture of a folder is, from the words of its name and from its pixels, and which files are copies of one another.
  * Name habits are common practice, no source. Every guess says why; the painter corrects it.
  */
+import { heldIn } from '../held.ts';
 import { baseOf, stemOf } from '../paths.ts';
 import { apartness, type TextureLook } from './textureLook.ts';
 import { wordsOf } from './words.ts';
@@ -99,15 +100,15 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
   const stems = new Map(files.map((file) => [file.name, stemWords(file.name)]));
   // A dark version of a colour sheet is its night version, even where its name says nothing.
   for (const file of files) {
-    const own = scores.get(file.name)!;
+    const own = heldIn(scores, file.name);
     if (file.look.grey > 0.9) continue;
     const lighter = files.find(
       (other) =>
         other !== file &&
         luma(other.look) > luma(file.look) * 1.6 &&
         file.look.black > other.look.black + 0.2 &&
-        topOf(scores.get(other.name)!)[0] === 'colour' &&
-        stems.get(other.name)!.some((word) => stems.get(file.name)!.includes(word)) &&
+        topOf(heldIn(scores, other.name))[0] === 'colour' &&
+        heldIn(stems, other.name).some((word) => heldIn(stems, file.name).includes(word)) &&
         apartness(other.look, file.look).shape < 1.1,
     );
     if (lighter && luma(file.look) < 70) give(own, 'night', 1.5, `it is a much darker ${baseOf(lighter.name)}`);
@@ -115,7 +116,7 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
   const copies = copiesIn(files);
   const guesses = new Map<string, FileGuess>(
     files.map((file) => {
-      const own = scores.get(file.name)!;
+      const own = heldIn(scores, file.name);
       const [role, best, second] = topOf(own);
       const { why } = own[role];
       return [
@@ -300,7 +301,7 @@ function lightCopies(
   guesses: ReadonlyMap<string, FileGuess>,
 ): Map<string, Pick<FileGuess, 'copy' | 'reason'>> {
   const colours = files.filter(({ name, look }) => {
-    const guess = guesses.get(name)!;
+    const guess = heldIn(guesses, name);
     return guess.role === 'colour' && !guess.copy && Math.max(...look.spread.slice(0, 3)) >= 2;
   });
   const out = new Map<string, Pick<FileGuess, 'copy' | 'reason'>>();

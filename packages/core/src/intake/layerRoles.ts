@@ -1,4 +1,5 @@
 /** Proposes what each layer of a layered file is for. Names mislead, so what the pixels show is weighed against them; the painter settles it. */
+import { heldIn } from '../held.ts';
 import { nodesIn, type LayeredFile, type LayeredNode } from '../layered/layered.ts';
 import { lookOf, type LayerLook } from './layerLook.ts';
 import { wordsOf } from './words.ts';
@@ -47,7 +48,7 @@ export function proposeRoles(file: Pick<LayeredFile, 'width' | 'height' | 'nodes
   const lowest = layers.find((layer) => !layer.hidden && (looks.get(layer)?.covers ?? 0) > 0);
   for (const { node, path } of all) {
     if (node.kind === 'group') continue;
-    out.set(node, propose(node, path, looks.get(node)!, node === lowest));
+    out.set(node, propose(node, path, heldIn(looks, node), node === lowest));
   }
 
   // A plain ground that fills everything under a frame stands for what is not there.
@@ -82,7 +83,7 @@ export function proposeRoles(file: Pick<LayeredFile, 'width' | 'height' | 'nodes
   // A group is what all its layers are; mixed ones are art.
   for (const { node } of all.toReversed()) {
     if (node.kind !== 'group') continue;
-    const inside = node.nodes.map((child) => out.get(child)!);
+    const inside = node.nodes.map((child) => heldIn(out, child));
     const roles = new Set(inside.map((proposal) => `${proposal.role}/${proposal.map}`));
     const [first] = inside;
     out.set(

@@ -1,3 +1,4 @@
+import { heldIn, lastOf } from '../held.ts';
 import { XMLValidator } from 'fast-xml-parser';
 import { asLine, type FoundValue, type Span, type TextLanguage } from './kind.ts';
 import { xmlParser, xmlValueAt } from './xmlPath.ts';
@@ -31,8 +32,8 @@ export const xml: TextLanguage = {
       const { name, from, inside } = open.pop()!;
       const several = new Map<string, number>();
       for (const one of inside) several.set(one.name, (several.get(one.name) ?? 0) + 1);
-      for (const one of inside) if (several.get(one.name)! > 1) spans.push(one.span);
-      open.at(-1)!.inside.push({ name, span: [from, parser.position] });
+      for (const one of inside) if (heldIn(several, one.name) > 1) spans.push(one.span);
+      lastOf(open).inside.push({ name, span: [from, parser.position] });
     });
     parser.write(text).close();
     return spans;
@@ -42,7 +43,7 @@ export const xml: TextLanguage = {
     const open = [{ path: '', seen: new Map<string, number>(), begins: 0, leaf: false }];
     const parser = xmlParser();
     parser.on('opentag', ({ name, attributes }) => {
-      const around = open.at(-1)!;
+      const around = lastOf(open);
       around.leaf = false;
       const nth = (around.seen.get(name) ?? 0) + 1;
       around.seen.set(name, nth);

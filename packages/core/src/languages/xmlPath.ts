@@ -1,4 +1,5 @@
 /** One value of an XML text, by a path of XPath 1.0's abbreviated syntax, with everything around it left as it is. */
+import { lastOf } from '../held.ts';
 import { SaxesParser } from 'saxes';
 import { InputError } from '../errors.ts';
 
@@ -24,7 +25,7 @@ interface Step {
  */
 function readPath(path: string): { steps: Step[]; attribute: string | null } {
   const parts = path.replace(/^\//, '').split('/');
-  const last = parts.at(-1)!;
+  const last = lastOf(parts);
   const attribute = last.startsWith('@') ? last.slice(1) : null;
   if (attribute !== null) parts.pop();
   const steps = parts.map((part) => {

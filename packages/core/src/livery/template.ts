@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { InputError } from '../errors.ts';
 import { DeliverySpec } from './spec.ts';
 import { Sha256 } from './ids.ts';
 import { CHANNELS, Layer } from './layer.ts';
@@ -255,6 +256,14 @@ export type Template = z.infer<typeof Template>;
 
 /** What the analysis of a model's layout needs of a template. */
 export type Subject = Pick<Template, 'sheets' | 'parts' | 'mesh'>;
+
+/** The sheet of a key. @throws InputError that names those there are */
+export function sheetNamed({ sheets }: Pick<Template, 'sheets'>, key: string): TemplateSheet {
+  const found = sheets.find((sheet) => sheet.key === key);
+  if (!found)
+    throw new InputError(`There is no sheet "${key}"; there are ${sheets.map((sheet) => sheet.key).join(', ')}.`);
+  return found;
+}
 
 /** The maps of a sheet, colour first. */
 export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [

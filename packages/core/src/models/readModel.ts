@@ -1,4 +1,5 @@
 /** Models of every kind that can be read. */
+import { heldIn } from '../held.ts';
 import type { ModelKind } from '../kinds/index.ts';
 import { readGltf } from './gltf.ts';
 import { filesNamed, openGltf } from './gltfFile.ts';
@@ -29,7 +30,7 @@ const obj: ModelReader = {
   namedBeside: (bytes) => [...new Set(librariesOf(bytes))],
   read(bytes, beside) {
     const libraries = librariesOf(bytes);
-    const materials = libraries.flatMap((name) => (beside.has(name) ? readMtl(beside.get(name)!) : []));
+    const materials = libraries.flatMap((name) => (beside.has(name) ? readMtl(heldIn(beside, name)) : []));
     return { ...readObj(bytes, materials), needs: [...new Set(libraries)].filter((name) => !beside.has(name)) };
   },
   pictures: () => [],

@@ -1,4 +1,5 @@
 /** A subject's model as glTF 2.0 and OBJ: a node or group for each part, a material for each sheet. */
+import { heldIn } from '../held.ts';
 import { Document, NodeIO } from '@gltf-transform/core';
 import type { Template } from '../livery/template.ts';
 
@@ -29,7 +30,7 @@ export async function writeGlb(subject: Wearing): Promise<Uint8Array> {
       .setAttribute('NORMAL', normal)
       .setAttribute('TEXCOORD_0', uv)
       .setIndices(accessor('SCALAR', Uint32Array.from(indices.slice(first * 3, (first + count) * 3))))
-      .setMaterial(materials.get(sheet ?? UNPAINTED)!);
+      .setMaterial(heldIn(materials, sheet ?? UNPAINTED));
     scene.addChild(document.createNode(name).setMesh(document.createMesh(name).addPrimitive(primitive)));
   }
   return new NodeIO().writeBinary(document);

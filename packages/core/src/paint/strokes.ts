@@ -2,6 +2,7 @@
  * What a stroke changes, as it is stored: for each tile (256 x 256 texels) the box that it touched and 16-bit values in it. Coverage has
  * one value a texel, pixels four (premultiplied RGBA). docs/formats.md describes the bytes.
  */
+import { heldIn } from '../held.ts';
 import { zlibSync } from 'fflate';
 import { inflateWhole } from '../bytes.ts';
 import { InputError } from '../errors.ts';
@@ -140,7 +141,7 @@ export function packTiles(
   const numbers: number[] = [];
   const patches: TilePatch[] = [];
   for (const number of [...tiles.keys()].sort((a, b) => a - b)) {
-    const patch = patchOf(tiles.get(number)!, channels);
+    const patch = patchOf(heldIn(tiles, number), channels);
     if (!patch) continue;
     numbers.push(number);
     patches.push(patch);

@@ -1,4 +1,4 @@
-import type { Subject } from '../livery/template.ts';
+import { sheetNamed, type Subject } from '../livery/template.ts';
 import { newImage } from '../raster/image.ts';
 import { islandsOf } from './islands.ts';
 import { sheetCover } from './layout.ts';
@@ -14,7 +14,7 @@ export interface UvLines {
 }
 
 export function uvLines(template: Subject, sheetKey: string): UvLines {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const { positions, indices } = template.mesh;
   const wire = new Map<string, number[]>();
   // Islands that lie on one another share UVs but not places on the model: an edge is told by both.
@@ -53,7 +53,7 @@ const pairOf = (a: string, b: string) => (a < b ? `${a} ${b}` : `${b} ${a}`);
  * lie on one another are one shape. Traced from a raster at 1024 texels at most, so within a texel of that of the true edge.
  */
 export function silhouettes(template: Subject, sheetKey: string): number[][] {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const cover = sheetCover(template, islandsOf(template), sheetKey, 1024);
   const image = newImage(cover.width, cover.height);
   cover.island.forEach((number, i) => (image.data[i * 4 + 3] = number > 0 ? 255 : 0));

@@ -1,5 +1,6 @@
 /** Islands of a subject's UV layout: triangles that hang together on the flat sheet, without a fold between them. */
-import type { MeshData, Subject } from '../livery/template.ts';
+import { heldIn } from '../held.ts';
+import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { triangleOnSheet } from './triangles.ts';
 
 /** Texels, right and bottom excluded. */
@@ -43,7 +44,7 @@ export function islandsOf(subject: Subject): Island[] {
 
 function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'number'>[] {
   const { mesh } = subject;
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const parts = subject.parts.filter((part) => part.sheet === sheetKey);
   const triangles = parts.flatMap((part) => Array.from({ length: part.count }, (_, k) => part.first + k));
   const partOf = new Map(parts.flatMap((part, i) => Array.from({ length: part.count }, (_, k) => [part.first + k, i])));
@@ -97,7 +98,7 @@ function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'numbe
         texels += Math.abs((c[2] - c[0]) * (c[5] - c[1]) - (c[3] - c[1]) * (c[4] - c[0])) / 2;
         surface += lengthOf(faceOf(mesh, triangles[i])) / 2;
       }
-      const named = new Set(group.map((i) => partOf.get(triangles[i])!));
+      const named = new Set(group.map((i) => heldIn(partOf, triangles[i])));
       return {
         sheet: sheetKey,
         triangles: group.map((i) => triangles[i]).sort((a, b) => a - b),

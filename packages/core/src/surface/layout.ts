@@ -1,6 +1,7 @@
 /** What a UV layout means for a painter: what is covered twice, read backwards, stretched, wasted. */
+import { heldIn } from '../held.ts';
 import { triangleOnSheet } from './triangles.ts';
-import type { Subject } from '../livery/template.ts';
+import { sheetNamed, type Subject } from '../livery/template.ts';
 import type { Island } from './islands.ts';
 
 export type LayoutKind = 'overlap' | 'mirrored' | 'outside' | 'coarse' | 'smeared' | 'bare';
@@ -43,7 +44,7 @@ const MOST_REPEATS = 8;
  * @param longest longest side of the raster in texels; the sheet's own size when that is smaller
  */
 export function sheetCover(subject: Subject, islands: readonly Island[], sheetKey: string, longest = 2048): SheetCover {
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const mine = islands.filter((island) => island.sheet === sheetKey);
   // Islands that lie on one another a hundred times over are followed at a coarser raster: the work stays by the area once.
   const covered = mine.reduce((sum, island) => sum + island.texels, 0);
@@ -164,7 +165,7 @@ export function examineLayout(subject: Subject, islands: readonly Island[]): Lay
 }
 
 function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: string): LayoutNote[] {
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const mine = islands.filter((island) => island.sheet === sheetKey);
   const cover = sheetCover(subject, islands, sheetKey);
   const byNumber = new Map(mine.map((island) => [island.number, island]));
@@ -186,7 +187,7 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
   const paired = cover.shared.filter(([, , both]) => both >= OVERLAP_TEXELS);
   for (const [a, b] of paired) {
     if (a !== b) continue;
-    const island = byNumber.get(a)!;
+    const island = heldIn(byNumber, a);
     notes.push(
       note(
         'overlap',
@@ -197,7 +198,7 @@ function examineSheet(subject: Subject, islands: readonly Island[], sheetKey: st
     );
   }
   for (const pile of pilesOf(paired)) {
-    const list = pile.map((number) => byNumber.get(number)!);
+    const list = pile.map((number) => heldIn(byNumber, number));
     const covered = paired.filter(([a, b]) => a !== b && pile.includes(a));
     const share = Math.min(1, covered[0][2] / Math.max(1, texels[covered[0][0]]));
     const partly =

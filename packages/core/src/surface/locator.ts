@@ -1,7 +1,8 @@
 /** The locator: a colour and a number for every island, so that what is seen in a game can be named. */
+import { heldIn } from '../held.ts';
 import { ciede2000, labOf, type Lab } from '../colour/ciede2000.ts';
 import type { SrgbRgb } from '../colour/hex.ts';
-import type { Subject } from '../livery/template.ts';
+import { sheetNamed, type Subject } from '../livery/template.ts';
 import { placeStep, type Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
 import { nearestInside } from '../raster/nearest.ts';
@@ -110,8 +111,8 @@ export function locatorOf(
 ): LocatorIsland[] {
   const next = new Map<number, Set<number>>(islands.map((island) => [island.number, new Set()]));
   for (const [a, b] of neighbours(subject, islands, [...covers.values()])) {
-    next.get(a)!.add(b);
-    next.get(b)!.add(a);
+    heldIn(next, a).add(b);
+    heldIn(next, b).add(a);
   }
   const labs: Lab[] = LOCATOR_COLOURS.map((rgb) => labOf(rgb));
   const colour = new Map<number, number>();
@@ -132,7 +133,7 @@ export function locatorOf(
   for (const [sheet, cover] of covers)
     for (const [n, label] of labelPlaces(subject, sheet, cover)) labels.set(n, label);
   return islands.map((island) => {
-    const rgb = LOCATOR_COLOURS[colour.get(island.number)!];
+    const rgb = LOCATOR_COLOURS[heldIn(colour, island.number)];
     return {
       island,
       colour: rgb,
@@ -148,7 +149,7 @@ export function locatorOf(
 
 /** For each island the texel that is farthest from anything that is not the island. */
 function labelPlaces(subject: Subject, sheetKey: string, { width, height, island }: SheetCover) {
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const edge = new Uint8Array(width * height);
   for (let y = 0, i = 0; y < height; y++) {
     for (let x = 0; x < width; x++, i++) {

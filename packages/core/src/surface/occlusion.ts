@@ -1,5 +1,5 @@
 /** Ambient occlusion of a sheet, baked from the mesh: how much of the sky above each texel is open. */
-import type { MeshData, Subject } from '../livery/template.ts';
+import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
 import { nearestInside } from '../raster/nearest.ts';
 import { occluded, type Bvh } from './bvh.ts';
@@ -100,7 +100,7 @@ export function finishBake(
   open: Float32Array,
   rows?: (done: number) => void,
 ): Image8 {
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const { width, height } = sheet;
   const data = new Uint8Array(width * height * 4).fill(255);
   const inside = new Uint8Array(width * height);

@@ -5,7 +5,14 @@ import { InputError } from '../errors.ts';
 import { islandsOf } from './islands.ts';
 import { Sha256 } from '../livery/ids.ts';
 import { slugOf } from '../livery/slug.ts';
-import { Template, TemplateOutline, TemplateRun, TemplateSheet, type TemplatePart } from '../livery/template.ts';
+import {
+  sheetNamed,
+  Template,
+  TemplateOutline,
+  type TemplatePart,
+  TemplateRun,
+  TemplateSheet,
+} from '../livery/template.ts';
 
 const name = z.string().trim().min(1, 'give it a name').max(60);
 
@@ -81,24 +88,18 @@ function applyChange(template: Template, change: TemplateChange): Template {
     case 'group-islands':
       return groupIslands(template, change.islands, change.name, change.hex);
     case 'set-outlines':
-      for (const outline of change.outlines) sheetOf(template, outline.sheet);
+      for (const outline of change.outlines) sheetNamed(template, outline.sheet);
       return { ...template, outlines: change.outlines };
     case 'set-runs':
-      for (const run of change.runs) for (const piece of run.pieces) sheetOf(template, piece.sheet);
+      for (const run of change.runs) for (const piece of run.pieces) sheetNamed(template, piece.sheet);
       return { ...template, runs: change.runs };
     case 'own-sheet':
       return ownSheet(template, change.parts, change.name);
   }
 }
 
-function sheetOf(template: Template, key: string): TemplateSheet {
-  const found = template.sheets.find((sheet) => sheet.key === key);
-  if (!found) throw new InputError(`There is no sheet "${key}".`);
-  return found;
-}
-
 function withSheet(template: Template, key: string, change: (sheet: TemplateSheet) => TemplateSheet): Template {
-  const sheet = sheetOf(template, key);
+  const sheet = sheetNamed(template, key);
   return { ...template, sheets: template.sheets.with(template.sheets.indexOf(sheet), change(sheet)) };
 }
 
@@ -171,7 +172,7 @@ function ownSheet(template: Template, keys: readonly string[], wanted: string): 
   if (!from || chosen.some((part) => part.sheet !== from)) throw new InputError('Choose parts that share one sheet.');
   if (template.parts.filter((part) => part.sheet === from).length === chosen.length)
     throw new InputError('Nothing else uses this sheet: it is their own already.');
-  const sheet = sheetOf(template, from);
+  const sheet = sheetNamed(template, from);
   const key = freeKey(wanted, new Set(template.sheets.map((s) => s.key)));
   const { followers: _followers, boxes: _boxes, ...plain } = sheet;
   const at = template.sheets.indexOf(sheet) + 1;

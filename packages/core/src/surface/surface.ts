@@ -1,4 +1,4 @@
-import type { Subject, TemplatePart } from '../livery/template.ts';
+import { sheetNamed, type Subject, type TemplatePart } from '../livery/template.ts';
 import { TILE } from '../raster/image.ts';
 import { cellsOf, type Cell } from './cells.ts';
 import { nearestInside } from '../raster/nearest.ts';
@@ -197,7 +197,7 @@ function packed(codes: Uint16Array, whole: boolean): Codes {
 
 /** Box of what a layer that keeps to some places may paint: parts with their gutter, cells as they are; empty when none of them is there. */
 export function boxOfPlaces(template: Subject, sheetKey: string, keys: readonly string[]) {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const box = boxOfTriangles(
     template,
     sheet,

@@ -1,5 +1,5 @@
 /** The symmetry axis of a sheet, found from its mesh. */
-import type { Subject, TemplateSheet } from '../livery/template.ts';
+import { sheetNamed, type Subject, type TemplateSheet } from '../livery/template.ts';
 
 /** Share of a sheet's vertices that must find their partner across the axis. */
 const ENOUGH = 0.6;
@@ -11,7 +11,7 @@ const ENOUGH = 0.6;
  */
 export function symmetryAxis(subject: Subject, sheetKey: string): TemplateSheet['axis'] {
   const { mesh } = subject;
-  const sheet = subject.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const used = new Set<number>();
   for (const part of subject.parts) {
     if (part.sheet !== sheetKey) continue;

@@ -1,5 +1,5 @@
 /** The plane across which a model is alike on both sides, and where it cuts the model on the flat sheets. */
-import type { MeshData, Subject } from '../livery/template.ts';
+import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { faceOf, placeStep, reachOf, type Island } from './islands.ts';
 import { triangleOnSheet } from './triangles.ts';
 
@@ -218,7 +218,7 @@ function* cutsBy(subject: Subject, { normal, offset }: SymmetryPlane, sheetKey: 
 
 /** Where the plane cuts a sheet's triangles: x1, y1, x2, y2 a piece, in texels. Edges that lie in the plane come once. */
 export function planeTrace(subject: Subject, plane: SymmetryPlane, sheetKey: string): number[] {
-  const sheet = subject.sheets.find(({ key }) => key === sheetKey)!;
+  const sheet = sheetNamed(subject, sheetKey);
   const out: number[] = [];
   const edges = new Set<string>();
   for (const [t, cut] of cutsBy(subject, plane, sheetKey)) {

@@ -1,5 +1,5 @@
 /** What a new version of a template changes for those who painted on the old one. */
-import { beginningOf, mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
+import { beginningOf, mapsOf, sheetNamed, type Template, type TemplateSheet } from '../livery/template.ts';
 import { triangleOnSheet } from './triangles.ts';
 
 export interface TemplateDifference {
@@ -124,8 +124,8 @@ type Part = Template['parts'][number];
 
 /** How far the farthest corner of a part moved, in texels of the old sheet; null: the parts have not the same triangles. */
 function movedBy(before: Template, part: Part, after: Template, now: Part): number | null {
-  if (part.count !== now.count) return null;
-  const { width, height } = before.sheets.find((s) => s.key === part.sheet)!;
+  if (part.count !== now.count || part.sheet === null) return null;
+  const { width, height } = sheetNamed(before, part.sheet);
   let far = 0;
   for (let k = 0; k < part.count; k++) {
     const a = triangleOnSheet(before.mesh, part.first + k, width, height);

@@ -2,6 +2,7 @@
  * PNG files as they are stored (W3C Recommendation "Portable Network Graphics (PNG) Specification", third edition): their chunks, and paint
  * put into one that is there. Pictures are otherwise read and written by a library; this is for what must stay as it came.
  */
+import { lastOf } from '../held.ts';
 import { unzlibSync, zlibSync } from 'fflate';
 import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
@@ -87,7 +88,7 @@ function layoutOf(bytes: Uint8Array): Layout {
     const chunk = chunks.find((one) => one.type === type);
     return chunk ? bytes.subarray(chunk.at + 8, chunk.end - 4) : null;
   };
-  if (chunks[0]?.type !== 'IHDR' || !find('IDAT') || chunks.at(-1)!.type !== 'IEND')
+  if (chunks[0]?.type !== 'IHDR' || !find('IDAT') || lastOf(chunks).type !== 'IEND')
     throw new InputError('This PNG file is cut off.');
   const [width, height] = [view.getUint32(16), view.getUint32(20)];
   if (width < 1 || height < 1 || width > MAX_SIDE || height > MAX_SIDE)
@@ -288,7 +289,7 @@ export function putOverPng(
     else out.push(original.subarray(at, end));
   }
   // What lies behind the last chunk stays there.
-  out.push(original.subarray(chunks.at(-1)!.end));
+  out.push(original.subarray(lastOf(chunks).end));
   return { bytes: joined(out), loss: { nearest: nearest() } };
 }
 

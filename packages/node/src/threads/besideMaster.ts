@@ -2,14 +2,14 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { lightRelation, paintInLight, type LightRelation } from '@wet-lacquer/core/delivery/light.ts';
-import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { newImage, wordsOf, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { asItCame } from './asItCame.ts';
 import { originalTexels, overlay, type HeldFile } from './over.ts';
 import { png } from './pictures.ts';
-import { sheetOf, sourcesOf, type Scene } from './scene.ts';
+import { sourcesOf, type Scene } from './scene.ts';
 
 export interface BesideMaster {
   /** How the follower's light follows from the master's; null: the paint goes on it as it is. */
@@ -35,7 +35,7 @@ export async function besideMaster(task: {
   side: number;
 }): Promise<BesideMaster> {
   const { scene, files, painted, side } = task;
-  const sheet = sheetOf(scene.template, task.sheet);
+  const sheet = sheetNamed(scene.template, task.sheet);
   const follower = sheet.followers?.find(({ key }) => key === task.follower);
   if (!follower) throw new InputError(`${sheet.name} has no follower "${task.follower}".`);
   const step = Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / side));

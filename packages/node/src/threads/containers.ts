@@ -1,4 +1,5 @@
 /** Containers that are opened, searched and changed; runs in threads. */
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { languageOf } from '@wet-lacquer/core/languages/index.ts';
 import type { Language } from '@wet-lacquer/core/livery/spec.ts';
 import { looksLikeText, readExactly, withLineEnds, writeText } from '@wet-lacquer/core/files/textFile.ts';
@@ -65,7 +66,7 @@ export type ContainerChange =
 /** A text of a container with its line ends as they are. @throws InputError when it is none */
 export function textOfEntry(task: { bytes: Uint8Array; way: string[] }): { text: string; language: Language } {
   const bytes = readNested(task.bytes, task.way);
-  const name = task.way.at(-1)!;
+  const name = lastOf(task.way);
   if (bytes.length > LARGEST_TEXT || !looksLikeText(bytes))
     throw new InputError(`"${name}" is no text that can be edited here.`);
   const { text } = readExactly(bytes);

@@ -1,4 +1,5 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { folderOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
@@ -173,7 +174,7 @@ export async function makeTemplate(task: {
       const proposed = proposeRoles(file);
       const own = decisions.roles[wanted.layered] ?? {};
       const roles = new Map(
-        nodesIn(file.nodes).map(({ node }, i) => [node, own[String(i)] ?? proposed.get(node)!.role]),
+        nodesIn(file.nodes).map(({ node }, i) => [node, own[String(i)] ?? heldIn(proposed, node).role]),
       );
       for (const { node } of nodesIn(file.nodes)) {
         if (node.kind !== 'layer' || roles.get(node) !== 'data' || node.hidden) continue;
@@ -259,7 +260,7 @@ export async function makeTemplate(task: {
       const followerKey = freeKey(name, keys);
       keys.add(followerKey);
       keepFile(originalKey(key, 'colour', followerKey), file, own.stored!, null, wanted.upsideDown);
-      const master = layers[0]?.kind === 'picture' ? unpackPixels(blobs.get(layers[0].blob)!) : null;
+      const master = layers[0]?.kind === 'picture' ? unpackPixels(heldIn(blobs, layers[0].blob)) : null;
       const light = master && lightRelation(master, mirrorImage(upright(image), mirror));
       if (light && light.kind === 'unlike')
         remarks.push(
@@ -382,7 +383,10 @@ type Standing = Pick<ReadMesh, 'mesh' | 'groups'> & { plane?: Template['plane'] 
 /** Files that a model is read with, by the paths that it writes. */
 const besideOf = (bytes: Uint8Array, kind: ModelKind, model: string, files: ReadonlyMap<string, Uint8Array>) =>
   new Map(
-    filesNamedBy([...files.keys()], model, namedBeside(bytes, kind)).map(({ path, name }) => [path, files.get(name)!]),
+    filesNamedBy([...files.keys()], model, namedBeside(bytes, kind)).map(({ path, name }) => [
+      path,
+      heldIn(files, name),
+    ]),
   );
 
 /** Numbers with as many digits as single precision holds (nine, IEEE 754), of directions five decimals: a mesh is kept as text. */

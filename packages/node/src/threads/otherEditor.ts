@@ -1,4 +1,5 @@
 /** A sheet out to another editor as a layered file, and back; runs in threads. */
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { packPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -9,12 +10,12 @@ import { writeOra, writePsd } from '@wet-lacquer/core/layered/writeLayered.ts';
 import { hashOf } from '../hash.ts';
 import { canBe, fileKind } from '@wet-lacquer/core/kinds/index.ts';
 import { png, thumb } from './pictures.ts';
-import { sheetOf, sourcesOf, type Scene } from './scene.ts';
+import { sourcesOf, type Scene } from './scene.ts';
 import { readLayered } from './understand.ts';
 
 export async function sheetAsLayered(task: { scene: Scene; sheet: string; as: 'psd' | 'ora' }): Promise<Uint8Array> {
   const { scene, as } = task;
-  const sheet = sheetOf(scene.template, task.sheet);
+  const sheet = sheetNamed(scene.template, task.sheet);
   const sources = await sourcesOf(scene);
   const layers = drawnLayers(scene.livery, sheet.key, sheet, sources);
   const merged = renderSheet(scene.livery, sheet.key, 'colour', sheet, sources);
@@ -28,7 +29,7 @@ export async function sheetBack(task: {
   bytes: Uint8Array;
 }): Promise<{ plan: ReturnedPlan; blobs: Uint8Array[] }> {
   const { scene, bytes } = task;
-  const sheet = sheetOf(scene.template, task.sheet);
+  const sheet = sheetNamed(scene.template, task.sheet);
   const kind = fileKind(bytes, '');
   if (!canBe('layered', kind)) throw new InputError('A PSD or OpenRaster file is wanted here.');
   const file = await readLayered(bytes, kind);

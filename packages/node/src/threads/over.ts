@@ -13,7 +13,7 @@ import {
 import { carriesEdges } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import { holdsIn, type OriginalFile, type ParameterBox } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, type OriginalFile, type ParameterBox, sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, newImage, TILE, wordsOf, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { ddsLayout, readDdsRows, unpremultiply } from '@wet-lacquer/core/texture/dds.ts';
@@ -25,7 +25,7 @@ import { putOverPng } from '@wet-lacquer/core/texture/png.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { putOverTga } from '@wet-lacquer/core/texture/tga.ts';
 import { texelsOf, textureKindOf } from '../textures/index.ts';
-import { sheetOf, sourcesOf, type Scene } from './scene.ts';
+import { sourcesOf, type Scene } from './scene.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 
 /** zlib as Node has it. */
@@ -133,7 +133,7 @@ export async function finishOver(task: {
   const { scene, spec, sheet, mirror, size, ground, boxes, own, lit } = task;
   const { image, changed } = task.over;
   const surface =
-    scene && carriesEdges(spec, holdsIn(sheetOf(scene.template, sheet), spec.map)) && !scene.template.boards
+    scene && carriesEdges(spec, holdsIn(sheetNamed(scene.template, sheet), spec.map)) && !scene.template.boards
       ? (await sourcesOf(scene)).surface(sheet)
       : null;
   finishPainted(image, changed, spec, surface, ground, boxes);

@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { setMaxListeners } from 'node:events';
 import os from 'node:os';
 import { Piscina } from 'piscina';
@@ -198,7 +199,7 @@ export class Pool {
     const place = { livery: scene.livery, sheet, map, size, pixels };
     const same = original.stored.width === size.width && original.stored.height === size.height;
     const texels = !same
-      ? await this.run('storedTexels', { bytes: scene.blobs.get(pixels)! }, signal)
+      ? await this.run('storedTexels', { bytes: heldIn(scene.blobs, pixels) }, signal)
       : original.stored.container === 'dds'
         ? null
         : await this.run('originalTexels', held, signal);
@@ -306,7 +307,7 @@ export class Pool {
       for (let one = left.shift(); one; one = left.shift()) {
         const key = readyKey(one.name, one.upsideDown);
         if (!ready.has(key))
-          ready.set(key, await this.run('readyTexture', { ...one, bytes: task.files.get(one.name)! }, signal));
+          ready.set(key, await this.run('readyTexture', { ...one, bytes: heldIn(task.files, one.name) }, signal));
       }
     };
     await Promise.all(Array.from({ length: this.threads }, work));

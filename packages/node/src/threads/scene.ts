@@ -65,12 +65,3 @@ export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
 function missing(hash: string): never {
   throw new InputError(`The decal ${hash.slice(0, 12)} is not stored here.`);
 }
-
-export function sheetOf(template: Template, key: string) {
-  const found = template.sheets.find((sheet) => sheet.key === key);
-  if (!found)
-    throw new InputError(
-      `There is no sheet "${key}"; there are ${template.sheets.map((sheet) => sheet.key).join(', ')}.`,
-    );
-  return found;
-}

@@ -18,7 +18,7 @@ import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
 import { dds } from '@wet-lacquer/core/kinds/dds.ts';
 import { picture as pictureFile } from '@wet-lacquer/core/kinds/picture.ts';
-import { holdsIn, type Template } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -33,7 +33,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { asItCame } from './asItCame.ts';
 import { sideBySide } from './besideMaster.ts';
 import { decodePicture, fileJpeg, png } from './pictures.ts';
-import { sheetOf, sourcesOf, svgReady, type Scene } from './scene.ts';
+import { sourcesOf, svgReady, type Scene } from './scene.ts';
 
 export { encodeRows, mipBand, mipRest, mips } from './encoding.ts';
 export { fileJpeg, filePng } from './pictures.ts';
@@ -70,7 +70,7 @@ export async function renderRows(task: {
   into: Uint8Array;
 }): Promise<void> {
   const { scene, sheet, map, from, to, into } = task;
-  const size = sheetOf(scene.template, sheet);
+  const size = sheetNamed(scene.template, sheet);
   const rows = drawRows(scene.livery, sheet, map, size, await sourcesOf(scene), from, to);
   into.set(rows.data, from * TILE * size.width * 4);
 }
@@ -176,7 +176,7 @@ export async function besideOriginal(task: {
   side: number;
 }): Promise<Uint8Array> {
   const { scene, sheet, map, side } = task;
-  const size = sheetOf(scene.template, sheet);
+  const size = sheetNamed(scene.template, sheet);
   const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / side));
   const draw = async (one: Scene) => renderCoarse(one.livery, sheet, map, size, step, await sourcesOf(one));
   const [before, after] = [await draw(asItCame(scene, sheet)), await draw(scene)];
@@ -191,7 +191,7 @@ async function draftsOf(scene: Scene): Promise<Map<string, Image8>> {
 }
 
 async function draftOf(scene: Scene, key: string, step: number): Promise<Image8> {
-  return renderCoarse(scene.livery, key, 'colour', sheetOf(scene.template, key), step, await sourcesOf(scene));
+  return renderCoarse(scene.livery, key, 'colour', sheetNamed(scene.template, key), step, await sourcesOf(scene));
 }
 
 /** A delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */

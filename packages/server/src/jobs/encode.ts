@@ -1,4 +1,5 @@
 /** The encoding half of a delivery: from a livery's revision to files as blobs. Runs on any machine that reaches the database. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
@@ -68,7 +69,7 @@ async function encodeAll(
   const known = await encodedFiles(db, [...signatures.values()]);
   const drawn = written(plan).filter((file) => file.kind === 'sheet' || file.kind === 'thumbnail');
   const of = drawn.reduce(
-    (n, file) => n + (known.has(signatures.get(file.name)!) ? 0 : file.kind === 'sheet' ? stepsOf(file) : 1),
+    (n, file) => n + (known.has(heldIn(signatures, file.name)) ? 0 : file.kind === 'sheet' ? stepsOf(file) : 1),
     1,
   );
   let done = 0;

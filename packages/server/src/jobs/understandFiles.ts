@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
@@ -105,10 +106,10 @@ export async function besideModel(
   const found = filesNamedBy([...held.keys()], name, paths);
   const blobs = await getBlobs(
     db,
-    found.map((one) => held.get(one.name)!),
+    found.map((one) => heldIn(held, one.name)),
   );
   return {
-    bytes: new Map(found.map((one) => [one.path, blobs.get(held.get(one.name)!)!])),
+    bytes: new Map(found.map((one) => [one.path, heldIn(blobs, held.get(one.name)!)])),
     names: found.map((one) => one.name),
   };
 }

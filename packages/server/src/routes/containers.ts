@@ -1,3 +1,4 @@
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import express, { Router, type Request } from 'express';
 import { z } from 'zod';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
@@ -56,7 +57,7 @@ export function containers({ db, threads }: Services): Router {
     const way = wayOf(req);
     const content = await threads.run('takeEntry', { bytes: await bytes(req), way }, leaving(res));
     res
-      .attachment(baseOf(way.at(-1)!))
+      .attachment(baseOf(lastOf(way)))
       .type('application/octet-stream')
       .send(Buffer.from(content));
   });
@@ -70,7 +71,7 @@ export function containers({ db, threads }: Services): Router {
   router.post('/:hash/entries', upload, async (req, res) => {
     const change = { do: 'add' as const, content: bytesOf(req.body) };
     const way = wayOf(req);
-    const task = { bytes: await bytes(req), way: way.with(-1, trimmed(way.at(-1)!)), change };
+    const task = { bytes: await bytes(req), way: way.with(-1, trimmed(lastOf(way))), change };
     res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
   });
 

@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
@@ -88,7 +89,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
         if (file.kind === 'companion') return companionCard(file, before);
         return file.kind === 'sidecar'
           ? sidecarCard(file, before && new TextDecoder().decode(await getBlob(db, before.blob)))
-          : drawnCard(file, before, signatures.get(file.name)!);
+          : drawnCard(file, before, heldIn(signatures, file.name));
       }),
     );
     const { version, game, gameName, lacks, before, after, slot } = spec;
@@ -240,7 +241,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
       return zipOf(
         threads,
         folder,
-        files.map((file) => ({ name: file.name, content: blobs.get(file.blob)! })),
+        files.map((file) => ({ name: file.name, content: heldIn(blobs, file.blob) })),
       );
     };
     res

@@ -1,3 +1,4 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import express, { Router } from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -132,7 +133,7 @@ export function intakes({ db, threads, queue }: Services): Router {
       db,
       rows.map((file) => file.blob),
     );
-    const bytes = new Map(rows.map((file) => [file.name, blobs.get(file.blob)!]));
+    const bytes = new Map(rows.map((file) => [file.name, heldIn(blobs, file.blob)]));
     const brought = files.map(({ name, blob, bytes, understood, error }) => ({
       name,
       blob,
@@ -186,7 +187,7 @@ export function intakes({ db, threads, queue }: Services): Router {
     );
     const skin = rows.map(({ sheet, file, upsideDown, blob }) => ({
       ...{ name: baseOf(file), sheet, upsideDown },
-      bytes: held.get(blob)!,
+      bytes: heldIn(held, blob),
     }));
     const made = await threads.run('overSkin', { template, skin }, leaving(res));
     // What of the folder is on no sheet is kept with it: texts that name the files, most of all.
@@ -229,7 +230,7 @@ export function intakes({ db, threads, queue }: Services): Router {
     );
     const skin = files.map((file): SkinFile => {
       const facts = file.understood?.kind === 'texture' ? file.understood : null;
-      const text = texts.includes(file) ? textOf(held.get(file.blob)!) : null;
+      const text = texts.includes(file) ? textOf(heldIn(held, file.blob)) : null;
       return { name: file.name, facts, guess: guessOf(file), text };
     });
     const subject = await getTemplate(db, template);

@@ -2,7 +2,7 @@ import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { MAIN_MAP, mapsOf } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, mapsOf, sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { INK } from '../theme.ts';
@@ -58,7 +58,7 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
       name: `Add ${maker.name.toLowerCase()}`,
       what: maker.phase,
       go: () => {
-        const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+        const sheet = sheetNamed(template, sheetKey);
         const { x, y } = useView.getState();
         void addLayer(doc, maker.make({ sheet, template, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
       },

@@ -1,4 +1,5 @@
 /** What painters do to layers, each as one step with a name. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { MAIN_MAP, mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { dataOf, Layer, type LayerOf, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -99,11 +100,11 @@ function duplicateGroup(doc: EaselDocument, { sheet, map, layer }: LayerPlace): 
   const edits = all.map((one, n): SingleEdit => {
     const group = one.group && (ids.get(one.group) ?? one.group);
     const name = one === layer ? `${one.name.slice(0, 74)} copy` : one.name;
-    const copy = { ...one, id: ids.get(one.id)!, name, locked: false, ...(group && { group }) };
+    const copy = { ...one, id: heldIn(ids, one.id), name, locked: false, ...(group && { group }) };
     return { do: 'add-layer', sheet, map, layer: copy, index: index + n };
   });
   doc.commit({ do: 'together', edits }, `Duplicate ${layer.name}`);
-  choose(ids.get(layer.id)!);
+  choose(heldIn(ids, layer.id));
   say(`${layer.name} copy added`);
 }
 

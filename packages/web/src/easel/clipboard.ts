@@ -1,4 +1,5 @@
 /** Copying, cutting and putting down layers by the system's clipboard; pictures from elsewhere become decals. */
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
@@ -16,7 +17,7 @@ import { choose, say, setTrouble, useSession } from './session.ts';
 
 const sheetOf = (doc: EaselDocument) => {
   const { sheet } = useSession.getState();
-  return doc.use.getState().template.sheets.find(({ key }) => key === sheet)!;
+  return sheetNamed(doc.use.getState().template, sheet);
 };
 
 /** The chosen layers of the sheet, as a parcel; null when none is chosen. */

@@ -1,4 +1,5 @@
 /** Pixels of strokes that the server does not have yet: in memory, and in this browser's database so that a crash does not lose them. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { createStore, del, get, keys, set } from 'idb-keyval';
 import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
@@ -62,5 +63,5 @@ export async function strokeBytes(hashes: readonly string[]): Promise<Uint8Array
     got.forEach((bytes, i) => found.set(some[i], bytes));
     left = left.slice(got.length);
   }
-  return hashes.map((hash) => found.get(hash)!);
+  return hashes.map((hash) => heldIn(found, hash));
 }

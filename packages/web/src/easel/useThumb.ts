@@ -1,3 +1,4 @@
+import { context2d } from '../parts/context2d.ts';
 import { useEffect, useRef, type RefObject } from 'react';
 import type { Asks, ThumbAnswer } from '../workers/messages.ts';
 import { useEasel, useLivery } from './context.ts';
@@ -24,7 +25,7 @@ export function useThumb<K extends Thumb>(
           if (!wanted || !target) return;
           const thumb = answer as ThumbAnswer | null;
           if (thumb) Object.assign(target, { width: thumb.width, height: thumb.height });
-          const ctx = target.getContext('2d')!;
+          const ctx = context2d(target);
           ctx.clearRect(0, 0, target.width, target.height);
           if (thumb) ctx.putImageData(new ImageData(thumb.pixels, thumb.width, thumb.height), 0, 0);
         })

@@ -1,4 +1,5 @@
 /** Islands as outlines that a browser can fill. */
+import { context2d } from './context2d.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { boxPath } from './guideShapes.ts';
@@ -81,7 +82,7 @@ export function locatorPicture(
 ): OffscreenCanvas {
   const scale = Math.min(1, longest / Math.max(sheet.width, sheet.height));
   const canvas = new OffscreenCanvas(Math.max(1, sheet.width * scale), Math.max(1, sheet.height * scale));
-  const context = canvas.getContext('2d')!;
+  const context = context2d(canvas);
   context.fillStyle = '#808080';
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.scale(scale, scale);

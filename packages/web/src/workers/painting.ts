@@ -1,4 +1,5 @@
 /** A stroke while it is being painted: it lies on the livery as one more stroke whose coverage grows. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { finished, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { LIVE_STROKE } from '@wet-lacquer/core/compose/tileNames.ts';
@@ -163,7 +164,7 @@ export class Painting {
     const channels = this.ask.clone ? 4 : 1;
     const from = channels === 4 ? this.pixels : this.maker.tiles;
     const whole = { left: 0, top: 0, width: TILE, height: TILE };
-    return { channels, patches: this.tiles.map((tile) => ({ ...whole, values: from.get(tile)! })) };
+    return { channels, patches: this.tiles.map((tile) => ({ ...whole, values: heldIn(from, tile) })) };
   }
 
   /** Puts the stroke on the livery anew when it has reached another tile. */

@@ -14,7 +14,13 @@ import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { fileFor } from '@wet-lacquer/core/livery/spec.ts';
-import { holdsIn, originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import {
+  holdsIn,
+  originalKey,
+  sheetNamed,
+  type Template,
+  type TemplateSheet,
+} from '@wet-lacquer/core/livery/template.ts';
 import { newImage, TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { finished } from '@wet-lacquer/core/compose/renderTile.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
@@ -138,7 +144,7 @@ function levelsOf(trial: Trial): EncodedLevel[] {
 const changedIn = ({ over }: Painted, format: FormatKey, level: number): Changed | null =>
   over && over.original.stored.format === format ? (over.levels[level] ?? null) : null;
 
-const roleOf = (key: string) => template.sheets.find((sheet) => sheet.key === key)!.alpha;
+const roleOf = (key: string) => sheetNamed(template, key).alpha;
 const encodingFor = (trial: Trial) => encodingOf(fileOf().file, roleOf(painted!.sheet), trial.effort);
 const fileOf = (sheet = painted!.sheet) => {
   const spec = specFor(livery, template);
@@ -216,7 +222,7 @@ async function work(): Promise<void> {
 
 /** Brings the flat sheet up to date, tile by tile. */
 async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<boolean> {
-  const size = template.sheets.find((sheet) => sheet.key === key)!;
+  const size = sheetNamed(template, key);
   const [across, down] = [Math.ceil(size.width / TILE), Math.ceil(size.height / TILE)];
   const over = await overFor(size, painted?.sheet === key ? painted.over : null);
   if (!(await mayGoOn())) return false;

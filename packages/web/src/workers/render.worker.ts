@@ -19,7 +19,7 @@ import { letteringBox } from '@wet-lacquer/core/layers/lettering/draw.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { kernelOf } from '@wet-lacquer/core/raster/arena.ts';
 import { boxColour } from '@wet-lacquer/core/raster/box.ts';
@@ -49,6 +49,18 @@ const selecting = new Selecting();
 /** The livery whose pictures and fonts are all here. */
 let loaded: Promise<void> = Promise.resolve();
 
+/** What drawings come from, once the template is here. */
+function started(): SourceStore {
+  if (!store) throw new Error('The template has not been said yet.');
+  return store;
+}
+
+/** What is drawn, once all of it is here. */
+function now(): { template: Template; livery: Livery; sources: Sources } {
+  if (!template || !livery || !sources) throw new Error('Nothing has been loaded yet.');
+  return { template, livery, sources };
+}
+
 serve<WorkerAsks>({
   template(ask) {
     template = ask.template;
@@ -67,31 +79,31 @@ serve<WorkerAsks>({
   },
   async warm({ sheet, map, level, tx, ty }) {
     await loaded;
-    if (painting.length === 0) cache.draft(livery!, sheet, map, level, tx, ty, sources!, { hot, live: true });
+    if (painting.length === 0) cache.draft(now().livery, sheet, map, level, tx, ty, now().sources, { hot, live: true });
     return null;
   },
   async layerAt({ sheet, map, x, y }) {
     await loaded;
-    return layerAt(livery!, sheet, map, x, y, sources!)?.id ?? null;
+    return layerAt(now().livery, sheet, map, x, y, now().sources)?.id ?? null;
   },
   async letteringWidth({ layer: id }) {
     await loaded;
-    const place = findLayer(livery!, id as LayerId);
+    const place = findLayer(now().livery, id as LayerId);
     if (place?.layer.kind !== 'lettering') return null;
-    return letteringBox(place.layer, envOf(livery!, sources!, place.sheet)).width / place.layer.size;
+    return letteringBox(place.layer, envOf(now().livery, now().sources, place.sheet)).width / place.layer.size;
   },
   async decalBox({ layer: id }) {
     await loaded;
-    const layer = findLayer(livery!, id as LayerId)?.layer;
+    const layer = findLayer(now().livery, id as LayerId)?.layer;
     if (layer?.kind !== 'decal' || layer.source !== 'pixels') return null;
-    const colour = boxColour(sources!.picture(layer));
+    const colour = boxColour(now().sources.picture(layer));
     return colour && hexOfRgb(colour);
   },
   async layerThumb({ layer: id, width, height }) {
     await loaded;
-    const place = findLayer(livery!, id as LayerId);
+    const place = findLayer(now().livery, id as LayerId);
     if (!place) return null;
-    const env = envOf(livery!, sources!, place.sheet);
+    const env = envOf(now().livery, now().sources, place.sheet);
     const size = sizeOf(place.sheet);
     const whole = { left: 0, top: 0, right: size.width, bottom: size.height };
     const box = (isDrawn(place.layer) && kindOf(place.layer).bounds(place.layer, env)) || whole;
@@ -103,7 +115,7 @@ serve<WorkerAsks>({
       height,
       step,
     };
-    const drawn = drawAlone(sceneOf(livery!, place.sheet, place.map, sources!), id, region, 'bare');
+    const drawn = drawAlone(sceneOf(now().livery, place.sheet, place.map, now().sources), id, region, 'bare');
     return drawn && { width, height, pixels: clamped(toStraight8(drawn, width, height, 0, 0)) };
   },
   async paintBegin(asks) {
@@ -114,8 +126,8 @@ serve<WorkerAsks>({
     painting = asks.map(
       (ask, i) =>
         new Painting(ask, {
-          livery: livery!,
-          sources: sources!,
+          livery: now().livery,
+          sources: now().sources,
           cache,
           size: sizeOf(ask.sheet),
           limit: limits[i] ?? elsewhere,
@@ -132,59 +144,59 @@ serve<WorkerAsks>({
     const mine = painting;
     painting = [];
     const done = keep ? (await Promise.all(mine.map((one) => one.end(last, also)))).flat() : [];
-    for (const { stroke, bytes } of done) store!.addStroke(stroke.blob, bytes.slice());
+    for (const { stroke, bytes } of done) started().addStroke(stroke.blob, bytes.slice());
     return done;
   },
   stroke({ blob, bytes }) {
-    store!.addStroke(blob, bytes);
+    started().addStroke(blob, bytes);
     return null;
   },
   async select({ sheet, map, what }) {
     await loaded;
-    return selecting.select(sheet, what, { livery: livery!, map, sources: sources!, size: sizeOf(sheet) });
+    return selecting.select(sheet, what, { livery: now().livery, map, sources: now().sources, size: sizeOf(sheet) });
   },
   async patch({ sheet, map, x, y, tolerance, without }) {
     await loaded;
     const size = sizeOf(sheet);
     if (x < 0 || y < 0 || x >= size.width || y >= size.height) return null;
-    const bare = applyEdit(livery!, { do: 'set-layer', layer: without as LayerId, set: { filters: null } }).livery;
+    const bare = applyEdit(now().livery, { do: 'set-layer', layer: without as LayerId, set: { filters: null } }).livery;
     const what = { kind: 'colour', how: 'new', x, y, tolerance, connected: true } as const;
-    return storedRegion(regionOf(sheet, what, { livery: bare, map, sources: sources!, size }));
+    return storedRegion(regionOf(sheet, what, { livery: bare, map, sources: now().sources, size }));
   },
   selection: () => selecting.stored(),
   async tones({ layer: id }) {
     await loaded;
-    const place = findLayer(livery!, id as LayerId);
+    const place = findLayer(now().livery, id as LayerId);
     if (!place) return null;
     const size = sizeOf(place.sheet);
     const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / 512));
     const region = { x: 0, y: 0, width: Math.ceil(size.width / step), height: Math.ceil(size.height / step), step };
-    return tonesOf(sceneOf(livery!, place.sheet, place.map, sources!), id, region);
+    return tonesOf(sceneOf(now().livery, place.sheet, place.map, now().sources), id, region);
   },
   async colourAt({ sheet, map, x, y }) {
     await loaded;
-    return { rgb: colourUnder(livery!, sheet, map, x, y, sources!, cache) };
+    return { rgb: colourUnder(now().livery, sheet, map, x, y, now().sources, cache) };
   },
   async outlines({ sheet }) {
     await loaded;
-    return outlineCover(livery!, template!, sheet, sources!);
+    return outlineCover(now().livery, now().template, sheet, now().sources);
   },
   async sheetOf({ livery: state, sheet, map, side }): Promise<ThumbAnswer> {
-    await store!.load(state);
-    return smallSheet(state, sheet, map, side, store!.sources(state));
+    await started().load(state);
+    return smallSheet(state, sheet, map, side, started().sources(state));
   },
   async stepThumb({ after, before: change, width, height }) {
     const before = applyChange(after, change) as Livery;
-    await Promise.all([store!.load(before), store!.load(after)]);
-    const from = store!.sources(after);
-    const spot = changedSpot(before, after, { before: store!.sources(before), after: from });
+    await Promise.all([started().load(before), started().load(after)]);
+    const from = started().sources(after);
+    const spot = changedSpot(before, after, { before: started().sources(before), after: from });
     if (!spot) return null;
     const region = spotRegion(spot, sizeOf(spot.sheet), width, height);
     return { width, height, pixels: clamped(renderFinished(after, spot.sheet, spot.map, region, from)) };
   },
   async sheetThumb({ sheet, side }): Promise<ThumbAnswer> {
     await loaded;
-    return smallSheet(livery!, sheet, 'colour', side, sources!);
+    return smallSheet(now().livery, sheet, 'colour', side, now().sources);
   },
 });
 
@@ -194,15 +206,15 @@ async function tileOf(ask: TileAsk): Promise<Omit<TileAnswer, 'took'>> {
   // A tile that comes while a stroke is painted has the stroke on it, and is asked for again when the stroke is over.
   const painted = painting.find(({ ask: on }) => on.sheet === sheet && on.map === map);
   if (painted) return { key: PAINTED, pixels: clamped(painted.tile(level, tx, ty)) };
-  const exactKey = cache.keyOf(livery!, sheet, map, level, tx, ty, sources!);
+  const exactKey = cache.keyOf(now().livery, sheet, map, level, tx, ty, now().sources);
   const key = (draft && level > 0) || live ? exactKey + DRAFT : exactKey;
   // An exact tile is as good as a draft of the same.
   if (known === key || known === exactKey) return { key: known, pixels: null };
-  const from = sources!;
+  const from = now().sources;
   const tile = draft
-    ? cache.draft(livery!, sheet, map, level, tx, ty, from, { hot, live })
+    ? cache.draft(now().livery, sheet, map, level, tx, ty, from, { hot, live })
     : await patiently(
-        cache.exactly(livery!, sheet, map, sizeOf(sheet), level, tx, ty, from, level === 0 ? { hot, live } : {}),
+        cache.exactly(now().livery, sheet, map, sizeOf(sheet), level, tx, ty, from, level === 0 ? { hot, live } : {}),
       );
   if (!tile) return { key: null, pixels: null };
   const step = 1 << level;
@@ -240,12 +252,13 @@ function take(next: Livery, hotOne: string | null): Promise<null> {
   said = next;
   hot = hotOne ?? undefined;
   const n = ++taken;
-  const loading = store!.load(next).then(() => {
+  const from = started();
+  const loading = from.load(next).then(() => {
     // A later one may have been quicker.
     if (n < shown) return;
     shown = n;
     livery = next;
-    sources = store!.sources(next);
+    sources = from.sources(next);
   });
   loaded = loading;
   return loading.then(() => null);
@@ -263,14 +276,14 @@ function smallSheet(state: Livery, sheet: string, map: string, side: number, fro
 function maskTile(id: string, sheet: string, map: string, level: number, tx: number, ty: number) {
   const step = 1 << level;
   const region = { x: tx * TILE * step, y: ty * TILE * step, width: TILE, height: TILE, step };
-  const shares = maskAlone(sceneOf(livery!, sheet, map, sources!), id, region);
+  const shares = maskAlone(sceneOf(now().livery, sheet, map, now().sources), id, region);
   const pixels = new Uint8ClampedArray(TILE * TILE * 4).fill(255);
   if (shares) for (let i = 0; i < shares.length; i++) pixels.fill(shares[i] >> 8, i * 4, i * 4 + 3);
   return { key: '', pixels };
 }
 
 function sizeOf(key: string) {
-  return template!.sheets.find((sheet) => sheet.key === key)!;
+  return sheetNamed(now().template, key);
 }
 
 const clamped = (bytes: Uint8Array) =>

@@ -2,7 +2,7 @@ import { isDrawn, kindOf } from '../../layers/index.ts';
 import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
-import type { Template } from '../../livery/template.ts';
+import { sheetNamed, type Template } from '../../livery/template.ts';
 import { islandsOf, type Island } from '../../surface/islands.ts';
 import type { CheckInput } from '../finding.ts';
 
@@ -20,8 +20,9 @@ export function islandsFor(template: Template): Island[] {
 
 /** The samples of a sheet that checks look at: all of it, or where one layer can be. */
 export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer, step = STEP): Region {
-  const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
-  const box = layer && isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(input.livery, input.sources, sheetKey)) : null;
+  const sheet = sheetNamed(input.template, sheetKey);
+  const box =
+    layer && isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(input.livery, input.sources, sheetKey)) : null;
   const low = (at: number) => Math.max(0, Math.floor(at / step));
   const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
   const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / step);
@@ -84,7 +85,7 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
   const picture = aloneAt(input, sheetKey, layer, region);
   if (!picture) return [];
   const out: { x: number; y: number; index: number; alpha: number }[] = [];
-  const sheet = input.template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(input.template, sheetKey);
   for (let y = 0, index = 0; y < region.height; y++) {
     for (let x = 0; x < region.width; x++, index++) {
       const alpha = picture[index * 4 + 3] / 65535;

@@ -1,3 +1,4 @@
+import { heldIn } from '../../held.ts';
 import { sheetCover, type SheetCover } from '../../surface/layout.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Template } from '../../livery/template.ts';
@@ -37,7 +38,7 @@ export const islandEdges: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
-        const cover = byKey.get(sheet.key)!;
+        const cover = heldIn(byKey, sheet.key);
         const [sx, sy] = [cover.width / sheet.width, cover.height / sheet.height];
         const on = new Map<number, number>();
         let all = 0;

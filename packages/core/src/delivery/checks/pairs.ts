@@ -1,3 +1,4 @@
+import { heldIn } from '../../held.ts';
 import { expand, nameFacts } from '../names.ts';
 import { slotText } from '../target.ts';
 import type { Check, Finding } from '../finding.ts';
@@ -21,7 +22,7 @@ export const pairs: Check = {
             detail: `The spec says that ${from} does, and no file of this delivery has that name.`,
           },
         ];
-      if (named.get(to)! > 1)
+      if (heldIn(named, to) > 1)
         return [
           {
             check: this.key,

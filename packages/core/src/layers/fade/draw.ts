@@ -1,3 +1,4 @@
+import { heldIn } from '../../held.ts';
 import type { LayerOf } from '../../livery/layer.ts';
 import { inArena, kernelOf, RAMP, RAMP_BYTES, RAMPS } from '../../raster/arena.ts';
 import { turnOf } from '../../raster/turn.ts';
@@ -108,7 +109,7 @@ function placeOf(ramp: Uint16Array): number {
   let at = placed.get(ramp);
   if (at === undefined) {
     const [oldest] = placed.keys();
-    at = placed.size < RAMPS ? RAMP + placed.size * RAMP_BYTES : placed.get(oldest)!;
+    at = placed.size < RAMPS ? RAMP + placed.size * RAMP_BYTES : heldIn(placed, oldest);
     if (placed.size >= RAMPS) placed.delete(oldest);
     new Uint16Array(kernelOf().memory.buffer, at, ramp.length).set(ramp);
   } else placed.delete(ramp);

@@ -51,9 +51,6 @@ export const Spine = memo(function Spine({
     transition,
     isDragging,
   } = useSortable({ id: layer.id });
-  const strip = paintsOf(layer)
-    .slice(0, 3)
-    .map((paint) => hexOfRgb(colourOf({ scheme }, paint)));
   const says = [
     layer.name,
     describe(layer, template),
@@ -87,24 +84,7 @@ export const Spine = memo(function Spine({
     zIndex: isDragging ? 2 : undefined,
   };
   const edge = chosen || also ? INK.accent : layer.parts.length > 0 ? INK.edge : INK.line;
-  const top = (
-    <span
-      aria-hidden
-      style={{
-        display: 'flex',
-        height: list ? 18 : 16,
-        width: list ? 26 : '100%',
-        flex: 'none',
-        opacity: layer.hidden ? 0.25 : 1,
-      }}
-    >
-      {layer.kind === 'group' ? (
-        <Layers sx={{ fontSize: 14, m: 'auto', color: INK.quiet }} />
-      ) : (
-        (strip.length > 0 ? strip : ['#6a6a6a']).map((hex, i) => <span key={i} style={{ flex: 1, background: hex }} />)
-      )}
-    </span>
-  );
+  const top = <ColourStrip layer={layer} scheme={scheme} list={list} />;
   if (list) {
     return (
       <li
@@ -176,43 +156,7 @@ export const Spine = memo(function Spine({
           <span aria-hidden style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: 3, background: HATCH }} />
         )}
         {chosen ? <LayerThumb layer={layer} /> : top}
-        {chosen ? (
-          <div style={{ padding: '3px 6px 4px', minHeight: 0 }}>
-            <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-              {layer.name}
-            </div>
-            <div
-              style={{
-                color: INK.quiet,
-                fontSize: 11,
-                overflow: 'hidden',
-                textOverflow: 'ellipsis',
-                whiteSpace: 'nowrap',
-              }}
-            >
-              {describe(layer, template)}
-            </div>
-          </div>
-        ) : (
-          <span
-            style={{
-              flex: 1,
-              minHeight: 0,
-              writingMode: 'vertical-rl',
-              transform: 'rotate(180deg)',
-              fontFamily: CONDENSED,
-              fontSize: 12,
-              lineHeight: '23px',
-              padding: '4px 0 3px',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-              whiteSpace: 'nowrap',
-              color: layer.hidden ? INK.quiet : INK.text,
-            }}
-          >
-            {layer.name}
-          </span>
-        )}
+        {chosen ? <CardName layer={layer} /> : <SpineName layer={layer} />}
         {layer.locked && !chosen && (
           <PushPin aria-hidden sx={{ fontSize: 12, alignSelf: 'center', mb: '2px', flex: 'none' }} />
         )}
@@ -236,3 +180,74 @@ export const Spine = memo(function Spine({
     </li>
   );
 });
+
+/** The colours that a layer wears, or that it holds others. */
+function ColourStrip({ layer, scheme, list }: Pick<SpineProps, 'layer' | 'scheme' | 'list'>) {
+  const strip = paintsOf(layer)
+    .slice(0, 3)
+    .map((paint) => hexOfRgb(colourOf({ scheme }, paint)));
+  return (
+    <span
+      aria-hidden
+      style={{
+        display: 'flex',
+        height: list ? 18 : 16,
+        width: list ? 26 : '100%',
+        flex: 'none',
+        opacity: layer.hidden ? 0.25 : 1,
+      }}
+    >
+      {layer.kind === 'group' ? (
+        <Layers sx={{ fontSize: 14, m: 'auto', color: INK.quiet }} />
+      ) : (
+        (strip.length > 0 ? strip : ['#6a6a6a']).map((hex, i) => <span key={i} style={{ flex: 1, background: hex }} />)
+      )}
+    </span>
+  );
+}
+
+function CardName({ layer }: Pick<SpineProps, 'layer'>) {
+  const template = useTemplate();
+  return (
+    <div style={{ padding: '3px 6px 4px', minHeight: 0 }}>
+      <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
+        {layer.name}
+      </div>
+      <div
+        style={{
+          color: INK.quiet,
+          fontSize: 11,
+          overflow: 'hidden',
+          textOverflow: 'ellipsis',
+          whiteSpace: 'nowrap',
+        }}
+      >
+        {describe(layer, template)}
+      </div>
+    </div>
+  );
+}
+
+/** Its name, read from below. */
+function SpineName({ layer }: Pick<SpineProps, 'layer'>) {
+  return (
+    <span
+      style={{
+        flex: 1,
+        minHeight: 0,
+        writingMode: 'vertical-rl',
+        transform: 'rotate(180deg)',
+        fontFamily: CONDENSED,
+        fontSize: 12,
+        lineHeight: '23px',
+        padding: '4px 0 3px',
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+        whiteSpace: 'nowrap',
+        color: layer.hidden ? INK.quiet : INK.text,
+      }}
+    >
+      {layer.name}
+    </span>
+  );
+}

@@ -1,3 +1,4 @@
+import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
@@ -30,7 +31,7 @@ function Pinned({ one }: { one: Reference }) {
         const to = canvas.current;
         if (!wanted || !to) return;
         Object.assign(to, { width: picture.naturalWidth, height: picture.naturalHeight });
-        to.getContext('2d', { willReadFrequently: true })!.drawImage(picture, 0, 0);
+        context2d(to, { willReadFrequently: true }).drawImage(picture, 0, 0);
       },
       () => {},
     );
@@ -43,7 +44,7 @@ function Pinned({ one }: { one: Reference }) {
     const at = texelAt(to.closest('[role="application"]')!, event);
     const x = Math.floor(((at.x - one.left) / one.width) * to.width);
     const y = Math.floor(((at.y - one.top) / one.height) * to.height);
-    const [r, g, b, a] = to.getContext('2d')!.getImageData(x, y, 1, 1).data;
+    const [r, g, b, a] = context2d(to).getImageData(x, y, 1, 1).data;
     return a < 8 ? null : hexOfRgb([r, g, b]);
   };
   const take = (hex: string) => {

@@ -1,4 +1,5 @@
 /** What the flat sheet's canvas shows: the tiles that are there, the ground and the ghost under them, and coarser tiles until finer ones come. */
+import { context2d } from '../../parts/context2d.ts';
 import type { PaintPatch } from '../../workers/messages.ts';
 import type { Channel, SessionState, Surround } from '../session.ts';
 import { toScreen, toTexel, type Look } from './view.ts';
@@ -61,7 +62,7 @@ export class ArtCanvas {
   unpainted = false;
 
   constructor(private readonly canvas: HTMLCanvasElement) {
-    this.ctx = canvas.getContext('2d', { alpha: false })!;
+    this.ctx = context2d(canvas, { alpha: false });
   }
 
   get map(): string {
@@ -135,7 +136,7 @@ export class ArtCanvas {
   /** Takes in a tile's pixels, straight RGBA8. @param channel what was shown when they were asked for */
   put(kept: Tile, pixels: Uint8ClampedArray<ArrayBuffer>, channel: Channel): void {
     showChannel(pixels, channel);
-    kept.canvas.getContext('2d')!.putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
+    context2d(kept.canvas).putImageData(new ImageData(pixels, TILE, TILE), 0, 0);
   }
 
   /** Shows what a stroke changed, at once. */
@@ -148,7 +149,7 @@ export class ArtCanvas {
       const piece = this.pieces.find((one) => one.sheet.key === sheet);
       if (!tile || !piece) continue;
       showChannel(pixels, this.channel);
-      tile.canvas.getContext('2d')!.putImageData(new ImageData(pixels, width, height), x, y);
+      context2d(tile.canvas).putImageData(new ImageData(pixels, width, height), x, y);
       tile.key = null;
       tile.exact = false;
       const step = 1 << level;
@@ -249,7 +250,7 @@ export class ArtCanvas {
     if (this.pattern?.ratio !== ratio) {
       const cell = Math.round(8 * ratio);
       const tile = new OffscreenCanvas(cell * 2, cell * 2);
-      const c = tile.getContext('2d')!;
+      const c = context2d(tile);
       c.fillStyle = '#808080';
       c.fillRect(0, 0, cell * 2, cell * 2);
       c.fillStyle = '#747474';

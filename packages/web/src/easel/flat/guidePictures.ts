@@ -1,4 +1,5 @@
 /** Guides that are pictures, ready to be drawn: those that came with the template, and the ghost of its original. */
+import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useState } from 'react';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -62,7 +63,7 @@ function shapeOf(bytes: Uint8Array): GuideShape {
       pixels.data[i + 3] = data[i + 3];
     }
     const canvas = new OffscreenCanvas(width, height);
-    canvas.getContext('2d')!.putImageData(pixels, 0, 0);
+    context2d(canvas).putImageData(pixels, 0, 0);
     return canvas;
   };
   return { light: tinted(255), dark: tinted(0) };

@@ -1,7 +1,7 @@
 /** Guides are drawn on a canvas of their own above the art: two tones, so that they show on any paint. They are in no layer and no file. */
 import { silhouettes, uvLines } from '@wet-lacquer/core/surface/guides.ts';
 import { placesOf, type Place } from '@wet-lacquer/core/surface/places.ts';
-import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { axisPath, boxPath, cellsPath, ringsPath, GUIDE_TONES } from '../../parts/guideShapes.ts';
 import { labelSize, outlineOf } from '../../parts/islandPaths.ts';
@@ -48,7 +48,7 @@ function pathsOf(template: Template, sheet: string): Drawn {
 }
 
 function besideOf(template: Template, sheetKey: string): Path2D {
-  const { width, height } = template.sheets.find((s) => s.key === sheetKey)!;
+  const { width, height } = sheetNamed(template, sheetKey);
   const whole = boxPath({ left: 0, top: 0, width, height });
   return new Path2D(whole + ringsPath(silhouettes(template, sheetKey)));
 }
@@ -62,8 +62,15 @@ export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 export const GRID_FROM_ZOOM = 3;
 const TEXELS_FROM_ZOOM = 8;
 
-/** The guides that every template has. `fromZoom`: further out it would be a grey veil, and is not drawn. */
-export const GUIDES: readonly { key: GuideKey; name: string; fromZoom?: number }[] = [
+/** A guide as it is offered. `fromZoom`: further out it would be a grey veil, and is not drawn. */
+export interface Guide {
+  key: GuideKey;
+  name: string;
+  fromZoom?: number;
+}
+
+/** The guides that every template has. */
+export const GUIDES: readonly Guide[] = [
   { key: 'wire', name: 'Wire' },
   { key: 'silhouette', name: 'Silhouette: only what the model wears' },
   { key: 'seams', name: 'Seams' },
@@ -84,7 +91,7 @@ export function drawGuides(
   { pictures, layout, strength }: { pictures: GuidePictures; layout: TemplateLayout | undefined; strength: number },
 ): void {
   const ratio = devicePixelRatio;
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const paths = pathsOf(template, sheetKey);
   const scale = view.zoom * ratio;
   const origin = toScreen(view, 0, 0);

@@ -1,6 +1,6 @@
 /** Sheets that the flat view shows together. */
 import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 export interface Piece {
   sheet: TemplateSheet;
@@ -11,7 +11,7 @@ export interface Piece {
 
 /** The sheets of a run around the one that is worked on; that one alone when it is in no such run. */
 export function piecesOf(template: Template, sheetKey: string, runKey: string | null): Piece[] {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const run = template.runs?.find((r) => r.key === runKey);
   const own = run?.pieces.find((piece) => piece.sheet === sheetKey);
   if (!run || !own) return [{ sheet, left: 0, top: 0 }];

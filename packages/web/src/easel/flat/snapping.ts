@@ -3,7 +3,7 @@ import { create } from 'zustand';
 import type { Bounds } from '@wet-lacquer/core/livery/arrange.ts';
 import { boundsOf } from '@wet-lacquer/core/livery/arrange.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { cellAt, cellName, cellsOf } from '@wet-lacquer/core/surface/cells.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { planeOn } from '../../parts/planeOn.ts';
@@ -46,7 +46,7 @@ const alike = (a: Layer, b: Layer) =>
 
 /** Everything on a sheet that a layer can snap to: axis, edges, parts, atlas cells, other layers, and where its likenesses lie on their parts. */
 export function snapLines(template: Template, sheetKey: string, layers: readonly Layer[], moving: Layer): SnapLine[] {
-  const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const { width, height, axis } = sheet;
   const lines = sidesOf({ left: 0, top: 0, right: width, bottom: height }, 'the sheet');
   if (axis) lines.unshift({ axis: axis.kind === 'vertical' ? 'x' : 'y', at: axis.at, name: 'the axis' });

@@ -1,4 +1,5 @@
 /** From a pointer that is pressed on the sheet to a stroke in the livery. */
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { PointerEvent } from 'react';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
@@ -64,7 +65,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
     return onTrouble('Masks are painted on one sheet at a time: leave the surface first.');
   const targets = targetsOn(doc, pieces);
-  const target = targets.get(sheet.key)!;
+  const target = heldIn(targets, sheet.key);
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
@@ -164,7 +165,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
         for (const { sheet: where, map: on, stroke, bytes } of done) {
           void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
           await keepPixels(stroke.blob, bytes);
-          const goesTo = on === map ? targets.get(where)! : topBrushwork(doc, where, on, edits);
+          const goesTo = on === map ? heldIn(targets, where) : topBrushwork(doc, where, on, edits);
           const whole = { ...stroke, id: crypto.randomUUID() };
           edits.push({ do: 'add-stroke', layer: goesTo.layer.id, on: goesTo.on, stroke: whole });
         }

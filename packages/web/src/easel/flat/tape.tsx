@@ -1,4 +1,5 @@
 /** Taping off: regions that work keeps to, drawn on the sheet. What is covered by tape is hatched. */
+import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { create } from 'zustand';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -138,7 +139,7 @@ export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
     const ratio = devicePixelRatio;
     const [w, h] = [Math.round(view.width * ratio), Math.round(view.height * ratio)];
     if (area.width !== w || area.height !== h) Object.assign(area, { width: w, height: h });
-    const ctx = area.getContext('2d')!;
+    const ctx = context2d(area);
     ctx.setTransform(1, 0, 0, 1, 0, 0);
     ctx.globalCompositeOperation = 'source-over';
     ctx.clearRect(0, 0, w, h);
@@ -187,7 +188,7 @@ export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
 function hatch(ctx: CanvasRenderingContext2D): CanvasPattern {
   const side = 10;
   const cell = new OffscreenCanvas(side, side);
-  const c = cell.getContext('2d')!;
+  const c = context2d(cell);
   c.fillStyle = 'rgba(30, 30, 30, 0.28)';
   c.fillRect(0, 0, side, side);
   for (const [colour, shift] of [
@@ -213,7 +214,7 @@ function pictureOf({ width, height, alpha }: { width: number; height: number; al
   const made = new OffscreenCanvas(width, height);
   const data = new ImageData(width, height);
   for (let i = 0; i < alpha.length; i++) data.data[i * 4 + 3] = alpha[i];
-  made.getContext('2d')!.putImageData(data, 0, 0);
+  context2d(made).putImageData(data, 0, 0);
   pictures.set(alpha, made);
   return made;
 }

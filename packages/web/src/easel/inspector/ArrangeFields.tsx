@@ -25,8 +25,8 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import type { EaselDocument } from '../document.ts';
 import { frameOf } from '../flat/placing.ts';
 import { choose, say, setTrouble, useSession, useSessionOf } from '../session.ts';
-import { Tick } from './PlaceFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 
 const ROWS: readonly (readonly Alignment[])[] = [ALIGNMENTS.slice(0, 3), ALIGNMENTS.slice(3)];
 

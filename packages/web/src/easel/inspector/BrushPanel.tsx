@@ -1,3 +1,4 @@
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { BRUSHES, type Brush } from '@wet-lacquer/core/paint/brush.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
@@ -10,9 +11,9 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { paintIn, paintWith, setBrush, type Symmetry, useHand } from '../hand.ts';
 import { useSession } from '../session.ts';
 import { PaintPicker } from './PaintPicker.tsx';
-import { Tick } from './PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { CloneFields } from './CloneFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 
 /** The brush in hand: which, how large, with what. */
 export function BrushPanel() {
@@ -21,7 +22,7 @@ export function BrushPanel() {
   const template = useTemplate();
   const sheetKey = useSession((session) => session.sheet);
   const { hand, brush, own, paint, lately, symmetry, copies, wrap } = useHand();
-  const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const wears = paintIn(livery, paint);
   const all = [...BRUSHES, ...own];
   const slide = (key: NumericKey, label: string, min: number, max: number, unit = '%', step = 1) => (

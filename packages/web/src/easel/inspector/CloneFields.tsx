@@ -3,7 +3,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useHand } from '../hand.ts';
 import { useSession } from '../session.ts';
-import { Tick } from './PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 
 /** Where clone takes from, and what it goes on. */
 export function CloneFields({ sheet }: { sheet: TemplateSheet }) {

@@ -8,7 +8,7 @@ import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
 import { PaintPicker } from './PaintPicker.tsx';
 import type { FieldsProps } from './PlaceFields.tsx';
-import { Tick } from './PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 
 /** A layer's colours. */
 export function ColourFields({ layer, disabled, set }: FieldsProps<Layer>) {

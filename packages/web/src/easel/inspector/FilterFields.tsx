@@ -15,8 +15,9 @@ import { useHand } from '../hand.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { Histogram } from './Histogram.tsx';
 import { PaintPicker } from './PaintPicker.tsx';
-import { Tick, type FieldsProps } from './PlaceFields.tsx';
-import { Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { type FieldsProps } from './PlaceFields.tsx';
+import { Section } from '../../parts/Section.tsx';
 
 type Kind = Filter['kind'];
 

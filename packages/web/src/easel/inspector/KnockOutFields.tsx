@@ -8,8 +8,9 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { useEasel, useLivery } from '../context.ts';
 import { PaintPicker } from './PaintPicker.tsx';
-import { Tick, type FieldsProps } from './PlaceFields.tsx';
-import { Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { type FieldsProps } from './PlaceFields.tsx';
+import { Section } from '../../parts/Section.tsx';
 
 /** The background of a decal's picture: a notice when it comes along as a box, and taking it out. */
 export function KnockOutFields({ layer, disabled, set }: FieldsProps<LayerOf<'decal'>>) {

@@ -1,3 +1,4 @@
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
@@ -23,8 +24,9 @@ import { ColourFields } from './ColourFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
-import { PlaceFields, Tick, type FieldsProps } from './PlaceFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { PlaceFields, type FieldsProps } from './PlaceFields.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 import { WarpFields } from './WarpFields.tsx';
 
 /** Kinds without colours of their own to choose. */
@@ -40,7 +42,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
   const focus = useSession((s) => s.focus);
   const also = useSession((s) => s.also);
   const [problem, setProblem] = useState<{ of: Layer; why: string } | null>(null);
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   useEffect(() => {
     if (!focus) return;
     useSession.setState({ focus: null });

@@ -1,3 +1,4 @@
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
@@ -13,8 +14,9 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff } from '../flat/tape.tsx';
 import { take, useHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
-import { Tick, type FieldsProps } from './PlaceFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { type FieldsProps } from './PlaceFields.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 
 type Start = 'none' | 'all' | 'region' | 'parts' | 'fade' | 'layer';
 
@@ -35,7 +37,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const { onMask, selection } = useHand();
   const [problem, setProblem] = useState<string | null>(null);
   const { mask } = layer;
-  const sheet = template.sheets.find(({ key }) => key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const others = layersOf(livery, sheetKey, map).filter((one) => one.id !== layer.id);
   const places = placesOf(template, sheetKey);
 

@@ -1,3 +1,5 @@
+import { context2d } from '../../parts/context2d.ts';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, Dialog, Menu, MenuItem } from '@mui/material';
 import { useRef, useState } from 'react';
 import {
@@ -31,7 +33,7 @@ async function coloursOf(file: File): Promise<PaletteColour[]> {
   if (!picture) throw new Error('it is no picture that can be read.');
   const shrink = Math.min(1, 400 / Math.max(picture.width, picture.height));
   const [width, height] = [picture.width, picture.height].map((side) => Math.max(1, Math.round(side * shrink)));
-  const ctx = new OffscreenCanvas(width, height).getContext('2d')!;
+  const ctx = context2d(new OffscreenCanvas(width, height));
   ctx.drawImage(picture, 0, 0, width, height);
   picture.close();
   const { data } = ctx.getImageData(0, 0, width, height);
@@ -51,7 +53,7 @@ export function PaletteTools() {
   const [offered, setOffered] = useState<{ of: string; colours: PaletteColour[] } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const sheet = template.sheets.find(({ key }) => key === useSession.getState().sheet)!;
+  const sheet = sheetNamed(template, useSession.getState().sheet);
   const name = slugOf(livery.particulars.key ?? 'livery') || 'livery';
   const bring = async (file: File) => {
     setProblem(null);

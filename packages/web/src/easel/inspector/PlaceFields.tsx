@@ -1,14 +1,14 @@
-import { Button, Checkbox, FormControlLabel } from '@mui/material';
+import { Button } from '@mui/material';
 import type { NumberSetting, PlaceRow } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { partAxis } from '@wet-lacquer/core/surface/partAxis.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { steady } from '../../parts/steady.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { useTemplate } from '../context.ts';
 import { say } from '../session.ts';
-import { Pair } from './Section.tsx';
+import { Pair } from '../../parts/Section.tsx';
 
 export interface FieldsProps<L extends Layer> {
   layer: L;
@@ -241,31 +241,3 @@ const ROWS: Record<
   along: AlongPart,
   outline: ShapeFields,
 };
-
-export const Tick = steady(function Tick({
-  label,
-  checked,
-  disabled,
-  onChange,
-}: {
-  label: string;
-  checked: boolean;
-  disabled?: boolean;
-  onChange(checked: boolean): void;
-}) {
-  return (
-    <FormControlLabel
-      control={
-        <Checkbox
-          size="small"
-          checked={checked}
-          disabled={disabled}
-          onChange={(event) => onChange(event.target.checked)}
-          sx={{ py: 0.25 }}
-        />
-      }
-      label={label}
-      sx={{ mr: 0 }}
-    />
-  );
-});

@@ -1,6 +1,6 @@
 import { chooseEdits, choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { FINISHES, layersOf, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
-import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
@@ -11,8 +11,8 @@ import { BoxList } from './BoxList.tsx';
 import { OutlineList } from './OutlineList.tsx';
 import { PinnedList } from './PinnedList.tsx';
 import { OtherEditor } from './OtherEditor.tsx';
-import { Tick } from './PlaceFields.tsx';
-import { Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { Section } from '../../parts/Section.tsx';
 
 /** The sheet, when no layer is chosen. */
 export function SheetPanel() {
@@ -20,7 +20,7 @@ export function SheetPanel() {
   const livery = useLivery();
   const template = useTemplate();
   const key = useSession((s) => s.sheet);
-  const sheet = template.sheets.find((s) => s.key === key) as TemplateSheet;
+  const sheet = sheetNamed(template, key);
   const state = livery.sheets.find((s) => s.key === key) as LiverySheet;
   const set = (values: Partial<Pick<LiverySheet, 'finish' | 'ready' | 'kept'>>, label: string) =>
     doc.commit({ do: 'set-sheet', sheet: key, set: values }, label);

@@ -12,8 +12,8 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff, tapeOff } from '../flat/tape.tsx';
 import { useHand, type TapeKind } from '../hand.ts';
 import { useSessionOf } from '../session.ts';
-import { Tick } from './PlaceFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 
 const KINDS: readonly { value: TapeKind; label: string; note: string }[] = [
   { value: 'box', label: 'box', note: 'drag' },

@@ -6,7 +6,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
 import type { FieldsProps } from './PlaceFields.tsx';
-import { Pair, Section } from './Section.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 
 const CORNERS = ['Top left', 'Top right', 'Bottom right', 'Bottom left'];
 

@@ -7,7 +7,7 @@ import { INK } from '../../theme.ts';
 import { rest } from './rest.tsx';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
-import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from './stage.ts';
+import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;

@@ -1,3 +1,5 @@
+import { heldIn } from '@wet-lacquer/core/held.ts';
+import { context2d } from '../../parts/context2d.ts';
 import { Button, Checkbox, Dialog, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import useSWR from 'swr';
@@ -32,7 +34,7 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const at = new Map(steps.flatMap((step) => ('revision' in step ? [[step.revision, step.at] as const] : [])));
-  const noted = (of: number) => (at.has(of) ? when(at.get(of)!) : of === 0 ? 'how it began' : `revision ${of}`);
+  const noted = (of: number) => (at.has(of) ? when(heldIn(at, of)) : of === 0 ? 'how it began' : `revision ${of}`);
   const states: State[] = [
     ...(livery.versions ?? []).toReversed().map((one) => ({
       key: one.id,
@@ -271,7 +273,7 @@ function Shown({ picture, other, label }: { picture: ThumbAnswer; other?: ThumbA
     const { width, height, pixels } = picture;
     Object.assign(target, { width, height });
     const shown = other ? dimmed(pixels, other.pixels) : pixels;
-    target.getContext('2d')!.putImageData(new ImageData(shown, width, height), 0, 0);
+    context2d(target).putImageData(new ImageData(shown, width, height), 0, 0);
   }, [picture, other]);
   return (
     <canvas

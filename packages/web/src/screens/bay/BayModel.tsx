@@ -3,7 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Texture } from 'three';
 import type { BayGame, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { hasWebGl, levelsTexture, LIGHTS, Stage, type LightPreset } from '../../easel/turntable/stage.ts';
+import { hasWebGl, levelsTexture, LIGHTS, Stage, type LightPreset } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 

@@ -1,6 +1,6 @@
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
 import { useEffect, useState } from 'react';
-import { useParams } from 'react-router';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
@@ -23,8 +23,8 @@ import { useNewestStep } from './useNewestStep.ts';
 
 /** Preflight, what will be written, and the delivery itself. */
 export function DeliverScreen() {
-  const { id } = useParams();
-  const unsent = useUnsent(id!);
+  const id = useRouteParam('id');
+  const unsent = useUnsent(id);
   const [without, setWithout] = useState(false);
   const [overruled, setOverruled] = useState<ReadonlySet<string>>(new Set());
   // The last stroke first: nothing is looked at before the server has it, or cannot have it.
@@ -57,7 +57,7 @@ export function DeliverScreen() {
   const newest = deliveries?.find((delivery) => delivery.state === 'done')?.id;
   // A finished delivery changes what counts as new.
   useEffect(() => void mutate(), [newest, mutate]);
-  const newestStep = useNewestStep(id!, open?.revision ?? 0);
+  const newestStep = useNewestStep(id, open?.revision ?? 0);
   // Steps that arrived after all are looked at.
   useEffect(() => {
     if (unsent.state === 'sent') void reopen();
@@ -74,7 +74,7 @@ export function DeliverScreen() {
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar
         trail={<LiveryTrail name={name}>{answer && `for ${answer.spec.gameName}`}</LiveryTrail>}
-        tabs={liveryTabs(id!)}
+        tabs={liveryTabs(id)}
       />
       {error && !answer && (
         <Nothing title="Preflight could not be done">
@@ -92,7 +92,7 @@ export function DeliverScreen() {
           <PreflightColumn
             problem={error ? sentenceOf(error) : null}
             answer={answer}
-            liveryId={id!}
+            liveryId={id}
             onFixed={refresh}
             overruled={overruled}
             onOverrule={overrule}
@@ -123,7 +123,7 @@ export function DeliverScreen() {
             <Run
               answers={answers}
               shown={answer}
-              liveryId={id!}
+              liveryId={id}
               deliveries={deliveries ?? []}
               overruled={overruled}
               newest={newestStep}
@@ -135,7 +135,7 @@ export function DeliverScreen() {
             <FileDetails
               file={file}
               against={answer.preflight.against[file.name]}
-              liveryId={id!}
+              liveryId={id}
               revision={answer.revision}
             />
           )}

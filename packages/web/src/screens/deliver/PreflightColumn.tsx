@@ -12,7 +12,7 @@ import type { PreflightAnswer } from '../../lib/types.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { stopsOf } from './answers.ts';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
 
 /** What preflight found, worst first; each with "show me" and, where there is one, a fix. */

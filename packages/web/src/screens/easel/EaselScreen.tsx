@@ -1,5 +1,5 @@
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { useState } from 'react';
-import { useParams } from 'react-router';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { EaselContext, type Easel } from '../../easel/context.ts';
 import { openDocument } from '../../easel/document.ts';
@@ -19,9 +19,9 @@ const SHEET_FIRST_MS = 4000;
 
 /** Opens a livery and puts it on the easel. */
 export function EaselScreen() {
-  const { id } = useParams();
+  const id = useRouteParam('id');
   const [attempt, setAttempt] = useState(0);
-  return <Open key={`${id} ${attempt}`} id={id!} onRetry={() => setAttempt(attempt + 1)} />;
+  return <Open key={`${id} ${attempt}`} id={id} onRetry={() => setAttempt(attempt + 1)} />;
 }
 
 function Open({ id, onRetry }: { id: string; onRetry(): void }) {
@@ -67,7 +67,8 @@ function lookAt({ sheets }: Template): void {
   const { sheet } = useSession.getState();
   if (!sheets.some((s) => s.key === sheet)) choose(null, sheets[0].key);
   const wanted = new URLSearchParams(location.search);
-  if (wanted.get('sheet')) choose(wanted.get('layer'), wanted.get('sheet')!);
+  const shown = wanted.get('sheet');
+  if (shown) choose(wanted.get('layer'), shown);
   if (wanted.get('particular'))
     useSession.setState({ column: 'particulars', focus: `particular-${wanted.get('particular')}` });
 }

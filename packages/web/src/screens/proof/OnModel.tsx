@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { hasWebGl, levelsTexture, Stage } from '../../easel/turntable/stage.ts';
+import { hasWebGl, levelsTexture, Stage } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';

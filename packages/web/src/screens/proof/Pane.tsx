@@ -1,3 +1,4 @@
+import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { fit, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
@@ -37,7 +38,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     const ratio = Math.min(2, devicePixelRatio);
     target.width = Math.round(target.clientWidth * ratio);
     target.height = Math.round(target.clientHeight * ratio);
-    const ctx = target.getContext('2d')!;
+    const ctx = context2d(target);
     ctx.fillStyle = '#777777';
     ctx.fillRect(0, 0, target.width, target.height);
     if (acrossLevel === 0 || width === 0 || view.zoom === 0) return;

@@ -1,4 +1,5 @@
 /** The cells of a level that the panes draw, fetched when they come into view. */
+import { context2d } from '../../parts/context2d.ts';
 import { CELL } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import type { ProofAsks, ProofNews, Trial } from '../../workers/proofMessages.ts';
 import type { WorkerClient } from '../../workers/workerClient.ts';
@@ -70,7 +71,7 @@ export class Cells {
 
 function drawn(pixels: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): OffscreenCanvas {
   const canvas = new OffscreenCanvas(width, height);
-  canvas.getContext('2d')!.putImageData(new ImageData(pixels, width, height), 0, 0);
+  context2d(canvas).putImageData(new ImageData(pixels, width, height), 0, 0);
   return canvas;
 }
 

@@ -1,6 +1,6 @@
 import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { FOLLOWED_IN, type Followed, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import type { ReactNode } from 'react';
 import { SpecSidecar, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';

@@ -1,6 +1,7 @@
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button } from '@mui/material';
 import { FOLLOWED_IN, SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
@@ -154,7 +155,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
       ))}
       {!readOnly && (
         <div>
-          <Button size="small" onClick={() => set({ files: [...spec.files, spec.files.at(-1)!] })}>
+          <Button size="small" onClick={() => set({ files: [...spec.files, lastOf(spec.files)] })}>
             Add a rule like the last
           </Button>
         </div>

@@ -1,6 +1,7 @@
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
-import { Link, useLocation, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import useSWR, { useSWRConfig } from 'swr';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -19,7 +20,7 @@ const textOf = (spec: DeliverySpec) => JSON.stringify(spec, null, 2) + '\n';
 
 /** One delivery spec: as fields, as text, and as it would come out. */
 export function SpecScreen() {
-  const { key } = useParams();
+  const key = useRouteParam('key');
   const { data, error } = useSWR<DeliverySpec>(`/specs/${key}`, { revalidateOnFocus: false });
   return (
     <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>

@@ -1,5 +1,5 @@
 import { whatIs, type Decisions } from '@wet-lacquer/core/intake/understood.ts';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import type { IntakeFile } from '../../lib/types.ts';
 import { INK, MONO } from '../../theme.ts';
 

@@ -5,7 +5,7 @@ import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
-import { Pair, Section } from '../../easel/inspector/Section.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 import type { Box } from './FlatLayout.tsx';
 import { NameAll } from './NameAll.tsx';
 import { useLooking } from './useLooking.ts';

@@ -1,3 +1,4 @@
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button, Checkbox, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import useSWR from 'swr';
@@ -46,7 +47,7 @@ export function ContainerEntries({ hash, work, onChanged }: Props) {
     work(async () => {
       // Beside the first of those that are shown.
       const beside = data?.entries[0]?.way ?? [''];
-      const last = beside.at(-1)!;
+      const last = lastOf(beside);
       const way = beside.with(-1, last.slice(0, last.length - baseOf(last).length) + picked.name.trim());
       const made = await sendFile<{ hash: string }>(`/containers/${hash}/entries?${query(way)}`, picked);
       onChanged(made.hash, `${shown(way)} is new`);
@@ -137,7 +138,7 @@ function Row({ entry, open, onOpen, ...props }: Props & { entry: Entry; open: bo
 
 /** Another name for a file, or none of it. */
 function Naming({ hash, way, work, onChanged }: OfEntry) {
-  const name = way.at(-1)!;
+  const name = lastOf(way);
   const rename = (to: string) =>
     work(async () => {
       const made = await send<{ hash: string }>('POST', `/containers/${hash}/names`, { way, name: to });
@@ -204,7 +205,7 @@ function EntryText({ hash, way, work, onChanged }: OfEntry) {
 function Uses({ hash, way, work, onChanged }: OfEntry) {
   const { data, error } = useSWR<Mention[]>(`/containers/${hash}/uses?${query(way)}`, { revalidateOnFocus: false });
   const [chosen, setChosen] = useState<readonly string[]>([]);
-  const base = baseOf(way.at(-1)!);
+  const base = baseOf(lastOf(way));
   const [name, setName] = useState(base.replace(/(\.[^.]*)?$/, '_own$1'));
   if (error) return <Notice level="error">{sentenceOf(error)}</Notice>;
   if (!data) return <LinearProgress aria-label="Looking through the texts" />;

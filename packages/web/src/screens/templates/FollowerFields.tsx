@@ -7,8 +7,8 @@ import { NumberField } from '../../parts/NumberField.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
-import { Pair, Section } from '../../easel/inspector/Section.tsx';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { useLooking } from './useLooking.ts';
 
 /** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */

@@ -1,6 +1,7 @@
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Link, useLocation, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
@@ -15,7 +16,8 @@ import { sendAll, stopSending, useSending } from './bring.ts';
 import { BringIn } from './BringIn.tsx';
 import { FileLook } from './FileLook.tsx';
 import { FilesColumn } from './FilesColumn.tsx';
-import { MakeColumn, type Draft } from './MakeColumn.tsx';
+import type { Draft } from './draft.ts';
+import { MakeColumn } from './MakeColumn.tsx';
 import { StartOver } from './StartOver.tsx';
 import { TakeSpec } from './TakeSpec.tsx';
 import { Trail } from './Trail.tsx';
@@ -29,7 +31,7 @@ const busy = (files: readonly IntakeFile[]) =>
 
 /** What was brought, what was understood of it, and what is to be made of it. */
 export function IntakeScreen() {
-  const { id } = useParams();
+  const id = useRouteParam('id');
   const navigate = useNavigate();
   const sending = useSending();
   const mine = sending.intake === id;
@@ -151,7 +153,7 @@ export function IntakeScreen() {
             </Nothing>
           )}
           <div style={{ marginTop: 16 }}>
-            <BringIn onFiles={(more) => sendAll(id!, more)}>Something missing? Drop it here.</BringIn>
+            <BringIn onFiles={(more) => sendAll(id, more)}>Something missing? Drop it here.</BringIn>
           </div>
         </section>
         <aside
@@ -178,7 +180,7 @@ export function IntakeScreen() {
           />
           {want === 'livery' ? (
             <StartOver
-              intake={id!}
+              intake={id}
               key={subject}
               subject={subject}
               waiting={busy(files)}
@@ -186,7 +188,7 @@ export function IntakeScreen() {
             />
           ) : want === 'spec' ? (
             <TakeSpec
-              intake={id!}
+              intake={id}
               waiting={busy(files)}
               roles={settled.files}
               onDiscard={() => void discard()}
@@ -197,7 +199,7 @@ export function IntakeScreen() {
             />
           ) : (
             <MakeColumn
-              intake={id!}
+              intake={id}
               files={files}
               draft={settled}
               problem={problem}

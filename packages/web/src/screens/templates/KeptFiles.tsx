@@ -4,7 +4,7 @@ import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { size } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK, MONO } from '../../theme.ts';
-import { MAPS } from './MakeColumn.tsx';
+import { MAPS } from './draft.ts';
 import { useLooking } from './useLooking.ts';
 
 const TEXTURE = /\.(dds|tga|png|jpe?g|webp)$/i;

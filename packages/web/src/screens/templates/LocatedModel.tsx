@@ -1,8 +1,9 @@
+import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
-import { hasWebGl, sheetTexture, Stage } from '../../easel/turntable/stage.ts';
+import { hasWebGl, sheetTexture, Stage } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Showing } from './FlatLayout.tsx';
@@ -113,7 +114,7 @@ async function artOf(hash: string, sheet: string): Promise<OffscreenCanvas> {
   picture.src = `/api/templates/${hash}/sheets/${sheet}`;
   await picture.decode();
   const canvas = new OffscreenCanvas(picture.naturalWidth, picture.naturalHeight);
-  const context = canvas.getContext('2d')!;
+  const context = context2d(canvas);
   context.fillStyle = '#808080';
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.drawImage(picture, 0, 0);
@@ -129,7 +130,7 @@ function islandAt(
   v: number,
   part: string,
 ): LayoutIsland | null {
-  const sheet = template.sheets.find((s) => s.key === sheetKey)!;
+  const sheet = sheetNamed(template, sheetKey);
   const keys = template.parts.filter((p) => p.name === part).map((p) => p.key);
   const [x, y] = [u * sheet.width, v * sheet.height];
   const holds = (t: number) => {

@@ -2,7 +2,7 @@ import { CHANNELS } from '@wet-lacquer/core/livery/layer.ts';
 import { holdsOf, type MapHolds, type TemplateMap, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
-import { Section } from '../../easel/inspector/Section.tsx';
+import { Section } from '../../parts/Section.tsx';
 import { useLooking } from './useLooking.ts';
 
 const HOLDS: readonly { value: MapHolds; label: string; note: string }[] = [

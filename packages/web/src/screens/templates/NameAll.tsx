@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { INK } from '../../theme.ts';
-import { Pair } from '../../easel/inspector/Section.tsx';
+import { Pair } from '../../parts/Section.tsx';
 
 interface Props {
   names: readonly string[];

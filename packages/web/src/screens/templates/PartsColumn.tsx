@@ -8,7 +8,7 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
-import { Section } from '../../easel/inspector/Section.tsx';
+import { Section } from '../../parts/Section.tsx';
 import { NameAll } from './NameAll.tsx';
 import { useLooking } from './useLooking.ts';
 

@@ -1,12 +1,12 @@
 import { Button, Checkbox, FormControlLabel } from '@mui/material';
 import { useState } from 'react';
-import type { TemplateRun, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { sheetNamed, type TemplateRun, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { proposeRun } from '@wet-lacquer/core/surface/runs.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
-import { Pair, Section } from '../../easel/inspector/Section.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 import { useLooking } from './useLooking.ts';
 
 /** Sheets that are painted as one long surface: which they are, and where each lies beside the first. */
@@ -24,7 +24,7 @@ export function RunFields({ sheet }: { sheet: TemplateSheet }) {
     let left = 0;
     const beside = keys.map((key) => {
       const piece = { sheet: key, left, top: 0 };
-      left += template.sheets.find((s) => s.key === key)!.width;
+      left += sheetNamed(template, key).width;
       return piece;
     });
     const met = proposeRun(template, keys);

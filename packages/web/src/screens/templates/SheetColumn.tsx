@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { Pair, Section } from '../../easel/inspector/Section.tsx';
+import { Pair, Section } from '../../parts/Section.tsx';
 import { BoxFields } from './BoxFields.tsx';
 import type { Box } from './FlatLayout.tsx';
 import { FollowerFields } from './FollowerFields.tsx';

@@ -3,7 +3,7 @@ import type { UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { IntakeFile } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
 
 type Stance = Decisions['stance'];

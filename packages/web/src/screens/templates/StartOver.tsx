@@ -9,7 +9,7 @@ import type { TemplateCard } from '../../lib/types.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
-import { Tick } from '../../easel/inspector/PlaceFields.tsx';
+import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
 import { SubjectChoice } from './SubjectChoice.tsx';
 

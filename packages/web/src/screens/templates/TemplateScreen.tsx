@@ -1,6 +1,7 @@
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { useLocation, useNavigate, useParams } from 'react-router';
+import { useLocation, useNavigate } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
@@ -30,7 +31,7 @@ const COLUMNS: readonly { key: Column; label: string }[] = [
 
 /** A subject: its sheets with their islands, its model, and what a painter should know of it or can settle. */
 export function TemplateScreen() {
-  const { hash } = useParams();
+  const hash = useRouteParam('hash');
   // A change brings another template: what was there stays until that is here.
   const stay = { revalidateOnFocus: false, keepPreviousData: true };
   const { data: template, error } = useSWR<Template>(`/templates/${hash}`, stay);
@@ -50,7 +51,7 @@ export function TemplateScreen() {
         </Nothing>
       )}
       {!error && !(template && layout) && <LinearProgress aria-label="Reading the layout" />}
-      {template && layout && <Shown hash={hash!} template={template} layout={layout} />}
+      {template && layout && <Shown hash={hash} template={template} layout={layout} />}
     </div>
   );
 }

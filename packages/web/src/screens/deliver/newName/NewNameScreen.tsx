@@ -1,5 +1,5 @@
+import { useRouteParam } from '../../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
-import { useParams } from 'react-router';
 import useSWR from 'swr';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -13,7 +13,7 @@ import { NewNameForm } from './NewNameForm.tsx';
 
 /** A skin put out under a new name: which words and paths become what, in which files, with every line that changes. */
 export function NewNameScreen() {
-  const { id } = useParams();
+  const id = useRouteParam('id');
   const stay = { revalidateOnFocus: false };
   const { data: open, error } = useSWR<OpenLivery>(`/liveries/${id}`, stay);
   const pins = open?.livery.pins;
@@ -30,7 +30,7 @@ export function NewNameScreen() {
             under a new name
           </LiveryTrail>
         }
-        tabs={liveryTabs(id!)}
+        tabs={liveryTabs(id)}
       />
       {failure !== undefined && (
         <Nothing title="This could not be opened">

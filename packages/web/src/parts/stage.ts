@@ -34,8 +34,8 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
-import { GUIDE_TONES } from '../../parts/guideShapes.ts';
-import { INK } from '../../theme.ts';
+import { GUIDE_TONES } from './guideShapes.ts';
+import { INK } from '../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
 export type LightPreset = (typeof LIGHTS)[number];

@@ -1,0 +1,58 @@
+import { Divider, MenuItem } from '@mui/material';
+import { INK } from '../../../theme.ts';
+import { useSession, useSessionOf, type Channel, type SessionState } from '../../session.ts';
+import { FlatMenu, type MenuProps } from './FlatMenu.tsx';
+
+export const CHANNELS: readonly { key: Channel; name: string; says: string }[] = [
+  { key: 'all', name: 'Art', says: 'The art as it is' },
+  { key: 'colour', name: 'Colour', says: 'Colour without alpha' },
+  { key: 'red', name: 'Red', says: 'Red alone' },
+  { key: 'green', name: 'Green', says: 'Green alone' },
+  { key: 'blue', name: 'Blue', says: 'Blue alone' },
+  { key: 'alpha', name: 'Alpha', says: 'Alpha alone' },
+];
+const UNDER: readonly { key: SessionState['under']; name: string }[] = [
+  { key: 'checker', name: 'Checker under clear art' },
+  { key: '#000000', name: 'Black under it' },
+  { key: '#ffffff', name: 'White under it' },
+];
+
+/** Which channel is shown, and what lies under clear art. */
+export function ChannelMenu(menu: MenuProps) {
+  const { channel, under } = useSessionOf('channel', 'under');
+  return (
+    <FlatMenu {...menu}>
+      {CHANNELS.map(({ key, says }) => (
+        <MenuItem
+          key={key}
+          dense
+          selected={channel === key}
+          onClick={() => {
+            useSession.setState({ channel: key });
+            menu.onClose();
+          }}
+        >
+          {says}
+        </MenuItem>
+      ))}
+      <Divider />
+      {UNDER.map(({ key, name }) => (
+        <MenuItem key={key} dense selected={under === key} onClick={() => useSession.setState({ under: key })}>
+          {name}
+        </MenuItem>
+      ))}
+      <li style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 16px' }}>
+        <label style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+          Another colour under it
+          <input
+            type="color"
+            aria-label="Colour under clear art"
+            value={under === 'checker' ? '#808080' : under}
+            onChange={(event) => useSession.setState({ under: event.target.value as `#${string}` })}
+            style={{ width: 34, height: 24, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+          />
+        </label>
+      </li>
+    </FlatMenu>
+  );
+}
