@@ -1,3 +1,5 @@
+import { Grow } from '../parts/layout.tsx';
+import { Quiet } from '../parts/text.tsx';
 import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
@@ -154,8 +156,8 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
               background: i === at ? INK.accentDeep : 'transparent',
             }}
           >
-            <span style={{ flex: 1 }}>{one.name}</span>
-            <span style={{ color: INK.quiet }}>{one.what}</span>
+            <Grow as="span">{one.name}</Grow>
+            <Quiet>{one.what}</Quiet>
             {one.keys && <KeyMark keys={one.keys} />}
           </li>
         ))}

@@ -1,3 +1,5 @@
+import { Grow, Row } from '../parts/layout.tsx';
+import { Quiet } from '../parts/text.tsx';
 import CheckCircleOutline from '@mui/icons-material/CheckCircleOutlined';
 import CloudOff from '@mui/icons-material/CloudOff';
 import Redo from '@mui/icons-material/Redo';
@@ -43,7 +45,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
   }[saving];
   const close = () => setMenu(null);
   return (
-    <div style={{ display: 'flex', alignItems: 'center', gap: 2 }}>
+    <Row gap={2}>
       <Tooltip title="Undo (Ctrl Z)">
         <span>
           <IconButton size="small" color="inherit" aria-label="Undo" disabled={!canUndo} onClick={() => doc.undo()}>
@@ -97,13 +99,13 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
             onVersions();
           }}
         >
-          <span style={{ flex: 1 }}>Versions: keep, compare, return</span>
+          <Grow as="span">Versions: keep, compare, return</Grow>
           <KeyMark keys="F4" />
         </MenuItem>
         <Divider />
         <Steps onClose={close} />
       </Menu>
-    </div>
+    </Row>
   );
 }
 
@@ -151,8 +153,8 @@ function Steps({ onClose }: { onClose(): void }) {
         ))}
       {steps.length + earlier > listed && (
         <MenuItem dense onClick={() => void showEarlier()}>
-          <span style={{ flex: 1 }}>Earlier steps</span>
-          <span style={{ color: INK.quiet }}>{steps.length + earlier - listed}</span>
+          <Grow as="span">Earlier steps</Grow>
+          <Quiet>{steps.length + earlier - listed}</Quiet>
         </MenuItem>
       )}
     </>

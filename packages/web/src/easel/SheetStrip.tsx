@@ -1,3 +1,4 @@
+import { Row } from '../parts/layout.tsx';
 import { useEffect, useState } from 'react';
 import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
@@ -53,10 +54,10 @@ export function SheetStrip() {
           }}
         >
           <SheetThumb sheet={sheet.key} current={sheet.key === current} />
-          <span style={{ display: 'flex', alignItems: 'center', justifyContent: 'space-between', marginTop: 3 }}>
+          <Row as="span" above={3} spread="space-between">
             <span style={{ minWidth: 0, overflowWrap: 'anywhere', lineHeight: 1.2 }}>{sheet.name}</span>
             <Pip state={states.get(sheet.key) ?? 'bare'} name={sheet.name} />
-          </span>
+          </Row>
         </button>
       ))}
     </nav>

@@ -1,3 +1,4 @@
+import { Column, Row } from '../parts/layout.tsx';
 import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
 import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
@@ -17,7 +18,7 @@ import { useEasel, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
 import { LeaveGuard } from './LeaveGuard.tsx';
 import { FlatView } from './flat/FlatView.tsx';
-import { Column } from './inspector/Column.tsx';
+import { Column as Inspector } from './inspector/Column.tsx';
 import { NewerTemplate } from './NewerTemplate.tsx';
 import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
@@ -105,7 +106,7 @@ export function Workspace() {
   }, [name]);
 
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar
         trail={<LiveryTrail name={name}>for {template.gameName}</LiveryTrail>}
         tabs={liveryTabs(id)}
@@ -128,9 +129,9 @@ export function Workspace() {
       <SetAsideBar />
       <LeaveGuard />
       <NewerTemplate />
-      <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
-          <div style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Row as="main" align="stretch" grow shrink>
+        <Column grow shrink>
+          <Row align="stretch" grow shrink>
             {made >= MADE.bars ? <SheetStrip /> : <Room width={STRIP_WIDTH} />}
             <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
               <Panel id="flat" defaultSize="62%" minSize="0%">
@@ -148,11 +149,11 @@ export function Workspace() {
                 )}
               </Panel>
             </Group>
-          </div>
+          </Row>
           {made >= MADE.shelf ? <Shelf reach={reach} /> : <Room height={shelfHeight(listed)} />}
-        </div>
-        {made >= MADE.column ? <Column /> : <Room width={COLUMN_WIDTH} />}
-      </main>
+        </Column>
+        {made >= MADE.column ? <Inspector /> : <Room width={COLUMN_WIDTH} />}
+      </Row>
       <div
         role="status"
         aria-live="polite"
@@ -163,6 +164,6 @@ export function Workspace() {
       {dialog === 'find' && <FindDialog reach={reach} onClose={() => setDialog(null)} />}
       {dialog === 'versions' && <VersionsDialog onClose={() => setDialog(null)} />}
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}
-    </div>
+    </Column>
   );
 }

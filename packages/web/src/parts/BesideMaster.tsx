@@ -1,3 +1,4 @@
+import { Quiet } from './text.tsx';
 import useSWR from 'swr';
 import { get, sentenceOf } from '../lib/api.ts';
 import type { BesideMasterAnswer } from '../lib/types.ts';
@@ -54,7 +55,9 @@ export function BesideMaster({
           <span key={head}>{head}</span>
         ))}
       </div>
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>{data ? saysLight(data.light) : 'Drawing …'}</p>
+      <Quiet as="p" small>
+        {data ? saysLight(data.light) : 'Drawing …'}
+      </Quiet>
     </section>
   );
 }

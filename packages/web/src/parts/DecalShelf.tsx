@@ -1,3 +1,4 @@
+import { Row } from './layout.tsx';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, InputBase, LinearProgress } from '@mui/material';
 import { useRef, useState } from 'react';
@@ -57,7 +58,7 @@ export function DecalShelf({ verb, onChoose, onRemove }: Props) {
         void take(event.dataTransfer.files);
       }}
     >
-      <div style={{ display: 'flex', gap: 12, marginBottom: 12 }}>
+      <Row align="stretch" gap={12} below={12}>
         <InputBase
           value={search}
           onChange={(event) => setSearch(event.target.value)}
@@ -78,7 +79,7 @@ export function DecalShelf({ verb, onChoose, onRemove }: Props) {
             event.target.value = '';
           }}
         />
-      </div>
+      </Row>
       {busy && <LinearProgress aria-label="Bringing in" />}
       {problem && <Notice level="error">{problem}</Notice>}
       {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}

@@ -1,3 +1,5 @@
+import { PlainList } from './layout.tsx';
+import { Quiet } from './text.tsx';
 import { Button } from '@mui/material';
 import type { LayoutKind, LayoutNote } from '@wet-lacquer/core/surface/layout.ts';
 import { INK } from '../theme.ts';
@@ -24,7 +26,7 @@ export function LayoutNotes({
 }) {
   const kinds = [...new Set(notes.map(({ kind }) => kind))];
   return (
-    <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 8 }}>
+    <PlainList gap={8}>
       {kinds.map((kind) => {
         const own = notes.filter((note) => note.kind === kind);
         const lines = own.map((note, i) => <Line key={i} note={note} means={own.length <= MOST} onShow={onShow} />);
@@ -33,14 +35,14 @@ export function LayoutNotes({
           <li key={kind} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
             <details>
               <summary style={{ cursor: 'pointer' }}>
-                {TITLES[kind](own.length)}. <span style={{ color: INK.quiet }}>{own[0].means}</span>
+                {TITLES[kind](own.length)}. <Quiet>{own[0].means}</Quiet>
               </summary>
               <ul style={{ listStyle: 'none', margin: '6px 0 0', padding: 0, display: 'grid', gap: 6 }}>{lines}</ul>
             </details>
           </li>
         );
       })}
-    </ul>
+    </PlainList>
   );
 }
 
@@ -55,7 +57,7 @@ function Line({
 }) {
   return (
     <li style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
-      {note.text} {means && <span style={{ color: INK.quiet }}>{note.means}</span>}{' '}
+      {note.text} {means && <Quiet>{note.means}</Quiet>}{' '}
       {onShow && note.islands.length > 0 && (
         <Button size="small" onClick={() => onShow(note.islands)}>
           Show me

@@ -1,3 +1,4 @@
+import { Grow } from './layout.tsx';
 import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import type { ReactNode } from 'react';
@@ -28,7 +29,7 @@ export function Notice({
       }}
     >
       <Icon fontSize="small" sx={{ color: level === 'error' ? INK.red : INK.amber }} />
-      <span style={{ flex: 1 }}>{children}</span>
+      <Grow as="span">{children}</Grow>
       {action}
     </div>
   );

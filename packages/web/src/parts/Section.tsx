@@ -1,3 +1,4 @@
+import { Stack } from './layout.tsx';
 import type { ReactNode } from 'react';
 
 /** A part of the right column under a plain heading. */
@@ -5,11 +6,13 @@ export function Section({ title, children }: { title: string; children: ReactNod
   return (
     <section style={{ marginTop: 14 }}>
       <h3 style={{ fontSize: 13, fontWeight: 600, margin: '0 0 6px' }}>{title}</h3>
-      <div style={{ display: 'grid', gap: 6 }}>{children}</div>
+      <Stack gap={6}>{children}</Stack>
     </section>
   );
 }
 
 export const Pair = ({ children }: { children: ReactNode }) => (
-  <div style={{ display: 'grid', gridTemplateColumns: 'minmax(0, 1fr) minmax(0, 1fr)', gap: 6 }}>{children}</div>
+  <Stack columns="minmax(0, 1fr) minmax(0, 1fr)" gap={6}>
+    {children}
+  </Stack>
 );

@@ -1,3 +1,4 @@
+import { Row } from '../../parts/layout.tsx';
 import CenterFocusStrong from '@mui/icons-material/CenterFocusStrongOutlined';
 import ContentCopy from '@mui/icons-material/ContentCopy';
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
@@ -31,7 +32,7 @@ export function LayerActs() {
     }),
   );
   return (
-    <div role="toolbar" aria-label="Chosen layer" style={{ marginLeft: 'auto', display: 'flex', gap: 2 }}>
+    <Row role="toolbar" aria-label="Chosen layer" align="stretch" gap={2} end>
       {layer && (
         <>
           <Act label={layer.hidden ? 'Show' : 'Hide'} onClick={() => toggle(doc, layer.id, 'hidden')}>
@@ -81,7 +82,7 @@ export function LayerActs() {
           </Act>
         </>
       )}
-    </div>
+    </Row>
   );
 }
 

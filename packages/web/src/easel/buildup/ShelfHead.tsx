@@ -1,3 +1,4 @@
+import { Heading } from '../../parts/text.tsx';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import Add from '@mui/icons-material/Add';
 import ExpandLess from '@mui/icons-material/ExpandLess';
@@ -58,7 +59,7 @@ export const ShelfHead = memo(function ShelfHead({
 
   return (
     <div style={{ display: 'flex', alignItems: 'center', gap: 10, height: 34, flex: 'none', padding: '0 12px' }}>
-      <h2 style={{ fontSize: 13, margin: 0, fontWeight: 600 }}>Build-up</h2>
+      <Heading as="h2">Build-up</Heading>
       {HEADS.map((phase) => (
         <Button
           key={phase}

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { memo, type MouseEvent } from 'react';
@@ -117,7 +118,7 @@ export const Spine = memo(function Spine({
           {layer.name}
         </span>
         {layer.locked && <PushPin sx={{ fontSize: 13 }} />}
-        <span style={{ color: INK.quiet, fontSize: 12 }}>{layer.hidden ? 'hidden' : layer.phase}</span>
+        <Quiet small>{layer.hidden ? 'hidden' : layer.phase}</Quiet>
       </li>
     );
   }

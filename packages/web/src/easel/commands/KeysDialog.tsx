@@ -1,3 +1,5 @@
+import { Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import { Button, Dialog, InputBase } from '@mui/material';
 import { useState } from 'react';
 import { INK, MONO } from '../../theme.ts';
@@ -39,8 +41,10 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
   const others = WITH_POINTER.filter(([keys, what]) => fits(keys, what));
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="md" slotProps={{ paper: { 'aria-label': 'Keys' } }}>
-      <div style={{ display: 'flex', alignItems: 'center', gap: 12, padding: '12px 16px 8px' }}>
-        <h2 style={{ margin: 0, fontSize: 15, fontWeight: 600 }}>Keys</h2>
+      <Row gap={12} pad="12px 16px 8px">
+        <Heading as="h2" size={15}>
+          Keys
+        </Heading>
         <InputBase
           autoFocus
           value={text}
@@ -50,7 +54,7 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
           sx={{ flex: 1, border: `1px solid ${INK.edge}`, borderRadius: '2px', background: INK.raised, px: 1 }}
         />
         <Button onClick={onClose}>Close</Button>
-      </div>
+      </Row>
       <div style={{ columnWidth: 260, columnGap: 28, padding: '4px 16px 18px', overflow: 'auto' }}>
         {GROUPS.map((group) => {
           const mine = rows.filter((row) => row.group === group);
@@ -59,7 +63,7 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
               <section key={group} aria-label={group} style={{ marginBottom: 14 }}>
                 <h3 style={{ margin: '0 0 4px', fontSize: 13, fontWeight: 600, color: INK.quiet }}>{group}</h3>
                 {mine.map(({ name, keys, on }) => (
-                  <Row key={name} keys={keys!.join(', ')} what={name} title={on ? WHERE[on] : 'everywhere'} />
+                  <KeyRow key={name} keys={keys!.join(', ')} what={name} title={on ? WHERE[on] : 'everywhere'} />
                 ))}
               </section>
             )
@@ -69,7 +73,7 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
           <section aria-label="With the pointer">
             <h3 style={{ margin: '0 0 4px', fontSize: 13, fontWeight: 600, color: INK.quiet }}>With the pointer</h3>
             {others.map(([keys, what]) => (
-              <Row key={keys} keys={keys} what={what} />
+              <KeyRow key={keys} keys={keys} what={what} />
             ))}
           </section>
         )}
@@ -79,7 +83,7 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
   );
 }
 
-function Row({ keys, what, title }: { keys: string; what: string; title?: string }) {
+function KeyRow({ keys, what, title }: { keys: string; what: string; title?: string }) {
   return (
     <div
       title={title}

@@ -1,3 +1,4 @@
+import { Mono } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { memo, useState } from 'react';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -53,9 +54,9 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
           aria-haspopup="true"
           aria-label={`Zoom ${Math.round(view.zoom * 100)} percent`}
         >
-          <span style={{ fontFamily: MONO, fontSize: 12 }}>
+          <Mono small>
             {Math.round(view.zoom * 100)} %{view.turn !== 0 && ` ${Math.round(view.turn)}°`}
-          </span>
+          </Mono>
           {view.mirrored && <span style={{ marginLeft: 6 }}>mirrored</span>}
         </Button>
       </div>

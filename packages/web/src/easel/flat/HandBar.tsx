@@ -1,3 +1,4 @@
+import { Row } from '../../parts/layout.tsx';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -43,7 +44,7 @@ export function HandBar({ sheet }: { sheet: TemplateSheet }) {
         borderBottom: `1px solid ${INK.line}`,
       }}
     >
-      <div role="radiogroup" aria-label="In hand" style={{ display: 'flex', gap: 2 }}>
+      <Row role="radiogroup" aria-label="In hand" align="stretch" gap={2}>
         {HANDS.map((one) => (
           <button
             key={one.hand}
@@ -66,7 +67,7 @@ export function HandBar({ sheet }: { sheet: TemplateSheet }) {
             {one.name}
           </button>
         ))}
-      </div>
+      </Row>
       {on && (
         <span
           data-testid="paints-on"

@@ -1,3 +1,4 @@
+import { Row } from '../../parts/layout.tsx';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
@@ -21,9 +22,9 @@ export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
   const runs = (template.runs ?? []).filter(({ pieces }) => pieces.some((piece) => piece.sheet === sheet.key));
   if (maps.length < 2 && runs.length === 0) return null;
   return (
-    <div style={{ display: 'flex', gap: 8 }}>
+    <Row align="stretch" gap={8}>
       {maps.length > 1 && (
-        <div role="radiogroup" aria-label={`Maps of ${sheet.name}`} style={{ display: 'flex' }}>
+        <Row role="radiogroup" aria-label={`Maps of ${sheet.name}`} align="stretch">
           {maps.map(({ key, name }) => (
             <button
               key={key}
@@ -36,7 +37,7 @@ export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
               {name}
             </button>
           ))}
-        </div>
+        </Row>
       )}
       {runs.map(({ key, name }) => (
         <button
@@ -50,6 +51,6 @@ export function MapTabs({ sheet }: { sheet: TemplateSheet }) {
           {name} as one
         </button>
       ))}
-    </div>
+    </Row>
   );
 }

@@ -1,3 +1,5 @@
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import {
@@ -19,7 +21,6 @@ import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { INK } from '../../theme.ts';
 import { commitAll } from '../actions.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import type { EaselDocument } from '../document.ts';
@@ -70,16 +71,16 @@ export function LineUp({ ids }: { ids: readonly string[] }) {
   return (
     <Section title={`Line up ${count(layers.length, 'layer')}`}>
       {ROWS.map((row) => (
-        <div key={row[0]} style={{ display: 'flex', gap: 6 }}>
+        <Row key={row[0]} align="stretch" gap={6}>
           {row.map((how) =>
             button(how[0].toUpperCase() + how.slice(1), () => void move((b) => aligned(b, how), `Line up ${how}`)),
           )}
-        </div>
+        </Row>
       ))}
-      <div style={{ display: 'flex', gap: 6 }}>
+      <Row align="stretch" gap={6}>
         {button('Even gaps across', () => void move((b) => distributed(b, 'x'), 'Even gaps across'), layers.length > 2)}
         {button('Even gaps down', () => void move((b) => distributed(b, 'y'), 'Even gaps down'), layers.length > 2)}
-      </div>
+      </Row>
     </Section>
   );
 }
@@ -189,9 +190,7 @@ export function Partner({ layer, sheet }: { layer: Layer; sheet: TemplateSheet }
       <Button size="small" onClick={put}>
         Put the partner on
       </Button>
-      {layer.parts.length > 0 && chosen === 'axis' && (
-        <p style={{ margin: 0, color: INK.quiet }}>It keeps to the same parts.</p>
-      )}
+      {layer.parts.length > 0 && chosen === 'axis' && <Quiet as="p">It keeps to the same parts.</Quiet>}
     </Section>
   );
 }

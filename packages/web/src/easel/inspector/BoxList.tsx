@@ -1,3 +1,4 @@
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexAlphaColorPicker, HexColorInput } from 'react-colorful';
@@ -12,11 +13,11 @@ export function BoxList({ sheet }: { sheet: TemplateSheet }) {
   const livery = useLivery();
   const template = useTemplate();
   return (
-    <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 6 }}>
+    <PlainList gap={6}>
       {boxesOf(livery, template, sheet.key).map((box) => (
         <Box key={box.key} box={box} sheet={sheet} />
       ))}
-    </ul>
+    </PlainList>
   );
 }
 
@@ -104,14 +105,14 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
             close(true);
           }}
         />
-        <div style={{ display: 'flex', gap: 6, marginTop: 8, justifyContent: 'flex-end' }}>
+        <Row align="stretch" gap={6} above={8} spread="flex-end">
           <Button size="small" onClick={() => pick(given)}>
             As the game has it
           </Button>
           <Button size="small" variant="contained" color="primary" onClick={() => close(true)}>
             Take it
           </Button>
-        </div>
+        </Row>
       </Popover>
     </li>
   );

@@ -1,3 +1,5 @@
+import { Row, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { BRUSHES, type Brush } from '@wet-lacquer/core/paint/brush.ts';
@@ -62,7 +64,7 @@ export function BrushPanel() {
         <>
           <PaintPicker label="paint" paint={wears} onChange={(next) => useHand.setState({ paint: next })} />
           {lately.length > 0 && (
-            <div role="group" aria-label="Colours used lately" style={{ display: 'flex', flexWrap: 'wrap', gap: 4 }}>
+            <Row role="group" aria-label="Colours used lately" align="stretch" gap={4} wrap>
               {lately.map((hex) => (
                 <button
                   key={hex}
@@ -75,9 +77,9 @@ export function BrushPanel() {
                   <span style={{ display: 'block', width: '100%', height: '100%', background: hex }} />
                 </button>
               ))}
-            </div>
+            </Row>
           )}
-          <div style={{ display: 'flex', gap: 6 }}>
+          <Row align="stretch" gap={6}>
             {'hex' in wears && (
               <Button size="small" disabled={livery.scheme.length >= 64} onClick={intoScheme}>
                 Take into the scheme
@@ -96,8 +98,10 @@ export function BrushPanel() {
                 Pick from the screen
               </Button>
             )}
-          </div>
-          <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>Alt and a press takes a colour from the art.</p>
+          </Row>
+          <Quiet as="p" small>
+            Alt and a press takes a colour from the art.
+          </Quiet>
         </>
       )}
       {hand === 'clone' && <CloneFields sheet={sheet} />}
@@ -107,7 +111,7 @@ export function BrushPanel() {
       {slide('opacity', 'opacity', 1, 100)}
       <details>
         <summary style={{ cursor: 'pointer', color: INK.quiet, minHeight: 24 }}>More of the brush</summary>
-        <div style={{ display: 'grid', gap: 6, marginTop: 6 }}>
+        <Stack gap={6} above={6}>
           <Choice
             label="tip"
             value={brush.tip}
@@ -136,7 +140,7 @@ export function BrushPanel() {
               Throw away
             </Button>
           </Pair>
-        </div>
+        </Stack>
       </details>
       <Choice<Symmetry>
         label="symmetry"

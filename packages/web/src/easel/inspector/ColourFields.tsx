@@ -1,3 +1,5 @@
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { Fragment } from 'react';
 import type { ColourRow } from '@wet-lacquer/core/layers/data.ts';
@@ -142,7 +144,7 @@ function FadeStops({ layer, disabled, set }: FieldsProps<LayerOf<'fade'>>) {
             onChange={(paint) => change(layer.stops.with(i, { ...stop, paint }))}
             onRemove={layer.stops.length > 2 ? () => change(layer.stops.toSpliced(i, 1)) : undefined}
           />
-          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 4 }}>
+          <Stack columns="1fr 1fr" gap={4}>
             <NumberField
               label="at"
               unit="%"
@@ -161,7 +163,7 @@ function FadeStops({ layer, disabled, set }: FieldsProps<LayerOf<'fade'>>) {
               disabled={disabled}
               onCommit={(opacity) => change(layer.stops.with(i, { ...stop, opacity }))}
             />
-          </div>
+          </Stack>
         </div>
       ))}
       <Button
@@ -187,7 +189,7 @@ function DecalColours({ layer, disabled, set }: FieldsProps<LayerOf<'decal'>>) {
   const { data } = useSWR<DecalCard[]>('/decals');
   const colours = data?.find((decal) => decal.blob === layer.blob)?.colours ?? [];
   const all = [...new Set([...colours, ...layer.recolour.map((r) => r.from)])].slice(0, 24);
-  if (layer.source === 'pixels') return <p style={{ margin: 0, color: INK.quiet }}>A picture keeps its own colours.</p>;
+  if (layer.source === 'pixels') return <Quiet as="p">A picture keeps its own colours.</Quiet>;
   const change = (from: string, to: Paint) => {
     const rest = layer.recolour.filter((r) => r.from !== from);
     set({ recolour: 'hex' in to && to.hex === from ? rest : [...rest, { from, to }] }, `Recolour ${layer.name}`);

@@ -1,3 +1,5 @@
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
@@ -77,7 +79,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
           style={{ border: `1px solid ${INK.line}`, borderRadius: 2, margin: 0, padding: '2px 8px 6px', minWidth: 0 }}
         >
           <legend style={{ padding: '0 4px', color: INK.quiet }}>{filterData(filter).name}</legend>
-          <div style={{ display: 'grid', gap: 4 }}>
+          <Stack gap={4}>
             <OneFilter
               layer={layer}
               at={i}
@@ -94,7 +96,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
             >
               Take off
             </Button>
-          </div>
+          </Stack>
         </fieldset>
       ))}
       <Button
@@ -213,9 +215,9 @@ function Shading({ filter, tones }: RowProps<FilterOf<'recolour'>>) {
   const L = (v: number) => Math.round(v * 100);
   return (
     <>
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+      <Quiet as="p" small>
         Lightness {L(left.before[0])} to {L(left.before[1])} becomes {L(left.after[0])} to {L(left.after[1])}
-      </p>
+      </Quiet>
       {left.lost && (
         <Notice level="warning">
           {left.lost === 'dark'

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
@@ -142,7 +143,7 @@ function LetteringFields({ layer, disabled, set }: FieldsProps<LayerOf<'letterin
         disabled={disabled}
         onCommit={(text) => set({ text }, `Change text of ${layer.name}`)}
       />
-      {filled !== layer.text && <p style={{ margin: 0, color: INK.quiet }}>Reads “{filled}” from the particulars.</p>}
+      {filled !== layer.text && <Quiet as="p">Reads “{filled}” from the particulars.</Quiet>}
       {fonts && (
         <Choice
           label="font"
@@ -270,9 +271,9 @@ function TexelPlace({ layer, disabled, set }: FieldsProps<LayerOf<'picture'>>) {
         {number('left')}
         {number('top')}
       </Pair>
-      <p style={{ margin: 0, color: INK.quiet }}>
+      <Quiet as="p">
         {layer.width} x {layer.height}, texel for texel
-      </p>
+      </Quiet>
       <Button size="small" disabled={disabled} onClick={() => placeFreely(doc, layer)}>
         Place it freely
       </Button>

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -9,7 +10,6 @@ import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
-import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff } from '../flat/tape.tsx';
 import { take, useHand } from '../hand.ts';
@@ -100,11 +100,11 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const { from } = mask;
   return (
     <Section title="Mask">
-      <p style={{ margin: 0, color: INK.quiet }}>
+      <Quiet as="p">
         Shows by {WORDS[from.kind]}
         {mask.strokes.length > 0 && `, painted on ${mask.strokes.length} times`}
         {mask.off && '; switched off'}
-      </p>
+      </Quiet>
       {from.kind === 'parts' && (
         <Choice
           label="part"

@@ -1,3 +1,5 @@
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useState, type MouseEvent } from 'react';
@@ -8,7 +10,6 @@ import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
 import { useEasel } from '../context.ts';
 
 /** Out to another editor as a layered file, and back: what was painted on there becomes pixels, everything else stays what it is. */
@@ -50,7 +51,7 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
   const where = `/api/liveries/${id}/sheets/${sheet.key}/layered`;
   return (
     <>
-      <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+      <Row align="stretch" gap={6} wrap>
         <Button component="a" href={`${where}/psd`} size="small" onClick={(event) => out(event, 'psd')}>
           Take out as PSD
         </Button>
@@ -66,12 +67,12 @@ export function OtherEditor({ sheet }: { sheet: TemplateSheet }) {
         >
           Bring back
         </FilePick>
-      </div>
+      </Row>
       {busy && <LinearProgress aria-label="Bringing back" />}
       {said && (
-        <p role="status" style={{ margin: 0, color: INK.quiet }}>
+        <Quiet role="status" as="p">
           {said}
-        </p>
+        </Quiet>
       )}
       {problem && <Notice level="error">{problem}</Notice>}
     </>

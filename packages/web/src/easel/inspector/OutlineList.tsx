@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { useEffect, useState } from 'react';
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import { INK, MONO } from '../../theme.ts';
@@ -24,12 +25,12 @@ export function OutlineList({ sheet }: { sheet: string }) {
       clearTimeout(timer);
     };
   }, [livery, sheet, model]);
-  if (!cover) return <p style={{ margin: 0, color: INK.quiet }}>Measuring</p>;
+  if (!cover) return <Quiet as="p">Measuring</Quiet>;
   return (
     <>
-      <p style={{ margin: 0, color: INK.quiet }}>
+      <Quiet as="p">
         {cover.outside === null ? 'No art yet.' : `${percent(cover.outside)} of the art is outside every frame.`}
-      </p>
+      </Quiet>
       <Figures
         heads={['safe frame', 'filled', 'art outside']}
         rows={cover.frames.map((one) => ({ ...one, other: one.outside }))}

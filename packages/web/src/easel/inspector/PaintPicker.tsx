@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
@@ -55,7 +57,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
           cursor: 'pointer',
         }}
       >
-        <span style={{ color: INK.quiet, fontSize: 12 }}>{label}</span>
+        <Quiet small>{label}</Quiet>
         <span style={{ marginLeft: 'auto', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
           {name}
         </span>
@@ -73,7 +75,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
         slotProps={{ paper: { role: 'dialog', 'aria-label': label, sx: { p: 1.5, width: 244 } } }}
       >
         <div style={{ color: INK.quiet, marginBottom: 6 }}>From the scheme</div>
-        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+        <Row align="stretch" gap={6} wrap>
           {livery.scheme.map((colour) => {
             const is = 'scheme' in paint && paint.scheme === colour.id;
             return (
@@ -101,10 +103,10 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
               </button>
             );
           })}
-        </div>
+        </Row>
         <div style={{ color: INK.quiet, margin: '10px 0 6px' }}>A colour of its own</div>
         <HexColorPicker color={own} onChange={setOwn} style={{ width: '100%', height: 130 }} />
-        <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+        <Row align="stretch" gap={6} above={8}>
           <HexColorInput
             color={own}
             onChange={setOwn}
@@ -131,7 +133,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
           <Button size="small" onClick={takeOwn}>
             Use it
           </Button>
-        </div>
+        </Row>
         {onRemove && (
           <Button
             size="small"

@@ -1,3 +1,5 @@
+import { Grow, Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { context2d } from '../../parts/context2d.ts';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, Dialog, Menu, MenuItem } from '@mui/material';
@@ -18,7 +20,7 @@ import { sendFile, sentenceOf, takeBytes } from '../../lib/api.ts';
 import { saveFile } from '../../lib/saveFile.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK, MONO } from '../../theme.ts';
+import { INK } from '../../theme.ts';
 import { putDown } from '../clipboard.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { say, useSession } from '../session.ts';
@@ -82,7 +84,7 @@ export function PaletteTools() {
   };
   return (
     <>
-      <div style={{ display: 'flex', gap: 6, marginTop: 8 }}>
+      <Row align="stretch" gap={6} above={8}>
         <Button
           size="small"
           onClick={() => input.current?.click()}
@@ -93,7 +95,7 @@ export function PaletteTools() {
         <Button size="small" aria-haspopup="true" onClick={(event) => setMenu(event.currentTarget)}>
           Keep as
         </Button>
-      </div>
+      </Row>
       <input
         ref={input}
         type="file"
@@ -153,7 +155,7 @@ function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[
         <ul style={{ margin: 0, padding: '0 8px', listStyle: 'none', overflow: 'auto' }}>
           {fresh.map(({ hex, name }) => (
             <li key={hex}>
-              <label style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
+              <Row as="label" gap={8}>
                 <Checkbox
                   size="small"
                   checked={ticked.has(hex)}
@@ -164,9 +166,11 @@ function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[
                   }}
                 />
                 <span aria-hidden style={{ width: 34, height: 22, background: hex, border: `1px solid ${INK.edge}` }} />
-                <span style={{ flex: 1 }}>{name}</span>
-                <span style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet }}>{hex}</span>
-              </label>
+                <Grow as="span">{name}</Grow>
+                <Quiet small mono>
+                  {hex}
+                </Quiet>
+              </Row>
             </li>
           ))}
         </ul>
@@ -176,7 +180,7 @@ function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[
           A scheme holds {MOST} colours: there is room for {room} more.
         </p>
       )}
-      <div style={{ display: 'flex', gap: 8, justifyContent: 'flex-end', padding: '10px 16px 14px' }}>
+      <Row align="stretch" gap={8} pad="10px 16px 14px" spread="flex-end">
         <Button onClick={onClose}>Leave them</Button>
         {fresh.length > 0 && (
           <Button
@@ -188,7 +192,7 @@ function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[
             Add {count(chosen.length, 'colour')}
           </Button>
         )}
-      </div>
+      </Row>
     </Dialog>
   );
 }

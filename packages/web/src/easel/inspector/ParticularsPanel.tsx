@@ -1,3 +1,5 @@
+import { Heading } from '../../parts/text.tsx';
+import { Row, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
@@ -26,11 +28,13 @@ export function ParticularsPanel() {
   const valid = /^[a-z][a-zA-Z]{0,29}$/.test(name) && !keys.includes(name);
   return (
     <>
-      <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Particulars</h2>
+      <Heading as="h2" size={15}>
+        Particulars
+      </Heading>
       <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
         Typed once. Lettering holds them as {'{number}'}, {'{team}'} and so on.
       </p>
-      <div style={{ display: 'grid', gap: 8 }}>
+      <Stack gap={8}>
         {keys.map((key) => (
           <div key={key}>
             <TextEntry
@@ -55,9 +59,12 @@ export function ParticularsPanel() {
             </div>
           </div>
         ))}
-      </div>
-      <form
-        style={{ display: 'flex', gap: 6, marginTop: 12 }}
+      </Stack>
+      <Row
+        as="form"
+        align="stretch"
+        gap={6}
+        above={12}
         onSubmit={(event) => {
           event.preventDefault();
           if (!valid) return;
@@ -85,7 +92,7 @@ export function ParticularsPanel() {
         <Button type="submit" disabled={!valid}>
           Add
         </Button>
-      </form>
+      </Row>
     </>
   );
 }

@@ -1,3 +1,5 @@
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -6,7 +8,6 @@ import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 
 /** The sheet's reference pictures: pinned beside it to look at, never delivered. */
@@ -44,7 +45,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
   return (
     <>
       {mine.map((one) => (
-        <div key={one.id} style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+        <Row key={one.id} gap={8}>
           <img
             src={`/api/blobs/${one.blob}/thumb`}
             alt=""
@@ -58,12 +59,12 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
           >
             Unpin
           </Button>
-        </div>
+        </Row>
       ))}
       {mine.length === 0 && (
-        <p style={{ margin: 0, color: INK.quiet }}>
+        <Quiet as="p">
           Pictures to look at lie right of the sheet; a click on one takes its colour into the scheme.
-        </p>
+        </Quiet>
       )}
       <FilePick
         size="small"

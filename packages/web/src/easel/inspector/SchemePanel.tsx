@@ -1,3 +1,5 @@
+import { Heading, Mono } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, Divider, Menu, MenuItem, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
@@ -9,7 +11,7 @@ import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { HEX_FIELD } from '../../parts/field.ts';
-import { INK, MONO } from '../../theme.ts';
+import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { choose, say } from '../session.ts';
 import { PaletteTools } from './PaletteTools.tsx';
@@ -21,15 +23,17 @@ export function SchemePanel() {
   const uses = (id: ColourId) => wornBy(livery, { scheme: id }).length;
   return (
     <>
-      <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Scheme</h2>
+      <Heading as="h2" size={15}>
+        Scheme
+      </Heading>
       <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
         Change a colour here, and every layer of every sheet that wears it follows.
       </p>
-      <ul style={{ display: 'grid', gap: 10, margin: 0, padding: 0, listStyle: 'none' }}>
+      <PlainList gap={10}>
         {livery.scheme.map((colour) => (
           <Colour key={colour.id} colour={colour} uses={uses(colour.id)} />
         ))}
-      </ul>
+      </PlainList>
       <Button
         size="small"
         sx={{ mt: 1.5 }}
@@ -98,7 +102,7 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
         onCommit={(name) => doc.commit({ do: 'set-colour', colour: colour.id, set: { name } })}
       />
       <div style={{ display: 'flex', alignItems: 'center', gap: 8, color: INK.quiet, fontSize: 12 }}>
-        <span style={{ fontFamily: MONO }}>{colour.hex}</span>
+        <Mono>{colour.hex}</Mono>
         {uses === 0 ? <span>not worn</span> : <Wearers colour={colour} uses={uses} />}
         {uses === 0 && (
           <Button
@@ -126,14 +130,14 @@ function Colour({ colour, uses }: { colour: SchemeColour; uses: number }) {
           style={HEX_FIELD}
           onKeyDown={(event) => event.key === 'Enter' && close(true)}
         />
-        <div style={{ display: 'flex', gap: 6, marginTop: 8, justifyContent: 'flex-end' }}>
+        <Row align="stretch" gap={6} above={8} spread="flex-end">
           <Button size="small" onClick={() => close(false)}>
             Leave it as it was
           </Button>
           <Button size="small" variant="contained" color="primary" disabled={!valid} onClick={() => close(true)}>
             Take it
           </Button>
-        </div>
+        </Row>
       </Popover>
     </li>
   );

@@ -1,3 +1,4 @@
+import { Heading } from '../../parts/text.tsx';
 import { chooseEdits, choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { FINISHES, layersOf, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
@@ -30,7 +31,9 @@ export function SheetPanel() {
   const listed = places.filter(({ named }) => named);
   return (
     <>
-      <h2 style={{ fontSize: 15, margin: 0, fontWeight: 600 }}>Sheet {sheet.name}</h2>
+      <Heading as="h2" size={15}>
+        Sheet {sheet.name}
+      </Heading>
       <p style={{ margin: '2px 0 0', color: INK.quiet }}>
         {sheet.width} x {sheet.height} texels{(!template.boards || sheet.cells) && `, ${count(places.length, what)}`}.
         Choose a layer below, or click on the art.

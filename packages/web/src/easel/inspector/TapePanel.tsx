@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
@@ -6,7 +8,6 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Slide } from '../../parts/Slide.tsx';
-import { INK } from '../../theme.ts';
 import type { SelectAsk } from '../../workers/messages.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff, tapeOff } from '../flat/tape.tsx';
@@ -84,12 +85,12 @@ export function TapePanel() {
           />
         </>
       )}
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+      <Quiet as="p" small>
         {there
           ? `${there.box.right - there.box.left} x ${there.box.bottom - there.box.top} texels are open; the rest is hatched.`
           : 'Nothing is taped off: everything can be worked on.'}{' '}
         Shift adds, Alt takes away.
-      </p>
+      </Quiet>
       <Pair>
         <Button size="small" onClick={() => off({ kind: 'invert' })}>
           Turn round
@@ -117,7 +118,7 @@ export function TapePanel() {
         Keep this region
       </Button>
       {named.map(({ id, name, blob, tiles }) => (
-        <div key={id} style={{ display: 'flex', gap: 4, alignItems: 'center' }}>
+        <Row key={id} gap={4}>
           <Button
             size="small"
             sx={{ flex: 1, justifyContent: 'start' }}
@@ -132,7 +133,7 @@ export function TapePanel() {
           >
             Let go
           </Button>
-        </div>
+        </Row>
       ))}
       {problem && <Notice level="error">{problem}</Notice>}
     </Section>

@@ -1,10 +1,10 @@
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { NET, straightWarp, type Warp } from '@wet-lacquer/core/livery/warp.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { INK } from '../../theme.ts';
 import type { FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
 
@@ -77,7 +77,7 @@ export function WarpFields({ layer, disabled, set }: FieldsProps<LayerOf<'decal'
           >
             Back to the box
           </Button>
-          <p style={{ margin: 0, color: INK.quiet }}>Drag its points on the sheet.</p>
+          <Quiet as="p">Drag its points on the sheet.</Quiet>
         </>
       )}
     </Section>

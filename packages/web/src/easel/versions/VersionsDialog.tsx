@@ -1,3 +1,5 @@
+import { Heading, Quiet } from '../../parts/text.tsx';
+import { Row, Stack } from '../../parts/layout.tsx';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { context2d } from '../../parts/context2d.ts';
 import { Button, Checkbox, Dialog, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
@@ -86,13 +88,16 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
             alignContent: 'start',
           }}
         >
-          <h2 style={{ margin: 0, fontSize: 15, fontWeight: 600 }}>Versions</h2>
-          <form
+          <Heading as="h2" size={15}>
+            Versions
+          </Heading>
+          <Stack
             onSubmit={(event) => {
               event.preventDefault();
               if (name.trim() && saving === 'saved') keep();
             }}
-            style={{ display: 'grid', gap: 6 }}
+            as="form"
+            gap={6}
           >
             <InputBase
               value={name}
@@ -104,7 +109,7 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
             <Button size="small" type="submit" disabled={!name.trim() || saving !== 'saved'}>
               Keep this version
             </Button>
-          </form>
+          </Stack>
           <ul
             role="listbox"
             aria-label="Earlier states"
@@ -125,7 +130,9 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
                 }}
               >
                 {one.name}
-                <div style={{ color: INK.quiet, fontSize: 12 }}>{one.note}</div>
+                <Quiet as="div" small>
+                  {one.note}
+                </Quiet>
               </li>
             ))}
           </ul>
@@ -135,17 +142,17 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
             </Button>
           )}
         </div>
-        <div style={{ flex: 1, minWidth: 0, padding: 14, display: 'grid', gap: 10, alignContent: 'start' }}>
+        <Stack align="start" gap={10} grow shrink pad={14}>
           {problem && <Notice level="error">{problem}</Notice>}
           {error && <Notice level="error">{sentenceOf(error)}</Notice>}
           {data ? <Beside state={state} then={data.livery} /> : !error && <LinearProgress aria-label="Opening" />}
-          <div style={{ display: 'flex', gap: 8, justifyContent: 'flex-end' }}>
+          <Row align="stretch" gap={8} spread="flex-end">
             <Button onClick={onClose}>Close</Button>
             <Button variant="contained" color="primary" disabled={!data} onClick={goBack}>
               Return to {state.name}
             </Button>
-          </div>
-        </div>
+          </Row>
+        </Stack>
       </div>
     </Dialog>
   );
@@ -173,7 +180,7 @@ function Beside({ state, then }: { state: State; then: Livery }) {
   const colours = changes.colours.length > 0;
   return (
     <>
-      <div role="tablist" aria-label="Sheets" style={{ display: 'flex', gap: 4, flexWrap: 'wrap' }}>
+      <Row role="tablist" aria-label="Sheets" align="stretch" gap={4} wrap>
         {template.sheets.map(({ key, name }) => {
           const other = changes.sheets.some((one) => one.sheet === key) || colours;
           return (
@@ -204,7 +211,7 @@ function Beside({ state, then }: { state: State; then: Livery }) {
           control={<Checkbox size="small" checked={differs} onChange={() => setDiffers(!differs)} />}
           label="Only what differs"
         />
-      </div>
+      </Row>
       <Pictures then={then} now={livery} sheet={sheet} differs={differs} name={state.name} />
       <p style={{ margin: 0, color: INK.quiet, maxHeight: 54, overflow: 'auto' }}>
         {mine ? `Since then ${inWords(mine)}.` : 'Its layers are the same.'}
@@ -254,14 +261,14 @@ function Pictures({ then, now, sheet, differs, name }: PicturesProps) {
   if (problem) return <Notice level="error">{problem}</Notice>;
   if (pair?.sheet !== sheet) return <LinearProgress aria-label="Drawing" />;
   return (
-    <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 12 }}>
+    <Stack columns="1fr 1fr" gap={12}>
       {[name, 'As it is now'].map((title, i) => (
         <figure key={title} style={{ margin: 0 }}>
           <figcaption style={{ marginBottom: 4, color: INK.quiet }}>{title}</figcaption>
           <Shown picture={pair.of[i]} other={differs ? pair.of[1 - i] : undefined} label={title} />
         </figure>
       ))}
-    </div>
+    </Stack>
   );
 }
 

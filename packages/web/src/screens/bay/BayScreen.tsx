@@ -1,3 +1,5 @@
+import { Column, PlainList, Row } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import Block from '@mui/icons-material/Block';
 import Check from '@mui/icons-material/Check';
 import HelpOutline from '@mui/icons-material/HelpOutlined';
@@ -48,7 +50,7 @@ function Bay({ game }: { game: string | undefined }) {
   if (!played) return <Navigate to={`/bay/${BAY_GAMES[0].key}`} replace />;
   const report = answer?.report ?? null;
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar
         trail={
           <>
@@ -56,7 +58,7 @@ function Bay({ game }: { game: string | undefined }) {
           </>
         }
       />
-      <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Row as="main" align="stretch" grow shrink>
         <div style={{ flex: 1, minWidth: 0, background: '#8b8b8b' }}>
           {template && report && <BayModel template={template} sheets={report.sheets} view={played.view} />}
           {!report && answer && (
@@ -79,12 +81,14 @@ function Bay({ game }: { game: string | undefined }) {
             padding: 16,
           }}
         >
-          <div style={{ display: 'flex', alignItems: 'center', gap: 8 }}>
-            <h1 style={{ fontSize: 15, margin: 0, flex: 1 }}>What the game made of it</h1>
+          <Row gap={8}>
+            <Heading as="h1" size={15} grow>
+              What the game made of it
+            </Heading>
             <Button size="small" onClick={() => void mutate()}>
               Reload
             </Button>
-          </div>
+          </Row>
           <div style={{ marginTop: 12 }}>
             <Choice
               label="game"
@@ -110,18 +114,18 @@ function Bay({ game }: { game: string | undefined }) {
           {report && (
             <>
               <h2 style={{ fontSize: 13, margin: '14px 0 6px' }}>Sheets</h2>
-              <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
+              <PlainList gap={8}>
                 {report.sheets.map((sheet) => (
                   <SheetLine key={sheet.key} sheet={sheet} />
                 ))}
-              </ul>
+              </PlainList>
               {report.facts.length > 0 && (
                 <>
                   <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>What it read</h2>
                   <dl style={{ margin: 0, display: 'grid', gridTemplateColumns: '120px 1fr', gap: '3px 8px' }}>
                     {report.facts.map(({ label, value, hex }) => (
                       <div key={label} style={{ display: 'contents' }}>
-                        <dt style={{ color: INK.quiet }}>{label}</dt>
+                        <Quiet as="dt">{label}</Quiet>
                         <dd style={{ margin: 0, display: 'flex', alignItems: 'center', gap: 6 }}>
                           {hex && (
                             <span
@@ -139,8 +143,8 @@ function Bay({ game }: { game: string | undefined }) {
           )}
           <Ignored lines={[...(answer?.ignored ?? []), ...(report?.ignored ?? [])]} />
         </aside>
-      </main>
-    </div>
+      </Row>
+    </Column>
   );
 }
 
@@ -186,14 +190,14 @@ function Ignored({ lines }: { lines: { file: string; why: string }[] }) {
   return (
     <>
       <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Ignored</h2>
-      <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
+      <PlainList gap={8}>
         {lines.map(({ file, why }) => (
           <li key={file}>
             <div style={{ fontFamily: MONO, fontSize: 12, overflowWrap: 'anywhere' }}>{file}</div>
-            <div style={{ color: INK.quiet }}>{why}</div>
+            <Quiet as="div">{why}</Quiet>
           </li>
         ))}
-      </ul>
+      </PlainList>
     </>
   );
 }

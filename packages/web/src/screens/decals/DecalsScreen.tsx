@@ -1,3 +1,4 @@
+import { Column } from '../../parts/layout.tsx';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { send, sentenceOf } from '../../lib/api.ts';
@@ -17,7 +18,7 @@ export function DecalsScreen() {
     await mutate('/decals');
   };
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail="Decals" />
       <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
         <h1 style={{ fontSize: 18, margin: '0 0 4px' }}>Decals</h1>
@@ -27,6 +28,6 @@ export function DecalsScreen() {
         {problem && <Notice level="error">{problem}</Notice>}
         <DecalShelf onRemove={(decal) => void remove(decal)} />
       </main>
-    </div>
+    </Column>
   );
 }

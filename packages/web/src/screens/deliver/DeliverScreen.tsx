@@ -1,3 +1,4 @@
+import { Column, Stack } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
 import { useEffect, useState } from 'react';
@@ -71,7 +72,7 @@ export function DeliverScreen() {
   const name = open ? fillIn(open.livery.particulars.name ?? '', open.livery.particulars) : '';
   const file = answer?.files.find((f) => f.name === chosen) ?? answer?.files[0];
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar
         trail={<LiveryTrail name={name}>{answer && `for ${answer.spec.gameName}`}</LiveryTrail>}
         tabs={liveryTabs(id)}
@@ -88,7 +89,7 @@ export function DeliverScreen() {
         />
       )}
       {answers && answer && open && (
-        <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px minmax(0, 1fr) 330px' }}>
+        <Stack as="main" columns="340px minmax(0, 1fr) 330px" grow shrink>
           <PreflightColumn
             problem={error ? sentenceOf(error) : null}
             answer={answer}
@@ -139,8 +140,8 @@ export function DeliverScreen() {
               revision={answer.revision}
             />
           )}
-        </main>
+        </Stack>
       )}
-    </div>
+    </Column>
   );
 }

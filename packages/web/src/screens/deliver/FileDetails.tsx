@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { diffLines } from './diff.ts';
@@ -69,7 +70,7 @@ export function FileDetails({
         <dl style={{ display: 'grid', gridTemplateColumns: '96px 1fr', gap: '5px 8px', margin: 0 }}>
           {rows.map(([key, value]) => (
             <div key={key} style={{ display: 'contents' }}>
-              <dt style={{ color: INK.quiet }}>{key}</dt>
+              <Quiet as="dt">{key}</Quiet>
               <dd
                 style={{
                   margin: 0,
@@ -145,17 +146,17 @@ function Against({ file, against, liveryId }: { file: PlannedCard; against: Agai
         <span>as it is painted</span>
       </p>
       <dl style={{ display: 'grid', gridTemplateColumns: '1fr auto', gap: '3px 8px', margin: 0 }}>
-        <dt style={{ color: INK.quiet }}>texels that change</dt>
+        <Quiet as="dt">texels that change</Quiet>
         <dd style={{ margin: 0 }}>
           {about}
           {percent(texels)}
         </dd>
-        <dt style={{ color: INK.quiet }}>blocks that change</dt>
+        <Quiet as="dt">blocks that change</Quiet>
         <dd style={{ margin: 0 }}>
           {about}
           {percent(blocks)}
         </dd>
-        <dt style={{ color: INK.quiet }}>where nobody painted</dt>
+        <Quiet as="dt">where nobody painted</Quiet>
         <dd style={{ margin: 0 }}>none</dd>
       </dl>
       <table style={{ width: '100%', marginTop: 8, borderCollapse: 'collapse', fontSize: 12 }}>

@@ -1,3 +1,5 @@
+import { Heading, Mono, Quiet } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { send, sentenceOf } from '../../lib/api.ts';
@@ -41,7 +43,9 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
   const ended = deliveries.filter((delivery) => !isUnderWay(delivery));
   return (
     <>
-      <h2 style={{ fontSize: 15, margin: 0 }}>What will be written</h2>
+      <Heading as="h2" size={15}>
+        What will be written
+      </Heading>
       <p style={{ margin: '2px 0 12px', fontFamily: MONO, fontSize: 12, color: INK.quiet }}>
         {answer.package
           ? `in ${answer.package}`
@@ -73,12 +77,12 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
                   colSpan={4}
                   style={{ textAlign: 'left', padding: '10px 0 2px', fontWeight: 400, color: INK.quiet }}
                 >
-                  <span style={{ fontFamily: MONO, fontSize: 12 }}>{folder}</span>
+                  <Mono small>{folder}</Mono>
                 </th>
               </tr>
             ),
             ...files.map((file) => (
-              <Row key={file.name} file={file} chosen={file.name === chosen} onChoose={() => onChoose(file.name)} />
+              <FileRow key={file.name} file={file} chosen={file.name === chosen} onChoose={() => onChoose(file.name)} />
             )),
           ])}
         </tbody>
@@ -92,14 +96,14 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
       {ended.length > 0 && (
         <>
           <h3 style={{ fontSize: 13, margin: '26px 0 4px' }}>Earlier deliveries</h3>
-          <ul style={{ margin: 0, padding: 0, listStyle: 'none' }}>
+          <PlainList>
             {ended.slice(0, 12).map((delivery, i) => {
               const byIt = (one: DeliveryCard) => one.state === 'done' && one.specKey === delivery.specKey;
               const before = ended.slice(i + 1).find(byIt);
               const newest = !ended.slice(0, i).some(byIt);
               return (
                 <li key={delivery.id} style={{ padding: '4px 0', borderBottom: `1px solid ${INK.line}` }}>
-                  <div style={{ display: 'flex', alignItems: 'center', gap: 10 }}>
+                  <Row gap={10}>
                     <span style={{ width: 120 }}>{when(delivery.finishedAt ?? delivery.createdAt)}</span>
                     <span style={{ flex: 1, color: INK.quiet }}>
                       {ended.some((one) => one.specKey !== delivery.specKey) && `${delivery.specKey}: `}
@@ -127,16 +131,16 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
                         )}
                       </>
                     )}
-                  </div>
+                  </Row>
                   {delivery.state === 'done' && before && (
-                    <div style={{ color: INK.quiet, fontSize: 12 }}>
+                    <Quiet as="div" small>
                       since the one before: {changes(before, delivery)}
-                    </div>
+                    </Quiet>
                   )}
                 </li>
               );
             })}
-          </ul>
+          </PlainList>
         </>
       )}
     </>
@@ -183,7 +187,7 @@ function changes(before: DeliveryCard, after: DeliveryCard): string {
   return said.join('; ') || 'the same files';
 }
 
-function Row({ file, chosen, onChoose }: { file: PlannedCard; chosen: boolean; onChoose(): void }) {
+function FileRow({ file, chosen, onChoose }: { file: PlannedCard; chosen: boolean; onChoose(): void }) {
   const out = file.leftOut !== null;
   const grey = out || file.since === 'unchanged';
   const cell = { padding: '4px 8px 4px 0', borderBottom: `1px solid ${INK.line}`, color: grey ? INK.quiet : INK.text };

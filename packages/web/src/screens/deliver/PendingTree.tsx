@@ -1,3 +1,4 @@
+import { PlainList } from '../../parts/layout.tsx';
 import { LinearProgress } from '@mui/material';
 import type { PlanAnswer } from '../../lib/types.ts';
 import { INK, MONO } from '../../theme.ts';
@@ -21,7 +22,7 @@ export function PendingTree({ plan, name }: { plan: PlanAnswer | undefined; name
       <p style={{ margin: '2px 0 12px', fontFamily: MONO, fontSize: 12 }}>
         {plan ? (plan.package ? `in ${plan.package}` : plan.folder || 'the game’s folder') : name}
       </p>
-      <ul style={{ margin: 0, padding: 0, listStyle: 'none' }}>
+      <PlainList>
         {plan?.files.map((file) => (
           <li
             key={file.name}
@@ -30,7 +31,7 @@ export function PendingTree({ plan, name }: { plan: PlanAnswer | undefined; name
             {file.name} <span style={{ fontFamily: 'inherit' }}>{file.leftOut ? 'left out' : file.what}</span>
           </li>
         ))}
-      </ul>
+      </PlainList>
     </section>
   );
 }

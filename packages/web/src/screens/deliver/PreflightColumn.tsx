@@ -1,3 +1,5 @@
+import { PlainList, Row, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import CheckIcon from '@mui/icons-material/Check';
 import RemoveCircleOutline from '@mui/icons-material/RemoveCircleOutlined';
 import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
@@ -70,7 +72,7 @@ export function PreflightColumn({
         {stops === 0 ? 'nothing stops the delivery' : `${stops} ${stops === 1 ? 'stops' : 'stop'} the delivery`}
       </p>
       {(problem ?? asking) && <Notice level="error">{problem ?? asking}</Notice>}
-      <ul style={{ margin: 0, padding: 0, listStyle: 'none', display: 'grid', gap: 10 }}>
+      <PlainList gap={10}>
         {findings.map((finding, i) => {
           const stop = finding.level === 'stop' && !(finding.overrule && overruled.has(finding.overrule));
           const Icon = stop ? RemoveCircleOutline : WarningAmber;
@@ -94,7 +96,7 @@ export function PreflightColumn({
               <div>
                 <div style={{ fontWeight: 600 }}>{finding.title}</div>
                 <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
-                <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+                <Row align="stretch" gap={6} wrap>
                   {[finding.fix, finding.otherFix].map(
                     (one) =>
                       one && (
@@ -108,7 +110,7 @@ export function PreflightColumn({
                       Show me
                     </Button>
                   )}
-                </div>
+                </Row>
                 {finding.overrule && (
                   <Tick
                     label="Deliver all the same"
@@ -121,19 +123,17 @@ export function PreflightColumn({
           );
         })}
         {fine.length > 0 && (
-          <li style={{ display: 'grid', gridTemplateColumns: '26px 1fr', padding: 8 }}>
+          <Stack as="li" columns="26px 1fr" pad={8}>
             <CheckIcon fontSize="small" sx={{ color: '#7fe3d5' }} />
             <div>
               <div style={{ fontWeight: 600 }}>
                 {fine.length === 1 ? '1 check is fine' : `${fine.length} checks are fine`}
               </div>
-              <div style={{ color: INK.quiet }}>
-                {`${fine.join(', ')}.`.replace(/^./, (first) => first.toUpperCase())}
-              </div>
+              <Quiet as="div">{`${fine.join(', ')}.`.replace(/^./, (first) => first.toUpperCase())}</Quiet>
             </div>
-          </li>
+          </Stack>
         )}
-      </ul>
+      </PlainList>
     </section>
   );
 }

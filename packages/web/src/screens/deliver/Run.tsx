@@ -1,3 +1,5 @@
+import { Grow, Row, Stack } from '../../parts/layout.tsx';
+import { Mono, Quiet } from '../../parts/text.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -68,7 +70,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
     >
       {problem && <Notice level="error">{problem}</Notice>}
       {running ? (
-        <div style={{ display: 'flex', alignItems: 'center', gap: 14 }}>
+        <Row gap={14}>
           <Progress
             of={together(running.batch)}
             nameOf={(one) => (several ? (answerOf(one)?.spec.gameName ?? one.game) : null)}
@@ -79,7 +81,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
           >
             Cancel
           </Button>
-        </div>
+        </Row>
       ) : (
         <div style={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px' }}>
           <Button
@@ -132,7 +134,7 @@ function Progress({ of, nameOf }: { of: readonly DeliveryCard[]; nameOf(one: Del
   const name = nameOf(of[now]);
   const done = of.map((one) => (isUnderWay(one) ? one.progress.done / Math.max(1, one.progress.of) : 1));
   return (
-    <div style={{ flex: 1 }}>
+    <Grow>
       <div role="status" style={{ marginBottom: 6 }}>
         {of.length > 1 && `${name}, ${now + 1} of ${of.length}: `}
         {state === 'publishing' ? 'Putting the files in place' : progress.what}
@@ -142,7 +144,7 @@ function Progress({ of, nameOf }: { of: readonly DeliveryCard[]; nameOf(one: Del
         aria-label="Delivery"
         value={(100 * done.reduce((sum, one) => sum + one, 0)) / of.length}
       />
-    </div>
+    </Grow>
   );
 }
 
@@ -166,17 +168,15 @@ function Outcome({ delivery, answer, named }: OutcomeProps) {
     return <p style={{ margin: '10px 0 0' }}>{name}Cancelled: nothing was written.</p>;
   const file = delivery.package ?? delivery.folder + (delivery.files[0]?.name ?? '');
   return (
-    <div role="status" style={{ marginTop: 12, display: 'grid', gap: 6 }}>
+    <Stack role="status" gap={6} above={12}>
       <div>
         <strong>Delivered</strong> {count(delivery.files.length, 'file')} of step {delivery.revision}
         {named && ` for ${answer.spec.gameName}`}
         {delivery.seconds !== null && ` in ${delivery.seconds.toFixed(1)} s`} to{' '}
-        <span style={{ fontFamily: MONO, fontSize: 12 }}>
-          {delivery.package ?? (delivery.folder || 'the game’s folder')}
-        </span>
+        <Mono small>{delivery.package ?? (delivery.folder || 'the game’s folder')}</Mono>
         {delivery.slot !== null && answer.slot && `, as ${answer.slot.called} ${delivery.slot}`}
       </div>
-      <div style={{ color: INK.quiet }}>{answer.spec.after}</div>
+      <Quiet as="div">{answer.spec.after}</Quiet>
       <details>
         <summary style={{ cursor: 'pointer' }}>SHA-256 of each file</summary>
         <ul
@@ -196,7 +196,7 @@ function Outcome({ delivery, answer, named }: OutcomeProps) {
           ))}
         </ul>
       </details>
-      <div style={{ display: 'flex', gap: 8 }}>
+      <Row align="stretch" gap={8}>
         <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
           Open in the test bay
         </Button>
@@ -206,7 +206,7 @@ function Outcome({ delivery, answer, named }: OutcomeProps) {
         <Button component="a" href={`/api/deliveries/${delivery.id}/note`}>
           Save the delivery note
         </Button>
-      </div>
-    </div>
+      </Row>
+    </Stack>
   );
 }

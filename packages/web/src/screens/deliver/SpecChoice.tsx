@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import Close from '@mui/icons-material/Close';
 import { IconButton, Radio } from '@mui/material';
 import { useState } from 'react';
@@ -104,10 +105,10 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
                   />
                   <span>
                     {gameName}
-                    <span style={{ color: INK.quiet }}>
+                    <Quiet>
                       {answers.some((other) => other !== answer && other.spec.gameName === gameName) && ` ${key}`},{' '}
                       {count(toWrite(answer).length, 'file')}
-                    </span>
+                    </Quiet>
                     {stops > 0 && <span style={{ color: INK.red }}>, {count(stops, 'finding')} to mend</span>}
                   </span>
                 </label>
@@ -122,7 +123,7 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
         </ul>
       )}
       {problem && <Notice level="error">{problem}</Notice>}
-      <p style={{ margin: 0, color: INK.quiet }}>
+      <Quiet as="p">
         <Link to={`/specs/${shown.spec.key}`} style={{ color: INK.text }}>
           What {answers.length > 1 ? shown.spec.gameName : 'this game'} wants
         </Link>
@@ -135,7 +136,7 @@ export function SpecChoice({ answers, shown, livery, onShow, onChange }: Props) 
           </>
         )}
         {shown.spec.lacks && `. ${shown.spec.lacks}`}
-      </p>
+      </Quiet>
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { Row } from '../../parts/layout.tsx';
 import BrokenImageOutlined from '@mui/icons-material/BrokenImageOutlined';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -33,10 +34,10 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
       aria-label={card.name}
       style={{ background: INK.panel, border: `1px solid ${INK.amber}`, borderRadius: 2, padding: 12 }}
     >
-      <div style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+      <Row gap={8}>
         <BrokenImageOutlined sx={{ color: INK.amber }} />
         <span style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</span>
-      </div>
+      </Row>
       <p style={{ margin: '8px 0' }}>It cannot be opened. {why}</p>
       <p style={{ margin: '8px 0', color: INK.quiet }}>
         {lastGood === null
@@ -46,7 +47,7 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
             : `All its ${card.revision} steps can be read; last changed ${when(card.updatedAt)}.`}
       </p>
       {problem && <Notice level="error">{problem}</Notice>}
-      <div style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+      <Row align="stretch" gap={6} wrap>
         {behind && (
           <Button size="small" variant="contained" onClick={() => void goBack()}>
             Go on from step {lastGood}
@@ -60,7 +61,7 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
         <Button size="small" onClick={onBin}>
           Put into the bin
         </Button>
-      </div>
+      </Row>
     </li>
   );
 }

@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
@@ -23,12 +25,12 @@ export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
         />
         <div style={{ padding: '10px 12px 2px 12px' }}>
           <div style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</div>
-          <div style={{ color: INK.quiet }}>
+          <Quiet as="div">
             {card.template} for {card.game}
-          </div>
+          </Quiet>
         </div>
       </Link>
-      <div style={{ padding: '6px 12px 10px', display: 'flex', gap: 12, alignItems: 'center', flexWrap: 'wrap' }}>
+      <Row gap={12} wrap pad="6px 12px 10px">
         {card.sheets.map((sheet) => (
           <span key={sheet.key} style={{ display: 'inline-flex', gap: 5, alignItems: 'center' }}>
             <Pip state={sheet.state} name={sheet.name} />
@@ -38,7 +40,7 @@ export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
         <span style={{ marginLeft: 'auto', color: INK.quiet }}>
           {card.lastDelivery ? `delivered ${when(card.lastDelivery)}` : 'not delivered yet'}
         </span>
-      </div>
+      </Row>
       <IconButton
         aria-label={`More for ${card.name}`}
         onClick={(event) => setMenu(event.currentTarget)}

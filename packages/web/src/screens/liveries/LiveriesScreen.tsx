@@ -1,3 +1,5 @@
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import StorageIcon from '@mui/icons-material/StorageOutlined';
 import FolderOpen from '@mui/icons-material/FileOpenOutlined';
@@ -52,7 +54,7 @@ export function LiveriesScreen() {
   };
 
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail="Liveries" />
       <main
         style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}
@@ -62,8 +64,10 @@ export function LiveriesScreen() {
           if (event.dataTransfer.files[0]) void open(event.dataTransfer.files[0]);
         }}
       >
-        <div style={{ display: 'flex', alignItems: 'center', gap: 12, marginBottom: 16 }}>
-          <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Liveries</h1>
+        <Row gap={12} below={16}>
+          <Heading as="h1" size={18} grow>
+            Liveries
+          </Heading>
           <Button
             variant="text"
             startIcon={<StorageIcon />}
@@ -86,7 +90,7 @@ export function LiveriesScreen() {
           <Button variant="contained" color="primary" onClick={() => setStarting(true)}>
             Start a livery
           </Button>
-        </div>
+        </Row>
         {opening && (
           <div role="status" style={{ marginBottom: 12 }}>
             Opening {opening}
@@ -142,6 +146,6 @@ export function LiveriesScreen() {
         }
       />
       {starting && <NewLivery onClose={() => setStarting(false)} />}
-    </div>
+    </Column>
   );
 }

@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/finding.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats/index.ts';
@@ -50,7 +52,7 @@ export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
         <dl style={{ display: 'grid', gridTemplateColumns: '104px 1fr', gap: '4px 8px', margin: '0 0 12px' }}>
           {rows.map(([key, value]) => (
             <div key={key} style={{ display: 'contents' }}>
-              <dt style={{ color: INK.quiet }}>{key}</dt>
+              <Quiet as="dt">{key}</Quiet>
               <dd style={{ margin: 0, fontFamily: MONO, fontSize: 12 }}>{value}</dd>
             </div>
           ))}
@@ -79,24 +81,24 @@ export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
         </p>
       )}
       {!busy && news.findings!.length === 0 && (
-        <p style={{ margin: 0, color: INK.quiet }}>Nothing stands out: the sheet comes through this encoding well.</p>
+        <Quiet as="p">Nothing stands out: the sheet comes through this encoding well.</Quiet>
       )}
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+      <PlainList>
         {(news?.findings ?? []).map((finding) => (
           <li key={finding.key} style={{ padding: '8px 0', borderTop: `1px solid ${INK.line}` }}>
             <strong style={{ fontWeight: 600 }}>{finding.title}</strong>
             <p style={{ margin: '2px 0 6px', color: INK.quiet }}>{finding.detail}</p>
-            <span style={{ display: 'flex', gap: 6, flexWrap: 'wrap' }}>
+            <Row as="span" align="stretch" gap={6} wrap>
               {finding.show && <Button onClick={() => onShow(finding)}>Show</Button>}
               {finding.fixes.map((fix) => (
                 <Button key={fix.label} onClick={() => onFix(finding, fix)}>
                   {fix.label}
                 </Button>
               ))}
-            </span>
+            </Row>
           </li>
         ))}
-      </ul>
+      </PlainList>
     </aside>
   );
 }

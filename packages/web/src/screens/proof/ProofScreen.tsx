@@ -1,3 +1,4 @@
+import { Column, Grow, Row, Stack } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { useMemo, useState } from 'react';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
@@ -104,17 +105,14 @@ function Proof({ id, doc, template, client }: Opened) {
   const { show, fix, said } = useRemedies(doc, client);
   const name = fillIn(livery.particulars.name ?? '', livery.particulars);
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail={<LiveryTrail name={name} />} tabs={liveryTabs(id)} />
       <NotSaved doc={doc} />
-      <main style={{ flex: 1, minHeight: 0, display: 'flex' }}>
+      <Row as="main" align="stretch" grow shrink>
         <Ladder />
-        <div style={{ flex: 1, minWidth: 0, display: 'flex', flexDirection: 'column' }}>
+        <Column grow shrink>
           <ProofBar template={template} />
-          <div
-            ref={panes}
-            style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: `repeat(${count}, minmax(0, 1fr))` }}
-          >
+          <Stack ref={panes} columns={`repeat(${count}, minmax(0, 1fr))`} grow shrink>
             <Pane
               name="Painted"
               head={<strong>Painted</strong>}
@@ -131,7 +129,7 @@ function Proof({ id, doc, template, client }: Opened) {
                   t === 0 ? (
                     <>
                       <strong>Encoded</strong>
-                      <div style={{ flex: 1, minWidth: 0 }}>
+                      <Grow shrink>
                         <Choice
                           label="as"
                           value={format}
@@ -144,7 +142,7 @@ function Proof({ id, doc, template, client }: Opened) {
                             useProof.setState({ format: next, beside: next === beside ? null : beside })
                           }
                         />
-                      </div>
+                      </Grow>
                     </>
                   ) : (
                     <strong>{FORMATS[trial.format].name}</strong>
@@ -164,7 +162,7 @@ function Proof({ id, doc, template, client }: Opened) {
                 head={
                   <>
                     <strong>Difference</strong>
-                    <div style={{ flex: 1, minWidth: 0 }}>
+                    <Grow shrink>
                       <Choice<Measure>
                         label="in"
                         value={measure}
@@ -174,7 +172,7 @@ function Proof({ id, doc, template, client }: Opened) {
                         ]}
                         onChange={(next) => useProof.setState({ measure: next })}
                       />
-                    </div>
+                    </Grow>
                   </>
                 }
                 foot={<Scale measure={measure} />}
@@ -184,11 +182,11 @@ function Proof({ id, doc, template, client }: Opened) {
                 tick={tick}
               />
             )}
-          </div>
+          </Stack>
           <Charts width={width} />
-        </div>
+        </Column>
         <FindingsColumn asDelivered={FORMATS[delivered].name} onShow={show} onFix={fix} said={said} />
-      </main>
-    </div>
+      </Row>
+    </Column>
   );
 }

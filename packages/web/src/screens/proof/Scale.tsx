@@ -1,3 +1,4 @@
+import { Row } from '../../parts/layout.tsx';
 import { INK } from '../../theme.ts';
 import { heat, SCALE } from './heat.ts';
 import type { Measure } from './proofState.ts';
@@ -17,11 +18,11 @@ export function Scale({ measure }: { measure: Measure }) {
           <span key={i} style={{ flex: 1, background: `rgb(${heat(value, measure).join(',')})` }} />
         ))}
       </div>
-      <div style={{ display: 'flex', justifyContent: 'space-between' }}>
+      <Row align="stretch" spread="space-between">
         {says.map((word) => (
           <span key={word}>{word}</span>
         ))}
-      </div>
+      </Row>
     </div>
   );
 }

@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
@@ -66,9 +68,11 @@ function Pairs({
       style={{ border: `1px solid ${INK.line}`, borderRadius: 2, padding: 10, display: 'grid', gap: 6 }}
     >
       <strong>{title}</strong>
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>{note}</p>
+      <Quiet as="p" small>
+        {note}
+      </Quiet>
       {rows.map(([a, b], i) => (
-        <div key={i} style={{ display: 'grid', gridTemplateColumns: '1fr 1fr auto', gap: 6 }}>
+        <Stack key={i} columns="1fr 1fr auto" gap={6}>
           <TextEntry label={from} value={a} mono required onCommit={(value) => onChange(rows.with(i, [value, b]))} />
           <TextEntry label={to} value={b} mono required onCommit={(value) => onChange(rows.with(i, [a, value]))} />
           {!readOnly && (
@@ -76,7 +80,7 @@ function Pairs({
               Remove
             </Button>
           )}
-        </div>
+        </Stack>
       ))}
       {!readOnly && (
         <div>

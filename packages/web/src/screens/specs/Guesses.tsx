@@ -1,7 +1,9 @@
+import { Grow, Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import type { DeliverySpec, SpecGuess } from '@wet-lacquer/core/livery/spec.ts';
 import { count } from '../../lib/words.ts';
-import { INK, MONO } from '../../theme.ts';
+import { INK } from '../../theme.ts';
 
 interface Props {
   guesses: readonly SpecGuess[];
@@ -19,10 +21,13 @@ export function Guesses({ guesses, readOnly, onChange }: Props) {
       <strong>{count(guesses.length, 'guess', 'guesses')} to be confirmed</strong>
       <ul style={{ margin: '6px 0 0', padding: 0, listStyle: 'none', display: 'grid', gap: 8 }}>
         {guesses.map((guess, i) => (
-          <li key={`${guess.at} ${guess.says}`} style={{ display: 'flex', gap: 10, alignItems: 'start' }}>
-            <span style={{ flex: 1 }}>
-              {guess.says} <span style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet }}>{guess.at}</span>
-            </span>
+          <Row key={`${guess.at} ${guess.says}`} as="li" align="start" gap={10}>
+            <Grow as="span">
+              {guess.says}{' '}
+              <Quiet small mono>
+                {guess.at}
+              </Quiet>
+            </Grow>
             {!readOnly && (
               <Button
                 size="small"
@@ -35,7 +40,7 @@ export function Guesses({ guesses, readOnly, onChange }: Props) {
                 Confirm
               </Button>
             )}
-          </li>
+          </Row>
         ))}
       </ul>
     </section>

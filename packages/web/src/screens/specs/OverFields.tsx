@@ -1,9 +1,10 @@
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { FOLLOWED_IN, type Followed, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
-import { INK } from '../../theme.ts';
 
 /** What each thing that can be followed is called, by the kind of file. */
 const CALLED: Readonly<Record<SpecFile['container'], Partial<Record<Followed, string>>>> = {
@@ -32,7 +33,7 @@ export function OverFields({ file, readOnly, onSet }: Props) {
       over: { follow: as === 'original' ? [...over!.follow, what] : over!.follow.filter((one) => one !== what) },
     });
   return (
-    <div style={{ display: 'grid', gap: 6 }}>
+    <Stack gap={6}>
       <Choice<Onto>
         label="goes over"
         value={file.inPlace ? 'cells' : over ? 'original' : 'nothing'}
@@ -52,7 +53,7 @@ export function OverFields({ file, readOnly, onSet }: Props) {
           })
         }
       />
-      <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6 }}>
+      <Stack columns="1fr 1fr" gap={6}>
         {over &&
           FOLLOWED_IN[container].map((what) => (
             <Choice
@@ -121,14 +122,14 @@ export function OverFields({ file, readOnly, onSet }: Props) {
             />
           </>
         )}
-      </div>
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+      </Stack>
+      <Quiet as="p" small>
         {file.inPlace
           ? 'The atlas is taken from the game’s folder, else from the files that came with the template. Cells fill whole blocks of 4 x 4.'
           : over
             ? 'Edges are carried on beside painted texels alone, colour and never alpha.'
             : 'Art is carried past the islands by so many texels.'}
-      </p>
+      </Quiet>
       {file.map !== MAIN_MAP && over && (
         <Tick
           label="Send it along when nobody painted it"
@@ -137,6 +138,6 @@ export function OverFields({ file, readOnly, onSet }: Props) {
           onChange={(send) => onSet({ untouched: send ? 'send' : undefined })}
         />
       )}
-    </div>
+    </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import { Row, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import type { ReactNode } from 'react';
 import { SpecSidecar, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -159,14 +160,14 @@ export function SpecExtras({ spec, readOnly, onChange }: Props) {
       </Part>
       {spec.sidecars.map((sidecar, i) => (
         <section key={i} aria-label={`Sidecar ${i + 1}`} style={BOX}>
-          <div style={{ display: 'flex', alignItems: 'center' }}>
+          <Row>
             <strong style={{ flex: 1 }}>Sidecar {sidecar.name}</strong>
             {!readOnly && (
               <Button size="small" onClick={() => onChange({ sidecars: spec.sidecars.toSpliced(i, 1) })}>
                 Remove
               </Button>
             )}
-          </div>
+          </Row>
           <TextEntry
             label="name of it"
             value={sidecar.name}
@@ -322,10 +323,10 @@ interface PartProps {
 
 /** Something that a game wants or not, with its fields where it does. */
 const Part = ({ label, on, disabled, onSwitch, children }: PartProps) => (
-  <div style={{ display: 'grid', gap: 6 }}>
+  <Stack gap={6}>
     <Tick label={label} checked={on} disabled={disabled} onChange={onSwitch} />
     {children}
-  </div>
+  </Stack>
 );
 
 const ROW = { display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(130px, 1fr))', gap: 6 } as const;

@@ -1,3 +1,4 @@
+import { Row, Stack } from '../../parts/layout.tsx';
 import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button } from '@mui/material';
 import { FOLLOWED_IN, SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -62,7 +63,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
           aria-label={`Rule ${i + 1}`}
           style={{ border: `1px solid ${INK.line}`, borderRadius: 2, padding: 10, display: 'grid', gap: 6 }}
         >
-          <div style={{ display: 'flex', alignItems: 'center' }}>
+          <Row>
             <strong style={{ flex: 1 }}>
               {file.map} of {file.sheets ? file.sheets.join(', ') : 'every sheet'}
             </strong>
@@ -71,9 +72,9 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
                 Remove
               </Button>
             )}
-          </div>
+          </Row>
           <TextEntry label="name" value={file.name} onCommit={(name) => setFile(i, { name })} />
-          <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6 }}>
+          <Stack columns="1fr 1fr" gap={6}>
             <Choice
               label="kind"
               value={file.container}
@@ -149,7 +150,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
               disabled={readOnly}
               onChange={(alpha) => setFile(i, { alpha })}
             />
-          </div>
+          </Stack>
           <OverFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />
         </section>
       ))}

@@ -1,3 +1,5 @@
+import { Column, Row, Stack } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
@@ -23,7 +25,7 @@ export function SpecScreen() {
   const key = useRouteParam('key');
   const { data, error } = useSWR<DeliverySpec>(`/specs/${key}`, { revalidateOnFocus: false });
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar
         trail={
           <>
@@ -41,7 +43,7 @@ export function SpecScreen() {
       )}
       {!data && !error && <LinearProgress aria-label="Opening the spec" />}
       {data && <Spec key={`${data.key} ${data.version}`} stored={data} />}
-    </div>
+    </Column>
   );
 }
 
@@ -87,16 +89,18 @@ function Spec({ stored }: { stored: DeliverySpec }) {
   const save = () => saveFile(`${spec.key}.spec.json`, textOf(spec), 'application/json');
 
   return (
-    <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '460px minmax(0, 1fr)' }}>
+    <Stack as="main" columns="460px minmax(0, 1fr)" grow shrink>
       <div
         style={{ overflowY: 'auto', background: INK.panel, padding: '14px 16px', borderRight: `1px solid ${INK.line}` }}
       >
-        <h1 style={{ fontSize: 15, margin: 0 }}>{spec.gameName}</h1>
+        <Heading as="h1" size={15}>
+          {spec.gameName}
+        </Heading>
         <p style={{ margin: '2px 0 10px', color: INK.quiet }}>
           {stored.key}, version {stored.version}
           {readOnly && '. It stays as it is; a duplicate can be changed.'}
         </p>
-        <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, marginBottom: 12 }}>
+        <Row align="stretch" gap={6} wrap below={12}>
           {!readOnly && (
             <Button
               variant="contained"
@@ -112,7 +116,7 @@ function Spec({ stored }: { stored: DeliverySpec }) {
           <Button onClick={save} disabled={!valid}>
             Save to a file
           </Button>
-        </div>
+        </Row>
         {problem && <Notice level="error">{problem}</Notice>}
         {!valid && (
           <Notice level="warning">
@@ -136,6 +140,6 @@ function Spec({ stored }: { stored: DeliverySpec }) {
         <SpecTrial spec={spec} />
       </div>
       <SpecText text={text} readOnly={readOnly} onChange={write} />
-    </main>
+    </Stack>
   );
 }

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -53,7 +54,7 @@ export function SpecTrial({ spec }: { spec: DeliverySpec }) {
           {trial.package && <li>{trial.package}</li>}
           {written.map((file) => (
             <li key={file.name} style={{ overflowWrap: 'anywhere', paddingLeft: trial.package ? 14 : 0 }}>
-              <span style={{ color: INK.quiet }}>{trial.folder}</span>
+              <Quiet>{trial.folder}</Quiet>
               {file.name}
               {file.problems.map((one) => (
                 <div key={one} style={{ color: INK.amber, fontFamily: 'inherit' }}>
@@ -62,7 +63,7 @@ export function SpecTrial({ spec }: { spec: DeliverySpec }) {
               ))}
             </li>
           ))}
-          {written.length === 0 && <li style={{ color: INK.quiet }}>Nothing of this livery fits these rules.</li>}
+          {written.length === 0 && <Quiet as="li">Nothing of this livery fits these rules.</Quiet>}
         </ul>
       )}
     </section>

@@ -1,3 +1,5 @@
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import { LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -30,23 +32,25 @@ export function SpecsScreen() {
     }
   };
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail="Delivery specs" />
       <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
-        <div style={{ display: 'flex', alignItems: 'center', gap: 12, marginBottom: 12 }}>
-          <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>Delivery specs</h1>
+        <Row gap={12} below={12}>
+          <Heading as="h1" size={18} grow>
+            Delivery specs
+          </Heading>
           <FilePick accept=".json,application/json" label="A spec’s file" onFile={(file) => void open(file)}>
             Open a spec’s file
           </FilePick>
-        </div>
+        </Row>
         <BringIn
           onFiles={async (files) => navigate(`/templates/bring/${await bringIn(files)}`, { state: { want: 'spec' } })}
         >
           <strong>From a skin that works</strong>
-          <div style={{ color: INK.quiet }}>
+          <Quiet as="div">
             Drop the folder of a skin that the game takes: its formats, names and tree become a spec, and what had to be
             guessed is marked.
-          </div>
+          </Quiet>
         </BringIn>
         <div style={{ height: 12 }} />
         {problem && <Notice level="error">{problem}</Notice>}
@@ -74,9 +78,9 @@ export function SpecsScreen() {
                     <Link to={`/specs/${spec.key}`} style={{ color: INK.text, fontWeight: 600 }}>
                       {spec.gameName}
                     </Link>
-                    <div style={{ fontFamily: MONO, fontSize: 12, color: INK.quiet }}>
+                    <Quiet as="div" small mono>
                       {spec.key}, version {spec.version}
-                    </div>
+                    </Quiet>
                   </td>
                   <td style={CELL}>
                     {count(spec.files, 'rule')}
@@ -94,7 +98,7 @@ export function SpecsScreen() {
           </table>
         )}
       </main>
-    </div>
+    </Column>
   );
 }
 

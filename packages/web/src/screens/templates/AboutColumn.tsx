@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
@@ -100,19 +102,19 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
         <section>
           <h2 style={heading}>What to know</h2>
           {layout.notes === null && <LinearProgress aria-label="Looking the layout through" />}
-          {layout.notes?.length === 0 && <p style={{ margin: 0, color: INK.quiet }}>Nothing stands in the way.</p>}
+          {layout.notes?.length === 0 && <Quiet as="p">Nothing stands in the way.</Quiet>}
           <LayoutNotes notes={layout.notes ?? []} onShow={onShow} />
         </section>
       )}
       <MentionedIn hash={hash} template={template} sheet={sheet} />
       <KeptFiles />
-      <section style={{ display: 'grid', gap: 6 }}>
+      <Stack as="section" gap={6}>
         <h2 style={heading}>Take it along</h2>
         <Button onClick={() => void begin(`/templates/${hash}/locator`, {})}>Make a locator to deliver</Button>
         {template.boards && (
-          <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+          <Quiet as="p" small>
             A grid of numbered cells: what is seen in the game tells what lies where.
-          </p>
+          </Quiet>
         )}
         <Button href={`/api/templates/${hash}/package`} download>
           Save as a package
@@ -123,7 +125,7 @@ export function AboutColumn({ sheet, chosen, remarks, onShow }: Props) {
           </Button>
         )}
         {template.replaces && !newer && <Button onClick={() => void takeBack()}>Take the last change back</Button>}
-      </section>
+      </Stack>
     </>
   );
 }

@@ -1,3 +1,5 @@
+import { Heading, Quiet } from '../../parts/text.tsx';
+import { PlainList } from '../../parts/layout.tsx';
 import { whatIs, type Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import type { IntakeFile } from '../../lib/types.ts';
@@ -28,11 +30,11 @@ export function BesideList({ files, decisions, onCompanions }: Props) {
       aria-label="In no sheet"
       style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 8, display: 'grid', gap: 6 }}
     >
-      <h3 style={{ fontSize: 13, margin: 0 }}>In no sheet</h3>
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+      <Heading as="h3">In no sheet</Heading>
+      <Quiet as="p" small>
         They are kept with the template. Tick what goes along with every delivery, byte for byte.
-      </p>
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 6 }}>
+      </Quiet>
+      <PlainList gap={6}>
         {beside.map((file) => (
           <li key={file.name} style={{ minWidth: 0 }}>
             <Tick
@@ -47,7 +49,7 @@ export function BesideList({ files, decisions, onCompanions }: Props) {
             </span>
           </li>
         ))}
-      </ul>
+      </PlainList>
     </section>
   );
 }

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -25,9 +26,7 @@ export function BoxFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(done
   return (
     <Section title="Parameter boxes">
       {boxes.length === 0 && (
-        <p style={{ margin: 0, color: INK.quiet }}>
-          Where a game reads colours from fixed pixels, they become named colours of the livery.
-        </p>
+        <Quiet as="p">Where a game reads colours from fixed pixels, they become named colours of the livery.</Quiet>
       )}
       {boxes.map((box, i) => (
         <fieldset

@@ -1,3 +1,5 @@
+import { Grow, PlainList, Row, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button, Checkbox, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useState } from 'react';
@@ -55,7 +57,7 @@ export function ContainerEntries({ hash, work, onChanged }: Props) {
     });
   return (
     <>
-      <div style={{ display: 'flex', gap: 8, alignItems: 'center', marginBottom: 8 }}>
+      <Row gap={8} below={8}>
         <InputBase
           value={text}
           onChange={(event) => setText(event.target.value)}
@@ -66,7 +68,7 @@ export function ContainerEntries({ hash, work, onChanged }: Props) {
         <FilePick label="File to add" size="small" onFile={(picked) => void add(picked)}>
           Add a file
         </FilePick>
-      </div>
+      </Row>
       {error && !data && <Notice level="error">{sentenceOf(error)}</Notice>}
       {data && (
         <p style={{ color: INK.quiet, margin: '0 0 8px' }}>
@@ -77,11 +79,11 @@ export function ContainerEntries({ hash, work, onChanged }: Props) {
               : count(data.found, 'file')}
         </p>
       )}
-      <ul aria-label="Files in it" style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+      <PlainList aria-label="Files in it">
         {data?.entries.map((entry) => {
           const key = shown(entry.way);
           return (
-            <Row
+            <EntryRow
               key={key}
               entry={entry}
               open={open === key}
@@ -90,13 +92,13 @@ export function ContainerEntries({ hash, work, onChanged }: Props) {
             />
           );
         })}
-      </ul>
+      </PlainList>
     </>
   );
 }
 
 /** One file: taken out, exchanged, and what else there is when it is opened. */
-function Row({ entry, open, onOpen, ...props }: Props & { entry: Entry; open: boolean; onOpen(): void }) {
+function EntryRow({ entry, open, onOpen, ...props }: Props & { entry: Entry; open: boolean; onOpen(): void }) {
   const { hash, work, onChanged } = props;
   const { way, size: bytes } = entry;
   const key = shown(way);
@@ -107,9 +109,11 @@ function Row({ entry, open, onOpen, ...props }: Props & { entry: Entry; open: bo
     });
   return (
     <li style={{ borderTop: `1px solid ${INK.line}`, padding: '4px 0' }}>
-      <div style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+      <Row gap={8}>
         <span style={{ flex: 1, minWidth: 0, fontFamily: MONO, fontSize: 12, overflowWrap: 'anywhere' }}>{key}</span>
-        <span style={{ color: INK.quiet, fontFamily: MONO, fontSize: 12 }}>{size(bytes)}</span>
+        <Quiet small mono>
+          {size(bytes)}
+        </Quiet>
         <Button
           size="small"
           href={`/api/containers/${hash}/entry?${query(way)}`}
@@ -124,13 +128,13 @@ function Row({ entry, open, onOpen, ...props }: Props & { entry: Entry; open: bo
         <Button size="small" aria-expanded={open} aria-label={`More of ${key}`} onClick={onOpen}>
           More
         </Button>
-      </div>
+      </Row>
       {open && (
-        <div style={{ padding: '6px 0 10px 16px', display: 'grid', gap: 10 }}>
+        <Stack gap={10} pad="6px 0 10px 16px">
           <Naming way={way} {...props} />
           <EntryText way={way} {...props} />
           <Uses way={way} {...props} />
-        </div>
+        </Stack>
       )}
     </li>
   );
@@ -151,9 +155,9 @@ function Naming({ hash, way, work, onChanged }: OfEntry) {
     });
   return (
     <div style={{ display: 'flex', gap: 8, maxWidth: 720, alignItems: 'center' }}>
-      <div style={{ flex: 1 }}>
+      <Grow>
         <TextEntry label="called" value={name} mono required maxLength={400} onCommit={(to) => void rename(to)} />
-      </div>
+      </Grow>
       <Button size="small" onClick={() => void remove()} aria-label={`Leave ${shown(way)} out`}>
         Leave it out
       </Button>
@@ -189,14 +193,14 @@ function EntryText({ hash, way, work, onChanged }: OfEntry) {
       <div style={{ height: 260, border: `1px solid ${INK.edge}` }}>
         <CodeText label={`Text of ${shown(way)}`} text={draft} onChange={setDraft} />
       </div>
-      <div style={{ display: 'flex', gap: 8 }}>
+      <Row align="stretch" gap={8}>
         <Button size="small" disabled={draft === plain} onClick={() => void save()}>
           Put it back
         </Button>
         <Button size="small" variant="text" onClick={() => setDraft(null)}>
           Leave it as it was
         </Button>
-      </div>
+      </Row>
     </div>
   );
 }
@@ -219,7 +223,7 @@ function Uses({ hash, way, work, onChanged }: OfEntry) {
     });
   return (
     <div style={{ display: 'grid', gap: 4, maxWidth: 720 }}>
-      <span style={{ color: INK.quiet, fontSize: 12 }}>Mentioned in</span>
+      <Quiet small>Mentioned in</Quiet>
       {data.map((use) => {
         const key = shown(use.way);
         const on = chosen.includes(key);
@@ -242,14 +246,14 @@ function Uses({ hash, way, work, onChanged }: OfEntry) {
           </div>
         );
       })}
-      <div style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-        <div style={{ flex: 1 }}>
+      <Row gap={8}>
+        <Grow>
           <TextEntry label="copy's name" value={name} mono onCommit={setName} />
-        </div>
+        </Grow>
         <Button size="small" disabled={chosen.length === 0} onClick={() => void copy()}>
           Give the chosen ones a copy of their own
         </Button>
-      </div>
+      </Row>
     </div>
   );
 }

@@ -1,3 +1,5 @@
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
@@ -38,8 +40,8 @@ export function ContainerScreen() {
     });
   const changed = (hash: string, what: string) => setOpened((o) => o && { ...o, hash, done: [...o.done, what] });
   return (
-    <div
-      style={{ height: '100%', display: 'flex', flexDirection: 'column' }}
+    <Column
+      full
       onDragOver={(event) => event.preventDefault()}
       onDrop={(event) => {
         event.preventDefault();
@@ -49,8 +51,10 @@ export function ContainerScreen() {
       <TopBar trail={<Trail here={opened?.name ?? 'container'} />} />
       {busy && <LinearProgress aria-label="Working" />}
       <main style={{ flex: 1, minHeight: 0, overflow: 'auto', padding: '16px 24px' }}>
-        <div style={{ display: 'flex', gap: 12, alignItems: 'center', marginBottom: 12 }}>
-          <h1 style={{ fontSize: 18, margin: 0, flex: 1 }}>{opened?.name ?? 'A container'}</h1>
+        <Row gap={12} below={12}>
+          <Heading as="h1" size={18} grow>
+            {opened?.name ?? 'A container'}
+          </Heading>
           <FilePick label="Container to open" onFile={(picked) => void open(picked)}>
             Open a container
           </FilePick>
@@ -64,7 +68,7 @@ export function ContainerScreen() {
               Save it with {count(opened.done.length, 'change')}
             </Button>
           )}
-        </div>
+        </Row>
         {problem && <Notice level="error">{problem}</Notice>}
         {opened ? (
           <>
@@ -87,6 +91,6 @@ export function ContainerScreen() {
           </Nothing>
         )}
       </main>
-    </div>
+    </Column>
   );
 }

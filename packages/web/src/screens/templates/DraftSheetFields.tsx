@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -79,9 +81,9 @@ export function DraftSheetFields({ sheet, textures, layered, uvSets, onSheet, on
       )}
       {sheet.followers.length > 0 && (
         <div style={{ display: 'grid', gap: 4, fontSize: 12 }}>
-          <span style={{ color: INK.quiet }}>Carry the same art and follow it:</span>
+          <Quiet>Carry the same art and follow it:</Quiet>
           {sheet.followers.map((name) => (
-            <div key={name} style={{ display: 'flex', gap: 6, alignItems: 'center' }}>
+            <Row key={name} gap={6}>
               <span style={{ flex: 1, minWidth: 0, overflowWrap: 'anywhere' }}>{baseOf(name)}</span>
               <Button
                 size="small"
@@ -90,7 +92,7 @@ export function DraftSheetFields({ sheet, textures, layered, uvSets, onSheet, on
               >
                 No
               </Button>
-            </div>
+            </Row>
           ))}
         </div>
       )}

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { MenuItem, Select } from '@mui/material';
 import { useState } from 'react';
 import type { Decisions, LayeredFacts } from '@wet-lacquer/core/intake/understood.ts';
@@ -106,7 +107,7 @@ function Facts({ of }: { of: [string, string][] }) {
     <dl style={{ display: 'grid', gridTemplateColumns: 'max-content 1fr', gap: '2px 14px', margin: '10px 0' }}>
       {of.map(([name, value]) => (
         <div key={name} style={{ display: 'contents' }}>
-          <dt style={{ color: INK.quiet }}>{name}</dt>
+          <Quiet as="dt">{name}</Quiet>
           <dd style={{ margin: 0, fontFamily: MONO, fontSize: 12, paddingTop: 1 }}>{value}</dd>
         </div>
       ))}
@@ -189,7 +190,7 @@ function Layers({
           return (
             <tr key={i} style={{ borderTop: `1px solid ${INK.line}`, verticalAlign: 'top' }}>
               <td style={{ padding: '6px 8px 6px 0', color: row.hidden ? INK.quiet : undefined }}>
-                {row.path.length > 0 && <span style={{ color: INK.quiet }}>{row.path.join(' / ')} / </span>}
+                {row.path.length > 0 && <Quiet>{row.path.join(' / ')} / </Quiet>}
                 {row.name}
                 {row.hidden && ' (hidden)'}
               </td>

@@ -1,3 +1,5 @@
+import { PlainList } from '../../parts/layout.tsx';
+import { Mono } from '../../parts/text.tsx';
 import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import { MenuItem, Select } from '@mui/material';
 import { FILE_ROLES, type FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
@@ -22,7 +24,7 @@ export function FilesColumn({ files, chosen, roles, onChoose, onRole }: Props) {
       style={{ overflow: 'auto', background: INK.panel, borderRight: `1px solid ${INK.line}` }}
     >
       <h2 style={{ fontSize: 13, margin: 0, padding: '12px 14px 6px' }}>{count(files.length, 'file')}</h2>
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+      <PlainList>
         {files.map((file) => (
           <li
             key={file.name}
@@ -70,7 +72,7 @@ export function FilesColumn({ files, chosen, roles, onChoose, onRole }: Props) {
             </div>
           </li>
         ))}
-      </ul>
+      </PlainList>
     </section>
   );
 }
@@ -117,7 +119,7 @@ function About({ file, role, onRole }: { file: IntakeFile; role?: FileRole; onRo
       </div>
       {guess.copy && (
         <div style={quiet}>
-          {COPY[guess.copy.kind]} <span style={{ fontFamily: MONO }}>{guess.copy.of}</span>
+          {COPY[guess.copy.kind]} <Mono>{guess.copy.of}</Mono>
         </div>
       )}
     </>

@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { MAIN_MAP, originalKey, type Follower, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
@@ -26,9 +27,7 @@ export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
   return (
     <Section title="Followers">
       {followers.length === 0 && (
-        <p style={{ margin: 0, color: INK.quiet }}>
-          Mirror, wet, worn or smaller copies that must carry the same art are delivered with it.
-        </p>
+        <Quiet as="p">Mirror, wet, worn or smaller copies that must carry the same art are delivered with it.</Quiet>
       )}
       {followers.map((follower, i) => (
         <fieldset

@@ -1,3 +1,4 @@
+import { Column, Stack } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
@@ -104,7 +105,7 @@ export function IntakeScreen() {
   const shown = files.find((file) => file.name === looked) ?? files.find((file) => file.preview) ?? files[0];
   const read = files.filter((file) => file.state === 'read' || file.state === 'failed').length;
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail={<Trail here={data?.name ?? 'files'} />} />
       {(busy(files) || (mine && sending.done < sending.of)) && (
         <div
@@ -132,7 +133,7 @@ export function IntakeScreen() {
           <Notice level="error">{sending.refused.join(' ')}</Notice>
         </div>
       )}
-      <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '340px 1fr 300px' }}>
+      <Stack as="main" columns="340px 1fr 300px" grow shrink>
         <FilesColumn
           files={files}
           chosen={shown?.name ?? null}
@@ -211,8 +212,8 @@ export function IntakeScreen() {
             />
           )}
         </aside>
-      </main>
-    </div>
+      </Stack>
+    </Column>
   );
 }
 

@@ -1,3 +1,5 @@
+import { PlainList, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
@@ -27,7 +29,7 @@ export function KeptFiles() {
   return (
     <section>
       <h2 style={{ fontSize: 13, margin: '0 0 4px' }}>Kept as they came</h2>
-      <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 4 }}>
+      <PlainList gap={4}>
         {rows.map(({ name, bytes, says }) => (
           <li key={name} style={{ overflowWrap: 'anywhere', fontSize: 12 }}>
             <a
@@ -38,13 +40,13 @@ export function KeptFiles() {
             >
               {name}
             </a>{' '}
-            <span style={{ color: INK.quiet }}>
+            <Quiet>
               {size(bytes)}, {says}
-            </span>
+            </Quiet>
             {TEXTURE.test(name) && beside.some((one) => one.name === name) && <TakeIn file={name} />}
           </li>
         ))}
-      </ul>
+      </PlainList>
     </section>
   );
 }
@@ -72,7 +74,7 @@ function TakeIn({ file }: { file: string }) {
   ];
   const [sheet, map] = place.split('/');
   return (
-    <div style={{ display: 'grid', gap: 4, padding: '4px 0' }}>
+    <Stack gap={4} pad="4px 0">
       <Choice label="goes on" value={place} options={[{ value: '', label: 'choose' }, ...places]} onChange={setPlace} />
       <Button
         size="small"
@@ -81,6 +83,6 @@ function TakeIn({ file }: { file: string }) {
       >
         Put it there
       </Button>
-    </div>
+    </Stack>
   );
 }

@@ -1,3 +1,5 @@
+import { Column, Grow } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import useSWR from 'swr';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -6,7 +8,6 @@ import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
-import { INK } from '../../theme.ts';
 import { BesideList } from './BesideList.tsx';
 import { DraftSheetFields } from './DraftSheetFields.tsx';
 import { NONE, pick, type Draft } from './draft.ts';
@@ -53,8 +54,8 @@ export function MakeColumn({ intake, files, draft, problem, busy, waiting, onSet
           ? 'a sheet'
           : null;
   return (
-    <section aria-label="The template" style={{ display: 'flex', flexDirection: 'column', gap: 8, flex: 1 }}>
-      <h2 style={{ fontSize: 13, margin: 0 }}>The template</h2>
+    <Column aria-label="The template" as="section" gap={8} grow>
+      <Heading as="h2">The template</Heading>
       <TextEntry label="subject" value={draft.name} maxLength={80} onCommit={(name) => onSet({ name })} />
       <TextEntry label="game" value={draft.game} maxLength={80} onCommit={(game) => onSet({ game })} />
       {templates && templates.length > 0 && (
@@ -106,16 +107,16 @@ export function MakeColumn({ intake, files, draft, problem, busy, waiting, onSet
         />
       ))}
       <BesideList files={files} decisions={draft} onCompanions={(companions) => onSet({ companions })} />
-      <div style={{ flex: 1 }} />
+      <Grow />
       {problem && <Notice level="error">{problem}</Notice>}
-      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+      <Quiet as="p" small>
         A delivery is the original with the paint in it: what nobody painted keeps its bytes, and names and folders
         stay. The files themselves stay untouched.
-      </p>
+      </Quiet>
       <Button variant="contained" color="primary" disabled={busy || waiting || missing !== null} onClick={onMake}>
         {busy ? 'Making the template' : waiting ? 'Still reading' : missing ? `Needs ${missing}` : 'Make the template'}
       </Button>
       <Button onClick={onDiscard}>Let go of these files</Button>
-    </section>
+    </Column>
   );
 }

@@ -1,9 +1,9 @@
+import { Mono, Quiet } from '../../parts/text.tsx';
 import useSWR from 'swr';
 import { originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { linesNaming } from '@wet-lacquer/core/files/references.ts';
 import type { KeptTexts } from '../../lib/types.ts';
-import { INK, MONO } from '../../theme.ts';
 
 interface Props {
   hash: string;
@@ -31,18 +31,18 @@ export function MentionedIn({ hash, template, sheet }: Props) {
       <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 4, fontSize: 12 }}>
         {texts.map(({ name, lines }) => (
           <li key={name} style={{ overflowWrap: 'anywhere' }}>
-            <span style={{ fontFamily: MONO }}>{name}</span>
+            <Mono>{name}</Mono>
             {lines.slice(0, 4).map(({ line, text }) => (
-              <div key={line} style={{ color: INK.quiet, fontFamily: MONO }}>
+              <Quiet key={line} as="div" mono>
                 {line}: {text}
-              </div>
+              </Quiet>
             ))}
-            {lines.length > 4 && <div style={{ color: INK.quiet }}>and {lines.length - 4} lines more</div>}
+            {lines.length > 4 && <Quiet as="div">and {lines.length - 4} lines more</Quiet>}
           </li>
         ))}
         {binary.map(({ name }) => (
           <li key={name}>
-            <span style={{ fontFamily: MONO }}>{name}</span> <span style={{ color: INK.quiet }}>no text</span>
+            <Mono>{name}</Mono> <Quiet>no text</Quiet>
           </li>
         ))}
       </ul>

@@ -1,3 +1,4 @@
+import { Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { INK } from '../../theme.ts';
@@ -25,7 +26,7 @@ export function NameAll({ names, order, onNames }: Props) {
   const next = names.map((name, i) => lines[i] || name);
   const others = next.filter((name, i) => name !== names[i]).length;
   return (
-    <div style={{ display: 'grid', gap: 6 }}>
+    <Stack gap={6}>
       <label style={{ display: 'grid', gap: 2, color: INK.quiet, fontSize: 12 }}>
         A name on each line, {order}
         <textarea
@@ -57,6 +58,6 @@ export function NameAll({ names, order, onNames }: Props) {
           Leave them
         </Button>
       </Pair>
-    </div>
+    </Stack>
   );
 }

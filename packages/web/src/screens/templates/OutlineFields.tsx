@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
@@ -63,7 +65,9 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
   return (
     <Section title="Safe frames and colliders">
       {mine.length > 0 && (
-        <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>Press on one on the sheet to name it.</p>
+        <Quiet as="p" small>
+          Press on one on the sheet to name it.
+        </Quiet>
       )}
       {mine.map((one) =>
         outlined === one.key ? (
@@ -90,12 +94,12 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
             onClick={() => showOutline(one.key)}
           >
             <span>{one.name}</span>
-            <span style={{ color: INK.quiet }}>{ROLES.find(({ value }) => value === one.role)?.label}</span>
+            <Quiet>{ROLES.find(({ value }) => value === one.role)?.label}</Quiet>
           </Button>
         ),
       )}
       <Choice<Role> label="new ones are" value={role} options={ROLES} onChange={(next) => setRole(next)} />
-      <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 6 }}>
+      <Stack columns="1fr 1fr" gap={6}>
         <Button size="small" onClick={() => onDraw(drawn)}>
           Draw one
         </Button>
@@ -107,7 +111,7 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
         >
           From an SVG
         </FilePick>
-      </div>
+      </Stack>
       <FromLayers key={sheet.key} sheet={sheet} role={role} />
       {problem && <Notice level="error">{problem}</Notice>}
     </Section>

@@ -1,3 +1,5 @@
+import { Quiet } from '../../parts/text.tsx';
+import { Grow, PlainList, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Template, TemplatePart } from '@wet-lacquer/core/livery/template.ts';
@@ -44,9 +46,9 @@ export function PartsColumn({
             onCommit={(name) => call(name)}
           />
         ) : (
-          <p style={{ margin: 0, color: INK.quiet }}>
+          <Quiet as="p">
             Choose {what}s on the sheet or on the model, with Shift for several, and give them a name.
-          </p>
+          </Quiet>
         )}
       </Section>
       <Section title="Parts">
@@ -67,7 +69,7 @@ export function PartsColumn({
             }}
           />
         )}
-        <ul style={{ listStyle: 'none', margin: 0, padding: 0 }}>
+        <PlainList>
           {listed.map((part) => {
             const islands = islandsOf(part);
             return (
@@ -98,14 +100,14 @@ export function PartsColumn({
                     aria-hidden
                     style={{ width: 12, height: 12, border: '1px solid #7d7d7d', background: part.hex ?? 'none' }}
                   />
-                  <span style={{ flex: 1 }}>{part.name}</span>
-                  <span style={{ color: INK.quiet }}>{islands.length ? some(islands) : 'not painted'}</span>
+                  <Grow as="span">{part.name}</Grow>
+                  <Quiet>{islands.length ? some(islands) : 'not painted'}</Quiet>
                 </button>
                 {open === part.key && <PartFields part={part} />}
               </li>
             );
           })}
-        </ul>
+        </PlainList>
         {!template.boards && (
           <NameAll
             names={template.parts.map(({ name }) => name)}
@@ -120,9 +122,7 @@ export function PartsColumn({
           />
         )}
         {template.boards && <NamedCells onShow={onShow} />}
-        {!template.boards && listed.length === 0 && (
-          <p style={{ margin: 0, color: INK.quiet }}>No part is called “{search}”.</p>
-        )}
+        {!template.boards && listed.length === 0 && <Quiet as="p">No part is called “{search}”.</Quiet>}
       </Section>
     </>
   );
@@ -167,9 +167,9 @@ function NamedCells({ onShow }: { onShow(islands: readonly number[]): void }) {
         islands: layout.islands.filter((one) => one.sheet === sheet.key && keys.includes(one.parts[0])),
       })),
   );
-  if (named.length === 0) return <p style={{ margin: 0, color: INK.quiet }}>No cell has a name yet.</p>;
+  if (named.length === 0) return <Quiet as="p">No cell has a name yet.</Quiet>;
   return (
-    <ul style={{ listStyle: 'none', margin: 0, padding: 0, display: 'grid', gap: 2 }}>
+    <PlainList gap={2}>
       {named.map(({ name, islands }) => (
         <li key={`${islands[0]?.sheet} ${name}`}>
           <Button
@@ -180,11 +180,11 @@ function NamedCells({ onShow }: { onShow(islands: readonly number[]): void }) {
             onClick={() => onShow(islands.map(({ number }) => number))}
           >
             <span>{name}</span>
-            <span style={{ color: INK.quiet }}>{some(islands.map(({ number }) => number))}</span>
+            <Quiet>{some(islands.map(({ number }) => number))}</Quiet>
           </Button>
         </li>
       ))}
-    </ul>
+    </PlainList>
   );
 }
 
@@ -196,7 +196,7 @@ function PartFields({ part }: { part: TemplatePart }) {
   const sheet = template.sheets.find((s) => s.key === part.sheet);
   const others = template.parts.filter((p) => p.sheet === part.sheet && p !== part);
   return (
-    <div style={{ display: 'grid', gap: 6, padding: '6px 4px 10px' }}>
+    <Stack gap={6} pad="6px 4px 10px">
       <TextEntry
         label="name"
         value={part.name}
@@ -218,14 +218,14 @@ function PartFields({ part }: { part: TemplatePart }) {
         />
       </label>
       {sheet && (
-        <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
+        <Quiet as="p" small>
           {others.length > 0
             ? `Shares ${sheet.name} with ${others
                 .slice(0, 4)
                 .map((p) => p.name)
                 .join(', ')}${others.length > 4 ? ` and ${others.length - 4} more` : ''}.`
             : `Has ${sheet.name} to itself.`}
-        </p>
+        </Quiet>
       )}
       {sheet && others.length > 0 && (
         <Button
@@ -235,6 +235,6 @@ function PartFields({ part }: { part: TemplatePart }) {
           Give it a sheet of its own
         </Button>
       )}
-    </div>
+    </Stack>
   );
 }

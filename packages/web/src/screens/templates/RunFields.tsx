@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import { Button, Checkbox, FormControlLabel } from '@mui/material';
 import { useState } from 'react';
 import { sheetNamed, type TemplateRun, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -42,7 +43,7 @@ export function RunFields({ sheet }: { sheet: TemplateSheet }) {
           <strong>{run.name}</strong>
           {run.pieces.map((piece, i) => (
             <div key={piece.sheet}>
-              <span style={{ color: INK.quiet, fontSize: 12 }}>{nameOf(piece.sheet)}</span>
+              <Quiet small>{nameOf(piece.sheet)}</Quiet>
               <Pair>
                 {(['left', 'top'] as const).map((side) => (
                   <NumberField

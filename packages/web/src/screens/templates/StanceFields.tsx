@@ -1,3 +1,4 @@
+import { Quiet } from '../../parts/text.tsx';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import type { UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { IntakeFile } from '../../lib/types.ts';
@@ -53,7 +54,11 @@ export function StanceFields({
         digits={4}
         onCommit={(unit) => onSet({ unit })}
       />
-      {facts.size && <p style={{ margin: 0, fontSize: 12, color: INK.quiet }}>{sizeWords(facts.size, stance)}</p>}
+      {facts.size && (
+        <Quiet as="p" small>
+          {sizeWords(facts.size, stance)}
+        </Quiet>
+      )}
       <Tick label="Left and right exchanged" checked={stance.mirrored} onChange={(mirrored) => onSet({ mirrored })} />
       {facts.groups.length < 4 && (
         <Tick

@@ -1,3 +1,5 @@
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -62,11 +64,11 @@ export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
   const missing =
     chosen === '' ? 'the subject' : used.length === 0 ? 'a file on a sheet' : title.trim() === '' ? 'a name' : null;
   return (
-    <section aria-label="A livery over a finished skin" style={{ display: 'grid', gap: 8 }}>
-      <p style={{ margin: 0, color: INK.quiet }}>
+    <Stack aria-label="A livery over a finished skin" as="section" gap={8}>
+      <Quiet as="p">
         A finished skin of a subject that is here: you paint over it, and what nobody paints keeps its bytes. The files
         are kept with the livery, untouched.
-      </p>
+      </Quiet>
       <SubjectChoice
         templates={templates}
         value={chosen}
@@ -119,6 +121,6 @@ export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
         {busy ? 'Starting' : waiting ? 'Still reading' : missing ? `Needs ${missing}` : 'Start the livery'}
       </Button>
       <Button onClick={onDiscard}>Let go of these files</Button>
-    </section>
+    </Stack>
   );
 }

@@ -1,3 +1,5 @@
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -6,7 +8,6 @@ import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '../../lib/types.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
 import { SubjectChoice } from './SubjectChoice.tsx';
 
 interface Props {
@@ -40,11 +41,11 @@ export function TakeSpec({ intake, waiting, roles, onDiscard, onLivery }: Props)
     }
   };
   return (
-    <section aria-label="A delivery spec" style={{ display: 'grid', gap: 8 }}>
-      <p style={{ margin: 0, color: INK.quiet }}>
+    <Stack aria-label="A delivery spec" as="section" gap={8}>
+      <Quiet as="p">
         A finished skin of a subject that is here: its formats, names and tree become a spec that makes its like. What
         the files do not say is guessed, and marked until it is confirmed.
-      </p>
+      </Quiet>
       <SubjectChoice templates={templates} value={chosen} onChange={setChosen} />
       {problem && <Notice level="error">{problem}</Notice>}
       <Button variant="contained" color="primary" disabled={waiting || chosen === ''} onClick={() => void take('spec')}>
@@ -54,6 +55,6 @@ export function TakeSpec({ intake, waiting, roles, onDiscard, onLivery }: Props)
         Take it, and start a livery over them
       </Button>
       <Button onClick={onDiscard}>Let go of these files</Button>
-    </section>
+    </Stack>
   );
 }

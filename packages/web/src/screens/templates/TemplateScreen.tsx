@@ -1,3 +1,4 @@
+import { Column, Stack } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
@@ -42,7 +43,7 @@ export function TemplateScreen() {
   const { data: whole } = useSWR<TemplateLayout>(islands && `/templates/${hash}/layout`, forNotes, stay);
   const layout = whole ?? islands;
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail={<Trail here={template && `${template.name}, ${template.gameName}`} />} />
       {error && template && <Notice level="error">{sentenceOf(error)}</Notice>}
       {error && !template && (
@@ -52,7 +53,7 @@ export function TemplateScreen() {
       )}
       {!error && !(template && layout) && <LinearProgress aria-label="Reading the layout" />}
       {template && layout && <Shown hash={hash} template={template} layout={layout} />}
-    </div>
+    </Column>
   );
 }
 
@@ -111,8 +112,8 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
   };
   return (
     <LookingContext value={looking}>
-      <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '1fr 1fr 320px' }}>
-        <section aria-label="Flat" style={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: 0 }}>
+      <Stack as="main" columns="1fr 1fr 320px" grow shrink>
+        <Column aria-label="Flat" as="section" shrink>
           <Tabs
             value={sheet.key}
             onChange={(_event, key: string) => setSheet(key)}
@@ -162,7 +163,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
               />
             </div>
           </div>
-        </section>
+        </Column>
         <LocatedModel showing={showing} chosen={chosen} onChoose={pick} />
         <aside
           aria-label="About it"
@@ -179,7 +180,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
               <Tab key={key} value={key} label={label} sx={{ minWidth: 70 }} />
             ))}
           </Tabs>
-          <div style={{ padding: '12px 14px', display: 'flex', flexDirection: 'column', gap: 12 }}>
+          <Column gap={12} pad="12px 14px">
             {underWay && <LinearProgress aria-label="Making the change" />}
             {problem && <Notice level="error">{problem}</Notice>}
             {column === 'about' && (
@@ -189,9 +190,9 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             {column === 'sheet' && (
               <SheetColumn key={sheet.key} sheet={sheet} onDraw={(done) => setDrawing({ done })} />
             )}
-          </div>
+          </Column>
         </aside>
-      </main>
+      </Stack>
     </LookingContext>
   );
 }

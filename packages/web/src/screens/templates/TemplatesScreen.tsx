@@ -1,3 +1,5 @@
+import { Column } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { LinearProgress } from '@mui/material';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
@@ -14,7 +16,7 @@ export function TemplatesScreen() {
   const { data, error } = useSWR<TemplateCard[]>('/templates');
   const navigate = useNavigate();
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar trail="Templates" />
       <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
         <h1 style={{ fontSize: 18, margin: '0 0 12px' }}>Templates</h1>
@@ -27,10 +29,10 @@ export function TemplatesScreen() {
           }}
         >
           <strong>A new subject</strong>
-          <div style={{ color: INK.quiet }}>
+          <Quiet as="div">
             Drop a folder, an archive, layered files, textures or a model; or a package (.template.zip) that somebody
             saved. They are copied; the originals stay as they are.
-          </div>
+          </Quiet>
         </BringIn>
         <p style={{ margin: '8px 0 0', color: INK.quiet }}>
           Only one texture out of a game’s container?{' '}
@@ -73,10 +75,10 @@ export function TemplatesScreen() {
                 />
                 <div style={{ padding: '10px 12px' }}>
                   <div style={{ fontWeight: 600, fontSize: 14 }}>{template.name}</div>
-                  <div style={{ color: INK.quiet }}>
+                  <Quiet as="div">
                     for {template.gameName}
                     {template.own && ', from files brought in'}
-                  </div>
+                  </Quiet>
                   <div style={{ marginTop: 6 }}>
                     {template.sheets.map((sheet) => `${sheet.name} ${sizeOf(sheet)}`).join(', ')}
                   </div>
@@ -86,7 +88,7 @@ export function TemplatesScreen() {
           ))}
         </ul>
       </main>
-    </div>
+    </Column>
   );
 }
 

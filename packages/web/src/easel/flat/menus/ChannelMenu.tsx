@@ -1,3 +1,4 @@
+import { Row } from '../../../parts/layout.tsx';
 import { Divider, MenuItem } from '@mui/material';
 import { INK } from '../../../theme.ts';
 import { useSession, useSessionOf, type Channel, type SessionState } from '../../session.ts';
@@ -41,8 +42,8 @@ export function ChannelMenu(menu: MenuProps) {
           {name}
         </MenuItem>
       ))}
-      <li style={{ display: 'flex', gap: 8, alignItems: 'center', padding: '4px 16px' }}>
-        <label style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+      <Row as="li" gap={8} pad="4px 16px">
+        <Row as="label" gap={8}>
           Another colour under it
           <input
             type="color"
@@ -51,8 +52,8 @@ export function ChannelMenu(menu: MenuProps) {
             onChange={(event) => useSession.setState({ under: event.target.value as `#${string}` })}
             style={{ width: 34, height: 24, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
           />
-        </label>
-      </li>
+        </Row>
+      </Row>
     </FlatMenu>
   );
 }

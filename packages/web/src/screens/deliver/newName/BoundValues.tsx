@@ -1,3 +1,4 @@
+import { Stack } from '../../../parts/layout.tsx';
 import { Button, InputBase } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { KeptText, NewName } from '@wet-lacquer/core/delivery/newName.ts';
@@ -61,7 +62,7 @@ export function BoundValues({ text, bound, livery, paths, onChange }: Props) {
   const set = (path: string, next: Bound[number] | null) =>
     onChange([...bound.filter((one) => one.path !== path), ...(next ? [next] : [])]);
   return (
-    <div style={{ display: 'grid', gap: 6 }}>
+    <Stack gap={6}>
       <InputBase
         value={search}
         placeholder={`Search ${count(read.values.length, 'value')}`}
@@ -81,7 +82,7 @@ export function BoundValues({ text, bound, livery, paths, onChange }: Props) {
       ))}
       {listed.length > SHOWN && <p style={NOTE}>{listed.length - SHOWN} more; a longer word finds fewer.</p>}
       {listed.length === 0 && <p style={NOTE}>No value is called “{search}”.</p>}
-    </div>
+    </Stack>
   );
 }
 
@@ -145,7 +146,7 @@ function OneValue({
     else onSet({ path, value: `{{${choice}}}` });
   };
   return (
-    <div style={{ display: 'grid', gap: 2 }}>
+    <Stack gap={2}>
       <span style={{ fontFamily: MONO, fontSize: 11, color: INK.quiet, overflowWrap: 'anywhere' }}>
         {line}: {path} = {value.slice(0, 80)}
       </span>
@@ -153,7 +154,7 @@ function OneValue({
       {now === 'typed' && bound && 'value' in bound && (
         <TextEntry label="value" mono value={bound.value} onCommit={(next) => onSet({ path, value: next })} />
       )}
-    </div>
+    </Stack>
   );
 }
 

@@ -1,3 +1,5 @@
+import { Stack } from '../../../parts/layout.tsx';
+import { Heading } from '../../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -116,7 +118,7 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
     }
   };
   return (
-    <main style={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '440px minmax(0, 1fr)' }}>
+    <Stack as="main" columns="440px minmax(0, 1fr)" grow shrink>
       <div
         style={{
           overflowY: 'auto',
@@ -129,7 +131,9 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
         }}
       >
         <div>
-          <h1 style={{ fontSize: 15, margin: 0 }}>Under a new name</h1>
+          <Heading as="h1" size={15}>
+            Under a new name
+          </Heading>
           <p style={{ margin: '2px 0 0', color: INK.quiet }}>
             The same skin beside the old one: names of files and what texts say of them become others, everything else
             stays to the byte.
@@ -137,8 +141,8 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
         </div>
         <WordRows rows={renames} suggested={suggested} livery={livery} onChange={setRenames} />
         {texts.length > 0 && (
-          <section aria-label="Texts" style={{ display: 'grid', gap: 8 }}>
-            <h2 style={{ fontSize: 13, margin: 0 }}>Texts that came with it</h2>
+          <Stack aria-label="Texts" as="section" gap={8}>
+            <Heading as="h2">Texts that came with it</Heading>
             {texts.map((one) => (
               <div
                 key={one.name}
@@ -162,7 +166,7 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
                 )}
               </div>
             ))}
-          </section>
+          </Stack>
         )}
         {leftAlone.length > 0 && (
           <Notice level="warning">
@@ -183,6 +187,6 @@ export function NewNameForm({ open, template, spec, kept }: Props) {
         </Button>
       </div>
       <Preview files={made.files} />
-    </main>
+    </Stack>
   );
 }

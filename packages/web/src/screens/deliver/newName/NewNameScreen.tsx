@@ -1,3 +1,4 @@
+import { Column } from '../../../parts/layout.tsx';
 import { useRouteParam } from '../../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
 import useSWR from 'swr';
@@ -23,7 +24,7 @@ export function NewNameScreen() {
   const failure: unknown =
     error ?? noTemplate ?? noTexts ?? (spec === null ? new Error('Its delivery spec is not here.') : undefined);
   return (
-    <div style={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+    <Column full>
       <TopBar
         trail={
           <LiveryTrail name={open && fillIn(open.livery.particulars.name ?? '', open.livery.particulars)}>
@@ -39,6 +40,6 @@ export function NewNameScreen() {
       )}
       {!failure && !(open && template && spec && kept) && <LinearProgress aria-label="Reading the texts" />}
       {open && template && spec && kept && <NewNameForm open={open} template={template} spec={spec} kept={kept} />}
-    </div>
+    </Column>
   );
 }

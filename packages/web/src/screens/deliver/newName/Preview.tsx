@@ -1,3 +1,4 @@
+import { Quiet } from '../../../parts/text.tsx';
 import type { RenamedFile } from '@wet-lacquer/core/delivery/newName.ts';
 import { count } from '../../../lib/words.ts';
 import { Nothing, Notice } from '../../../parts/Notice.tsx';
@@ -41,7 +42,7 @@ export function Preview({ files }: { files: readonly RenamedFile[] }) {
           ))}
           {lines.map(({ line, before, after }, i) => (
             <div key={i} style={{ display: 'grid', gridTemplateColumns: '44px 1fr', fontFamily: MONO, fontSize: 12 }}>
-              <span style={{ color: INK.quiet }}>{before === null ? 'new' : line}</span>
+              <Quiet>{before === null ? 'new' : line}</Quiet>
               <span style={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>
                 {before !== null && <del style={{ color: INK.quiet, display: 'block' }}>{before.trimEnd()}</del>}
                 {after !== null && <ins style={{ textDecoration: 'none', display: 'block' }}>{after.trimEnd()}</ins>}

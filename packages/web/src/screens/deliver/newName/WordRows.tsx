@@ -1,3 +1,5 @@
+import { Row, Stack } from '../../../parts/layout.tsx';
+import { Heading } from '../../../parts/text.tsx';
 import { Button, InputBase, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import type { Rename } from '@wet-lacquer/core/delivery/textChange.ts';
@@ -27,10 +29,10 @@ export function WordRows({ rows, suggested, livery, onChange }: Props) {
   const set = (i: number, values: Partial<Rename>) => onChange(rows.with(i, { ...rows[i], ...values }));
   const free = suggested.filter((word) => !rows.some((row) => row.word === word));
   return (
-    <section aria-label="Words" style={{ display: 'grid', gap: 6 }}>
-      <h2 style={{ fontSize: 13, margin: 0 }}>What becomes what</h2>
+    <Stack aria-label="Words" as="section" gap={6}>
+      <Heading as="h2">What becomes what</Heading>
       {rows.map((row, i) => (
-        <div key={i} style={{ display: 'grid', gridTemplateColumns: '1fr 1fr auto auto', gap: 6 }}>
+        <Stack key={i} columns="1fr 1fr auto auto" gap={6}>
           <InputBase
             value={row.word}
             placeholder="word or path"
@@ -60,9 +62,9 @@ export function WordRows({ rows, suggested, livery, onChange }: Props) {
           >
             Out
           </Button>
-        </div>
+        </Stack>
       ))}
-      <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+      <Row align="stretch" gap={6} wrap>
         <Button size="small" onClick={() => onChange([...rows, { word: '', by: '' }])}>
           Another word
         </Button>
@@ -77,7 +79,7 @@ export function WordRows({ rows, suggested, livery, onChange }: Props) {
             {word}
           </Button>
         ))}
-      </div>
+      </Row>
       <Menu anchorEl={menu?.at} open={menu !== null} onClose={() => setMenu(null)}>
         {Object.entries(livery.particulars).map(([key, value]) => (
           <MenuItem
@@ -92,6 +94,6 @@ export function WordRows({ rows, suggested, livery, onChange }: Props) {
           </MenuItem>
         ))}
       </Menu>
-    </section>
+    </Stack>
   );
 }

@@ -1,0 +1,97 @@
+/** How things stand beside and under one another. Distances in pixels. */
+import type { CSSProperties, HTMLAttributes, Ref } from 'react';
+
+type Tag = 'div' | 'section' | 'main' | 'span' | 'label' | 'form' | 'li' | 'nav' | 'aside' | 'header' | 'footer';
+
+interface Box extends HTMLAttributes<HTMLElement> {
+  as?: Tag;
+  ref?: Ref<HTMLDivElement>;
+  /** Of a label. */
+  htmlFor?: string;
+  gap?: number;
+  /** It takes what room is left. */
+  grow?: boolean;
+  /** It keeps its size whatever room there is. */
+  fixed?: boolean;
+  /** It may become smaller than what is in it. */
+  shrink?: boolean;
+  /** As high as what it stands in. */
+  full?: boolean;
+  /** What is left above it and below it. */
+  above?: number;
+  below?: number;
+  /** At the far end of its row. */
+  end?: boolean;
+  pad?: CSSProperties['padding'];
+  align?: CSSProperties['alignItems'];
+  /** How room that is left over is spread. */
+  spread?: CSSProperties['justifyContent'];
+}
+
+const styleOf = ({ gap, grow, fixed, shrink, full, above, below, end, pad, spread }: Box): CSSProperties => ({
+  gap,
+  ...(grow && { flex: 1 }),
+  ...(fixed && { flex: 'none' }),
+  ...(shrink && { minWidth: 0, minHeight: 0 }),
+  ...(full && { height: '100%' }),
+  marginTop: above,
+  marginBottom: below,
+  ...(end && { marginLeft: 'auto' }),
+  padding: pad,
+  justifyContent: spread,
+});
+
+/** What is left for the element itself. */
+function restOf({ as: _as, gap, grow, fixed, shrink, full, above, below, end, pad, align, spread, ...rest }: Box) {
+  void [gap, grow, fixed, shrink, full, above, below, end, pad, align, spread];
+  return rest as HTMLAttributes<HTMLElement>;
+}
+
+/** Side by side, on one middle line. */
+export function Row({ wrap, ...box }: Box & { wrap?: boolean }) {
+  const { as: Element = 'div', align = 'center' } = box;
+  return (
+    <Element
+      {...restOf(box)}
+      style={{ display: 'flex', alignItems: align, flexWrap: wrap ? 'wrap' : undefined, ...styleOf(box) }}
+    />
+  );
+}
+
+/** One under another, where one of them may take what room is left. */
+export function Column(box: Box) {
+  const { as: Element = 'div', align } = box;
+  return (
+    <Element
+      {...restOf(box)}
+      style={{ display: 'flex', flexDirection: 'column', alignItems: align, ...styleOf(box) }}
+    />
+  );
+}
+
+/** One under another, or in columns. */
+export function Stack({ columns, ...box }: Box & { columns?: CSSProperties['gridTemplateColumns'] }) {
+  const { as: Element = 'div', align } = box;
+  return (
+    <Element
+      {...restOf(box)}
+      style={{ display: 'grid', gridTemplateColumns: columns, alignContent: align, ...styleOf(box) }}
+    />
+  );
+}
+
+/** What takes the room that is left in its row. */
+export function Grow(box: Pick<Box, 'as' | 'ref' | 'shrink'> & HTMLAttributes<HTMLElement>) {
+  const { as: Element = 'div', shrink } = box;
+  return <Element {...restOf(box)} style={{ flex: 1, ...(shrink && { minWidth: 0 }) }} />;
+}
+
+/** A list without bullets. */
+export function PlainList({
+  as: Element = 'ul',
+  gap,
+  ...rest
+}: HTMLAttributes<HTMLElement> & { as?: 'ul' | 'ol'; gap?: number }) {
+  const apart = gap === undefined ? {} : { display: 'grid', gap };
+  return <Element {...rest} style={{ listStyle: 'none', margin: 0, padding: 0, ...apart }} />;
+}
