@@ -3,16 +3,13 @@ import { MAIN_MAP, originalKey } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import type { HeldFile } from '@wet-lacquer/node/threads/over.ts';
-import type { BesideMaster } from '@wet-lacquer/node/threads/besideMaster.ts';
+import type { BesideMasterAnswer } from '@wet-lacquer/sync/answers.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
 
 /** Side of each picture, in texels. */
 const SIDE = 256;
-
-/** The pictures with what is known of the light, as the page takes it. */
-export type BesideMasterAnswer = Pick<BesideMaster, 'light'> & { picture: string };
 
 /** @param painted whether the scene's livery is shown, or the template alone */
 export async function besideMasterOf(

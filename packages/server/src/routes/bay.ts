@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
+import type { GameCard, GameFile } from '@wet-lacquer/sync/answers.ts';
+import { answer } from './http.ts';
 import { Router } from 'express';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
@@ -17,12 +19,16 @@ export function bay({ config }: Services): Router {
   };
 
   router.get('/', (_req, res) => {
-    res.json(BAY_GAMES.map(({ key, name }) => ({ game: key, gameName: name })));
+    answer<GameCard[]>(
+      res,
+      BAY_GAMES.map(({ key, name }) => ({ game: key, gameName: name })),
+    );
   });
 
   router.get('/:game', async (req, res) => {
     const files = await readGameFolder(rootOf(req.params.game));
-    res.json(
+    answer<GameFile[]>(
+      res,
       [...files]
         .map(([name, bytes]) => ({ name, bytes: bytes.length, hash: hashOf(bytes) }))
         .sort((a, b) => (a.name < b.name ? -1 : 1)),

@@ -2,7 +2,8 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
-import { bodyOf, bytesOf, idOf, leaving } from './http.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, bytesOf, idOf, leaving } from './http.ts';
 
 const Facts = z.object({
   name: z.string().trim().min(1).max(80),
@@ -15,7 +16,7 @@ export function decals({ db, threads }: Services): Router {
   const router = Router();
 
   router.get('/', async (_req, res) => {
-    res.json(await listDecals(db));
+    answer<DecalCard[]>(res, await listDecals(db));
   });
 
   /** The file itself is the body; what is known of it comes as query values. */

@@ -38,7 +38,8 @@ import {
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
 import { describe, zipOf } from '@wet-lacquer/node/makeFiles.ts';
-import { bodyOf, idOf, leaving } from './http.ts';
+import type { DeliveryCard, PlanAnswer, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, idOf, leaving } from './http.ts';
 
 /** Keys of specs. */
 const WhatToDeliver = z.strictObject({
@@ -94,7 +95,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
     );
     const { version, game, gameName, lacks, before, after, slot } = spec;
     const preflight = await threads.run('check', { scene, spec, target }, leaving(res));
-    res.json({
+    answer<PreflightAnswer>(res, {
       revision: stored.revision,
       spec: { key: spec.key, version, game, gameName, lacks, before, after },
       folder: plan.folder,
@@ -118,11 +119,16 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
       what: describe(file),
       leftOut: file.kind === 'sheet' ? file.leftOut : null,
     }));
-    res.json({ spec: { key: spec.key, gameName: spec.gameName }, folder: plan.folder, package: plan.package, files });
+    answer<PlanAnswer>(res, {
+      spec: { key: spec.key, gameName: spec.gameName },
+      folder: plan.folder,
+      package: plan.package,
+      files,
+    });
   });
 
   router.get('/deliveries', async (req, res) => {
-    res.json((await listDeliveries(db, livery(req.params))).map(publicDelivery));
+    answer<DeliveryCard[]>(res, (await listDeliveries(db, livery(req.params))).map(publicDelivery));
   });
 
   /** Delivers by all of the livery's specs, or by those that are named; the answer is the first, the others share its `batch`. */
@@ -180,7 +186,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
   const router = Router();
 
   router.get('/:id', async (req, res) => {
-    res.json(publicDelivery(await getDelivery(db, idOf(req.params.id))));
+    answer<DeliveryCard>(res, publicDelivery(await getDelivery(db, idOf(req.params.id))));
   });
 
   router.post('/:id/cancel', async (req, res) => {
@@ -253,7 +259,8 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
   return router;
 }
 
-const sinceOf = (same: boolean | undefined) => (same === undefined ? 'new' : same ? 'unchanged' : 'changed');
+const sinceOf = (same: boolean | undefined): PlannedCard['since'] =>
+  same === undefined ? 'new' : same ? 'unchanged' : 'changed';
 
 function sidecarCard({ kind, name, text, bytes, original }: PlannedSidecar, before: string | undefined) {
   const since = sinceOf(before === undefined ? undefined : before.replaceAll('\r\n', '\n') === text);

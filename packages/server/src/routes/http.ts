@@ -2,6 +2,7 @@ import type { RequestHandler, Response } from 'express';
 import { z } from 'zod';
 import { checkPlain } from '@wet-lacquer/core/files/json.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import type { Sent } from '@wet-lacquer/sync/answers.ts';
 import { NotFound } from '../host/errors.ts';
 
 /** A request's body, checked. @throws InputError that names the field */
@@ -35,6 +36,9 @@ export function idOf(value: unknown): string {
     throw new NotFound('There is nothing at this address.');
   return value;
 }
+
+/** Answers with JSON of a kind that the page knows. */
+export const answer = <T>(res: Response, body: Sent<T>): void => void res.json(body);
 
 /** Bytes that never change under their address. */
 export function sendForEver(res: Response, type: string, bytes: Uint8Array): void {

@@ -23,7 +23,8 @@ import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { addIntakeFile, createIntake, deleteIntake, getIntake, type IntakeFile } from '../store/intakes.ts';
 import { listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, putTemplate } from '../store/templates.ts';
-import { bodyOf, bytesOf, idOf, leaving } from './http.ts';
+import type { Intake } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, bytesOf, idOf, leaving } from './http.ts';
 import { transact } from '../store/db.ts';
 
 const NewIntake = z.strictObject({ name: z.string().trim().min(1).max(200) });
@@ -71,7 +72,7 @@ export function intakes({ db, threads, queue }: Services): Router {
       guessed.set(id, seen);
     }
     const { roles, ways } = seen;
-    res.json({
+    answer<Intake>(res, {
       name,
       files: files.map(({ understood, intakeId: _intake, order: _order, blob: _blob, ...file }) => ({
         ...file,

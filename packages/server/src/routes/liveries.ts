@@ -39,7 +39,8 @@ import {
 import { getTemplate } from '../store/templates.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
-import { bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
+import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
 import { transact, type Db } from '../store/db.ts';
 
 const NewLivery = z.strictObject({
@@ -75,11 +76,15 @@ export function liveries({ db, threads, news, log }: Services): Router {
       db,
       whole.map(({ livery }) => livery),
     );
-    res.json(await Promise.all(all.map(({ head, read }) => cardOf(db, head, read, last.get(head.id), made))));
+    answer<(LiveryCard | BrokenCard)[]>(
+      res,
+      await Promise.all(all.map(({ head, read }) => cardOf(db, head, read, last.get(head.id), made))),
+    );
   });
 
   router.get('/bin', async (_req, res) => {
-    res.json(
+    answer<BinnedLivery[]>(
+      res,
       (await listRead(db, 'in the bin')).map(({ head, read }) => ({
         id: head.id,
         name: read.livery ? nameOf(read.livery) : UNREADABLE,
@@ -110,7 +115,16 @@ export function liveries({ db, threads, news, log }: Services): Router {
     const spec = await specOf(db, livery, await getTemplate(db, livery.pins.template)).catch(() => null);
     const lastDelivery = last ? { revision: last.revision, at: last.finishedAt, slot: last.slot } : null;
     const delivered = [...deliveredFiles(last)];
-    res.json({ id, revision, livery, log: entries, delivered, lastDelivery, spec, aside: await asideOf(db, id) });
+    answer<OpenLivery>(res, {
+      id,
+      revision,
+      livery,
+      log: entries,
+      delivered,
+      lastDelivery,
+      spec,
+      aside: await asideOf(db, id),
+    });
   });
 
   /** What it was at an earlier revision. */

@@ -8,7 +8,8 @@ import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
-import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
+import type { FontCard } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 
 const FontAsked = z.object({ hash: Sha256.optional() });
 const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(2000) });
@@ -18,7 +19,8 @@ const MANY_BYTES = 32 * 1024 * 1024;
 export function sources({ db, threads }: Services): Router {
   const router = Router();
   router.get('/fonts', async (_req, res) => {
-    res.json(
+    answer<FontCard[]>(
+      res,
       await Promise.all(
         SHIPPED_FONTS.map(async ({ key, name, kind }) => ({ key, name, kind, hash: hashOf(await shippedFont(key)) })),
       ),

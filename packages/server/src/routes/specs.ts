@@ -9,7 +9,8 @@ import { targetOf } from '../jobs/target.ts';
 import { getLivery, listRead } from '../store/liveries.ts';
 import { getSpec, listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, ownSpecs } from '../store/templates.ts';
-import { bodyOf, idOf } from './http.ts';
+import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, idOf } from './http.ts';
 
 const Trial = z.strictObject({ spec: z.unknown(), livery: z.string() });
 
@@ -39,7 +40,7 @@ export function specs({ db, config }: Services): Router {
       formats: [...new Set(spec.files.map((file) => (file.container === 'dds' ? file.format : file.container)))],
       liveries: used.get(spec.key) ?? 0,
     });
-    res.json([
+    answer<SpecCard[]>(res, [
       ...made.map(card('made')),
       ...Object.values(SHIPPED_SPECS).map(card('shipped')),
       ...own.map(card('template')),

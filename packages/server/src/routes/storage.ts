@@ -1,3 +1,5 @@
+import type { Stored } from '@wet-lacquer/sync/answers.ts';
+import { answer } from './http.ts';
 import { Router } from 'express';
 import type { Services } from '../host/services.ts';
 import { freeBytes } from '../host/health.ts';
@@ -7,7 +9,7 @@ import { storageOf } from '../store/sweep.ts';
 export function storage({ db, config }: Services): Router {
   const router = Router();
   router.get('/', async (_req, res) => {
-    res.json({ ...(await storageOf(db)), free: await freeBytes(config.data) });
+    answer<Stored>(res, { ...(await storageOf(db)), free: await freeBytes(config.data) });
   });
   return router;
 }

@@ -23,7 +23,8 @@ import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { createLivery } from '../store/liveries.ts';
 import { deleteTemplate, getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
-import { bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
+import type { KeptTexts, NewerTemplate, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { answer, bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 import { transact } from '../store/db.ts';
 
 const BAKE_SIDE = 512;
@@ -67,7 +68,8 @@ export function templates({ db, threads }: Services): Router {
     const all = await listTemplates(db);
     const replaced = new Set(all.map(({ document }) => document.replaces));
     const newest = all.filter(({ hash }) => !replaced.has(hash as Sha256));
-    res.json(
+    answer<TemplateCard[]>(
+      res,
       newest.map(({ hash, document: { key, name, game, gameName, sheets, parts, ownSpec, begin } }) => ({
         hash,
         key,
@@ -227,7 +229,10 @@ export function templates({ db, threads }: Services): Router {
       name: file.name,
       bytes: (read.includes(file) && blobs.get(file.blob)) || Uint8Array.of(0),
     }));
-    res.json(await threads.run('textsAmong', { files, words: [word].flat().filter(Boolean) }, leaving(res)));
+    answer<KeptTexts>(
+      res,
+      await threads.run('textsAmong', { files, words: [word].flat().filter(Boolean) }, leaving(res)),
+    );
   });
 
   /** The newest version of a template and what it changes; null: this is it. */
@@ -236,7 +241,11 @@ export function templates({ db, threads }: Services): Router {
     const newest = await newestOf(db, req.params.hash);
     if (!newest) return void res.json(null);
     const { hash, document } = newest;
-    res.json({ hash, spec: document.spec, differences: templateDiff(before, document) });
+    answer<NewerTemplate>(res, {
+      hash: Sha256.parse(hash),
+      spec: document.spec,
+      differences: templateDiff(before, document),
+    });
   });
 
   /** A livery that shows the locator: delivered like any other, it tells in the game which island lands where. */

@@ -1,21 +1,13 @@
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
-import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { newSheet } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
+import type { NewerTemplate as Newer } from '@wet-lacquer/sync/answers.ts';
 import { get, sentenceOf } from '../lib/api.ts';
 import { count } from '../lib/words.ts';
 import { Notice } from '../parts/Notice.tsx';
 import { useEasel, useLivery } from './context.ts';
-
-interface Newer {
-  hash: Sha256;
-  spec: Livery['pins']['spec'];
-  differences: TemplateDifference[];
-}
 
 /** Says that the game's template has a newer version and what it changes; the livery takes it over only when told to. */
 export function NewerTemplate() {

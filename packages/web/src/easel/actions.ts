@@ -10,7 +10,7 @@ import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { get } from '../lib/api.ts';
-import type { FontCard } from '../lib/types.ts';
+import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
 import { piecesOf, type Piece } from './flat/pieces.ts';

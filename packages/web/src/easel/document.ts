@@ -20,7 +20,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { ApiError, get, send } from '../lib/api.ts';
 import { perFrame } from '../lib/perFrame.ts';
-import type { OpenLivery } from '../lib/types.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import {
   asideOf,
   bare,

@@ -4,7 +4,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
 import { join, Refused, type PostAnswer } from '@wet-lacquer/sync/join.ts';
 import type { Known } from '@wet-lacquer/sync/judge.ts';
-import type { OpenLivery } from '../lib/types.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 
 const AT = '2026-11-24T00:00:00.000Z';
 /** Nothing of these liveries is kept elsewhere but their template. */

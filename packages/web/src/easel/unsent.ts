@@ -4,7 +4,7 @@ import type { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { storedIn } from '@wet-lacquer/core/livery/edit.ts';
 import type { PostAnswer } from '@wet-lacquer/sync/join.ts';
 import { ApiError, get, send, sentenceOf } from '../lib/api.ts';
-import type { OpenLivery } from '../lib/types.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { bare, forgetSent, keepAside, leftAside, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
 import { sendPixels } from './pixels.ts';

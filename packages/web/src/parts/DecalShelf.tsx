@@ -4,7 +4,7 @@ import { Button, InputBase, LinearProgress } from '@mui/material';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
 import { sendFile, sentenceOf } from '../lib/api.ts';
-import type { DecalCard } from '../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { INK } from '../theme.ts';
 import { Nothing, Notice } from './Notice.tsx';
 

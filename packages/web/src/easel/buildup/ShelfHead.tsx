@@ -16,7 +16,7 @@ import {
 } from '@mui/material';
 import { memo, useState } from 'react';
 import { PHASES, type Phase } from '@wet-lacquer/core/livery/layer.ts';
-import type { DecalCard } from '../../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
 import { addLayer } from '../actions.ts';

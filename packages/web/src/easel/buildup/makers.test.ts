@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
-import type { DecalCard } from '../../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { decalLayer, indexFor, MAKERS } from './makers.ts';
 import { describe as words } from './words.ts';
 

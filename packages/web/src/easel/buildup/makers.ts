@@ -5,7 +5,7 @@ import { Layer, LAYERS, PHASES, type LayerKind, type Phase } from '@wet-lacquer/
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { boxOfMesh } from '@wet-lacquer/core/surface/triangles.ts';
-import type { DecalCard } from '../../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 
 export interface Place {
   sheet: TemplateSheet;

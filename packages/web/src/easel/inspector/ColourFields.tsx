@@ -5,7 +5,7 @@ import { Fragment } from 'react';
 import type { ColourRow } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer, type LayerOf, type Paint } from '@wet-lacquer/core/livery/layer.ts';
 import useSWR from 'swr';
-import type { DecalCard } from '../../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
 import { PaintPicker } from './PaintPicker.tsx';

@@ -8,7 +8,7 @@ import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { groupOf, groupsAround } from '@wet-lacquer/core/livery/tree.ts';
 import { placeNames, placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
-import type { FontCard } from '../../lib/types.ts';
+import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { FIELD, FIELD_NAME, FIELD_SELECT } from '../../parts/field.ts';
 import { NumberField } from '../../parts/NumberField.tsx';

@@ -46,7 +46,14 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
       version: one.id,
     })),
     ...(lastDelivery
-      ? [{ key: 'delivery', name: 'Last delivery', note: when(lastDelivery.at), revision: lastDelivery.revision }]
+      ? [
+          {
+            key: 'delivery',
+            name: 'Last delivery',
+            note: lastDelivery.at ? when(lastDelivery.at) : 'under way',
+            revision: lastDelivery.revision,
+          },
+        ]
       : []),
     { key: 'begin', name: 'The beginning', note: 'how it began', revision: 0 },
   ];

@@ -11,7 +11,7 @@ import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
-import type { GameFile, TemplateCard } from '../../lib/types.ts';
+import type { GameFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

@@ -2,7 +2,7 @@ import { Column } from '../../parts/layout.tsx';
 import { useState } from 'react';
 import { mutate } from 'swr';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { DecalCard } from '../../lib/types.ts';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

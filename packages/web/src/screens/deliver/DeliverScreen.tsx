@@ -5,7 +5,7 @@ import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
-import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '../../lib/types.ts';
+import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { liveryTabs } from '../../shell/Opening.tsx';
 import { LiveryTrail } from '../../shell/LiveryTrail.tsx';

@@ -3,7 +3,7 @@ import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { DeliveryCard, PlannedCard, PreflightAnswer } from '../../lib/types.ts';
+import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { count, size, when } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
@@ -52,7 +52,7 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
           : answer.folder === ''
             ? 'the game’s folder'
             : `${answer.folder.split('/').filter(Boolean).join(' / ')} /`}
-        {answer.slot && `, ${answer.slot.called} ${answer.slot.is}`}
+        {answer.slot && `, ${answer.slot.called} ${answer.slot.is ?? 'not free'}`}
       </p>
       <table style={{ width: '100%', borderCollapse: 'collapse' }}>
         <thead>

@@ -10,7 +10,7 @@ import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
 import { choose, useSession } from '../../easel/session.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { sendStep } from '../../lib/step.ts';
-import type { PreflightAnswer } from '../../lib/types.ts';
+import type { PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { stopsOf } from './answers.ts';

@@ -4,7 +4,7 @@ import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { DeliveryCard, PreflightAnswer } from '../../lib/types.ts';
+import type { DeliveryCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

@@ -7,7 +7,7 @@ import useSWR from 'swr';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { sendStep } from '../../lib/step.ts';
-import type { OpenLivery, PreflightAnswer, SpecCard } from '../../lib/types.ts';
+import type { OpenLivery, PreflightAnswer, SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

@@ -1,4 +1,4 @@
-import type { PlannedCard, PreflightAnswer } from '../../lib/types.ts';
+import type { PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 
 /** Files of a delivery that are written: all but those that are left out. */
 export const toWrite = ({ files }: PreflightAnswer): PlannedCard[] => files.filter((file) => file.leftOut === null);

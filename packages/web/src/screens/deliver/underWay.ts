@@ -1,4 +1,4 @@
-import type { DeliveryCard } from '../../lib/types.ts';
+import type { DeliveryCard } from '@wet-lacquer/sync/answers.ts';
 
 const UNDER_WAY: readonly DeliveryCard['state'][] = ['queued', 'encoding', 'publishing'];
 

@@ -9,7 +9,7 @@ import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
 import { get } from '../../lib/api.ts';
-import type { OpenLivery } from '../../lib/types.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Opening } from '../../shell/Opening.tsx';
 import { flatRenderers, RenderClient } from '../../workers/renderClient.ts';

@@ -3,7 +3,7 @@ import BrokenImageOutlined from '@mui/icons-material/BrokenImageOutlined';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { BrokenCard } from '../../lib/types.ts';
+import type { BrokenCard } from '@wet-lacquer/sync/answers.ts';
 import { when } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';

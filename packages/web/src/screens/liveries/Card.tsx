@@ -4,7 +4,7 @@ import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import type { LiveryCard } from '../../lib/types.ts';
+import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { count, when } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';

@@ -8,7 +8,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { send, sendFile, sentenceOf } from '../../lib/api.ts';
-import type { BrokenCard, LiveryCard } from '../../lib/types.ts';
+import type { BrokenCard, LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

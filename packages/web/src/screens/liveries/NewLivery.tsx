@@ -3,7 +3,7 @@ import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { get, send, sentenceOf } from '../../lib/api.ts';
-import type { TemplateCard } from '../../lib/types.ts';
+import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { OverSkin } from '../templates/OverSkin.tsx';

@@ -11,7 +11,7 @@ import { useShallow } from 'zustand/react/shallow';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { withSpec } from '../../lib/specs.ts';
 import { get } from '../../lib/api.ts';
-import type { OpenLivery } from '../../lib/types.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { liveryTabs, Opening } from '../../shell/Opening.tsx';

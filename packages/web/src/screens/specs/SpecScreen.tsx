@@ -9,7 +9,7 @@ import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { saveFile } from '../../lib/saveFile.ts';
-import type { SpecCard } from '../../lib/types.ts';
+import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';

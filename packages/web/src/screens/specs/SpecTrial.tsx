@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { LiveryCard } from '../../lib/types.ts';
+import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

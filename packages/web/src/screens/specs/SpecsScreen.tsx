@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { SpecCard } from '../../lib/types.ts';
+import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';

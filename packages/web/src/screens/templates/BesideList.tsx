@@ -2,7 +2,7 @@ import { Heading, Quiet } from '../../parts/text.tsx';
 import { PlainList } from '../../parts/layout.tsx';
 import { whatIs, type Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import { Tick } from '../../parts/Tick.tsx';
-import type { IntakeFile } from '../../lib/types.ts';
+import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
 import { INK, MONO } from '../../theme.ts';
 
 interface Props {

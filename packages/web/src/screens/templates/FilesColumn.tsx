@@ -3,7 +3,7 @@ import { Mono } from '../../parts/text.tsx';
 import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import { MenuItem, Select } from '@mui/material';
 import { FILE_ROLES, type FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
-import type { IntakeFile } from '../../lib/types.ts';
+import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { CONDENSED, INK, MONO } from '../../theme.ts';
 

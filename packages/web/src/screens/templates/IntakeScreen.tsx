@@ -7,7 +7,7 @@ import useSWR from 'swr';
 import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { Intake, IntakeFile } from '../../lib/types.ts';
+import type { Intake, IntakeFile } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';

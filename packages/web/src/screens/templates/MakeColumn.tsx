@@ -3,7 +3,7 @@ import { Heading, Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import useSWR from 'swr';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import type { IntakeFile, TemplateCard } from '../../lib/types.ts';
+import type { IntakeFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

@@ -3,7 +3,7 @@ import useSWR from 'swr';
 import { originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { linesNaming } from '@wet-lacquer/core/files/references.ts';
-import type { KeptTexts } from '../../lib/types.ts';
+import type { KeptTexts } from '@wet-lacquer/sync/answers.ts';
 
 interface Props {
   hash: string;

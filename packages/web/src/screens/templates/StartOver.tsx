@@ -7,7 +7,7 @@ import useSWR from 'swr';
 import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
 import { baseOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { TemplateCard } from '../../lib/types.ts';
+import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';

@@ -1,4 +1,4 @@
-import type { TemplateCard } from '../../lib/types.ts';
+import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Choice } from '../../parts/Choice.tsx';
 
 /** Whose skin it is. */

@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { TemplateCard } from '../../lib/types.ts';
+import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { SubjectChoice } from './SubjectChoice.tsx';
 

@@ -4,7 +4,7 @@ import { LinearProgress } from '@mui/material';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
-import type { TemplateCard } from '../../lib/types.ts';
+import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';

@@ -19,7 +19,7 @@ import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { get, send, sentenceOf } from '../../../lib/api.ts';
 import { sendStep } from '../../../lib/step.ts';
-import type { KeptTexts, OpenLivery, SpecCard } from '../../../lib/types.ts';
+import type { KeptTexts, OpenLivery, SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../../lib/words.ts';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';

@@ -1,4 +1,4 @@
-/** What the server's routes answer with. */
+/** What the server's routes answer with: said once, for those who write the answers and those who read them. */
 import type { FileGuess } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { LayeredFacts, ModelFacts, OtherFacts, TextureFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { KeptText } from '@wet-lacquer/core/delivery/newName.ts';
@@ -7,8 +7,10 @@ import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal
 import type { Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Choice } from '@wet-lacquer/core/livery/choices.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import type { Livery, SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 /** Texts that a template keeps, and how often its other files name some words. */
@@ -48,7 +50,7 @@ export interface Stored {
 export interface BinnedLivery {
   id: string;
   name: string;
-  at: string;
+  at: string | null;
 }
 
 export interface OpenLivery {
@@ -59,7 +61,7 @@ export interface OpenLivery {
   log: LoggedEntry[];
   /** Signatures of the files of the last delivery, by name. */
   delivered: [name: string, signature: string][];
-  lastDelivery: { revision: number; at: string; slot: number | null } | null;
+  lastDelivery: { revision: number; at: string | null; slot: number | null } | null;
   /** The delivery spec that it is pinned to; null when it is gone. */
   spec: DeliverySpec | null;
   /** Steps that could not stay in its log. */
@@ -163,7 +165,7 @@ export interface PreflightAnswer {
   /** The zip that everything goes into; null: loose files. */
   package: string | null;
   /** The number that the livery gets in its game, as written there. */
-  slot: { called: string; is: string } | null;
+  slot: { called: string; is: string | null } | null;
   files: PlannedCard[];
   preflight: Preflight & {
     /** What became of the originals, by the file's name. */
@@ -226,3 +228,25 @@ export interface Intake {
   name: string;
   files: IntakeFile[];
 }
+
+/** A game of the test bay. */
+export interface GameCard {
+  game: string;
+  gameName: string;
+}
+
+/** A newer version of a template, and what it changes. */
+export interface NewerTemplate {
+  hash: Sha256;
+  spec: SpecPin;
+  differences: TemplateDifference[];
+}
+
+/** An answer before it becomes JSON: times are dates still. */
+export type Sent<T> = T extends string
+  ? T | Date
+  : T extends readonly (infer One)[]
+    ? readonly Sent<One>[]
+    : T extends object
+      ? { [Key in keyof T]: Sent<T[Key]> }
+      : T;
