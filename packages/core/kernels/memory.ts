@@ -4,7 +4,7 @@
  * i32 without overflow or division, or f64; float32 only in vectors; no arrays, objects, strings or static data.
  */
 
-/** Tables, written once by src/texture/kernel.ts. */
+/** Tables, written once by src/kernels/kernel.ts, which has these addresses from here. */
 export const WEIGHTS: i32 = 0x400; // interpolation factors of 64, 16 bytes for each of 2, 3 and 4 index bits
 export const SUBSETS2: i32 = 0x500; // per partition: i16 masks of subset 0 (16 texels), then of subset 1: 64 bytes
 export const SUBSETS3: i32 = 0x1500; // the same for three subsets: 96 bytes

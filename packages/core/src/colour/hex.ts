@@ -20,7 +20,12 @@ export function luminance([r, g, b]: SrgbRgb): number {
   return (0.2126 * LINEAR_OF_SRGB8[r] + 0.7152 * LINEAR_OF_SRGB8[g] + 0.0722 * LINEAR_OF_SRGB8[b]) / LINEAR_ONE;
 }
 
-/** Contrast ratio, 1..21 (WCAG 2.2, "contrast ratio"). */
+/**
+ * Contrast ratio, 1..21 (WCAG 2.2, "contrast ratio").
+ * @example
+ * import { contrast } from './colour/hex.ts';
+ * contrast([255, 255, 255], [0, 0, 0]); // 21
+ */
 export function contrast(a: SrgbRgb, b: SrgbRgb): number {
   const [hi, lo] = [luminance(a), luminance(b)].sort((x, y) => y - x);
   return (hi + 0.05) / (lo + 0.05);

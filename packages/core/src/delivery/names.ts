@@ -55,7 +55,13 @@ const FILTERS: Readonly<Record<string, (value: string, with_: string) => string 
   max: (value, count) => (/^\d{1,3}$/.test(count) ? [...value].slice(0, Number(count)).join('') : null),
 };
 
-/** Fills `{name|filter|filter:with}` in a pattern. @throws InputError when the pattern names something unknown */
+/**
+ * Fills `{name|filter|filter:with}` in a pattern.
+ * @throws InputError when the pattern names something unknown
+ * @example
+ * import { expand } from './delivery/names.ts';
+ * expand('wraps/{livery.key}_{sheet.key|upper}.dds', { 'livery.key': 'tern', 'sheet.key': 'bow' }); // 'wraps/tern_BOW.dds'
+ */
 export function expand(pattern: string, facts: Facts): string {
   return pattern.replace(/\{([^}|]+)((?:\|[a-z]+(?::[a-z0-9]+)?)*)\}/g, (_, name: string, filters: string) => {
     if (!Object.hasOwn(facts, name))

@@ -12,6 +12,10 @@ const LONGEST = 255;
 /**
  * Why a path inside a folder must not be made there; null: it may.
  * @param path with slashes; one at its end is passed over
+ * @example
+ * import { whyNoPath } from './delivery/safePath.ts';
+ * whyNoPath('liveries/tern/hull.dds'); // null
+ * typeof whyNoPath('liveries/../../hull.dds'); // 'string'
  */
 export function whyNoPath(path: string): string | null {
   if (path.startsWith('/')) return 'begins at the root of the disk';

@@ -31,7 +31,13 @@ const wordsAt = (words: readonly string[], parted: Parted = 'name'): RegExp =>
     'gu',
   );
 
-/** A text with all words replaced at once. @returns also how often each was found */
+/**
+ * A text with all words replaced at once.
+ * @returns also how often each was found
+ * @example
+ * import { renamed } from './delivery/textChange.ts';
+ * renamed('lion_hull.dds lioness', [{ word: 'lion', by: 'tern' }]); // { text: 'tern_hull.dds lioness', times: [1] }
+ */
 export function renamed(
   text: string,
   renames: readonly Rename[],

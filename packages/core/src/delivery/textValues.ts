@@ -23,7 +23,14 @@ export function valuesIn(text: string, language: Language): TextValue[] {
   return found;
 }
 
-/** A text with another value at a path; null when nothing stands there. @param value as its language writes it */
+/**
+ * A text with another value at a path; null when nothing stands there.
+ * @param value as its language writes it
+ * @example
+ * import { withValue } from './delivery/textValues.ts';
+ * withValue('[skin]\nfile = a.dds ; old', 'ini', 'skin.file', 'b.dds'); // '[skin]\nfile = b.dds ; old'
+ * withValue('<fleet><craft id="a"/></fleet>', 'xml', 'fleet/craft/@id', 'b'); // '<fleet><craft id="b"/></fleet>'
+ */
 export function withValue(text: string, language: Language, path: string, value: string): string | null {
   const { valueAt, withValue } = LANGUAGES[language];
   if (withValue) return withValue(text, path, value);

@@ -8,7 +8,13 @@ const MAGIC = 0x31584c57;
 /** Deflate makes at most 258 bytes of 2 bits (RFC 1951). */
 const DENSEST = 1032;
 
-/** Straight RGBA8 to bytes: magic, width, height (32-bit little-endian), then the rows in zlib. */
+/**
+ * Straight RGBA8 to bytes: magic, width, height (32-bit little-endian), then the rows in zlib.
+ * @example
+ * import { packPixels, unpackPixels } from './files/pixels.ts';
+ * const image = { width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 4) };
+ * unpackPixels(packPixels(image)); // image
+ */
 export function packPixels(image: Image8): Uint8Array {
   const body = zlibSync(image.data, { level: 6 });
   const out = new Uint8Array(12 + body.length);

@@ -1,6 +1,6 @@
 /** The WebAssembly kernels (packages/core/kernels) with their tables in place. */
 import { ANCHOR_2, ANCHOR_3A, ANCHOR_3B, PARTITIONS_2, PARTITIONS_3, WEIGHTS as FACTORS } from '../published/bc7.ts';
-import { KERNELS } from './kernels.generated.ts';
+import { AT, BASE, KERNELS, SIZE } from './kernels.generated.ts';
 
 /** What the kernels export; addresses are bytes in `memory`. */
 export interface Kernel {
@@ -44,27 +44,30 @@ export interface Kernel {
   ): void;
 }
 
-// Addresses as in kernels/memory.ts.
-const WEIGHTS = 0x400;
-const SUBSETS2 = 0x500;
-const SUBSETS3 = 0x1500;
-const ESTIMATE2 = 0x2d00;
-const ESTIMATE3 = 0x3500;
-const COUNTS2 = 0x4500;
-const COUNTS3 = 0x4600;
-const ANCHORS = 0x4800;
-const FLAT7 = 0x4900;
-const FLAT5 = 0x4b00;
-const FLAT6 = 0x4d00;
-const CLUSTERS = 0x5000;
-const CLUSTERS3 = 0xab00;
-const PARTITION_BYTES2 = 0xb100;
-const PARTITION_BYTES3 = 0xb500;
-const FULL = 0xb900;
-export const SETTINGS = 0xb980;
+const {
+  WEIGHTS,
+  SUBSETS2,
+  SUBSETS3,
+  ESTIMATE2,
+  ESTIMATE3,
+  COUNTS2,
+  COUNTS3,
+  ANCHORS,
+  FLAT7,
+  FLAT5,
+  FLAT6,
+  CLUSTERS,
+  CLUSTERS3,
+  PARTITION_BYTES2,
+  PARTITION_BYTES3,
+  FULL,
+} = AT;
+export const { SETTINGS } = AT;
 /** Where rows of texels and results may lie, up to ROOM_END. */
-export const ROOM = 0x20000;
-export const ROOM_END = 2031616;
+export const { ROOM } = AT;
+export const ROOM_END = BASE;
+/** All that kernels have at first, bytes: what is put behind it has to be asked for. */
+export const KERNEL_BYTES = SIZE;
 
 let module: WebAssembly.Module | null = null;
 let made: Kernel | null = null;

@@ -32,6 +32,9 @@ const all = Object.entries(KINDS) as [KnownKind, FileKindData][];
 /**
  * What a file is: by its first bytes, and by its ending only where the bytes do not say.
  * @throws InputError when the ending promises what the bytes are not
+ * @example
+ * import { fileKind } from './kinds/index.ts';
+ * fileKind(new TextEncoder().encode('glTF, and what follows'), 'boat.bin'); // 'glb'
  */
 export function fileKind(bytes: Uint8Array, name: string): FileKind {
   const begun = all.find(([, kind]) => kind.begins?.(bytes));

@@ -19,7 +19,12 @@ export function languageByName(name: string): Language | undefined {
   return KEYS.find((key) => LANGUAGES[key].endings.includes(ending));
 }
 
-/** The language of a text by how it begins, else by the ending of its name, else by what it looks like. */
+/**
+ * The language of a text by how it begins, else by the ending of its name, else by what it looks like.
+ * @example
+ * import { languageOf } from './languages/index.ts';
+ * languageOf('skin.txt', '<?xml version="1.0"?><skin/>'); // 'xml'
+ */
 export function languageOf(name: string, content: string): Language {
   const start = content.replace(/^\ufeff/, '').trimStart();
   const named = languageByName(name);

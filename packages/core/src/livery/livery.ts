@@ -154,7 +154,12 @@ export function colourOf(livery: Pick<Livery, 'scheme'>, paint: Paint): SrgbRgb 
   return found ? rgbOfHex(found.hex) : [128, 128, 128];
 }
 
-/** `{number}` and the like replaced by the livery's particulars; unknown names stay as they are. */
+/**
+ * `{number}` and the like replaced by the livery's particulars; unknown names stay as they are.
+ * @example
+ * import { fillIn } from './livery/livery.ts';
+ * fillIn('{team} {number} {else}', { team: 'Tern', number: '7' }); // 'Tern 7 {else}'
+ */
 export function fillIn(text: string, particulars: Record<string, string>): string {
   return text.replace(/\{([a-z][a-zA-Z]*)\}/g, (whole, key: string) =>
     Object.hasOwn(particulars, key) ? particulars[key] : whole,

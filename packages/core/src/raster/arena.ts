@@ -2,13 +2,13 @@
  * Working memory for compositing: tiles in the memory of kernels of this thread's own, apart from the encoders', so that vector
  * instructions reach them. What lies elsewhere is composited by the TypeScript twins, to the same bit.
  */
-import { newKernel, ROOM, type Kernel } from '../kernels/kernel.ts';
+import { KERNEL_BYTES, newKernel, ROOM, type Kernel } from '../kernels/kernel.ts';
 import { TILE } from './image.ts';
 
 /** Tiles that can be in work at once: groups within groups, and what they are made from. */
 const SLOTS = 40;
 const SLOT_BYTES = TILE * TILE * 8;
-const FIRST = 0xb00000;
+const FIRST = KERNEL_BYTES;
 const PAGE = 65536;
 
 /** Where one colour lies for the kernel, and where the thresholds of a row: eight vectors. */

@@ -1,4 +1,9 @@
-/** Cosine and sine of an angle in degrees (clockwise on screen, since y points down), by our own series: the same on every engine. */
+/**
+ * Cosine and sine of an angle in degrees (clockwise on screen, since y points down), by our own series: the same on every engine.
+ * @example
+ * import { turnOf } from './raster/turn.ts';
+ * turnOf(360); // { cos: 1, sin: 0 }
+ */
 export function turnOf(degrees: number): { cos: number; sin: number } {
   let angle = degrees % 360;
   if (angle < 0) angle += 360;

@@ -188,6 +188,9 @@ export function strokeCoverage(
  * Exact share of a unit texel inside a half-plane.
  * @param distance signed distance of the texel's centre from the edge, positive inside
  * @param a,b the absolute components of the edge's unit normal
+ * @example
+ * import { halfPlaneCoverage } from './shapes/coverage.ts';
+ * halfPlaneCoverage(0.25, 0, 1); // 0.75
  */
 export function halfPlaneCoverage(distance: number, a: number, b: number): number {
   const wide = a > b ? a : b;

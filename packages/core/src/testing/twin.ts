@@ -5,10 +5,9 @@
 import { build } from 'esbuild';
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
-import { writeTables, type Kernel } from '../kernels/kernel.ts';
+import { KERNEL_BYTES, writeTables, type Kernel } from '../kernels/kernel.ts';
 
 const SOURCE = path.resolve(import.meta.dirname, '../../kernels');
-const SIZE = 0xb00000;
 
 /** A vector of 128 bits, seen as its lanes. */
 class V {
@@ -240,7 +239,7 @@ function access(view: DataView) {
 
 /** The kernels' source as JavaScript, with a memory of its own and the tables in place. */
 export async function makeTwin(): Promise<Kernel> {
-  const buffer = new ArrayBuffer(SIZE);
+  const buffer = new ArrayBuffer(KERNEL_BYTES);
   const reach = access(new DataView(buffer));
   const result = await build({
     entryPoints: [path.join(SOURCE, 'index.ts')],

@@ -23,7 +23,15 @@ export function encodeRows(
   else format.encodeRows(image, from, to, out, encoding.dither ?? false);
 }
 
-/** A whole image on this thread. Same image, same encoding, same bytes; splitting by rows changes nothing. */
+/**
+ * A whole image on this thread. Same image, same encoding, same bytes; splitting by rows changes nothing.
+ * @example
+ * import { decodeImage, encodeImage } from './texture/encode.ts';
+ * const red = { width: 4, height: 4, data: new Uint8Array(64).map((_, i) => [255, 0, 0, 255][i & 3]) };
+ * const block = encodeImage(red, 'bc1', { effort: 'fast' });
+ * block.length; // 8
+ * [...decodeImage(block, 'bc1', 4, 4).data.subarray(0, 4)]; // [255, 0, 0, 255]
+ */
 export function encodeImage(image: Image8, key: FormatKey, encoding: Encoding): Uint8Array {
   const format = FORMATS[key];
   const rows = rowsOf(format, image.height);

@@ -21,12 +21,22 @@ export interface MipOptions {
   coverage?: number;
 }
 
-/** Levels of a full chain down to 1 x 1: floor(log2(longer side)) + 1 (common practice, and the Direct3D 11 functional specification, 5.7). */
+/**
+ * Levels of a full chain down to 1 x 1: floor(log2(longer side)) + 1 (common practice, and the Direct3D 11 functional specification, 5.7).
+ * @example
+ * import { fullMipCount } from './texture/mips.ts';
+ * fullMipCount(1024, 512); // 11
+ */
 export function fullMipCount(width: number, height: number): number {
   return 32 - Math.clz32(Math.max(width, height));
 }
 
-/** Size of a level: halved and rounded down, at least 1. */
+/**
+ * Size of a level: halved and rounded down, at least 1.
+ * @example
+ * import { mipSize } from './texture/mips.ts';
+ * mipSize(96, 48, 6); // { width: 1, height: 1 }
+ */
 export function mipSize(width: number, height: number, level: number): { width: number; height: number } {
   return { width: Math.max(1, width >> level), height: Math.max(1, height >> level) };
 }
