@@ -1,7 +1,7 @@
 /** Names as games compare them: to the character. */
 
 /** Whether two names differ by case only, or by one character more, less or other. */
-export function near(expected: string, found: string): boolean {
+export function isNearMiss(expected: string, found: string): boolean {
   if (expected === found) return false;
   const [a, b] = [expected.toLowerCase(), found.toLowerCase()];
   if (a === b) return true;
@@ -26,7 +26,7 @@ export function difference(expected: string, found: string): string {
 
 /** Why a file is passed over: it is nearly one that the game looks for, or it is of no use. */
 export function whyIgnored(name: string, expected: readonly string[]): string {
-  const meant = expected.find((one) => near(one, name));
+  const meant = expected.find((one) => isNearMiss(one, name));
   return meant
     ? `Ignored: the game looks for ${meant}; ${difference(meant, name)}.`
     : 'Ignored: the game has no use for it.';

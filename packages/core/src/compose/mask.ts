@@ -3,7 +3,7 @@ import type { Layer } from '../livery/layer.ts';
 import type { Mask } from '../livery/paint.ts';
 import { gaussian, reachOf } from '../filters/gaussian.ts';
 import { partReached, spreadPatches, tilesReach } from '../paint/drawStrokes.ts';
-import { take } from '../raster/arena.ts';
+import { zeroedTile } from '../raster/arena.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { onRectangle } from '../raster/rectangle.ts';
 import { ONE } from '../raster/tile16.ts';
@@ -32,7 +32,7 @@ export function maskShares(
   const wide = expanded(at, margin);
   const soft = painted(mask, wide, scene, coverageOf).slice();
   gaussian(soft, wide.width, wide.height, 1, mask.feather / region.step);
-  const out = take(region.width * region.height);
+  const out = zeroedTile(region.width * region.height);
   for (let y = 0; y < region.height; y++) {
     const from = (y + margin) * wide.width + margin;
     out.set(soft.subarray(from, from + region.width), y * region.width);
@@ -55,7 +55,7 @@ function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageO
     if (patches.channels !== 1 || !reached) continue;
     const share = Math.round(one.opacity * 655.35);
     onRectangle(shares, region.width, 1, reached, (part) => {
-      const stroke = take(part.length);
+      const stroke = zeroedTile(part.length);
       spreadPatches(patches, one.tiles, reached, stroke);
       for (let i = 0; i < part.length; i++) {
         const by = mul16(stroke[i], share);
@@ -67,7 +67,7 @@ function painted(mask: Mask, region: Region, scene: Scene, coverageOf: CoverageO
 }
 
 function begun(from: Mask['from'], region: Region, scene: Scene, coverageOf: CoverageOf): Uint16Array {
-  const out = take(region.width * region.height);
+  const out = zeroedTile(region.width * region.height);
   switch (from.kind) {
     case 'all':
       return out.fill(ONE);

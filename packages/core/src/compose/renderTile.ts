@@ -8,7 +8,7 @@ import type { Livery } from '../livery/livery.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
 import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
-import { copied, room, scoped, take, taken } from '../raster/arena.ts';
+import { copied, newTile, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
@@ -39,7 +39,7 @@ export const isSourceOver = (node: LayerNode): boolean => isPlain(node.layer) &&
  */
 export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: Hooks): Uint16Array {
   const { layer } = node;
-  const out = take(region.width * region.height * 4);
+  const out = zeroedTile(region.width * region.height * 4);
   scoped(() => {
     const margin = marginIn(layer, region);
     if (margin === 0) {
@@ -48,7 +48,7 @@ export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: 
       return;
     }
     const wide = expanded(region, margin);
-    const large = take(wide.width * wide.height * 4);
+    const large = zeroedTile(wide.width * wide.height * 4);
     content(node, wide, scene, large);
     filter(layer, large, wide, scene);
     for (let y = 0; y < region.height; y++) {
@@ -97,7 +97,7 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
   const shares =
     mask && !mask.off
       ? maskShares(layer, mask, region, scene, coverage(scene))
-      : room(region.width * region.height).fill(ONE);
+      : newTile(region.width * region.height).fill(ONE);
   if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
   const share = Math.round(layer.opacity * 655.35);
   if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
@@ -107,7 +107,7 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
 /** Layers whose coverage is being asked for: a mask that comes back to its own layer shows everything. */
 const asking = new Set<string>();
 const coverage = (scene: Scene) => (layer: Layer, region: Region) => {
-  const out = take(region.width * region.height);
+  const out = zeroedTile(region.width * region.height);
   if (asking.has(layer.id)) return out.fill(ONE);
   asking.add(layer.id);
   try {
@@ -257,7 +257,7 @@ export function renderRegion(
 
 function inArena(livery: Livery, sheet: string, map: string, region: Region, sources: Sources): Uint16Array {
   const scene = sceneOf(livery, sheet, map, sources);
-  const out = take(region.width * region.height * 4);
+  const out = zeroedTile(region.width * region.height * 4);
   composeNodes(treeOf(scene.layers), region, scene, out);
   return out;
 }

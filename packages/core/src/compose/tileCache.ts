@@ -4,7 +4,7 @@ import type { Layer } from '../livery/layer.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import type { Livery } from '../livery/livery.ts';
 import { treeOf, type LayerNode } from '../livery/tree.ts';
-import { room, scoped, take, taken } from '../raster/arena.ts';
+import { newTile, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver } from '../raster/blend.ts';
 import { TILE } from '../raster/image.ts';
 import { halve16 } from '../raster/tile16.ts';
@@ -127,7 +127,7 @@ export class TileCache {
     const scene = sceneOf(livery, sheet, map, sources);
     const tile = tileRegion(level, tx, ty);
     return scoped(() => {
-      const out = take(rect.width * rect.height * 4);
+      const out = zeroedTile(rect.width * rect.height * 4);
       new Composer(this, tile, rect, { hot, live: true }).compose(treeOf(scene.layers), scene, out, true);
       return out.slice();
     });
@@ -149,7 +149,7 @@ export class TileCache {
     const done = this.get(key);
     if (done) return done;
     return scoped(() => {
-      const out = take(region.width * region.height * 4);
+      const out = zeroedTile(region.width * region.height * 4);
       const all = { x: 0, y: 0, width: region.width, height: region.height };
       new Composer(this, region, all, look).compose(nodes, scene, out, true);
       return this.put(key, out.slice());
@@ -169,7 +169,7 @@ export class TileCache {
     const known = this.get(key);
     if (known) return known;
     return scoped(() => {
-      const out = take(texels * 4);
+      const out = zeroedTile(texels * 4);
       make(out);
       return this.put(key, out.slice());
     });
@@ -302,7 +302,7 @@ class Composer {
       else for (const node of nodes) putNode(node, tile, scene, into);
     });
     scoped(() => {
-      const drawn = room(out.length);
+      const drawn = newTile(out.length);
       this.copy(kept, drawn);
       if (nodes.length === 1) putNode(nodes[0], region, scene, out, undefined, drawn);
       else blendOver(out, drawn, 'normal');

@@ -2,7 +2,7 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { makeTwin } from '../testing/twin.ts';
 import { randomFrom } from '../testing/images.ts';
-import { inArena, kernelOf, scoped, take, taken } from '../raster/arena.ts';
+import { inArena, kernelOf, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, fill, fillRun, overAll, tint } from '../raster/blend.ts';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { halve16, toStraight8 } from '../raster/tile16.ts';
@@ -167,12 +167,12 @@ test('the kernels’ own source, run without vectors, gives the same bytes', () 
 });
 
 test('room is free again after a scope, and what does not fit is taken elsewhere', () => {
-  const places = [0, 1].map(() => scoped(() => take(16).byteOffset));
+  const places = [0, 1].map(() => scoped(() => zeroedTile(16).byteOffset));
   expect(places[0]).toBe(places[1]);
   scoped(() => {
-    const all = Array.from({ length: 60 }, () => take(64));
+    const all = Array.from({ length: 60 }, () => zeroedTile(64));
     expect(all.some((one) => !inArena(one))).toBe(true);
     expect(new Set(all.filter(inArena).map((one) => one.byteOffset)).size).toBe(all.filter(inArena).length);
-    expect(inArena(take(kernelOf().memory.buffer.byteLength))).toBe(false);
+    expect(inArena(zeroedTile(kernelOf().memory.buffer.byteLength))).toBe(false);
   });
 });

@@ -117,7 +117,7 @@ export const NO_BOX = { frame: () => null, sides: () => null, sized: () => ({}),
 export const round = (value: number, digits = 1): number => Number(value.toFixed(digits));
 
 /** A number as it stands in a line. */
-export const told = (value: number): string => String(round(value));
+export const shortNumber = (value: number): string => String(round(value));
 
 /** -180 (excluded) to 180. */
 export const turnedWithin = (degrees: number): number => {

@@ -61,16 +61,16 @@ export const taken = (values: Uint16Array): Uint16Array => (inArena(values) ? va
 
 /** A copy in the kernels' memory, if there is room. */
 export function copied(values: Uint16Array): Uint16Array {
-  const copy = room(values.length);
+  const copy = newTile(values.length);
   copy.set(values);
   return copy;
 }
 
 /** Zeroed 16-bit values: in the kernels' memory while a slot is free and they fit, else wherever. Free at the end of the scope. */
-export const take = (length: number): Uint16Array => room(length).fill(0);
+export const zeroedTile = (length: number): Uint16Array => newTile(length).fill(0);
 
 /** The same with whatever lay there: for what is written over as a whole. */
-export function room(length: number): Uint16Array {
+export function newTile(length: number): Uint16Array {
   const kernel = kernelOf();
   if (length * 2 > SLOT_BYTES || used >= SLOTS) return new Uint16Array(length);
   return new Uint16Array(kernel.memory.buffer, FIRST + used++ * SLOT_BYTES, length);

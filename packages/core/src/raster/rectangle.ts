@@ -1,4 +1,4 @@
-import { scoped, take } from './arena.ts';
+import { scoped, zeroedTile } from './arena.ts';
 
 /** Samples of a picture. */
 export interface Rectangle {
@@ -25,7 +25,7 @@ export function onRectangle(
     return;
   }
   scoped(() => {
-    const part = take(wide * height * channels);
+    const part = zeroedTile(wide * height * channels);
     const row = (y: number) => {
       const from = ((top + y) * width + left) * channels;
       return values.subarray(from, from + wide * channels);

@@ -2,7 +2,7 @@
  * The one intermediate of all rendering: 16-bit premultiplied RGBA, 0..65535 (an 8-bit value v is v * 257),
  * and its one dithered rounding to straight 8 bits.
  */
-import { inArena, kernelOf, room, STRAIGHT, THRESHOLDS } from './arena.ts';
+import { inArena, kernelOf, newTile, STRAIGHT, THRESHOLDS } from './arena.ts';
 
 export const ONE = 65535;
 
@@ -76,7 +76,7 @@ export function halve16(source: Uint16Array, width: number, height: number): Uin
   const w = width >> 1;
   const h = height >> 1;
   if (inArena(source)) {
-    const small = room(w * h * 4);
+    const small = newTile(w * h * 4);
     for (let y = 0; y < h; y++) {
       const from = source.byteOffset + y * 2 * width * 8;
       kernelOf().halveRow(from, from + width * 8, small.byteOffset + y * w * 8, w);

@@ -27,10 +27,10 @@ export async function createLivery(db: Tx, document: Livery): Promise<string> {
 /** @throws NotFound */
 export async function headOf(tx: Tx, id: string): Promise<Head> {
   const [head] = await tx.select().from(livery).where(eq(livery.id, id));
-  if (!head) throw gone();
+  if (!head) throw noSuchLivery();
   return head;
 }
-export const gone = () => new NotFound('There is no such livery; it may have been deleted.');
+export const noSuchLivery = () => new NotFound('There is no such livery; it may have been deleted.');
 
 /** The state of a livery, now or at an earlier revision. @throws InputError when it is not there, or cannot be read */
 export async function getLivery(tx: Tx, id: string, at?: number): Promise<StoredLivery> {
@@ -120,7 +120,7 @@ export async function setBinned(db: Db, id: string, binned: boolean): Promise<vo
     .set({ deletedAt: binned ? sql`now()` : null })
     .where(eq(livery.id, id))
     .returning({ id: livery.id });
-  if (rows.length === 0) throw gone();
+  if (rows.length === 0) throw noSuchLivery();
 }
 
 /**
@@ -159,7 +159,7 @@ async function removeBinned(tx: Tx, id: string): Promise<void> {
 export async function returnToGood(db: Db, id: string): Promise<number> {
   return transact(db, async (tx) => {
     const [head] = await tx.select().from(livery).where(eq(livery.id, id)).for('update');
-    if (!head) throw gone();
+    if (!head) throw noSuchLivery();
     const read = await readUpTo(tx, id, head.revision);
     if (read.revision === head.revision) throw new InputError('This livery can be read as it is.');
     if (!read.livery) throw new InputError('No state of this livery can be read.');

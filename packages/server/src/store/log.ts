@@ -14,7 +14,7 @@ import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { factsAtHand, factsOf } from './facts.ts';
 import { isAway, transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldHead, holdHead } from './heads.ts';
-import { entriesSince, gone, MOST_ENTRIES, stateAt } from './liveries.ts';
+import { entriesSince, noSuchLivery, MOST_ENTRIES, stateAt } from './liveries.ts';
 import { madeByKeys } from './specs.ts';
 import { edit, livery, snapshot } from './schema.ts';
 import { findTemplate } from './templates.ts';
@@ -98,7 +98,7 @@ interface Joined {
 
 async function joinAll(tx: Tx, id: string, posts: readonly Post[]): Promise<Joined> {
   const [row] = await tx.select().from(livery).where(eq(livery.id, id)).for('update');
-  if (!row) throw gone();
+  if (!row) throw noSuchLivery();
   if (row.deletedAt) throw new InputError('This livery is in the bin; take it out to go on with it.');
   if (posts.some(({ base }) => base > row.revision))
     throw new Clash('This livery was taken back to an earlier state meanwhile; it is opened anew.');

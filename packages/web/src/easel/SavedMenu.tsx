@@ -9,7 +9,7 @@ import { useMemo, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { stacksOf } from '@wet-lacquer/core/livery/history.ts';
 import { sentenceOf } from '../lib/api.ts';
-import { count, when } from '../lib/words.ts';
+import { count, dateInWords } from '../lib/words.ts';
 import { INK } from '../theme.ts';
 import { KeyMark } from './commands/KeysDialog.tsx';
 import { useEasel } from './context.ts';
@@ -148,7 +148,7 @@ function Steps({ onClose }: { onClose(): void }) {
               {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
               {step.label}
             </span>
-            <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? when(step.at) : 'now'}</span>
+            <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? dateInWords(step.at) : 'now'}</span>
           </MenuItem>
         ))}
       {steps.length + earlier > listed && (

@@ -14,7 +14,7 @@ import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
 import { piecesOf, type Piece } from './flat/pieces.ts';
-import { choose, say, useSession } from './session.ts';
+import { choose, announce, useSession } from './session.ts';
 
 /** Makes several changes as one step. @param edits at least one */
 export const commitAll = (doc: EaselDocument, edits: SingleEdit[], label: string): void =>
@@ -44,7 +44,7 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
   const edits = [...pins, ...adds];
   commitAll(doc, edits, `Add ${layer.name}`);
   choose(layer.id);
-  say(`${layer.name} added`);
+  announce(`${layer.name} added`);
 }
 
 /** The sheets over which something lies that is defined on the model: those of its parts that have the map, and the one at hand. */
@@ -81,14 +81,14 @@ export function setLayer(doc: EaselDocument, id: string, set: Record<string, unk
 export function removeLayer(doc: EaselDocument, id: string): void {
   const place = findLayer(doc.use.getState().livery, id as LayerId);
   if (!place) return;
-  if (place.layer.locked) return say(`${place.layer.name} is locked`);
+  if (place.layer.locked) return announce(`${place.layer.name} is locked`);
   // A group goes with all that it holds, groups in it last.
   const gone = withInside(layersOf(doc.use.getState().livery, place.sheet, place.map), place.layer);
   const edits = gone.map((one): SingleEdit => ({ do: 'remove-layer', layer: one.id }));
   commitAll(doc, edits, `Delete ${place.layer.name}`);
   const left = layersOf(doc.use.getState().livery, place.sheet, place.map);
   choose(left[Math.max(0, place.index - 1)]?.id ?? null);
-  say(`${place.layer.name} deleted`);
+  announce(`${place.layer.name} deleted`);
 }
 
 /** A group with everything in it, under new names for all of them. */
@@ -105,7 +105,7 @@ function duplicateGroup(doc: EaselDocument, { sheet, map, layer }: LayerPlace): 
   });
   doc.commit({ do: 'together', edits }, `Duplicate ${layer.name}`);
   choose(heldIn(ids, layer.id));
-  say(`${layer.name} copy added`);
+  announce(`${layer.name} copy added`);
 }
 
 export function duplicateLayer(doc: EaselDocument, id: string): void {
@@ -133,7 +133,7 @@ export function duplicateLayer(doc: EaselDocument, id: string): void {
   });
   commitAll(doc, edits, `Duplicate ${place.layer.name}`);
   choose(own);
-  say(`${name} added`);
+  announce(`${name} added`);
 }
 
 /** Puts layers into a new group, where the last of them was. */
@@ -170,7 +170,7 @@ export function groupLayers(doc: EaselDocument, ids: readonly string[]): void {
     `Group ${members.length === 1 ? members[0].name : `${members.length} layers`}`,
   );
   choose(group.id);
-  say(`${name} holds ${members.length} ${members.length === 1 ? 'layer' : 'layers'}`);
+  announce(`${name} holds ${members.length} ${members.length === 1 ? 'layer' : 'layers'}`);
 }
 
 /** Puts a mark in the place of a picture that lies texel for texel: it can be turned, scaled and warped. */
@@ -198,7 +198,7 @@ export function placeFreely(doc: EaselDocument, layer: LayerOf<'picture'>): void
   ];
   commitAll(doc, edits, `Place ${layer.name} freely`);
   choose(mark.id);
-  say(`${layer.name} can be turned, scaled and warped now`);
+  announce(`${layer.name} can be turned, scaled and warped now`);
 }
 
 /** Takes a group away and leaves its layers where it was. */
@@ -218,7 +218,7 @@ export function ungroup(doc: EaselDocument, id: string): void {
     `Take ${layer.name} apart`,
   );
   choose(members.at(-1)?.id ?? null);
-  say(`${layer.name} taken apart`);
+  announce(`${layer.name} taken apart`);
 }
 
 /**
@@ -238,7 +238,7 @@ export function moveLayer(doc: EaselDocument, id: string, index: number, group?:
     ...(regroups ? [{ do: 'set-layer' as const, layer: place.layer.id, set: { group } }] : []),
   ];
   commitAll(doc, edits, `Move ${place.layer.name}`);
-  say(`${place.layer.name} is now ${to + 1} of ${layers.length}`);
+  announce(`${place.layer.name} is now ${to + 1} of ${layers.length}`);
 }
 
 export function toggle(doc: EaselDocument, id: string, what: 'hidden' | 'locked'): void {
@@ -246,5 +246,5 @@ export function toggle(doc: EaselDocument, id: string, what: 'hidden' | 'locked'
   if (!layer) return;
   const verb = what === 'hidden' ? (layer.hidden ? 'Show' : 'Hide') : layer.locked ? 'Unlock' : 'Lock';
   setLayer(doc, id, { [what]: !layer[what] }, `${verb} ${layer.name}`);
-  say(`${verb} ${layer.name}`);
+  announce(`${verb} ${layer.name}`);
 }

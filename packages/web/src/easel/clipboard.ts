@@ -13,7 +13,7 @@ import { decalLayer } from './buildup/makers.ts';
 import { isTaken } from './commands/keys.ts';
 import type { EaselDocument } from './document.ts';
 import { useView } from './flat/view.ts';
-import { choose, say, setTrouble, useSession } from './session.ts';
+import { choose, announce, setTrouble, useSession } from './session.ts';
 
 const sheetOf = (doc: EaselDocument) => {
   const { sheet } = useSession.getState();
@@ -72,7 +72,7 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
     { sheet, map, index: indexAbove(doc) },
     { move: stays ? { x: 24, y: 24 } : { x: 0, y: 0 }, scale: kit ? sheet.width / from.width : 1 },
   );
-  if (edits.length === 0) return say('All of it is here already');
+  if (edits.length === 0) return announce('All of it is here already');
   const what = layers.length === 1 ? layers[0].name : count(layers.length, 'layer');
   commitAll(doc, edits, `Put down ${kit ? `a kit, ${what}` : what}`);
   const last = layers.at(-1);
@@ -88,7 +88,7 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
     });
   }
   const lost = parcel.layers.length - known.length;
-  say(`${what} put down${lost > 0 ? `; ${count(lost, 'picture')} left out: not on this server` : ''}`);
+  announce(`${what} put down${lost > 0 ? `; ${count(lost, 'picture')} left out: not on this server` : ''}`);
 }
 
 function remove(doc: EaselDocument, parcel: Parcel): void {
@@ -96,13 +96,13 @@ function remove(doc: EaselDocument, parcel: Parcel): void {
   const layers = layersOf(doc.use.getState().livery, sheet, map);
   const ids = new Set(parcel.layers.map(({ id }) => id));
   const locked = layers.find((layer) => ids.has(layer.id) && layer.locked);
-  if (locked) return say(`${locked.name} is locked`);
+  if (locked) return announce(`${locked.name} is locked`);
   // Groups go after what they hold.
   const gone = layers.filter(({ id }) => ids.has(id)).flatMap((layer) => withInside(layers, layer));
   const edits = [...new Set(gone)].map((layer): SingleEdit => ({ do: 'remove-layer', layer: layer.id }));
   commitAll(doc, edits, `Cut ${count(edits.length, 'layer')}`);
   choose(null);
-  say(`${count(edits.length, 'layer')} cut`);
+  announce(`${count(edits.length, 'layer')} cut`);
 }
 
 /** Listens until the returned function is called. */
@@ -115,7 +115,8 @@ export function listenToClipboard(doc: EaselDocument): () => void {
     event.preventDefault();
     event.clipboardData?.setData('text/plain', JSON.stringify(parcel));
     if (event.type === 'cut') remove(doc, parcel);
-    else say(`${parcel.layers.length === 1 ? parcel.layers[0].name : count(parcel.layers.length, 'layer')} copied`);
+    else
+      announce(`${parcel.layers.length === 1 ? parcel.layers[0].name : count(parcel.layers.length, 'layer')} copied`);
   };
   const picture = async (file: File) => {
     const { x, y } = useView.getState();

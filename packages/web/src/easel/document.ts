@@ -23,7 +23,7 @@ import { perFrame } from '../lib/perFrame.ts';
 import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import {
   asideOf,
-  bare,
+  asSent,
   forgetAside,
   forgetSent,
   keepAside,
@@ -203,7 +203,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
       unkept.delete(entry.id);
       keepAside(open.id, entry, why);
     }
-    const more = steps.map(({ entry, why }) => asideOf(entry.id, bare(entry), why, 'here'));
+    const more = steps.map(({ entry, why }) => asideOf(entry.id, asSent(entry), why, 'here'));
     use.setState({ setAside: [...use.getState().setAside, ...more] });
   };
 

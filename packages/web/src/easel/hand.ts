@@ -120,6 +120,6 @@ export const HANDS: readonly { hand: Hand; name: string; key: string; what: stri
   { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
 ];
 
-export const take = (hand: Hand) => useHand.setState({ hand });
+export const takeInHand = (hand: Hand) => useHand.setState({ hand });
 export const setBrush = (set: Partial<Brush>) => useHand.setState(({ brush }) => ({ brush: { ...brush, ...set } }));
 export const isPainting = (hand: Hand): boolean => hand === 'paint' || hand === 'rub' || hand === 'clone';

@@ -56,13 +56,13 @@ function all(what: string, livery: string): { id: string; kept: Kept }[] {
 
 const personOf = (entry: unknown): unknown => (entry as { person?: unknown } | null)?.person;
 /** An entry without what is known of it here alone. */
-export const bare = ({ id, person, edit, undoes, redoes, label }: Entry): Entry => ({
+export const asSent = ({ id, person, edit, undoes, redoes, label }: Entry): Entry => ({
   ...{ id, person, edit, undoes, redoes, label },
 });
 
 /** @returns whether the browser had room for it; if not, it is in memory and on its way */
 export const keepUnsent = (livery: string, entry: Entry, order: number): boolean =>
-  keep(keyOf(UNSENT, livery, entry.id), { order, entry: bare(entry) });
+  keep(keyOf(UNSENT, livery, entry.id), { order, entry: asSent(entry) });
 
 export const forgetSent = (livery: string, id: string): void => localStorage.removeItem(keyOf(UNSENT, livery, id));
 
@@ -84,7 +84,7 @@ export function leftUnsent(livery: string, person: string): Entry[] {
 
 /** Sets a step aside: it is sent no more, and stays until somebody decides. */
 export function keepAside(livery: string, entry: Entry, why: string): void {
-  const kept = { order: Date.now(), entry: bare(entry) };
+  const kept = { order: Date.now(), entry: asSent(entry) };
   // It leaves its room to itself.
   forgetSent(livery, entry.id);
   if (!keep(keyOf(ASIDE, livery, entry.id), { ...kept, why })) keep(keyOf(UNSENT, livery, entry.id), kept);

@@ -102,7 +102,7 @@ export const choose = (chosen: string | null, sheet?: string, map?: string) =>
 export const setTrouble = (trouble: string | null) => {
   if (useSession.getState().trouble !== trouble) useSession.setState({ trouble });
 };
-export const say = (said: string) => useSession.setState({ said });
+export const announce = (said: string) => useSession.setState({ said });
 
 /** Chooses one more layer, or lets it go. */
 export const chooseAlso = (id: string) =>

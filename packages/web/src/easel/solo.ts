@@ -2,7 +2,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { groupsAround } from '@wet-lacquer/core/livery/tree.ts';
 
 /** The livery with all other layers of a layer's map hidden: only for looking at. Groups around it stay, and what it holds. */
-export function alone(livery: Livery, id: string): Livery {
+export function onlyLayer(livery: Livery, id: string): Livery {
   return {
     ...livery,
     sheets: livery.sheets.map((sheet) => ({

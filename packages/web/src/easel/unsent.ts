@@ -5,7 +5,7 @@ import { storedIn } from '@wet-lacquer/core/livery/edit.ts';
 import type { PostAnswer } from '@wet-lacquer/sync/join.ts';
 import { ApiError, get, send, sentenceOf } from '../lib/api.ts';
 import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
-import { bare, forgetSent, keepAside, leftAside, leftUnsent } from './outbox.ts';
+import { asSent, forgetSent, keepAside, leftAside, leftUnsent } from './outbox.ts';
 import { person } from './person.ts';
 import { sendPixels } from './pixels.ts';
 
@@ -48,7 +48,7 @@ export function pauses() {
  */
 export async function postEntries(livery: string, base: number, batch: readonly Entry[]): Promise<PostAnswer> {
   await sendPixels(batch.flatMap(({ edit }) => storedIn(edit)));
-  const entries = batch.map(bare);
+  const entries = batch.map(asSent);
   return send<PostAnswer>('POST', `/liveries/${livery}/entries`, { base, entries }).catch((error: unknown) => {
     const body = error instanceof ApiError && error.status === 422 ? (error.body as Partial<PostAnswer> | null) : null;
     if (body?.state === 'refused') return body as PostAnswer;

@@ -1,7 +1,7 @@
 import { afterEach, describe, expect, test, vi } from 'vitest';
 import { ApiError, get, send, sendFile, sentenceOf } from './api.ts';
 import { perFrame } from './perFrame.ts';
-import { count, size, when } from './words.ts';
+import { count, size, dateInWords } from './words.ts';
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -60,8 +60,8 @@ describe('words', () => {
     expect([count(1, 'file'), count(4, 'file'), count(2, 'box', 'boxes')]).toEqual(['1 file', '4 files', '2 boxes']);
     const today = new Date();
     today.setHours(9, 5);
-    expect(when(today.toISOString())).toBe('today, 09:05');
-    expect(when('2020-03-04T12:00:00')).toBe('4 Mar, 12:00');
+    expect(dateInWords(today.toISOString())).toBe('today, 09:05');
+    expect(dateInWords('2020-03-04T12:00:00')).toBe('4 Mar, 12:00');
   });
 });
 

@@ -2,7 +2,7 @@ const time = new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digi
 const day = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short' });
 
 /** "today, 14:06", "3 Nov, 09:12". */
-export function when(iso: string): string {
+export function dateInWords(iso: string): string {
   const then = new Date(iso);
   const today = new Date().toDateString() === then.toDateString();
   return `${today ? 'today' : day.format(then)}, ${time.format(then)}`;

@@ -30,7 +30,7 @@ import { levelsOver } from '@wet-lacquer/core/texture/over/overDds.ts';
 import { getBytes } from '../lib/api.ts';
 import { browserStore } from './browserStore.ts';
 import type { CellAnswer, Looking, ProofAsks, ProofNews, Trial } from './proofMessages.ts';
-import { serve, tell } from './workerClient.ts';
+import { serve, sendNews } from './workerClient.ts';
 
 const BUDGET = 256 * 1024 * 1024;
 /** How long to work before others are let in, and how often to say how far it is. */
@@ -343,7 +343,7 @@ function say(at = false): void {
     findings,
     problem,
   };
-  tell(news);
+  sendNews(news);
 }
 
 function expected(): { width: number; height: number }[] {

@@ -116,6 +116,6 @@ export function serve<A extends AsksShape>(answers: Answers<A>): void {
 }
 
 /** Says something unasked. */
-export function tell(news: unknown): void {
+export function sendNews(news: unknown): void {
   self.postMessage({ news });
 }

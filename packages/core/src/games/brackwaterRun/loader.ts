@@ -4,7 +4,7 @@
  */
 import { parse } from 'smol-toml';
 import { ddsSheet, notShown } from '../../bay/dds.ts';
-import { difference, near, whyIgnored } from '../../bay/names.ts';
+import { difference, isNearMiss, whyIgnored } from '../../bay/names.ts';
 import {
   newReport,
   type BayGame,
@@ -86,7 +86,7 @@ function loadSheet(
   if (bytes) return ddsSheet(key, file, bytes, { format: 'BC7', header: 'DX10', width: side, height: side });
   if (!claimed)
     return notShown(key, file, 'own', 'finish.toml does not claim this sheet, so the game shows its own picture.');
-  const close = names.find((name) => near(file, name));
+  const close = names.find((name) => isNearMiss(file, name));
   const why = close ? `No ${file}: there is ${close}, but ${difference(file, close)}.` : `No ${file} in the folder.`;
   return notShown(key, file, 'missing', why);
 }

@@ -4,7 +4,7 @@
  */
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { ddsSheet, notShown } from '../../bay/dds.ts';
-import { childrenOf, difference, near, whyIgnored } from '../../bay/names.ts';
+import { childrenOf, difference, isNearMiss, whyIgnored } from '../../bay/names.ts';
 import { newReport, type BayGame, type GameFolder } from '../../bay/report.ts';
 
 const ROOT = 'wagons/brock/';
@@ -43,7 +43,7 @@ export const loader: BayGame = {
     const keys = childrenOf(folder.keys(), ROOT).filter((name) => {
       const has = folder.has(`${ROOT}${name}/wagon.xml`);
       if (!has) {
-        const close = childrenOf(folder.keys(), `${ROOT}${name}/`).find((file) => near('wagon.xml', file));
+        const close = childrenOf(folder.keys(), `${ROOT}${name}/`).find((file) => isNearMiss('wagon.xml', file));
         ignored.push({
           file: ROOT + name,
           why: `Ignored: it has no wagon.xml${close ? `; there is ${close}, but ${difference('wagon.xml', close)}` : ''}.`,
@@ -77,7 +77,7 @@ export const loader: BayGame = {
     if (model !== MODEL)
       report.ignored.push({
         file: 'wagon.xml',
-        why: `Its model is "${model}"; ${near(MODEL, model) ? difference(MODEL, model) : `the game has ${MODEL}`}.`,
+        why: `Its model is "${model}"; ${isNearMiss(MODEL, model) ? difference(MODEL, model) : `the game has ${MODEL}`}.`,
       });
     report.loaded.push('wagon.xml');
     const materials = (Array.isArray(wagon.material) ? wagon.material : []) as Node[];
@@ -113,7 +113,7 @@ function sheetOf(
   names: readonly string[],
 ) {
   const broken = (from: string, name: string) => {
-    const close = names.find((one) => near(name, one));
+    const close = names.find((one) => isNearMiss(name, one));
     return `${from} → ${name || 'nothing'}: ${close ? `there is ${close}, but ${difference(name, close)}` : 'it is not there'}.`;
   };
   used.add(material);

@@ -1,6 +1,6 @@
 /** Tollbarge's loader: all barges wear the one atlas `barges/sails.dds`, BC1 with legacy header, 1024, all mip levels. */
 import { ddsSheet, notShown } from '../../bay/dds.ts';
-import { difference, near } from '../../bay/names.ts';
+import { difference, isNearMiss } from '../../bay/names.ts';
 import { newReport, type BayGame } from '../../bay/report.ts';
 
 const FILE = 'barges/sails.dds';
@@ -15,7 +15,7 @@ export const loader: BayGame = {
       .filter((path) => path !== FILE)
       .map((path) => ({
         file: path,
-        why: near(FILE, path)
+        why: isNearMiss(FILE, path)
           ? `Ignored: the game looks for ${FILE}; ${difference(FILE, path)}.`
           : 'Ignored: the game has no use for it.',
       })),

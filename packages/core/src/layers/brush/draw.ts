@@ -1,7 +1,7 @@
 import type { LayerOf } from '../../livery/layer.ts';
 import type { Stroke } from '../../livery/paint.ts';
 import { boxOfTiles, partReached, spreadPatches, tilesReach } from '../../paint/drawStrokes.ts';
-import { take } from '../../raster/arena.ts';
+import { zeroedTile } from '../../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, tint } from '../../raster/blend.ts';
 import { onRectangle } from '../../raster/rectangle.ts';
 import { ONE } from '../../raster/tile16.ts';
@@ -30,20 +30,20 @@ export function putStroke(
   const share = Math.round(stroke.opacity * 655.35);
   onRectangle(out, region.width, 4, reached, (part) => {
     if (patches.channels === 4) {
-      const source = take(part.length);
+      const source = zeroedTile(part.length);
       spreadPatches(patches, stroke.tiles, reached, source);
       fadeAll(source, share);
       blendOver(part, source, 'normal');
       return;
     }
-    const coverage = take(part.length / 4);
+    const coverage = zeroedTile(part.length / 4);
     spreadPatches(patches, stroke.tiles, reached, coverage);
     if (stroke.how === 'erase') {
       for (let i = 0; i < coverage.length; i++) coverage[i] = ONE - Math.round((coverage[i] * share) / ONE);
       fadeEach(part, coverage);
       return;
     }
-    const source = take(part.length);
+    const source = zeroedTile(part.length);
     tint(source, coverage, env.colour(stroke.paint ?? { hex: '#808080' }));
     fadeAll(source, share);
     blendOver(part, source, 'normal');

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, Paint, texels } from '../../livery/paint.ts';
-import { ANGLE, PAINT, round, told, turnedWithin, type LayerData } from '../data.ts';
+import { ANGLE, PAINT, round, shortNumber, turnedWithin, type LayerData } from '../data.ts';
 
 export const ChequerLayer = z.strictObject({
   kind: z.literal('chequer'),
@@ -34,7 +34,7 @@ export const chequer: LayerData<z.infer<typeof ChequerLayer>> = {
     ],
   ],
   colours: [PAINT, { is: 'maybe', key: 'other', label: 'other cells', tick: 'Paint the other cells too' }],
-  numbers: ({ cell, angle }) => `cell ${told(cell)} ${told(angle)}°`,
+  numbers: ({ cell, angle }) => `cell ${shortNumber(cell)} ${shortNumber(angle)}°`,
   makers: [
     {
       key: 'chequer',

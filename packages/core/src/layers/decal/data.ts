@@ -4,7 +4,7 @@ import { Sha256 } from '../../livery/ids.ts';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, KnockOut, length, Paint, texels } from '../../livery/paint.ts';
 import { Warp } from '../../livery/warp.ts';
-import { round, told, turnedWithin, TURN, type LayerData } from '../data.ts';
+import { round, shortNumber, turnedWithin, TURN, type LayerData } from '../data.ts';
 
 export const DecalLayer = z.strictObject({
   kind: z.literal('decal'),
@@ -48,7 +48,7 @@ export const decal: LayerData<z.infer<typeof DecalLayer>> = {
   handles: ({ warp }) => (warp ? ['net'] : []),
   place: () => ['ratio', [TURN]],
   colours: ['recolour'],
-  numbers: ({ width, height, turn }) => `w ${told(width)} h ${told(height)} ${told(turn)}°`,
+  numbers: ({ width, height, turn }) => `w ${shortNumber(width)} h ${shortNumber(height)} ${shortNumber(turn)}°`,
   // Out of the library.
   makers: [],
 };

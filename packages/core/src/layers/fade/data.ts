@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, percent, texels } from '../../livery/paint.ts';
-import { ANGLE, directionIn, NO_BOX, told, type LayerData, type MakerPlace } from '../data.ts';
+import { ANGLE, directionIn, NO_BOX, shortNumber, type LayerData, type MakerPlace } from '../data.ts';
 
 export const FadeStop = z.strictObject({
   at: z.number().min(0).max(1),
@@ -40,7 +40,7 @@ export const fade: LayerData<z.infer<typeof FadeLayer>> = {
     return shape === 'linear' ? [[reach, ANGLE], 'along'] : [[reach]];
   },
   colours: ['stops'],
-  numbers: ({ length: reach, angle }) => `length ${told(reach)} ${told(angle)}°`,
+  numbers: ({ length: reach, angle }) => `length ${shortNumber(reach)} ${shortNumber(angle)}°`,
   makers: [
     { key: 'fade', phase: 'Base', name: 'Fade', what: 'along a line, any number of stops', make: begin('linear') },
     { key: 'radial', phase: 'Base', name: 'Radial fade', what: 'outwards from a centre', make: begin('radial') },

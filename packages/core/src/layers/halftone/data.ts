@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, texels } from '../../livery/paint.ts';
-import { ANGLE, directionIn, NO_BOX, PAINT, told, type LayerData } from '../data.ts';
+import { ANGLE, directionIn, NO_BOX, PAINT, shortNumber, type LayerData } from '../data.ts';
 
 /** Dots that shrink along a line: a fade that stays two colours. */
 export const HalftoneLayer = z.strictObject({
@@ -30,7 +30,7 @@ export const halftone: LayerData<z.infer<typeof HalftoneLayer>> = {
     [{ key: 'pitch', label: 'dot to dot', min: 4, max: 1024 }],
   ],
   colours: [PAINT],
-  numbers: ({ length: reach, angle }) => `length ${told(reach)} ${told(angle)}°`,
+  numbers: ({ length: reach, angle }) => `length ${shortNumber(reach)} ${shortNumber(angle)}°`,
   makers: [
     {
       key: 'halftone',

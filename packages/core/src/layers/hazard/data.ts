@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, texels } from '../../livery/paint.ts';
-import { directionIn, PAINT, round, told, TURN, type LayerData } from '../data.ts';
+import { directionIn, PAINT, round, shortNumber, TURN, type LayerData } from '../data.ts';
 
 /** Slanting bars in a box. */
 export const HazardLayer = z.strictObject({
@@ -43,7 +43,7 @@ export const hazard: LayerData<z.infer<typeof HazardLayer>> = {
     [TURN],
   ],
   colours: [PAINT, { is: 'maybe', key: 'other', label: 'between', tick: 'Paint between the bars' }],
-  numbers: ({ width, height, turn }) => `w ${told(width)} h ${told(height)} ${told(turn)}°`,
+  numbers: ({ width, height, turn }) => `w ${shortNumber(width)} h ${shortNumber(height)} ${shortNumber(turn)}°`,
   makers: [
     {
       key: 'hazard',

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, texels } from '../../livery/paint.ts';
 import { words } from '../../livery/words.ts';
-import { round, told, turnedWithin, TURN, type LayerData, type MakerPlace } from '../data.ts';
+import { round, shortNumber, turnedWithin, TURN, type LayerData, type MakerPlace } from '../data.ts';
 
 export const LetteringLayer = z.strictObject({
   kind: z.literal('lettering'),
@@ -55,7 +55,7 @@ export const lettering: LayerData<z.infer<typeof LetteringLayer>> = {
   handles: () => [],
   place: () => [[{ key: 'size', label: 'size', min: 0.25, max: 32768 }, TURN]],
   colours: [{ is: 'paint', key: 'paint', label: 'fill' }, 'outline'],
-  numbers: ({ size, turn }) => `size ${told(size)} ${told(turn)}°`,
+  numbers: ({ size, turn }) => `size ${shortNumber(size)} ${shortNumber(turn)}°`,
   makers: [
     {
       key: 'lettering',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { Paint, texels } from '../../livery/paint.ts';
-import { NO_BOX, PAINT, told, type LayerData } from '../data.ts';
+import { NO_BOX, PAINT, shortNumber, type LayerData } from '../data.ts';
 
 const Knot = z.strictObject({
   x: texels,
@@ -45,7 +45,7 @@ export const shape: LayerData<z.infer<typeof ShapeLayer>> = {
   handles: () => ['knots'],
   place: () => ['outline'],
   colours: [PAINT],
-  numbers: ({ line }) => (line ? `line ${told(line.width)}` : ''),
+  numbers: ({ line }) => (line ? `line ${shortNumber(line.width)}` : ''),
   makers: [
     {
       key: 'line',

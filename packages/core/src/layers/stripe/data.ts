@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, softness, texels } from '../../livery/paint.ts';
-import { ANGLE, NO_BOX, PAINT, told, turnedWithin, type LayerData } from '../data.ts';
+import { ANGLE, NO_BOX, PAINT, shortNumber, turnedWithin, type LayerData } from '../data.ts';
 
 export const StripeLayer = z.strictObject({
   kind: z.literal('stripe'),
@@ -26,7 +26,7 @@ export const stripe: LayerData<z.infer<typeof StripeLayer>> = {
     [{ key: 'softness', label: 'softness', min: 0, max: 4096 }],
   ],
   colours: [PAINT],
-  numbers: ({ width, angle }) => `width ${told(width)} ${told(angle)}°`,
+  numbers: ({ width, angle }) => `width ${shortNumber(width)} ${shortNumber(angle)}°`,
   makers: [
     {
       key: 'stripe',

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { degrees, length, Paint, softness, texels } from '../../livery/paint.ts';
-import { ANGLE, NO_BOX, told, turnedWithin, type LayerData } from '../data.ts';
+import { ANGLE, NO_BOX, shortNumber, turnedWithin, type LayerData } from '../data.ts';
 
 export const StripeSetLayer = z.strictObject({
   kind: z.literal('stripe-set'),
@@ -32,7 +32,7 @@ export const stripeSet: LayerData<z.infer<typeof StripeSetLayer>> = {
     [{ key: 'count', label: 'stripes', unit: '', min: 1, max: 400, digits: 0 }],
   ],
   colours: [{ is: 'paints', key: 'paints', most: 12 }],
-  numbers: ({ width, angle }) => `width ${told(width)} ${told(angle)}°`,
+  numbers: ({ width, angle }) => `width ${shortNumber(width)} ${shortNumber(angle)}°`,
   makers: [
     {
       key: 'stripe-set',

@@ -43,7 +43,7 @@ export function changedBoxes({ width, height, data }: Changed): TexelSpan[] {
   for (let row = 0; row < rows; row++)
     for (let column = 0; column < columns; column++)
       if (hit[row * columns + column]) boxes.push({ left: column, top: row, right: column + 1, bottom: row + 1 });
-  return apart(boxes).map(({ left, top, right, bottom }) => ({
+  return disjointSpans(boxes).map(({ left, top, right, bottom }) => ({
     left: left * CELL,
     top: top * CELL,
     right: Math.min(width, right * CELL),
@@ -59,7 +59,7 @@ export function anyChanged({ data, width, height }: Changed, x: number, y: numbe
 }
 
 /** Boxes joined until no two of them touch. */
-export function apart(boxes: readonly TexelSpan[]): TexelSpan[] {
+export function disjointSpans(boxes: readonly TexelSpan[]): TexelSpan[] {
   let all = [...boxes];
   for (let joined = true; joined;) {
     joined = false;

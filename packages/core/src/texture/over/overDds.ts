@@ -5,7 +5,15 @@ import { ddsLayout, ddsLevel, readDdsRows, writeMasked, type DdsLayout } from '.
 import { encodeRows } from '../encode.ts';
 import { FORMATS, isWritten, type FormatKey } from '../formats/index.ts';
 import { filterBand, type MipOptions } from '../mips.ts';
-import { anyChanged, apart, changedAt, changedBoxes, nothingChanged, type Changed, type TexelSpan } from './changed.ts';
+import {
+  anyChanged,
+  disjointSpans,
+  changedAt,
+  changedBoxes,
+  nothingChanged,
+  type Changed,
+  type TexelSpan,
+} from './changed.ts';
 
 /** What is to be encoded of a file, and where it goes. */
 export interface DdsOver {
@@ -189,7 +197,7 @@ function levelBelow(original: Uint8Array, layout: DdsLayout, n: number, above: L
   const whole = above.image.width % 2 !== 0 || above.image.height % 2 !== 0 || width < 64 || height < 64;
   const wanted = whole && boxes.length > 0 ? [{ left: 0, top: 0, right: width, bottom: height }] : boxes;
   const made: { box: TexelSpan; left: number; top: number; image: Image8 }[] = [];
-  for (const box of apart(wanted)) {
+  for (const box of disjointSpans(wanted)) {
     const left = whole ? 0 : Math.max(0, box.left * 2 - BESIDE);
     const top = whole ? 0 : Math.max(0, box.top * 2 - BESIDE);
     const right = whole ? above.image.width : Math.min(above.image.width, box.right * 2 + BESIDE);

@@ -22,7 +22,7 @@ import { INK } from '../../theme.ts';
 import { addLayer } from '../actions.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { useView } from '../flat/view.ts';
-import { take } from '../hand.ts';
+import { takeInHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { LayerActs } from './LayerActs.tsx';
@@ -108,7 +108,7 @@ export const ShelfHead = memo(function ShelfHead({
               onClick={() => {
                 setMenu(null);
                 void addLayer(doc, maker.make(placeOf()), maker.phase);
-                if (maker.key === 'brushwork') take('paint');
+                if (maker.key === 'brushwork') takeInHand('paint');
               }}
             >
               <ListItemText

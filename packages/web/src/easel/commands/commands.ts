@@ -8,9 +8,9 @@ import { duplicateLayer, groupLayers, removeLayer, setLayer, toggle, ungroup } f
 import type { EaselDocument } from '../document.ts';
 import { around, piecesOf } from '../flat/pieces.ts';
 import { GUIDES } from '../flat/guides.ts';
-import { fit, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
-import { HANDS, setBrush, take, useHand } from '../hand.ts';
-import { choose, say, toggleGuide, useSession, type Column } from '../session.ts';
+import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
+import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
+import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
 
 export type Dialog = 'find' | 'keys' | 'versions';
 
@@ -59,7 +59,7 @@ function fitAll(doc: EaselDocument): void {
   const { sheet, run } = useSession.getState();
   const { livery, template } = doc.use.getState();
   const pinned = (livery.references ?? []).filter((one) => one.sheet === sheet);
-  useView.setState(fit(useView.getState(), around(piecesOf(template, sheet, run), pinned)));
+  useView.setState(fitView(useView.getState(), around(piecesOf(template, sheet, run), pinned)));
 }
 
 /** Turns the view so that the part under the pointer, or in the middle of the view, stands upright. */
@@ -71,12 +71,12 @@ export function turnToPart(doc: EaselDocument): void {
     .filter((part) => x >= part.left && x < part.right && y >= part.top && y < part.bottom)
     // Of several, the smallest box is the likeliest.
     .sort((a, b) => (a.right - a.left) * (a.bottom - a.top) - (b.right - b.left) * (b.bottom - b.top))[0];
-  if (!under) return say('No part lies there');
+  if (!under) return announce('No part lies there');
   const turn = partUp(template, sheet, under.keys[0]);
-  if (turn === null) return say(`${under.name} has no upright of its own`);
+  if (turn === null) return announce(`${under.name} has no upright of its own`);
   const { mirrored } = useView.getState();
   turnTo(Math.round(mirrored ? -turn : turn));
-  say(`${under.name} stands upright`);
+  announce(`${under.name} stands upright`);
 }
 
 const brushSize = (factor: number) => () => {
@@ -117,7 +117,7 @@ const COMMON: readonly Command[] = [
     group: 'In hand',
     keys: [key],
     on: 'sheet',
-    run: () => take(hand),
+    run: () => takeInHand(hand),
   })),
   { name: 'Larger brush', group: 'In hand', keys: ['.'], on: 'sheet', run: brushSize(1.15) },
   { name: 'Smaller brush', group: 'In hand', keys: [','], on: 'sheet', run: brushSize(1 / 1.15) },
@@ -126,7 +126,7 @@ const COMMON: readonly Command[] = [
     group: 'In hand',
     keys: ['Escape'],
     on: 'sheet',
-    run: () => (useHand.getState().hand === 'place' ? choose(null) : take('place')),
+    run: () => (useHand.getState().hand === 'place' ? choose(null) : takeInHand('place')),
   },
 
   {
@@ -188,7 +188,7 @@ const COMMON: readonly Command[] = [
       const ids = layersOf(doc.use.getState().livery, sheet, map).map(({ id }) => id as string);
       const first = chosen && ids.includes(chosen) ? chosen : (ids[0] ?? null);
       useSession.setState({ chosen: first, also: new Set(ids.filter((id) => id !== first)) });
-      say(`${ids.length} layers chosen`);
+      announce(`${ids.length} layers chosen`);
     },
   },
   {

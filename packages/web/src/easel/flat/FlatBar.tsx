@@ -2,7 +2,7 @@ import { Mono } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { memo, useState } from 'react';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
-import { told } from '@wet-lacquer/core/layers/data.ts';
+import { shortNumber } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -87,7 +87,7 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
 /** Where a layer lies, in a line; empty: it lies nowhere in particular. */
 const numbersOf = (layer: Layer): string => {
   const own = dataOf(layer).numbers(layer);
-  return 'x' in layer ? `x ${told(layer.x)} y ${told(layer.y)} ${own}`.trimEnd() : own;
+  return 'x' in layer ? `x ${shortNumber(layer.x)} y ${shortNumber(layer.y)} ${own}`.trimEnd() : own;
 };
 
 /** Where the chosen layer lies, else what is under the pointer, else how large the sheet is. */

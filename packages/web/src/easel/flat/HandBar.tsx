@@ -4,7 +4,7 @@ import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { useLivery } from '../context.ts';
-import { HANDS, isPainting, take, useHand } from '../hand.ts';
+import { HANDS, isPainting, takeInHand, useHand } from '../hand.ts';
 import { useSessionOf } from '../session.ts';
 import { MapTabs } from './MapTabs.tsx';
 import { UnderPointer } from './UnderPointer.tsx';
@@ -52,7 +52,7 @@ export function HandBar({ sheet }: { sheet: TemplateSheet }) {
             role="radio"
             aria-checked={hand === one.hand}
             title={`${one.name}: ${one.what} (${one.key})`}
-            onClick={() => take(one.hand)}
+            onClick={() => takeInHand(one.hand)}
             style={{
               minHeight: 24,
               padding: '0 8px',

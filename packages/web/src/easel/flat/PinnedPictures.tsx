@@ -5,7 +5,7 @@ import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
-import { say, useSession } from '../session.ts';
+import { announce, useSession } from '../session.ts';
 import { texelAt, toPaper, toScreen, useView } from './view.ts';
 
 /** Reference pictures, pinned beside or over the sheet: they can be moved, and a click takes the colour there into the scheme. */
@@ -48,7 +48,7 @@ function Pinned({ one }: { one: Reference }) {
     return a < 8 ? null : hexOfRgb([r, g, b]);
   };
   const take = (hex: string) => {
-    if (livery.scheme.some((colour) => colour.hex === hex)) return say(`${hex} is in the scheme already`);
+    if (livery.scheme.some((colour) => colour.hex === hex)) return announce(`${hex} is in the scheme already`);
     doc.commit(
       {
         do: 'add-colour',
@@ -58,7 +58,7 @@ function Pinned({ one }: { one: Reference }) {
       `Take ${hex} from ${one.name}`,
     );
     useSession.setState({ column: 'scheme' });
-    say(`${hex} is in the scheme`);
+    announce(`${hex} is in the scheme`);
   };
   const press = (down: React.PointerEvent<HTMLCanvasElement>) => {
     down.stopPropagation();

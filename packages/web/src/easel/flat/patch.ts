@@ -7,7 +7,7 @@ import { newLayer } from '../buildup/makers.ts';
 import type { EaselDocument } from '../document.ts';
 import type { HandState } from '../hand.ts';
 import { keepRegion } from '../pixels.ts';
-import { choose, say } from '../session.ts';
+import { choose, announce } from '../session.ts';
 
 interface Place {
   sheet: string;
@@ -53,5 +53,5 @@ export async function keepToPatch(
     choose(above.id);
   } else if (layer.mask) doc.commit({ do: 'set-mask', layer: layer.id, set: { from } }, label);
   else doc.commit({ do: 'set-layer', layer: layer.id, set: { mask } as never }, label);
-  say('The change keeps to the patch');
+  announce('The change keeps to the patch');
 }

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { layerOf } from '@wet-lacquer/core/testing/scenes.ts';
 import { aimed, frameOf, fromLine, holds, moved, outward, scaled, turned, type Frame } from './placing.ts';
-import { fit, toScreen, toTexel, zoomAt } from './view.ts';
+import { fitView, toScreen, toTexel, zoomAt } from './view.ts';
 
 const decal = (rest: object = {}) =>
   layerOf('decal', {
@@ -125,7 +125,7 @@ describe('the view', () => {
   });
 
   test('fitting shows the whole sheet', () => {
-    const whole = fit(view, { width: 2048, height: 1024 });
+    const whole = fitView(view, { width: 2048, height: 1024 });
     const [a, b] = [toScreen(whole, 0, 0), toScreen(whole, 2048, 1024)];
     expect(Math.min(a.x, a.y)).toBeGreaterThanOrEqual(0);
     expect(b.x).toBeLessThanOrEqual(800);

@@ -7,7 +7,7 @@ import { commitAll } from '../actions.ts';
 import { newLayer } from '../buildup/makers.ts';
 import type { EaselDocument } from '../document.ts';
 import { useHand } from '../hand.ts';
-import { choose, say, useSession } from '../session.ts';
+import { choose, announce, useSession } from '../session.ts';
 import type { Piece } from './pieces.ts';
 
 export interface Target {
@@ -56,7 +56,7 @@ function newTarget(doc: EaselDocument, pieces: readonly Piece[]): Layer {
   });
   commitAll(doc, [own, ...others], `Add ${name}`);
   choose(made.id);
-  say(
+  announce(
     `${at >= 0 ? `${layers[at].name} cannot take paint${pieces.length > 1 ? ' here' : ''}: ` : ''}${name} was put on above`,
   );
   return own.layer;

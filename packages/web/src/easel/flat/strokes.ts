@@ -12,7 +12,7 @@ import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { paintIn, useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
-import { say, useSession } from '../session.ts';
+import { announce, useSession } from '../session.ts';
 import type { Piece } from './pieces.ts';
 import { paintTarget, targetsOn, topBrushwork } from './strokeTargets.ts';
 import type { TilePainter } from './tilePainter.ts';
@@ -174,7 +174,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
         const where = target.on === 'mask' ? `the mask of ${target.layer.name}` : target.layer.name;
         const more = done.flatMap(({ map: on }) => (on === map ? [] : [on]));
         commitAll(doc, edits, `${verb} ${where}${more.length > 0 ? ` and on ${more.join(', ')}` : ''}`);
-        if (more.length > 0) say(`Cloned on ${[map, ...more].join(', ')}`);
+        if (more.length > 0) announce(`Cloned on ${[map, ...more].join(', ')}`);
       })
       .catch(trouble)
       .finally(() => painter.stroke(false));

@@ -13,7 +13,7 @@ import type { SelectAsk } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { useHand } from '../hand.ts';
 import { keepRegion } from '../pixels.ts';
-import { say } from '../session.ts';
+import { announce } from '../session.ts';
 import type { Point } from './placing.ts';
 import { toScreen, useView } from './view.ts';
 
@@ -24,7 +24,7 @@ const useDraft = create<{ points: Point[]; closed: boolean }>(() => ({ points: [
 export async function tapeOff(flat: RenderClient, sheet: string, map: string, what: SelectAsk): Promise<void> {
   const shown = await flat.ask('select', { sheet, map, what });
   useHand.setState({ selection: shown && { ...shown, sheet } });
-  say(shown ? 'Work keeps to the region' : 'Nothing is taped off');
+  announce(shown ? 'Work keeps to the region' : 'Nothing is taped off');
 }
 
 /** Keeps the region that is open as a mask or a named region names it; null when nothing is taped off. */

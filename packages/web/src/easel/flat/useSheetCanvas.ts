@@ -6,12 +6,12 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { useEachShown, useEasel, useLivery, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { setTrouble, useSessionOf } from '../session.ts';
-import { alone } from '../solo.ts';
+import { onlyLayer } from '../solo.ts';
 import { useGuidePictures } from './guidePictures.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { around, piecesOf } from './pieces.ts';
 import { TilePainter } from './tilePainter.ts';
-import { fit, onPaper, setSeen, toPaper, useView, zoomAt } from './view.ts';
+import { fitView, onPaper, setSeen, toPaper, useView, zoomAt } from './view.ts';
 
 /** The sheets that are in view together, and what is drawn of them on two canvases that lie over one another. */
 export function useSheetCanvas() {
@@ -55,7 +55,7 @@ export function useSheetCanvas() {
   useEffect(() => painter.current?.ready(), [hand]);
   useEachShown(
     useCallback(
-      (shown: Livery) => painter.current?.show(solo && chosen ? alone(shown, chosen) : shown, chosen),
+      (shown: Livery) => painter.current?.show(solo && chosen ? onlyLayer(shown, chosen) : shown, chosen),
       [chosen, solo],
     ),
   );
@@ -124,7 +124,7 @@ export function useFittedPaper(pieces: ReturnType<typeof piecesOf>) {
     const looked = `${pieces.length > 1 ? run : sheet} ${pinned.length}`;
     if (width < 2 || fitted.current === looked) return;
     fitted.current = looked;
-    useView.setState(fit(useView.getState(), around(pieces, pinned)));
+    useView.setState(fitView(useView.getState(), around(pieces, pinned)));
   }, [sheet, run, pieces, pinned, width]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.

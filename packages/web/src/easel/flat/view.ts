@@ -108,7 +108,7 @@ export function zoomAt<V extends Look>(view: V, factor: number, px: number, py: 
 }
 
 /** The whole sheet, or box of sheets, with a margin. */
-export function fit<V extends Look & Partial<Omit<View, keyof Look>>>(
+export function fitView<V extends Look & Partial<Omit<View, keyof Look>>>(
   view: V,
   { left = 0, top = 0, width, height }: { left?: number; top?: number; width: number; height: number },
 ): V {

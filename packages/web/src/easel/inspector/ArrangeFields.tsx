@@ -25,7 +25,7 @@ import { commitAll } from '../actions.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import type { EaselDocument } from '../document.ts';
 import { frameOf } from '../flat/placing.ts';
-import { choose, say, setTrouble, useSession, useSessionOf } from '../session.ts';
+import { choose, announce, setTrouble, useSession, useSessionOf } from '../session.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
 
@@ -55,9 +55,9 @@ export function LineUp({ ids }: { ids: readonly string[] }) {
         const round = (v: number) => Math.round(v * 10) / 10;
         return [{ do: 'set-layer', layer: layer.id, set: { x: round(layer.x + dx), y: round(layer.y + dy) } }];
       });
-      if (edits.length === 0) return say('They are so already');
+      if (edits.length === 0) return announce('They are so already');
       doc.commit({ do: 'together', edits }, label);
-      say(`${label}: ${count(edits.length, 'layer')} moved`);
+      announce(`${label}: ${count(edits.length, 'layer')} moved`);
     } catch (error) {
       setTrouble(sentenceOf(error));
     }
@@ -92,7 +92,7 @@ function putCopies(doc: EaselDocument, layer: Layer, copies: readonly Layer[], l
   const edits = copies.map((copy, n): SingleEdit => ({ do: 'add-layer', sheet, map, layer: copy, index: at + 1 + n }));
   commitAll(doc, edits, label);
   choose(copies[copies.length - 1].id);
-  say(label);
+  announce(label);
 }
 
 const asCopy = (layer: Layer, name: string): Layer => ({

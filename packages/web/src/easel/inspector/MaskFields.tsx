@@ -12,7 +12,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { keepTapedOff } from '../flat/tape.tsx';
-import { take, useHand } from '../hand.ts';
+import { takeInHand, useHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import { type FieldsProps } from './PlaceFields.tsx';
@@ -191,7 +191,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
           aria-pressed={onMask}
           onClick={() => {
             useHand.setState({ onMask: !onMask });
-            if (!onMask) take('rub');
+            if (!onMask) takeInHand('rub');
           }}
         >
           {onMask ? 'Paint the layer' : 'Paint the mask'}

@@ -23,7 +23,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { putDown } from '../clipboard.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { say, useSession } from '../session.ts';
+import { announce, useSession } from '../session.ts';
 
 const MOST = 64;
 /** Colours that a picture offers. */
@@ -143,7 +143,7 @@ function Offered({ of, colours, onClose }: { of: string; colours: PaletteColour[
       index: livery.scheme.length + n,
     }));
     doc.commit({ do: 'together', edits }, `Take ${count(edits.length, 'colour')} from ${of}`);
-    say(`${count(edits.length, 'colour')} added to the scheme`);
+    announce(`${count(edits.length, 'colour')} added to the scheme`);
     onClose();
   };
   return (

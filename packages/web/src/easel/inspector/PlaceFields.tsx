@@ -7,7 +7,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { useTemplate } from '../context.ts';
-import { say } from '../session.ts';
+import { announce } from '../session.ts';
 import { Pair } from '../../parts/Section.tsx';
 
 export interface FieldsProps<L extends Layer> {
@@ -137,7 +137,7 @@ function AlongPart({
   const lay = (key: string) => {
     const axis = partAxis(template, sheet.key, key);
     const name = parts.find((part) => part.key === key)!.name;
-    if (!axis) return say(`${name} has no length`);
+    if (!axis) return announce(`${name} has no length`);
     const round = (value: number) => Math.round(value * 10) / 10;
     const { x, y, angle, length } = axis;
     set(

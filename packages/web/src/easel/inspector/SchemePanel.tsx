@@ -13,7 +13,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { HEX_FIELD } from '../../parts/field.ts';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { choose, say } from '../session.ts';
+import { choose, announce } from '../session.ts';
 import { PaletteTools } from './PaletteTools.tsx';
 
 /** The scheme: named colours; change one, and every layer that wears it follows. */
@@ -159,7 +159,7 @@ function Wearers({ colour, uses }: { colour: SchemeColour; uses: number }) {
       const edits = wearInstead(livery, { scheme: colour.id }, { scheme: other.id }, merge ? colour.id : null);
       const label = merge ? `Merge ${colour.name} into ${other.name}` : `Wear ${other.name} instead of ${colour.name}`;
       doc.commit({ do: 'together', edits }, label);
-      say(label);
+      announce(label);
       close();
     } catch (error) {
       setProblem(sentenceOf(error));

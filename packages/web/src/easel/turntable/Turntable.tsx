@@ -4,7 +4,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
-import { rest } from './rest.tsx';
+import { setModelRests } from './rest.tsx';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
@@ -158,7 +158,7 @@ export function Turntable() {
         <Button
           sx={{ background: INK.panel, minHeight: 26, py: '1px', px: 1, minWidth: 0, pointerEvents: 'auto' }}
           title="The model is not drawn: more of the machine is left for the sheet"
-          onClick={() => rest(true)}
+          onClick={() => setModelRests(true)}
         >
           Rest
         </Button>

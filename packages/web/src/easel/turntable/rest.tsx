@@ -10,7 +10,7 @@ const KEY = 'wet-lacquer/model-rests';
 /** Whether the model rests: it is not drawn, which leaves a machine without a graphics card its time. Kept in this browser. */
 export const useRest = create<{ resting: boolean }>(() => ({ resting: localStorage.getItem(KEY) === 'yes' }));
 
-export function rest(resting: boolean): void {
+export function setModelRests(resting: boolean): void {
   if (resting) localStorage.setItem(KEY, 'yes');
   else localStorage.removeItem(KEY);
   useRest.setState({ resting });
@@ -27,7 +27,7 @@ export function Resting() {
       <Nothing title="The model rests">
         It is not drawn, so that all of the machine is for the sheet.
         <br />
-        <Button sx={{ mt: 1.5 }} onClick={() => rest(false)}>
+        <Button sx={{ mt: 1.5 }} onClick={() => setModelRests(false)}>
           Wake it
         </Button>
       </Nothing>

@@ -8,12 +8,12 @@ import useSWR from 'swr';
 import { changesBetween, type SheetChanges } from '@wet-lacquer/core/livery/changes.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { sentenceOf } from '../../lib/api.ts';
-import { count, when } from '../../lib/words.ts';
+import { count, dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { ThumbAnswer } from '../../workers/messages.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { say, useSession } from '../session.ts';
+import { announce, useSession } from '../session.ts';
 import { returnTo } from './returnTo.ts';
 
 const SIDE = 520;
@@ -36,12 +36,13 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
   const [name, setName] = useState('');
   const [problem, setProblem] = useState<string | null>(null);
   const at = new Map(steps.flatMap((step) => ('revision' in step ? [[step.revision, step.at] as const] : [])));
-  const noted = (of: number) => (at.has(of) ? when(heldIn(at, of)) : of === 0 ? 'how it began' : `revision ${of}`);
+  const noted = (of: number) =>
+    at.has(of) ? dateInWords(heldIn(at, of)) : of === 0 ? 'how it began' : `revision ${of}`;
   const states: State[] = [
     ...(livery.versions ?? []).toReversed().map((one) => ({
       key: one.id,
       name: one.name,
-      note: one.at ? when(one.at) : noted(one.revision),
+      note: one.at ? dateInWords(one.at) : noted(one.revision),
       revision: one.revision,
       version: one.id,
     })),
@@ -50,7 +51,7 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
           {
             key: 'delivery',
             name: 'Last delivery',
-            note: lastDelivery.at ? when(lastDelivery.at) : 'under way',
+            note: lastDelivery.at ? dateInWords(lastDelivery.at) : 'under way',
             revision: lastDelivery.revision,
           },
         ]
@@ -71,7 +72,7 @@ export function VersionsDialog({ onClose }: { onClose(): void }) {
       `Name a version ${name.trim()}`,
     );
     setName('');
-    say(`${name.trim()} is kept`);
+    announce(`${name.trim()} is kept`);
   };
   const goBack = () => {
     returnTo(doc, state.revision, state.name).then(onClose, (failure: unknown) => setProblem(sentenceOf(failure)));

@@ -4,7 +4,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
-import { count, size, when } from '../../lib/words.ts';
+import { count, size, dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
 import { INK, MONO } from '../../theme.ts';
@@ -104,7 +104,7 @@ export function FileTree({ answer, chosen, onChoose, deliveries, onRepeated }: P
               return (
                 <li key={delivery.id} style={{ padding: '4px 0', borderBottom: `1px solid ${INK.line}` }}>
                   <Row gap={10}>
-                    <span style={{ width: 120 }}>{when(delivery.finishedAt ?? delivery.createdAt)}</span>
+                    <span style={{ width: 120 }}>{dateInWords(delivery.finishedAt ?? delivery.createdAt)}</span>
                     <span style={{ flex: 1, color: INK.quiet }}>
                       {ended.some((one) => one.specKey !== delivery.specKey) && `${delivery.specKey}: `}
                       {outcome(delivery)}

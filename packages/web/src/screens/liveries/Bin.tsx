@@ -3,7 +3,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { BinnedLivery } from '@wet-lacquer/sync/answers.ts';
-import { when } from '../../lib/words.ts';
+import { dateInWords } from '../../lib/words.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 
 /** Liveries that were thrown away: taken out again, or deleted for ever. */
@@ -30,7 +30,7 @@ export function Bin({ onClose, onChange }: { onClose(): void; onChange(): void }
         <List dense disablePadding>
           {data?.map((one) => (
             <ListItem key={one.id} divider sx={{ gap: 1, px: 0 }}>
-              <ListItemText primary={one.name} secondary={one.at && `put in ${when(one.at)}`} />
+              <ListItemText primary={one.name} secondary={one.at && `put in ${dateInWords(one.at)}`} />
               <Button size="small" onClick={() => void act(() => send('POST', `/liveries/${one.id}/restore`))}>
                 Take out
               </Button>

@@ -4,7 +4,7 @@ import { Button } from '@mui/material';
 import { useState } from 'react';
 import { send, sentenceOf } from '../../lib/api.ts';
 import type { BrokenCard } from '@wet-lacquer/sync/answers.ts';
-import { when } from '../../lib/words.ts';
+import { dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 
@@ -43,8 +43,8 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
         {lastGood === null
           ? 'None of its states can be read.'
           : behind
-            ? `It can be read up to step ${lastGood} of ${card.revision}; last changed ${when(card.updatedAt)}. Going on from there sets the later steps aside, where they can be made again or saved.`
-            : `All its ${card.revision} steps can be read; last changed ${when(card.updatedAt)}.`}
+            ? `It can be read up to step ${lastGood} of ${card.revision}; last changed ${dateInWords(card.updatedAt)}. Going on from there sets the later steps aside, where they can be made again or saved.`
+            : `All its ${card.revision} steps can be read; last changed ${dateInWords(card.updatedAt)}.`}
       </p>
       {problem && <Notice level="error">{problem}</Notice>}
       <Row align="stretch" gap={6} wrap>

@@ -5,7 +5,7 @@ import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
-import { count, when } from '../../lib/words.ts';
+import { count, dateInWords } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { INK } from '../../theme.ts';
@@ -38,7 +38,7 @@ export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
           </span>
         ))}
         <span style={{ marginLeft: 'auto', color: INK.quiet }}>
-          {card.lastDelivery ? `delivered ${when(card.lastDelivery)}` : 'not delivered yet'}
+          {card.lastDelivery ? `delivered ${dateInWords(card.lastDelivery)}` : 'not delivered yet'}
         </span>
       </Row>
       <IconButton

@@ -1,7 +1,7 @@
 import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
-import { fit, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
+import { fitView, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import { CELL, type Cell, type Cells } from './cells.ts';
@@ -112,7 +112,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     if (step) set({ ...view, x: view.x + step[0] / view.zoom, y: view.y + step[1] / view.zoom });
     else if (event.key === '+' || event.key === '=') set(zoomAt(view, 1.25, view.width / 2, view.height / 2));
     else if (event.key === '-') set(zoomAt(view, 0.8, view.width / 2, view.height / 2));
-    else if (event.key === '0' && width > 0) set(fit(view, { width, height }));
+    else if (event.key === '0' && width > 0) set(fitView(view, { width, height }));
     else if (event.key === '1') set(zoomAt(view, 1 / view.zoom, view.width / 2, view.height / 2));
     else return;
     event.preventDefault();

@@ -4,7 +4,7 @@ import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/find
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { EaselDocument } from '../../easel/document.ts';
-import { fit } from '../../easel/flat/view.ts';
+import { fitView } from '../../easel/flat/view.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import type { ProofClient } from './cells.ts';
@@ -39,7 +39,7 @@ export function usePanes(count: number, size: TemplateSheet): [RefObject<HTMLDiv
       setWidth(entry.contentRect.width);
       const old = useProof.getState().view;
       const next = { ...old, width: entry.contentRect.width / count, height: entry.contentRect.height - 36 };
-      useProof.setState({ view: old.zoom === 0 ? fit({ ...next, height: next.height + 56 }, size) : next });
+      useProof.setState({ view: old.zoom === 0 ? fitView({ ...next, height: next.height + 56 }, size) : next });
     });
     watch.observe(panes.current!);
     return () => watch.disconnect();

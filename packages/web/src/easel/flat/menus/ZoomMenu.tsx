@@ -4,7 +4,7 @@ import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
 import { INK } from '../../../theme.ts';
 import { turnToPart } from '../../commands/commands.ts';
 import { useEasel } from '../../context.ts';
-import { fit, mirrorView, turnTo, upright, useView, zoomAt } from '../view.ts';
+import { fitView, mirrorView, turnTo, upright, useView, zoomAt } from '../view.ts';
 import { FlatMenu, TickItem, type MenuProps } from './FlatMenu.tsx';
 
 /** How near the view is, and how it is turned. */
@@ -15,7 +15,7 @@ export function ZoomMenu({ sheet, ...menu }: MenuProps & { sheet: TemplateSheet 
     <FlatMenu {...menu}>
       <MenuItem
         onClick={() => {
-          useView.setState(fit(view, sheet));
+          useView.setState(fitView(view, sheet));
           menu.onClose();
         }}
       >
@@ -24,7 +24,7 @@ export function ZoomMenu({ sheet, ...menu }: MenuProps & { sheet: TemplateSheet 
       {sheet.cells && (
         <MenuItem
           onClick={() => {
-            useView.setState(fit(view, cellInView(sheet, view)));
+            useView.setState(fitView(view, cellInView(sheet, view)));
             menu.onClose();
           }}
         >
