@@ -3,7 +3,7 @@ import { zipSync, strToU8, unzipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import sharp from 'sharp';
 import type { Page } from '@playwright/test';
-import { add, expect, hand, layerNames, panel, rgb, shows, stroke, test, type, wear } from './fixture.ts';
+import { add, expect, hand, layerNames, panel, rgb, saved, shows, stroke, test, type, wear } from './fixture.ts';
 
 async function openTemplate(page: Page, name: string): Promise<void> {
   await page.goto('/templates');
@@ -185,6 +185,38 @@ test('a belt lies on the model: one layer over all sheets, changed once, copied 
   await page.getByRole('button', { name: 'Sheet stern' }).click();
   await expect.poll(() => layerNames(page)).toEqual(['Belt']);
 });
+
+test('a mask by the shape of the model: worked out once on the server, drawn alike in preview and delivery', async ({
+  page,
+}) => {
+  const id = await startFrom(page, 'Dunlin launch');
+  await add(page, 'Base', 'Solid');
+  const asked: string[] = [];
+  page.on('request', (request) => request.url().includes('/fields/') && asked.push(request.url()));
+  for (const [how, field] of [
+    ['by height', 'height'],
+    ['in hollows', 'hollows'],
+    ['on edges', 'edges'],
+  ] as const) {
+    const before = await picture(page);
+    await panel(page).getByRole('combobox', { name: 'shows' }).click();
+    await page.getByRole('option', { name: how }).click();
+    await expect.poll(() => picture(page), { timeout: 30_000 }).not.toBe(before);
+    await saved(page);
+    expect(asked.some((url) => url.endsWith(`/fields/${field}`))).toBe(true);
+  }
+  await expect(panel(page).getByText('Shows by the model’s own shape')).toBeVisible();
+  // The server draws the same sheet in threads of its own, and there is paint on it.
+  const sheet = await page.request.get(`/api/liveries/${id}/sheets/bow`);
+  const { data, info } = await sharp(Buffer.from(await sheet.body()))
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  const alphas = Array.from({ length: info.width * info.height }, (_, k) => data[k * info.channels + 3]);
+  expect(new Set(alphas.filter((_, k) => k % 97 === 0)).size).toBeGreaterThan(3);
+});
+
+/** What the flat view shows, as a text. */
+const picture = (page: Page) => page.getByTestId('art').evaluate((canvas) => (canvas as HTMLCanvasElement).toDataURL());
 
 test('on one surface a stroke runs over the sheets as one step; clone says that it does not', async ({ page }) => {
   const id = await startFrom(page, 'Dunlin launch');

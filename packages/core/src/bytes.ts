@@ -2,6 +2,9 @@
 import { unzlibSync } from 'fflate';
 import { InputError } from './errors.ts';
 
+/** Numbers of 32 bits that lie one behind the other, as this machine has them: little-endian on all that there are. */
+export const floatsIn = (bytes: Uint8Array): Float32Array => new Float32Array(bytes.slice().buffer);
+
 /** Some runs of bytes as one. */
 export function joined(parts: readonly Uint8Array[]): Uint8Array {
   const out = new Uint8Array(parts.reduce((n, part) => n + part.length, 0));

@@ -7,6 +7,7 @@ import { zeroedTile } from '../raster/arena.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { onRectangle } from '../raster/rectangle.ts';
 import { ONE } from '../raster/tile16.ts';
+import { eachOfCorners } from '../surface/fields.ts';
 import { turnOf } from '../raster/turn.ts';
 import { expanded, keepsTo, type Scene } from './scene.ts';
 
@@ -74,6 +75,15 @@ function begun(from: Mask['from'], region: Region, scene: Scene, coverageOf: Cov
     case 'parts':
       keepsTo(from.parts, region, scene, (i) => (out[i] = ONE));
       return out;
+    case 'field': {
+      const { surface, corners } = scene.sources.field(from.field, scene.sheet, region.step);
+      const by = from.to === from.from ? 1e6 : 1 / (from.to - from.from);
+      eachOfCorners(surface, region, corners, (i, value) => {
+        const share = (value - from.from) * by;
+        out[i] = share <= 0 ? 0 : share >= 1 ? ONE : (share * ONE + 0.5) | 0;
+      });
+      return out;
+    }
     case 'coverage':
       spreadPatches(scene.env.stroke(from), from.tiles, region, out);
       return out;

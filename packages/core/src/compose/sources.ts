@@ -4,11 +4,13 @@ import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
-import { holdsIn, type Template } from '../livery/template.ts';
+import type { FieldName } from '../livery/paint.ts';
+import { holdsIn, type Subject, type Template } from '../livery/template.ts';
 import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
 import type { Image8 } from '../raster/image.ts';
 import { readFont, type LetterFont } from '../shapes/font.ts';
+import { bakeField, fineSubject } from '../surface/baked/index.ts';
 import { boxOfPlaces, SheetSurface } from '../surface/surface.ts';
 import { unpackStroke, type StrokePatches } from '../paint/strokes.ts';
 import { strokesIn } from '../livery/strokes.ts';
@@ -25,6 +27,8 @@ export interface Fetcher {
   /** Rasterises a drawing so that its longest side has `side` pixels: straight RGBA8. */
   drawSvg(svg: string, side: number): Promise<Image8>;
   unpackPixels(bytes: Uint8Array): Image8;
+  /** A field of the model at its corners, where somebody else works it out; left out: it is worked out here. */
+  field?(name: FieldName, template: string): Promise<Float32Array>;
 }
 
 /** Strokes that are kept before all are let go; those of the livery at hand are fetched again. */
@@ -46,6 +50,7 @@ export class SourceStore {
   private readonly underWay = new Map<string, Promise<void>>();
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfPlaces>>();
+  private readonly fields = new Map<FieldName, Float32Array>();
 
   constructor(
     private readonly template: Template,
@@ -65,6 +70,9 @@ export class SourceStore {
             }),
           );
       }
+      const from = layer.mask?.from;
+      if (from?.kind === 'field' && !this.fields.has(from.field))
+        work.push(this.once(`field ${from.field}`, () => this.loadField(from.field, livery)));
       if (layer.kind === 'picture' && !this.images.has(layer.blob) && !but.has(layer.blob))
         work.push(
           this.once(`image ${layer.blob}`, async () => {
@@ -155,14 +163,11 @@ export class SourceStore {
       image: (blob) => this.images.get(blob) ?? missing(blob),
       font: (key) => this.fonts.get(fontKey(key, livery)) ?? missing(key),
       stroke: ({ blob, tiles }) => this.patchesOf(blob, tiles.length),
-      surface: (sheet, step = 1) => {
-        const key = step === 1 ? sheet : `${sheet} ${step}`;
-        const known = this.surfaces.get(key);
-        if (known) return known;
-        const made = surfaceOf(this.template, sheet, step);
-        this.surfaces.set(key, made);
-        return made;
-      },
+      surface: (sheet, step = 1) => this.surfaceOf(this.template, sheet, step, ''),
+      field: (name, sheet, step) => ({
+        surface: this.surfaceOf(fineSubject(this.template), sheet, step, 'fine'),
+        corners: this.fields.get(name) ?? missing(name),
+      }),
       placesBox: (sheet, parts) => {
         const key = `${sheet}/${parts.join()}`;
         const known = this.boxes.get(key);
@@ -178,6 +183,17 @@ export class SourceStore {
         ),
       boxes: (sheet) => boxesOf(livery, this.template, sheet),
     };
+  }
+
+  private surfaceOf(subject: Subject, sheet: string, step: number, how: string): SheetSurface {
+    const key = `${sheet} ${step} ${how}`;
+    const known = this.surfaces.get(key) ?? surfaceAt(subject, sheet, step);
+    this.surfaces.set(key, known);
+    return known;
+  }
+
+  private async loadField(name: FieldName, { pins }: Livery): Promise<void> {
+    this.fields.set(name, (await this.fetcher.field?.(name, pins.template)) ?? bakeField(this.template, name));
   }
 
   private async loadPicture(layer: LayerOf<'decal'>, livery: Livery, key: string): Promise<void> {
@@ -196,10 +212,10 @@ const pinOf = (font: string, { pins }: Pick<Livery, 'pins'>): string | undefined
 const fontKey = (font: string, livery: Pick<Livery, 'pins'>): string => `${font} ${pinOf(font, livery) ?? ''}`;
 
 /** Samples of `step` texels: where a side is no multiple of them, the last one stands for less, and all are off by as much of it. */
-function surfaceOf(template: Template, sheet: string, step: number): SheetSurface {
-  const of = template.sheets.find(({ key }) => key === sheet);
-  if (step === 1 || !of) return new SheetSurface(template, sheet);
-  return new SheetSurface(template, sheet, { width: Math.ceil(of.width / step), height: Math.ceil(of.height / step) });
+function surfaceAt(subject: Subject, sheet: string, step: number): SheetSurface {
+  const of = subject.sheets.find(({ key }) => key === sheet);
+  if (step === 1 || !of) return new SheetSurface(subject, sheet);
+  return new SheetSurface(subject, sheet, { width: Math.ceil(of.width / step), height: Math.ceil(of.height / step) });
 }
 
 function missing(what: string): never {

@@ -62,7 +62,9 @@ export function maskOnSibling(
 
 function fromOnSibling(livery: Livery, layer: Layer, sibling: Layer, from: MaskFrom): MaskFrom | null {
   switch (from.kind) {
+    // The model is the same whichever sheet is looked at.
     case 'all':
+    case 'field':
       return from;
     case 'fade': {
       // The sheets lie to one another as the layer's places on them do.

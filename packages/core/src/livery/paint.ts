@@ -31,6 +31,10 @@ export const Stroke = z.strictObject({
 });
 export type Stroke = z.infer<typeof Stroke>;
 
+/** What is known of a model at each of its points; see surface/baked. */
+export const FieldName = z.enum(['height', 'hollows', 'edges']);
+export type FieldName = z.infer<typeof FieldName>;
+
 /** What coverage a mask begins with. */
 export const MaskFrom = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('all') }),
@@ -46,6 +50,13 @@ export const MaskFrom = z.discriminatedUnion('kind', [
   }),
   /** What another layer of the same map covers. */
   z.strictObject({ kind: z.literal('layer'), layer: LayerId }),
+  /** By a field of the model: nothing at `from`, full at `to`, either way round. */
+  z.strictObject({
+    kind: z.literal('field'),
+    field: FieldName,
+    from: z.number().min(0).max(1),
+    to: z.number().min(0).max(1),
+  }),
   /** Coverage of 8 bits, kept as a selection is; nothing outside. */
   z.strictObject({ kind: z.literal('coverage'), blob: Sha256, tiles: Stroke.shape.tiles }),
 ]);

@@ -126,6 +126,12 @@ export class Plane {
     return [of(this.origin), of(this.right), of(this.down)];
   }
 
+  /** Shares of the second and the third corner at a point of the sheet; beyond the triangle they go on. */
+  sharesAt(x: number, y: number): [number, number] {
+    const s = this.shares;
+    return [s[0] + s[1] * x + s[2] * y, s[3] + s[4] * x + s[5] * y];
+  }
+
   /** Whether the triangle holds a point of the sheet, to within rounding. */
   holds(x: number, y: number): boolean {
     const s = this.shares;
@@ -161,6 +167,15 @@ export class Plane {
   }
 }
 
+/** Samples of `step` texels from texel (x, y). */
+interface Samples {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+  step: number;
+}
+
 /**
  * Calls for each sample of a region that belongs to the model, gutters too, with how far along a direction it lies there, and how much that grows
  * for a sample to the right and one down: the same on both sides of a seam.
@@ -169,9 +184,55 @@ export class Plane {
  */
 export function eachAlong(
   surface: SheetSurface,
-  { x: left, y: top, width, height, step }: { x: number; y: number; width: number; height: number; step: number },
+  region: Samples,
   direction: readonly [number, number, number],
   visit: (i: number, along: number, right: number, down: number) => void,
+): void {
+  const plane = new Plane(surface);
+  let last = -1;
+  let [origin, right, down] = [0, 0, 0];
+  eachRank(surface, region, (i, rank, x, y) => {
+    if (rank !== last) {
+      last = rank;
+      plane.of(rank);
+      [origin, right, down] = plane.along(direction);
+    }
+    visit(i, origin + right * (x + 0.5) + down * (y + 0.5), right, down);
+  });
+}
+
+/**
+ * Calls for each sample of a region that belongs to the model, gutters too, with the value there of what is known at the corners.
+ * @param surface of the mesh that the corners are of, at the region's own step
+ */
+export function eachOfCorners(
+  surface: SheetSurface,
+  region: Samples,
+  corners: Float32Array,
+  visit: (i: number, value: number) => void,
+): void {
+  const { indices } = surface.subject.mesh;
+  const { triangle } = surface.laid;
+  const plane = new Plane(surface);
+  let last = -1;
+  let [first, second, third] = [0, 0, 0];
+  eachRank(surface, region, (i, rank, x, y) => {
+    if (rank !== last) {
+      last = rank;
+      plane.of(rank);
+      const t = triangle[rank] * 3;
+      [first, second, third] = [corners[indices[t]], corners[indices[t + 1]], corners[indices[t + 2]]];
+    }
+    const [v, w] = plane.sharesAt(x + 0.5, y + 0.5);
+    visit(i, first + (second - first) * v + (third - first) * w);
+  });
+}
+
+/** Calls for each sample of a region that a triangle has, gutters too. */
+function eachRank(
+  surface: SheetSurface,
+  { x: left, y: top, width, height, step }: Samples,
+  visit: (i: number, rank: number, x: number, y: number) => void,
 ): void {
   const [x0, y0] = [Math.floor(left / step), Math.floor(top / step)];
   const window = {
@@ -182,20 +243,9 @@ export function eachAlong(
   };
   if (window.left >= window.right || window.top >= window.bottom) return;
   const ranks = surface.ranksIn(window);
-  const plane = new Plane(surface);
-  let last = -1;
-  let [origin, right, down] = [0, 0, 0];
   for (let y = window.top, k = 0; y < window.bottom; y++)
-    for (let x = window.left; x < window.right; x++, k++) {
-      const rank = ranks[k];
-      if (rank < 0) continue;
-      if (rank !== last) {
-        last = rank;
-        plane.of(rank);
-        [origin, right, down] = plane.along(direction);
-      }
-      visit((y - y0) * width + x - x0, origin + right * (x + 0.5) + down * (y + 0.5), right, down);
-    }
+    for (let x = window.left; x < window.right; x++, k++)
+      if (ranks[k] >= 0) visit((y - y0) * width + x - x0, ranks[k], x, y);
 }
 
 /** Farthest that distances to an edge are told, in texels. */

@@ -30,6 +30,13 @@ export function boxOfMesh({ positions }: Pick<MeshData, 'positions'>): { low: nu
   return { low, high };
 }
 
+/** How long the diagonal of that box is. */
+export function diagonalOf(mesh: Pick<MeshData, 'positions'>): number {
+  const { low, high } = boxOfMesh(mesh);
+  const [x, y, z] = [high[0] - low[0], high[1] - low[1], high[2] - low[2]];
+  return Math.sqrt(x * x + y * y + z * z);
+}
+
 /** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */
 export function boxOfTriangles(
   { mesh }: Pick<Subject, 'mesh'>,

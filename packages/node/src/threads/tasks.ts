@@ -51,7 +51,7 @@ export {
   textOfEntry,
   usesOfEntry,
 } from './containers.ts';
-export { locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
+export { bakedField, locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate, readyTexture } from './makeTemplate.ts';
 export { takeIn } from './takeIn.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';

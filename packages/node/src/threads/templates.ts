@@ -2,6 +2,8 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readTemplatePackage, writeTemplatePackage } from '@wet-lacquer/core/files/templatePackage.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
+import type { FieldName } from '@wet-lacquer/core/livery/paint.ts';
+import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
 import type { Template, TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
 import { newImage, wordsOf } from '@wet-lacquer/core/raster/image.ts';
@@ -14,6 +16,12 @@ import { traceOutline } from '@wet-lacquer/core/surface/traceOutline.ts';
 import { decodePicture, png } from './pictures.ts';
 
 const MOST = 16384;
+
+/** A field of a template's model at its corners: 32-bit numbers, little-endian; see surface/baked. */
+export function bakedField({ template, name }: { template: Template; name: FieldName }): Uint8Array {
+  const { buffer } = bakeField(template, name);
+  return new Uint8Array(buffer);
+}
 
 export function revise(task: { template: Template; hash: string; changes: TemplateChange[] }): Template {
   return reviseTemplate(task.template, task.hash, task.changes);

@@ -4,10 +4,12 @@ import path from 'node:path';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { floatsIn } from '@wet-lacquer/core/bytes.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
+import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
 import { readTga, readTgaFacts, writeTga } from '@wet-lacquer/core/texture/tga.ts';
@@ -274,6 +276,18 @@ describe('a template that is changed', () => {
     expect((await server.post(`/templates/${third}/outlines`, both)).status).toBe(400);
     expect((await server.post(`/templates/${third}/outlines`, { role: 'frame', layers: ['no'] })).status).toBe(404);
   });
+});
+
+test('fields of a model are baked for whoever asks, once; of none, or of boards, there are none', async () => {
+  const all = await server.get<{ hash: string; key: string }[]>('/templates');
+  const turnstone = all.find(({ key }) => key === 'turnstone')!.hash;
+  const template = await server.get<Template>(`/templates/${turnstone}`);
+  const asked = ['height', 'edges', 'hollows', 'hollows', 'hollows'] as const;
+  const began = await Promise.all(asked.map((name) => bytesAt(`/templates/${turnstone}/fields/${name}`)));
+  asked.forEach((name, i) => expect(floatsIn(began[i])).toEqual(bakeField(template, name)));
+  const status = async (where: string) => (await fetch(`${server.url}/api${where}`)).status;
+  expect(await status(`/templates/${turnstone}/fields/constructor`)).toBe(400);
+  expect(await status(`/templates/${'0'.repeat(64)}/fields/height`)).toBe(404);
 });
 
 test('a locator livery is delivered in the game’s own format, each island in its colour', async () => {

@@ -8,6 +8,7 @@ import { writeGlb } from '@wet-lacquer/core/models/writeMesh.ts';
 import { choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import { FieldName } from '@wet-lacquer/core/livery/paint.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
@@ -56,11 +57,14 @@ const AskedWords = z.object({
     .or(z.array(z.string().max(200)).max(50))
     .default([]),
 });
+/** Baked fields that are kept: what is asked for again is asked for soon. */
+const MOST_FIELDS = 8;
 const MOST_LAYOUTS = 24;
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
   const router = Router();
   const layouts = new Map<string, TemplateLayout>();
+  const fields = new Map<string, Promise<Uint8Array>>();
   const beginning = async (hash: string) =>
     sceneOf(db, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
 
@@ -122,6 +126,24 @@ export function templates({ db, threads }: Services): Router {
     if (layouts.size >= MOST_LAYOUTS) layouts.clear();
     if (known.notes) layouts.set(subject, known);
     sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(known)));
+  });
+
+  /** What is worked out once of its model, by name; all windows that ask at once get the one answer. */
+  router.get('/:hash/fields/:name', async (req, res) => {
+    const { hash } = req.params;
+    const name = bodyOf(FieldName, req.params.name);
+    const template = await getTemplate(db, hash);
+    if (template.boards) throw new NotFound('This template has no model.');
+    const key = `${hash} ${name}`;
+    const baking = fields.get(key) ?? threads.run('bakedField', { template, name });
+    fields.set(key, baking);
+    if (fields.size > MOST_FIELDS) fields.delete([...fields.keys()][0]);
+    try {
+      sendForEver(res, 'application/octet-stream', await baking);
+    } catch (error) {
+      fields.delete(key);
+      throw error;
+    }
   });
 
   router.get('/:hash', async (req, res) => {

@@ -4,6 +4,7 @@ import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { strokeBytes, unsentPixels } from '../easel/pixels.ts';
+import { floatsIn } from '@wet-lacquer/core/bytes.ts';
 import { getBytes } from '../lib/api.ts';
 
 /** What liveries of a template are drawn from, fetched from the server when first needed. */
@@ -18,5 +19,6 @@ export function browserStore(template: Template): SourceStore {
       return drawSvg(svg, side);
     },
     unpackPixels,
+    field: async (name, hash) => floatsIn(await getBytes(`/templates/${hash}/fields/${name}`)),
   });
 }

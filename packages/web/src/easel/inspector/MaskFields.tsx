@@ -3,8 +3,9 @@ import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
-import { newMask, type Mask, type MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
+import { FieldName, newMask, type Mask, type MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { FIELDS } from '@wet-lacquer/core/surface/baked/index.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
@@ -18,7 +19,7 @@ import { Tick } from '../../parts/Tick.tsx';
 import { type FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
 
-type Start = 'none' | 'all' | 'region' | 'parts' | 'fade' | 'layer';
+type Start = 'none' | 'all' | 'region' | 'parts' | 'fade' | 'layer' | FieldName;
 
 const WORDS: Record<MaskFrom['kind'], string> = {
   all: 'everything',
@@ -26,7 +27,57 @@ const WORDS: Record<MaskFrom['kind'], string> = {
   fade: 'a fade',
   layer: 'another layer',
   coverage: 'a region',
+  field: 'the model’s own shape',
 };
+
+/** What masks by a field of the model begin with: shares of it. */
+const FIELD_BEGINS: Readonly<Record<FieldName, { from: number; to: number }>> = {
+  height: { from: 0.5, to: 0.1 },
+  hollows: { from: 0.2, to: 0.6 },
+  edges: { from: 0.25, to: 0.6 },
+};
+const FIELD_CHOICES = FieldName.options.map((value) => ({ value, label: FIELDS[value].shows }));
+
+/** Between which values of a field the layer comes in. */
+function FieldRange({
+  layer,
+  from,
+  disabled,
+}: {
+  layer: Layer;
+  from: Extract<MaskFrom, { kind: 'field' }>;
+  disabled: boolean;
+}) {
+  const { doc } = useEasel();
+  const edit = (values: Partial<typeof from>) =>
+    ({ do: 'set-mask', layer: layer.id, set: { from: { ...from, ...values } } }) as const;
+  return (
+    <>
+      <Choice
+        label="shows"
+        value={from.field}
+        disabled={disabled}
+        options={FIELD_CHOICES}
+        onChange={(field) =>
+          doc.commit(edit({ field, ...FIELD_BEGINS[field] }), `Mask ${layer.name} ${FIELDS[field].shows}`)
+        }
+      />
+      {(['from', 'to'] as const).map((key) => (
+        <Slide
+          key={key}
+          label={key === 'from' ? 'nothing at' : 'full at'}
+          unit="%"
+          value={Math.round(from[key] * 100)}
+          min={0}
+          max={100}
+          disabled={disabled}
+          onShow={(value) => doc.show(value === null ? null : edit({ [key]: value / 100 }))}
+          onCommit={(value) => doc.commit(edit({ [key]: value / 100 }), `Mask of ${layer.name}`)}
+        />
+      ))}
+    </>
+  );
+}
 
 /** Where the layer shows: a mask, what it begins with, and what is done with it. */
 export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
@@ -64,6 +115,10 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
       }
       case 'none':
         return null;
+      case 'height':
+      case 'hollows':
+      case 'edges':
+        return { kind: 'field', field: start, ...FIELD_BEGINS[start] };
     }
   };
   const add = (start: Start) =>
@@ -90,6 +145,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
               ? [{ value: 'parts' as const, label: template.boards ? 'in a cell' : 'on some parts' }]
               : []),
             { value: 'fade', label: 'along a fade' },
+            ...(template.boards ? [] : FIELD_CHOICES),
             ...(others.length > 0 ? [{ value: 'layer' as const, label: 'where another layer is' }] : []),
           ]}
           onChange={add}
@@ -128,6 +184,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
           }
         />
       )}
+      {from.kind === 'field' && <FieldRange layer={layer} from={from} disabled={disabled} />}
       {from.kind === 'fade' && (
         <>
           {(['x', 'y', 'length', 'angle'] as const).map((key) => (
