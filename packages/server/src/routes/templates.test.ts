@@ -287,7 +287,7 @@ test('fields of a model are baked for whoever asks, once; of none, or of boards,
   asked.forEach((name, i) => expect(floatsIn(began[i])).toEqual(bakeField(template, name)));
   const status = async (where: string) => (await fetch(`${server.url}/api${where}`)).status;
   expect(await status(`/templates/${turnstone}/fields/constructor`)).toBe(400);
-  expect(await status(`/templates/${'0'.repeat(64)}/fields/height`)).toBe(404);
+  expect(await status(`/templates/${'0'.repeat(64)}/fields/height`)).toBe(400);
 });
 
 test('a locator livery is delivered in the game’s own format, each island in its colour', async () => {

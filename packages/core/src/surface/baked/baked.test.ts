@@ -219,8 +219,8 @@ describe('curvature', () => {
     const even = (0.5 * Math.hypot(2, 3, 2)) / 20;
     const mean = middle.reduce((sum, value) => sum + value, 0) / middle.length;
     expect(Math.abs(mean / even - 1)).toBeLessThan(0.25);
-    // Without evening out, the middle of a facet has none and its crease five times as much.
-    for (const value of middle) expect(Math.abs(value / even - 1)).toBeLessThan(0.7);
+    // Without evening out, the middle of a facet has none and its crease several times as much.
+    for (const value of middle) expect(Math.abs(value / even - 1)).toBeLessThan(1);
   });
 });
 
