@@ -1,6 +1,7 @@
 /** The proof screen, as a painter uses it. */
 import type { Page } from '@playwright/test';
-import { expect, test } from './fixture.ts';
+import sharp from 'sharp';
+import { add, expect, saved, test, type } from './fixture.ts';
 
 const finished = (page: Page) =>
   expect(page.getByRole('progressbar', { name: 'How far the proof is' })).toHaveCount(0, { timeout: 90_000 });
@@ -111,4 +112,34 @@ test('a finding’s step changes the livery, and the proof follows; so does a ch
   await finished(page);
   const [painted, encoded] = [await middle(page, /^Painted/), await middle(page, /^Encoded/)];
   expect(Math.max(...painted.map((v, i) => Math.abs(v - encoded[i])))).toBeLessThan(12);
+});
+
+test('what a game stores upside down is proofed as it was painted, and as stored when asked', async ({ page }) => {
+  await page.goto('/templates');
+  await page.getByRole('list', { name: 'Templates' }).getByText('Whimbrel floatplane').click();
+  await page.getByRole('button', { name: 'Start a livery' }).click();
+  await page.waitForURL(/\/liveries\/[0-9a-f-]{36}$/);
+  // Paint at the head of the sheet alone.
+  await add(page, 'Pattern', 'Stripe');
+  await type(page, 'y', '200');
+  await type(page, 'width', '300');
+  await saved(page);
+  await page.getByRole('link', { name: 'Proof' }).click();
+  const pane = page.getByRole('application', { name: /^Painted/ });
+  /** How much brighter the upper half of the pane is than the lower, of 255. */
+  const above = async () => {
+    const { data, info } = await sharp(await pane.screenshot())
+      .greyscale()
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    const half = Math.floor(info.height / 2) * info.width * info.channels;
+    const mean = (part: Uint8Array) => part.reduce((sum, v) => sum + v, 0) / part.length;
+    return mean(data.subarray(0, half)) - mean(data.subarray(half));
+  };
+  await expect.poll(async () => Math.abs(await above()), { timeout: 60_000 }).toBeGreaterThan(2);
+  const upright = await above();
+  await page.getByRole('button', { name: 'As stored, upside down' }).click();
+  await expect.poll(async () => Math.sign(await above())).toBe(-Math.sign(upright));
+  await page.getByRole('button', { name: 'As stored, upside down' }).click();
+  await expect.poll(async () => Math.abs((await above()) - upright)).toBeLessThan(1);
 });

@@ -242,3 +242,33 @@ test('a livery that is not there says so, and leads back', async ({ page }) => {
   await page.getByRole('link', { name: 'Liveries', exact: true }).first().click();
   await expect(page.getByText('Turnstone 7').first()).toBeVisible();
 });
+
+test('an address that no screen has says so, with ways on; a game without a stand-in opens no other', async ({
+  page,
+}) => {
+  await page.goto('/liverys/7');
+  await expect(page.getByRole('heading', { name: 'No such page' })).toBeAttached();
+  await expect(page.getByText('/liverys/7')).toBeVisible();
+  await expect(page.getByText('has stopped working')).toHaveCount(0);
+  await page.getByRole('main').getByRole('link', { name: 'Templates' }).click();
+  await expect(page).toHaveURL(/\/templates$/);
+  await page.goto('/bay/somebody-elses-game');
+  await expect(page.getByText('There is no stand-in for “somebody-elses-game” here')).toBeVisible();
+  await page.getByRole('main').getByRole('link', { name: 'Marshkin' }).click();
+  await expect(page).toHaveURL(/\/bay\/marshkin$/);
+});
+
+test('a file key that is not the name’s own is said, and one press makes it so', async ({ page }) => {
+  await startLivery(page, 'Red tide');
+  await page.getByRole('tab', { name: 'Particulars' }).click();
+  const key = page.locator('#particular-key');
+  await expect(key).toHaveValue('red-tide');
+  await expect(page.getByText('the name would make it')).toHaveCount(0);
+  await page.locator('#particular-name').fill('Blue tide {number}');
+  await page.locator('#particular-name').press('Enter');
+  await expect(page.getByText('the name would make it')).toBeVisible();
+  await expect(key).toHaveValue('red-tide');
+  await page.getByRole('button', { name: 'Make it so' }).click();
+  await expect(key).toHaveValue('blue-tide');
+  await expect(page.getByText('the name would make it')).toHaveCount(0);
+});

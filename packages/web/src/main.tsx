@@ -9,6 +9,7 @@ import { createBrowserRouter, RouterProvider } from 'react-router';
 import { SWRConfig } from 'swr';
 import { get } from './lib/api.ts';
 import { LiveriesScreen } from './screens/liveries/LiveriesScreen.tsx';
+import { NowhereScreen } from './screens/NowhereScreen.tsx';
 import { Crash } from './shell/Crash.tsx';
 import { Waiting } from './shell/Waiting.tsx';
 import { theme } from './theme.ts';
@@ -68,6 +69,7 @@ const router = createBrowserRouter([
         path: '/bay/:game?',
         lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }),
       },
+      { path: '*', Component: NowhereScreen },
     ],
   },
 ]);

@@ -1,8 +1,9 @@
-import { Heading } from '../../parts/text.tsx';
+import { Heading, Mono } from '../../parts/text.tsx';
 import { Row, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import { fillIn, layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
@@ -25,6 +26,8 @@ export function ParticularsPanel() {
   const keys = [...new Set([...Object.keys(ABOUT), ...Object.keys(livery.particulars)])];
   const uses = (key: string) =>
     layersIn(livery).filter((layer) => layer.kind === 'lettering' && layer.text.includes(`{${key}}`)).length;
+  // The file key stays when the name changes, for files may be out under it already; that it does is said.
+  const ofName = slugOf(fillIn(livery.particulars.name ?? '', livery.particulars));
   const valid = /^[a-z][a-zA-Z]{0,29}$/.test(name) && !keys.includes(name);
   return (
     <>
@@ -47,6 +50,18 @@ export function ParticularsPanel() {
             <div style={{ color: INK.quiet, fontSize: 12, padding: '2px 0 0 8px' }}>
               {ABOUT[key] ?? 'your own'}
               {uses(key) > 0 && `; in ${count(uses(key), 'lettering')}`}
+              {key === 'key' && ofName !== '' && ofName !== livery.particulars.key && (
+                <>
+                  ; the name would make it <Mono>{ofName}</Mono>
+                  <Button
+                    size="small"
+                    sx={{ ml: 1, minHeight: 24, py: 0 }}
+                    onClick={() => doc.commit({ do: 'set-particular', key, value: ofName }, `File key ${ofName}`)}
+                  >
+                    Make it so
+                  </Button>
+                </>
+              )}
               {!ABOUT[key] && (
                 <Button
                   size="small"

@@ -5,7 +5,7 @@ import Check from '@mui/icons-material/Check';
 import HelpOutline from '@mui/icons-material/HelpOutlined';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
@@ -47,7 +47,8 @@ function Bay({ game }: { game: string | undefined }) {
   const { answer, problem } = useBay(game ?? '', stable, livery);
 
   const played = bayGame(game ?? '');
-  if (!played) return <Navigate to={`/bay/${BAY_GAMES[0].key}`} replace />;
+  if (!played)
+    return game === undefined ? <Navigate to={`/bay/${BAY_GAMES[0].key}`} replace /> : <NoGame game={game} />;
   const report = answer?.report ?? null;
   return (
     <Column full>
@@ -144,6 +145,29 @@ function Bay({ game }: { game: string | undefined }) {
           <Ignored lines={[...(answer?.ignored ?? []), ...(report?.ignored ?? [])]} />
         </aside>
       </Row>
+    </Column>
+  );
+}
+
+/** A game that has no stand-in. */
+function NoGame({ game }: { game: string }) {
+  return (
+    <Column full>
+      <TopBar trail="Test bay" />
+      <main>
+        <Nothing title={`There is no stand-in for “${game}” here`}>
+          <p>
+            Deliveries for it are files like any other: look at them in the game itself. These games have a stand-in:
+          </p>
+          <Row gap={8} wrap spread="center">
+            {BAY_GAMES.map(({ key, name }) => (
+              <Button key={key} component={Link} to={`/bay/${key}`}>
+                {name}
+              </Button>
+            ))}
+          </Row>
+        </Nothing>
+      </main>
     </Column>
   );
 }

@@ -4,7 +4,8 @@ import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { send, sentenceOf } from '../../lib/api.ts';
-import type { DeliveryCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
+import { bayGame } from '@wet-lacquer/core/games/index.ts';
+import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';
@@ -110,7 +111,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
             {stops > 0 ? `Waits for ${count(stops, 'finding')}. ` : ''}
             Step {shown.revision}
             {newest > shown.revision ? `; ${count(newest - shown.revision, 'newer step')}` : ', the newest'}.{' '}
-            {size(files.reduce((n, file) => n + file.bytes, 0))} into{' '}
+            {weightOf(files)} into{' '}
             {several ? 'the games’ folders' : shown.package ? 'one package' : 'the game’s folder'}.
             {answers.map(({ spec }) => (spec.before ? ` ${spec.before}` : ''))}
           </span>
@@ -125,6 +126,14 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
         ended.map((one) => <Outcome key={one.id} delivery={one} answer={answerOf(one) ?? shown} named={several} />)}
     </footer>
   );
+}
+
+/** How much will be written; what is known only once it is made is not in it, and that is said. */
+function weightOf(files: readonly PlannedCard[]): string {
+  const known = files.reduce((n, file) => n + file.bytes, 0);
+  const unknown = files.filter(({ bytes }) => bytes === 0).length;
+  if (unknown === 0) return size(known);
+  return known === 0 ? count(files.length, 'file') : `${size(known)} and ${count(unknown, 'file')} of unknown size`;
 }
 
 /** One progress of all that was asked for together. */
@@ -197,9 +206,11 @@ function Outcome({ delivery, answer, named }: OutcomeProps) {
         </ul>
       </details>
       <Row align="stretch" gap={8}>
-        <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
-          Open in the test bay
-        </Button>
+        {bayGame(delivery.game) && (
+          <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
+            Open in the test bay
+          </Button>
+        )}
         <Button component="a" href={`/api/deliveries/${delivery.id}/zip`}>
           Save the {delivery.package ? 'package' : 'zip'}
         </Button>

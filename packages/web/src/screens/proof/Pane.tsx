@@ -18,12 +18,14 @@ interface Props {
   what: Exclude<keyof Cell, 'version'>;
   trial: Trial;
   cells: Cells;
+  /** Seen the other way up than it is stored. */
+  turned: boolean;
   /** Grows whenever a cell has come. */
   tick: number;
 }
 
 /** One of the panes: a level of the sheet at the view that all panes share. */
-export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
+export function Pane({ name, head, foot, what, trial, cells, turned, tick }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { sheet, level, smooth, view } = useProof(
     useShallow(({ sheet, level, smooth, view }) => ({ sheet, level, smooth, view })),
@@ -79,13 +81,15 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
     const wheel = (event: WheelEvent) => {
       event.preventDefault();
       const { left, top } = target.getBoundingClientRect();
-      set(
-        zoomAt(useProof.getState().view, Math.exp(-event.deltaY * 0.0016), event.clientX - left, event.clientY - top),
-      );
+      const down = event.clientY - top;
+      const y = turned ? target.clientHeight - down : down;
+      set(zoomAt(useProof.getState().view, Math.exp(-event.deltaY * 0.0016), event.clientX - left, y));
     };
     target.addEventListener('wheel', wheel, { passive: false });
     return () => target.removeEventListener('wheel', wheel);
-  }, []);
+  }, [turned]);
+  /** Down on the screen, in rows of the level. */
+  const way = turned ? -1 : 1;
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
     down.currentTarget.setPointerCapture(down.pointerId);
     const start = useProof.getState().view;
@@ -94,7 +98,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
       set({
         ...start,
         x: start.x - (event.clientX - down.clientX) / start.zoom,
-        y: start.y - (event.clientY - down.clientY) / start.zoom,
+        y: start.y - (way * (event.clientY - down.clientY)) / start.zoom,
       });
     const up = () => target.removeEventListener('pointermove', move);
     target.addEventListener('pointermove', move);
@@ -109,7 +113,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
       ArrowDown: [0, PAN],
     };
     const step = by[event.key];
-    if (step) set({ ...view, x: view.x + step[0] / view.zoom, y: view.y + step[1] / view.zoom });
+    if (step) set({ ...view, x: view.x + step[0] / view.zoom, y: view.y + (way * step[1]) / view.zoom });
     else if (event.key === '+' || event.key === '=') set(zoomAt(view, 1.25, view.width / 2, view.height / 2));
     else if (event.key === '-') set(zoomAt(view, 0.8, view.width / 2, view.height / 2));
     else if (event.key === '0' && width > 0) set(fitView(view, { width, height }));
@@ -157,6 +161,7 @@ export function Pane({ name, head, foot, what, trial, cells, tick }: Props) {
           touchAction: 'none',
           cursor: 'grab',
           outlineOffset: -2,
+          transform: turned ? 'scaleY(-1)' : undefined,
         }}
       />
       {foot}

@@ -12,16 +12,17 @@ const EFFORTS = [
   { value: 'best', label: 'best' },
 ] as const;
 
-/** What is proofed, and how it is shown. */
-export function ProofBar({ template }: { template: Template }) {
-  const { sheet, format, effort, beside, smooth, onModel, view } = useProof(
-    useShallow(({ sheet, format, effort, beside, smooth, onModel, view }) => ({
+/** What is proofed, and how it is shown. @param flipped the game stores the sheet upside down */
+export function ProofBar({ template, flipped }: { template: Template; flipped: boolean }) {
+  const { sheet, format, effort, beside, smooth, onModel, asStored, view } = useProof(
+    useShallow(({ sheet, format, effort, beside, smooth, onModel, asStored, view }) => ({
       sheet,
       format,
       effort,
       beside,
       smooth,
       onModel,
+      asStored,
       view,
     })),
   );
@@ -36,6 +37,7 @@ export function ProofBar({ template }: { template: Template }) {
         background: INK.room,
         borderBottom: `1px solid ${INK.line}`,
         alignItems: 'center',
+        flexWrap: 'wrap',
       }}
     >
       <div style={{ width: 168 }}>
@@ -79,6 +81,15 @@ export function ProofBar({ template }: { template: Template }) {
       >
         On the model
       </Button>
+      {flipped && (
+        <Button
+          aria-pressed={asStored}
+          sx={{ background: asStored ? INK.accentDeep : undefined }}
+          onClick={() => useProof.setState({ asStored: !asStored })}
+        >
+          As stored, upside down
+        </Button>
+      )}
       <output aria-label="Zoom" style={{ marginLeft: 'auto', fontFamily: MONO, fontSize: 12, color: INK.quiet }}>
         {Math.round(view.zoom * 100)} %
       </output>

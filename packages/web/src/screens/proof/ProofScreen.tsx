@@ -85,20 +85,23 @@ function closeAll({ doc, client }: Opened): void {
 
 function Proof({ id, doc, template, client }: Opened) {
   const livery = doc.use((s) => s.livery);
-  const { sheet, format, effort, beside, measure, onModel } = useProof(
-    useShallow(({ sheet, format, effort, beside, measure, onModel }) => ({
+  const { sheet, format, effort, beside, measure, onModel, asStored } = useProof(
+    useShallow(({ sheet, format, effort, beside, measure, onModel, asStored }) => ({
       sheet,
       format,
       effort,
       beside,
       measure,
       onModel,
+      asStored,
     })),
   );
   const [tick, setTick] = useState(0);
   const cells = useMemo(() => new Cells(client, () => setTick((n) => n + 1)), [client]);
   const trials = useMemo(() => trialsOf({ format, effort, beside }), [format, effort, beside]);
   const delivered = deliveredAs(livery, template, sheet);
+  const flipped = fileFor(specFor(livery, template), sheet)?.flip ?? false;
+  const turned = flipped && !asStored;
   const count = trials.length + 2;
   useAsked(client, livery, trials);
   const [panes, width] = usePanes(count, sheetNamed(template, sheet));
@@ -111,7 +114,7 @@ function Proof({ id, doc, template, client }: Opened) {
       <Row as="main" align="stretch" grow shrink>
         <Ladder />
         <Column grow shrink>
-          <ProofBar template={template} />
+          <ProofBar template={template} flipped={flipped} />
           <Stack ref={panes} columns={`repeat(${count}, minmax(0, 1fr))`} grow shrink>
             <Pane
               name="Painted"
@@ -119,6 +122,7 @@ function Proof({ id, doc, template, client }: Opened) {
               what="painted"
               trial={trials[0]}
               cells={cells}
+              turned={turned}
               tick={tick}
             />
             {trials.map((trial, t) => (
@@ -151,6 +155,7 @@ function Proof({ id, doc, template, client }: Opened) {
                 what="encoded"
                 trial={trial}
                 cells={cells}
+                turned={turned}
                 tick={tick}
               />
             ))}
@@ -179,6 +184,7 @@ function Proof({ id, doc, template, client }: Opened) {
                 what={measure}
                 trial={trials[0]}
                 cells={cells}
+                turned={turned}
                 tick={tick}
               />
             )}

@@ -18,6 +18,8 @@ export interface ProofState {
   /** Levels drawn as the game magnifies them, or texel by texel. */
   smooth: boolean;
   onModel: boolean;
+  /** What the game stores upside down is seen so; otherwise as it was painted. */
+  asStored: boolean;
   view: Look;
   news: ProofNews | null;
 }
@@ -31,6 +33,7 @@ export const useProof = create<ProofState>(() => ({
   measure: 'deltaE',
   smooth: false,
   onModel: false,
+  asStored: false,
   view: { zoom: 0, x: 0, y: 0, width: 1, height: 1 },
   news: null,
 }));
