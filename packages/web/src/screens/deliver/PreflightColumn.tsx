@@ -7,6 +7,7 @@ import { Button } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
+import { findingGroups, isGroup, type FindingGroup } from '@wet-lacquer/core/delivery/findingGroups.ts';
 import { choose, useSession } from '../../easel/session.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { sendStep } from '../../lib/step.ts';
@@ -53,7 +54,7 @@ export function PreflightColumn({
       void navigate(`/liveries/${liveryId}`);
     }
   };
-  const fix = async ({ edit, label }: NonNullable<Finding['fix']>) => {
+  const mend = async ({ edit, label }: Fix) => {
     setProblem(null);
     try {
       await sendStep(liveryId, answer.revision, edit, label);
@@ -73,55 +74,20 @@ export function PreflightColumn({
       </p>
       {(problem ?? asking) && <Notice level="error">{problem ?? asking}</Notice>}
       <PlainList gap={10}>
-        {findings.map((finding, i) => {
-          const stop = finding.level === 'stop' && !(finding.overrule && overruled.has(finding.overrule));
-          const Icon = stop ? RemoveCircleOutline : WarningAmber;
-          return (
-            <li
-              key={`${finding.check}-${i}`}
-              style={{
-                display: 'grid',
-                gridTemplateColumns: '26px 1fr',
-                padding: '8px 8px 10px',
-                border: `1px solid ${stop ? INK.red : INK.line}`,
-                borderRadius: 2,
-                background: stop ? INK.raised : 'transparent',
-              }}
-            >
-              <Icon
-                fontSize="small"
-                aria-label={stop ? 'stops the delivery' : 'advice'}
-                sx={{ color: stop ? INK.red : INK.amber }}
-              />
-              <div>
-                <div style={{ fontWeight: 600 }}>{finding.title}</div>
-                <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
-                <Row align="stretch" gap={6} wrap>
-                  {[finding.fix, finding.otherFix].map(
-                    (one) =>
-                      one && (
-                        <Button key={one.label} size="small" onClick={() => void fix(one)}>
-                          {one.label}
-                        </Button>
-                      ),
-                  )}
-                  {finding.show && (
-                    <Button size="small" onClick={() => show(finding)}>
-                      Show me
-                    </Button>
-                  )}
-                </Row>
-                {finding.overrule && (
-                  <Tick
-                    label="Deliver all the same"
-                    checked={overruled.has(finding.overrule)}
-                    onChange={(on) => onOverrule(finding.overrule!, on)}
-                  />
-                )}
-              </div>
-            </li>
-          );
-        })}
+        {findingGroups(findings).map((one, i) =>
+          isGroup(one) ? (
+            <GroupItem key={`${one.title}-${i}`} group={one} onFix={(fix) => void mend(fix)} onShow={show} />
+          ) : (
+            <FindingItem
+              key={`${one.check}-${i}`}
+              finding={one}
+              overruled={one.overrule !== undefined && overruled.has(one.overrule)}
+              onOverrule={onOverrule}
+              onFix={(fix) => void mend(fix)}
+              onShow={show}
+            />
+          ),
+        )}
         {fine.length > 0 && (
           <Stack as="li" columns="26px 1fr" pad={8}>
             <CheckIcon fontSize="small" sx={{ color: '#7fe3d5' }} />
@@ -135,5 +101,103 @@ export function PreflightColumn({
         )}
       </PlainList>
     </section>
+  );
+}
+
+type Fix = NonNullable<Finding['fix']>;
+
+interface Acts {
+  onFix(fix: Fix): void;
+  onShow(finding: Finding): void;
+}
+
+/** The frame of a finding: what it weighs by shape, word and colour. */
+function Weighed({ stop, children }: { stop: boolean; children: ReactNode }) {
+  const Icon = stop ? RemoveCircleOutline : WarningAmber;
+  return (
+    <li
+      style={{
+        display: 'grid',
+        gridTemplateColumns: '26px 1fr',
+        padding: '8px 8px 10px',
+        border: `1px solid ${stop ? INK.red : INK.line}`,
+        borderRadius: 2,
+        background: stop ? INK.raised : 'transparent',
+      }}
+    >
+      <Icon
+        fontSize="small"
+        aria-label={stop ? 'stops the delivery' : 'advice'}
+        sx={{ color: stop ? INK.red : INK.amber }}
+      />
+      <div>{children}</div>
+    </li>
+  );
+}
+
+function FindingItem({
+  finding,
+  overruled,
+  onOverrule,
+  ...acts
+}: Acts & { finding: Finding; overruled: boolean; onOverrule(name: string, on: boolean): void }) {
+  const { overrule } = finding;
+  return (
+    <Weighed stop={finding.level === 'stop' && !overruled}>
+      <div style={{ fontWeight: 600 }}>{finding.title}</div>
+      <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
+      <Ways finding={finding} {...acts} />
+      {overrule && (
+        <Tick label="Deliver all the same" checked={overruled} onChange={(on) => onOverrule(overrule, on)} />
+      )}
+    </Weighed>
+  );
+}
+
+/** Many of a kind: one line that opens, and what mends all of them. */
+function GroupItem({ group: { title, findings, fix }, ...acts }: Acts & { group: FindingGroup }) {
+  return (
+    <Weighed stop={findings[0].level === 'stop'}>
+      <details>
+        <summary style={{ fontWeight: 600, cursor: 'pointer' }}>{title}</summary>
+        <PlainList gap={8}>
+          {findings.map((finding) => (
+            <li key={finding.title + finding.detail} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
+              <div>{finding.title}</div>
+              <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
+              <Ways finding={finding} {...acts} />
+            </li>
+          ))}
+        </PlainList>
+      </details>
+      {fix && (
+        <Row gap={6} above={6}>
+          <Button size="small" onClick={() => acts.onFix(fix)}>
+            {fix.label}: all {findings.length}
+          </Button>
+        </Row>
+      )}
+    </Weighed>
+  );
+}
+
+/** What can be done about a finding. */
+function Ways({ finding, onFix, onShow }: Acts & { finding: Finding }) {
+  return (
+    <Row align="stretch" gap={6} wrap>
+      {[finding.fix, finding.otherFix].map(
+        (one) =>
+          one && (
+            <Button key={one.label} size="small" onClick={() => onFix(one)}>
+              {one.label}
+            </Button>
+          ),
+      )}
+      {finding.show && (
+        <Button size="small" onClick={() => onShow(finding)}>
+          Show me
+        </Button>
+      )}
+    </Row>
   );
 }
