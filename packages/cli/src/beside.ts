@@ -1,6 +1,6 @@
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import path from 'node:path';
 import { readFile } from 'node:fs/promises';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
 import type { ModelKind } from '@wet-lacquer/core/kinds/index.ts';
 import { namedBeside } from '@wet-lacquer/core/models/readModel.ts';

@@ -1,8 +1,8 @@
-import { heldIn, lastOf } from '@wet-lacquer/core/held.ts';
 import { readdir, stat } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import type { z } from 'zod';
+import { heldIn, lastOf } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';

@@ -1,6 +1,6 @@
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import path from 'node:path';
 import { z } from 'zod';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bundle.ts';
 import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';

@@ -1,11 +1,11 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { subjectOf } from '@wet-lacquer/core/models/mesh.ts';
 import { readModel } from '@wet-lacquer/core/models/readModel.ts';
-import { filesBeside } from '../beside.ts';
 import { newImage } from '@wet-lacquer/core/raster/image.ts';
 import { strokeCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
 import { canBe, fileKind, namesOf } from '@wet-lacquer/core/kinds/index.ts';
+import { filesBeside } from '../beside.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
 import { wholeOf, type Verb } from '../verb.ts';
 

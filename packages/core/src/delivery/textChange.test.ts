@@ -1,6 +1,6 @@
-import fc from '../testing/property.ts';
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { describe, expect, test } from 'vitest';
+import fc from '../testing/property.ts';
 import { readExactly, withLineEnds, writeText } from '../files/textFile.ts';
 import { changedLines, entriesWith, renamed, withEntriesBeside } from './textChange.ts';
 import { jsonTree } from '../languages/json.ts';

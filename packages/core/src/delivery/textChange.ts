@@ -1,6 +1,6 @@
 /** Changes of words and entries in texts of games that leave everything else as it stands. */
-import { heldIn } from '../held.ts';
 import { diffLines } from 'diff';
+import { heldIn } from '../held.ts';
 import { LANGUAGES } from '../languages/index.ts';
 import { lineAround, type Span } from '../languages/kind.ts';
 import type { Language } from '../livery/spec.ts';

@@ -1,6 +1,6 @@
 /** What a picture depends on, held against the pictures themselves: random documents, random edits. */
-import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
+import fc from '../testing/property.ts';
 import { renderRegion, renderFinished } from '../compose/renderTile.ts';
 import { TileCache } from '../compose/tileCache.ts';
 import { planDelivery, type PlannedSheet } from '../delivery/plan.ts';

@@ -2,8 +2,8 @@
  * Zip containers of any ending, nested ones too: look inside, take an entry out, put another in its place and leave every other byte of
  * the other entries as it is. Layout: PKWARE APPNOTE 6.3.10, sections 4.3 and 4.4; deflate and CRC-32 through fflate.
  */
-import { lastOf } from '../held.ts';
 import { deflateSync, inflateSync } from 'fflate';
+import { lastOf } from '../held.ts';
 import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { crc32 } from '../crc32.ts';

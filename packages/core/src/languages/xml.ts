@@ -1,5 +1,5 @@
-import { heldIn, lastOf } from '../held.ts';
 import { XMLValidator } from 'fast-xml-parser';
+import { heldIn, lastOf } from '../held.ts';
 import { asLine, type FoundValue, type Span, type TextLanguage } from './kind.ts';
 import { xmlParser, xmlValueAt } from './xmlPath.ts';
 

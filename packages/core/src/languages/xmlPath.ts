@@ -1,6 +1,6 @@
 /** One value of an XML text, by a path of XPath 1.0's abbreviated syntax, with everything around it left as it is. */
-import { lastOf } from '../held.ts';
 import { SaxesParser } from 'saxes';
+import { lastOf } from '../held.ts';
 import { InputError } from '../errors.ts';
 
 /** A parser that says in a sentence why a text is not well-formed (XML 1.0). */

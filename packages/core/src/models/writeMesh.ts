@@ -1,6 +1,6 @@
 /** A subject's model as glTF 2.0 and OBJ: a node or group for each part, a material for each sheet. */
-import { heldIn } from '../held.ts';
 import { Document, NodeIO } from '@gltf-transform/core';
+import { heldIn } from '../held.ts';
 import type { Template } from '../livery/template.ts';
 
 /** What writing a model needs of a template. */

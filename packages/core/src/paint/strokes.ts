@@ -2,8 +2,8 @@
  * What a stroke changes, as it is stored: for each tile (256 x 256 texels) the box that it touched and 16-bit values in it. Coverage has
  * one value a texel, pixels four (premultiplied RGBA). docs/formats.md describes the bytes.
  */
-import { heldIn } from '../held.ts';
 import { zlibSync } from 'fflate';
+import { heldIn } from '../held.ts';
 import { inflateWhole } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { TILE } from '../raster/image.ts';

@@ -1,5 +1,5 @@
-import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
+import fc from '../testing/property.ts';
 import { InputError } from '../errors.ts';
 import { alphaKind, flipRows, newImage } from '../raster/image.ts';
 import { readWithFfmpeg, readWithImageMagick, readWithPillow, throughImageMagick } from '../testing/independent.ts';

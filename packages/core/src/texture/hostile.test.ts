@@ -1,6 +1,6 @@
 /** Damaged and hostile textures: each is read or refused in one sentence, at once and without much memory. `npm run fuzz` runs this for long. */
-import fc from '../testing/property.ts';
 import { describe, expect, test } from 'vitest';
+import fc from '../testing/property.ts';
 import { InputError } from '../errors.ts';
 import { damage, damaged } from '../testing/damage.ts';
 import { liveryLike } from '../testing/images.ts';

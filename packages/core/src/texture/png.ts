@@ -2,8 +2,8 @@
  * PNG files as they are stored (W3C Recommendation "Portable Network Graphics (PNG) Specification", third edition): their chunks, and paint
  * put into one that is there. Pictures are otherwise read and written by a library; this is for what must stay as it came.
  */
-import { lastOf } from '../held.ts';
 import { unzlibSync, zlibSync } from 'fflate';
+import { lastOf } from '../held.ts';
 import { joined } from '../bytes.ts';
 import { InputError } from '../errors.ts';
 import { crc32 } from '../crc32.ts';

@@ -13,8 +13,8 @@ import { OriginalFile, originalKey, Template, type TemplateSheet } from '@wet-la
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
 import { coverOf } from '@wet-lacquer/core/surface/wayUp.ts';
-import { hashOf } from '../hash.ts';
 import { canBe, fileKind, namesOf } from '@wet-lacquer/core/kinds/index.ts';
+import { hashOf } from '../hash.ts';
 import { texture } from '../textures/index.ts';
 import { readLayered } from './understand.ts';
 

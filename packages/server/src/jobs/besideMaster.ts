@@ -1,12 +1,12 @@
 /** A follower beside its master: the originals of both, brought to a thread. */
 import { MAIN_MAP, originalKey } from '@wet-lacquer/core/livery/template.ts';
-import { getBlob } from '../store/blobs.ts';
-import type { Tx } from '../store/db.ts';
 import type { HeldFile } from '@wet-lacquer/node/threads/over.ts';
 import type { BesideMasterAnswer } from '@wet-lacquer/sync/answers.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
+import { getBlob } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
 
 /** Side of each picture, in texels. */
 const SIDE = 256;

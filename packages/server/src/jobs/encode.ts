@@ -1,6 +1,6 @@
 /** The encoding half of a delivery: from a livery's revision to files as blobs. Runs on any machine that reaches the database. */
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import type pg from 'pg';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery, written } from '@wet-lacquer/core/delivery/plan.ts';

@@ -29,8 +29,11 @@ import { readTga } from '@wet-lacquer/core/texture/tga.ts';
 import { liveryLike } from '@wet-lacquer/core/testing/images.ts';
 import { readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
-import { putBlob } from '../store/blobs.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
+import { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { encodePlanned, makeFiles, zipOf } from '@wet-lacquer/node/makeFiles.ts';
+import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
+import { putBlob } from '../store/blobs.ts';
 import { bringUpToDate, connect, type Db } from '../store/db.ts';
 import {
   commitFiles,
@@ -43,9 +46,6 @@ import {
 import { delivery } from '../store/schema.ts';
 import { createLivery } from '../store/liveries.ts';
 import { freshDatabase } from '../testing/server.ts';
-import { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { encodePlanned, makeFiles, zipOf } from '@wet-lacquer/node/makeFiles.ts';
-import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { checkWritable, publishWaiting, removeLeftovers } from './publish.ts';
 
 const template = smallTemplate(128);

@@ -1,9 +1,12 @@
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import type pg from 'pg';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { isZip, openZip } from '@wet-lacquer/core/files/zip.ts';
-import { log } from '../host/log.ts';
 import { filesNamedBy } from '@wet-lacquer/core/models/beside.ts';
+import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { modelKindOf, type ModelKind } from '@wet-lacquer/core/kinds/index.ts';
+import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
+import { log } from '../host/log.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Db } from '../store/db.ts';
 import {
@@ -18,9 +21,6 @@ import {
   takeWaiting,
   type IntakeFile,
 } from '../store/intakes.ts';
-import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { modelKindOf, type ModelKind } from '@wet-lacquer/core/kinds/index.ts';
-import { sharedCopy } from '@wet-lacquer/node/threads/shared.ts';
 import { withLease } from './lease.ts';
 
 /** Reading one file may not take longer than this. */

@@ -1,14 +1,14 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import type { GameCard, GameFile } from '@wet-lacquer/sync/answers.ts';
-import { answer } from './http.ts';
 import { Router } from 'express';
+import type { GameCard, GameFile } from '@wet-lacquer/sync/answers.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
-import { NotFound } from '../host/errors.ts';
-import type { Services } from '../host/services.ts';
 import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
+import { answer } from './http.ts';
+import { NotFound } from '../host/errors.ts';
+import type { Services } from '../host/services.ts';
 
 /** The stand-in games' own folders, as they are on disk; the loaders themselves run in the browser. */
 export function bay({ config }: Services): Router {

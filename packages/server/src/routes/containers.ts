@@ -1,6 +1,6 @@
-import { lastOf } from '@wet-lacquer/core/held.ts';
 import express, { Router, type Request } from 'express';
 import { z } from 'zod';
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readJson } from '@wet-lacquer/core/files/json.ts';

@@ -1,8 +1,8 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
+import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
-import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { answer, bodyOf, bytesOf, idOf, leaving } from './http.ts';
 
 const Facts = z.object({

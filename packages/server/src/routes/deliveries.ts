@@ -1,7 +1,7 @@
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import {
   pathsOf,
@@ -15,6 +15,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { slotText } from '@wet-lacquer/core/delivery/target.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { describe, zipOf } from '@wet-lacquer/node/makeFiles.ts';
+import type { DeliveryCard, PlanAnswer, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { NotFound } from '../host/errors.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
@@ -37,8 +39,6 @@ import {
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
 import { getLivery } from '../store/liveries.ts';
-import { describe, zipOf } from '@wet-lacquer/node/makeFiles.ts';
-import type { DeliveryCard, PlanAnswer, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import { answer, bodyOf, idOf, leaving } from './http.ts';
 
 /** Keys of specs. */

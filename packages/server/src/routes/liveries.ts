@@ -12,6 +12,7 @@ import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { words } from '@wet-lacquer/core/livery/words.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
+import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { tellOf, type Told } from '../host/telling.ts';
 import { log as warnings } from '../host/log.ts';
 import type { Services } from '../host/services.ts';
@@ -39,7 +40,6 @@ import {
 import { getTemplate } from '../store/templates.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
-import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { answer, bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
 import { transact, type Db } from '../store/db.ts';
 

@@ -5,10 +5,10 @@ import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { joinStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { SHIPPED_FONTS } from '@wet-lacquer/core/livery/fonts.ts';
 import { shippedFont } from '@wet-lacquer/node/fonts.ts';
-import type { Services } from '../host/services.ts';
-import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { FontCard } from '@wet-lacquer/sync/answers.ts';
+import type { Services } from '../host/services.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { answer, bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 
 const FontAsked = z.object({ hash: Sha256.optional() });

@@ -4,12 +4,12 @@ import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
 import type { Services } from '../host/services.ts';
 import { targetOf } from '../jobs/target.ts';
 import { getLivery, listRead } from '../store/liveries.ts';
 import { getSpec, listSpecs, putSpec } from '../store/specs.ts';
 import { getTemplate, ownSpecs } from '../store/templates.ts';
-import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { answer, bodyOf, idOf } from './http.ts';
 
 const Trial = z.strictObject({ spec: z.unknown(), livery: z.string() });

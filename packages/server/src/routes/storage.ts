@@ -1,6 +1,6 @@
+import { Router } from 'express';
 import type { Stored } from '@wet-lacquer/sync/answers.ts';
 import { answer } from './http.ts';
-import { Router } from 'express';
 import type { Services } from '../host/services.ts';
 import { freeBytes } from '../host/health.ts';
 import { storageOf } from '../store/sweep.ts';

@@ -14,17 +14,17 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { OutlinePicture } from '@wet-lacquer/node/threads/templates.ts';
+import { shippedFont } from '@wet-lacquer/node/fonts.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
+import type { KeptTexts, NewerTemplate, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { VIEW } from '../jobs/picture.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
 import { NotFound } from '../host/errors.ts';
-import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
-import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { createLivery } from '../store/liveries.ts';
 import { deleteTemplate, getTemplate, listTemplates, newestOf, putTemplate } from '../store/templates.ts';
-import type { KeptTexts, NewerTemplate, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { answer, bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
 import { transact } from '../store/db.ts';
 

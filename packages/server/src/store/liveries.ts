@@ -1,9 +1,9 @@
 import { and, asc, desc, eq, gt, inArray, isNotNull, isNull, lte, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { NotFound } from '../host/errors.ts';
 import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
+import { NotFound } from '../host/errors.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldAfter, heldHead } from './heads.ts';
 import { delivery, edit, livery, setAside, snapshot } from './schema.ts';

@@ -1,5 +1,3 @@
-import { Grow } from '../parts/layout.tsx';
-import { Quiet } from '../parts/text.tsx';
 import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
@@ -7,6 +5,8 @@ import useSWR from 'swr';
 import { MAIN_MAP, mapsOf, sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { Grow } from '../parts/layout.tsx';
+import { Quiet } from '../parts/text.tsx';
 import { INK } from '../theme.ts';
 import { addLayer } from './actions.ts';
 import { COMMANDS, type Reach } from './commands/commands.ts';

@@ -1,5 +1,3 @@
-import { Grow, Row } from '../parts/layout.tsx';
-import { Quiet } from '../parts/text.tsx';
 import CheckCircleOutline from '@mui/icons-material/CheckCircleOutlined';
 import CloudOff from '@mui/icons-material/CloudOff';
 import Redo from '@mui/icons-material/Redo';
@@ -8,6 +6,8 @@ import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/mater
 import { useMemo, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { stacksOf } from '@wet-lacquer/core/livery/history.ts';
+import { Grow, Row } from '../parts/layout.tsx';
+import { Quiet } from '../parts/text.tsx';
 import { sentenceOf } from '../lib/api.ts';
 import { count, dateInWords } from '../lib/words.ts';
 import { INK } from '../theme.ts';

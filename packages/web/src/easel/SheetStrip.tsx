@@ -1,4 +1,3 @@
-import { Row } from '../parts/layout.tsx';
 import { useEffect, useState } from 'react';
 import { sheetState, signaturesOf, type SheetState } from '@wet-lacquer/core/delivery/checklist.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
@@ -7,6 +6,7 @@ import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { Row } from '../parts/layout.tsx';
 import { Pip } from '../parts/Pip.tsx';
 import { INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';

@@ -1,9 +1,9 @@
-import { Column, Row } from '../parts/layout.tsx';
 import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
 import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
+import { Column, Row } from '../parts/layout.tsx';
 import { liveryTabs } from '../shell/Opening.tsx';
 import { LiveryTrail } from '../shell/LiveryTrail.tsx';
 import { TopBar } from '../shell/TopBar.tsx';

@@ -18,9 +18,9 @@ import {
 import { newEditId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { ApiError, get, send } from '../lib/api.ts';
 import { perFrame } from '../lib/perFrame.ts';
-import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import {
   asideOf,
   asSent,

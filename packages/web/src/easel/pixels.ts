@@ -1,6 +1,6 @@
 /** Pixels of strokes that the server does not have yet: in memory, and in this browser's database so that a crash does not lose them. */
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import { createStore, del, get, keys, set } from 'idb-keyval';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { splitStrokes } from '@wet-lacquer/core/paint/strokes.ts';
 import { sendFile, takeBytes } from '../lib/api.ts';

@@ -1,5 +1,5 @@
-import { context2d } from '../parts/context2d.ts';
 import { useEffect, useRef, type RefObject } from 'react';
+import { context2d } from '../parts/context2d.ts';
 import type { Asks, ThumbAnswer } from '../workers/messages.ts';
 import { useEasel, useLivery } from './context.ts';
 

@@ -1,7 +1,7 @@
-import { Quiet } from './text.tsx';
 import useSWR from 'swr';
-import { get, sentenceOf } from '../lib/api.ts';
 import type { BesideMasterAnswer } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from './text.tsx';
+import { get, sentenceOf } from '../lib/api.ts';
 import { INK } from '../theme.ts';
 import { Notice } from './Notice.tsx';
 

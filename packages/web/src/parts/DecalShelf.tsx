@@ -1,10 +1,10 @@
-import { Row } from './layout.tsx';
-import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, InputBase, LinearProgress } from '@mui/material';
 import { useRef, useState } from 'react';
 import useSWR from 'swr';
-import { sendFile, sentenceOf } from '../lib/api.ts';
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { Row } from './layout.tsx';
+import { sendFile, sentenceOf } from '../lib/api.ts';
 import { INK } from '../theme.ts';
 import { Nothing, Notice } from './Notice.tsx';
 

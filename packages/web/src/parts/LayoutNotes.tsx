@@ -1,7 +1,7 @@
-import { PlainList } from './layout.tsx';
-import { Quiet } from './text.tsx';
 import { Button } from '@mui/material';
 import type { LayoutKind, LayoutNote } from '@wet-lacquer/core/surface/layout.ts';
+import { PlainList } from './layout.tsx';
+import { Quiet } from './text.tsx';
 import { INK } from '../theme.ts';
 
 /** So many of one kind are one line that opens. */

@@ -1,7 +1,7 @@
-import { Grow } from './layout.tsx';
 import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import type { ReactNode } from 'react';
+import { Grow } from './layout.tsx';
 import { INK } from '../theme.ts';
 
 /** A sentence that something is wrong, by shape and word as well as colour. */

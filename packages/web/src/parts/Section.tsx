@@ -1,5 +1,5 @@
-import { Stack } from './layout.tsx';
 import type { ReactNode } from 'react';
+import { Stack } from './layout.tsx';
 
 /** A part of the right column under a plain heading. */
 export function Section({ title, children }: { title: string; children: ReactNode }) {

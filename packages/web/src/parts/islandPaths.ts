@@ -1,9 +1,9 @@
 /** Islands as outlines that a browser can fill. */
-import { context2d } from './context2d.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
-import { boxPath } from './guideShapes.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
+import { context2d } from './context2d.ts';
+import { boxPath } from './guideShapes.ts';
 
 /** All triangles of some islands as one path of an SVG, in texels; cells have none. */
 export function wireOf(template: Template, sheet: TemplateSheet, islands: readonly LayoutIsland[]): string {

@@ -1,6 +1,6 @@
 import useSWR from 'swr';
-import { useLate } from '../lib/slow.ts';
 import type { ThreadsHealth } from '@wet-lacquer/sync/answers.ts';
+import { useLate } from '../lib/slow.ts';
 import { INK } from '../theme.ts';
 
 const EVERY_MS = 1500;

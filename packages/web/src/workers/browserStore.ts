@@ -3,8 +3,8 @@ import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { strokeBytes, unsentPixels } from '../easel/pixels.ts';
 import { floatsIn } from '@wet-lacquer/core/bytes.ts';
+import { strokeBytes, unsentPixels } from '../easel/pixels.ts';
 import { getBytes } from '../lib/api.ts';
 
 /** What liveries of a template are drawn from, fetched from the server when first needed. */

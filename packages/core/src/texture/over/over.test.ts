@@ -3,8 +3,8 @@ import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
-import fc from '../../testing/property.ts';
 import { describe, expect, it } from 'vitest';
+import fc from '../../testing/property.ts';
 import { newImage, type Image8 } from '../../raster/image.ts';
 import {
   readWithImageMagick,

@@ -1,4 +1,3 @@
-import { Row } from '../../parts/layout.tsx';
 import CenterFocusStrong from '@mui/icons-material/CenterFocusStrongOutlined';
 import ContentCopy from '@mui/icons-material/ContentCopy';
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
@@ -11,8 +10,9 @@ import VisibilityOff from '@mui/icons-material/VisibilityOffOutlined';
 import West from '@mui/icons-material/West';
 import { IconButton, Tooltip } from '@mui/material';
 import type { ReactNode } from 'react';
-import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { useShallow } from 'zustand/react/shallow';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { Row } from '../../parts/layout.tsx';
 import { INK } from '../../theme.ts';
 import { duplicateLayer, groupLayers, moveLayer, removeLayer, toggle, ungroup } from '../actions.ts';
 import { useEasel } from '../context.ts';

@@ -1,5 +1,3 @@
-import { Heading } from '../../parts/text.tsx';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import Add from '@mui/icons-material/Add';
 import ExpandLess from '@mui/icons-material/ExpandLess';
 import ExpandMore from '@mui/icons-material/ExpandMore';
@@ -15,8 +13,10 @@ import {
   MenuItem,
 } from '@mui/material';
 import { memo, useState } from 'react';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { PHASES, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { Heading } from '../../parts/text.tsx';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
 import { addLayer } from '../actions.ts';

@@ -1,4 +1,3 @@
-import { Quiet } from '../../parts/text.tsx';
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { memo, type MouseEvent } from 'react';
@@ -7,6 +6,7 @@ import PushPin from '@mui/icons-material/PushPinOutlined';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { paintsOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { CONDENSED, INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';

@@ -1,7 +1,7 @@
-import { Row } from '../../parts/layout.tsx';
-import { Heading } from '../../parts/text.tsx';
 import { Button, Dialog, InputBase } from '@mui/material';
 import { useState } from 'react';
+import { Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { COMMANDS, GROUPS } from './commands.ts';
 

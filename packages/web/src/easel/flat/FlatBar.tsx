@@ -1,4 +1,3 @@
-import { Mono } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { memo, useState } from 'react';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -6,6 +5,7 @@ import { shortNumber } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { Mono } from '../../parts/text.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, usePlaced } from '../context.ts';
 import { useSession, useSessionOf } from '../session.ts';

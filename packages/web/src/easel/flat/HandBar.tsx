@@ -1,7 +1,7 @@
-import { Row } from '../../parts/layout.tsx';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { Row } from '../../parts/layout.tsx';
 import { INK } from '../../theme.ts';
 import { useLivery } from '../context.ts';
 import { HANDS, isPainting, takeInHand, useHand } from '../hand.ts';

@@ -1,5 +1,5 @@
-import { Row } from '../../parts/layout.tsx';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { Row } from '../../parts/layout.tsx';
 import { INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
 import { choose, useSession, useSessionOf } from '../session.ts';

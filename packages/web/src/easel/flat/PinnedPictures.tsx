@@ -1,8 +1,8 @@
-import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Reference } from '@wet-lacquer/core/livery/livery.ts';
+import { context2d } from '../../parts/context2d.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { announce, useSession } from '../session.ts';

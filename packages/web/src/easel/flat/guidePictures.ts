@@ -1,8 +1,8 @@
 /** Guides that are pictures, ready to be drawn: those that came with the template, and the ghost of its original. */
-import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useState } from 'react';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { context2d } from '../../parts/context2d.ts';
 import { getBytes } from '../../lib/api.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 

@@ -1,6 +1,6 @@
 /** From a pointer that is pressed on the sheet to a stroke in the livery. */
-import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { PointerEvent } from 'react';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';

@@ -1,11 +1,11 @@
 /** Taping off: regions that work keeps to, drawn on the sheet. What is covered by tape is hatched. */
-import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, type PointerEvent } from 'react';
 import { create } from 'zustand';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { cellPlaceAt } from '@wet-lacquer/core/surface/places.ts';
+import { context2d } from '../../parts/context2d.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';

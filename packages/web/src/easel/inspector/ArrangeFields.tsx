@@ -1,5 +1,3 @@
-import { Row } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import {
@@ -17,6 +15,8 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { placesOf, type Place } from '@wet-lacquer/core/surface/places.ts';
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';

@@ -1,9 +1,9 @@
-import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexAlphaColorPicker, HexColorInput } from 'react-colorful';
 import { boxesOf, withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { HEX_FIELD } from '../../parts/field.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';

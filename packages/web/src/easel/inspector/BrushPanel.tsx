@@ -1,11 +1,11 @@
-import { Row, Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { BRUSHES, type Brush } from '@wet-lacquer/core/paint/brush.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import { colourOf } from '@wet-lacquer/core/livery/livery.ts';
+import { Row, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';

@@ -1,11 +1,11 @@
-import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { Fragment } from 'react';
+import useSWR from 'swr';
 import type { ColourRow } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer, type LayerOf, type Paint } from '@wet-lacquer/core/livery/layer.ts';
-import useSWR from 'swr';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';
 import { PaintPicker } from './PaintPicker.tsx';

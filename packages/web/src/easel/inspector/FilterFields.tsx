@@ -1,5 +1,3 @@
-import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
@@ -8,6 +6,8 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { FilterRow, FilterStart } from '@wet-lacquer/core/filters/data.ts';
 import { Filter, filterData, FILTERS, type FilterOf, type Paint } from '@wet-lacquer/core/livery/paint.ts';
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';

@@ -1,14 +1,14 @@
-import { Quiet } from '../../parts/text.tsx';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { groupOf, groupsAround } from '@wet-lacquer/core/livery/tree.ts';
 import { placeNames, placesOf } from '@wet-lacquer/core/surface/places.ts';
-import { sentenceOf } from '../../lib/api.ts';
 import type { FontCard } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { FIELD, FIELD_NAME, FIELD_SELECT } from '../../parts/field.ts';
 import { NumberField } from '../../parts/NumberField.tsx';

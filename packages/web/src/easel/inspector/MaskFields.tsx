@@ -1,12 +1,12 @@
-import { Quiet } from '../../parts/text.tsx';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { FieldName, newMask, type Mask, type MaskFrom } from '@wet-lacquer/core/livery/paint.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { FIELDS } from '@wet-lacquer/core/surface/baked/index.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

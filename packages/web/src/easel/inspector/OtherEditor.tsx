@@ -1,11 +1,11 @@
-import { Row } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
-import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useState, type MouseEvent } from 'react';
 import { useParams } from 'react-router';
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { editsOf, type ReturnedPlan } from '@wet-lacquer/core/layered/returned.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { FilePick } from '../../parts/FilePick.tsx';

@@ -1,6 +1,6 @@
-import { Quiet } from '../../parts/text.tsx';
 import { useEffect, useState } from 'react';
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 

@@ -1,11 +1,11 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Row } from '../../parts/layout.tsx';
 import { Button, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import type { Paint } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf } from '@wet-lacquer/core/livery/livery.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useLivery } from '../context.ts';
 

@@ -1,9 +1,6 @@
-import { Grow, Row } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
-import { context2d } from '../../parts/context2d.ts';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { Button, Checkbox, Dialog, Menu, MenuItem } from '@mui/material';
 import { useRef, useState } from 'react';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import {
   paletteOf,
   readPalette,
@@ -16,6 +13,9 @@ import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { packKit, type Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
+import { Grow, Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
+import { context2d } from '../../parts/context2d.ts';
 import { sendFile, sentenceOf, takeBytes } from '../../lib/api.ts';
 import { saveFile } from '../../lib/saveFile.ts';
 import { count } from '../../lib/words.ts';

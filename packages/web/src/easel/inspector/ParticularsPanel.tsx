@@ -1,9 +1,9 @@
-import { Heading, Mono } from '../../parts/text.tsx';
-import { Row, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { fillIn, layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
+import { Heading, Mono } from '../../parts/text.tsx';
+import { Row, Stack } from '../../parts/layout.tsx';
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';

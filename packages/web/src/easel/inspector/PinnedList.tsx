@@ -1,10 +1,10 @@
-import { Row } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
-import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';

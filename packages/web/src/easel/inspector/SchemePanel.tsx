@@ -1,11 +1,11 @@
-import { Heading, Mono } from '../../parts/text.tsx';
-import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, Divider, Menu, MenuItem, Popover } from '@mui/material';
 import { useState } from 'react';
 import { HexColorInput, HexColorPicker } from 'react-colorful';
 import { newColourId, type ColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SchemeColour } from '@wet-lacquer/core/livery/livery.ts';
 import { wearInstead, wornBy } from '@wet-lacquer/core/livery/wear.ts';
+import { Heading, Mono } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';

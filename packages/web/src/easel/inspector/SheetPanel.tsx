@@ -1,8 +1,8 @@
-import { Heading } from '../../parts/text.tsx';
 import { chooseEdits, choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { FINISHES, layersOf, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
+import { Heading } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';

@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

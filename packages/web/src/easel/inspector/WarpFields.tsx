@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { NET, straightWarp, type Warp } from '@wet-lacquer/core/livery/warp.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import type { FieldsProps } from './PlaceFields.tsx';

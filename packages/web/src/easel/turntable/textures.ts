@@ -2,8 +2,8 @@
 import type { Texture } from 'three';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import type { RenderClient } from '../../workers/renderClient.ts';
 import { liveLevels, putLive, type LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
+import type { RenderClient } from '../../workers/renderClient.ts';
 import { liveTexture } from '../../parts/stage.ts';
 
 const TILE = 256;

@@ -1,12 +1,12 @@
-import { Heading, Quiet } from '../../parts/text.tsx';
-import { Row, Stack } from '../../parts/layout.tsx';
-import { heldIn } from '@wet-lacquer/core/held.ts';
-import { context2d } from '../../parts/context2d.ts';
 import { Button, Checkbox, Dialog, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import useSWR from 'swr';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import { changesBetween, type SheetChanges } from '@wet-lacquer/core/livery/changes.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { Heading, Quiet } from '../../parts/text.tsx';
+import { Row, Stack } from '../../parts/layout.tsx';
+import { context2d } from '../../parts/context2d.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { count, dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';

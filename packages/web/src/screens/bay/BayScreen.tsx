@@ -1,5 +1,3 @@
-import { Column, PlainList, Row } from '../../parts/layout.tsx';
-import { Heading, Quiet } from '../../parts/text.tsx';
 import Block from '@mui/icons-material/Block';
 import Check from '@mui/icons-material/Check';
 import HelpOutline from '@mui/icons-material/HelpOutlined';
@@ -10,8 +8,10 @@ import useSWR from 'swr';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { sentenceOf } from '../../lib/api.ts';
 import type { GameFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Column, PlainList, Row } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
+import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

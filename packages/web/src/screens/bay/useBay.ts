@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import { ApiError, getBytes, sentenceOf } from '../../lib/api.ts';
 import type { GameFile } from '@wet-lacquer/sync/answers.ts';
+import { ApiError, getBytes, sentenceOf } from '../../lib/api.ts';
 import type { BayAnswer, BayAsk } from '../../workers/bay.worker.ts';
 
 /** Files already read, by hash: reloading reads only what is new. */

@@ -1,8 +1,8 @@
-import { Column } from '../../parts/layout.tsx';
 import { useState } from 'react';
 import { mutate } from 'swr';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { Column } from '../../parts/layout.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

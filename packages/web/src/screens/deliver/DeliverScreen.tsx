@@ -1,11 +1,11 @@
-import { Column, Stack } from '../../parts/layout.tsx';
-import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
-import { get, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
+import { Column, Stack } from '../../parts/layout.tsx';
+import { useRouteParam } from '../../lib/useRouteParam.ts';
+import { get, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { liveryTabs } from '../../shell/Opening.tsx';
 import { LiveryTrail } from '../../shell/LiveryTrail.tsx';

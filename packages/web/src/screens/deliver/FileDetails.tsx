@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
 import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import type { AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
-import { diffLines } from './diff.ts';
 import type { PlannedCard } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { diffLines } from './diff.ts';
 import { BesideMaster } from '../../parts/BesideMaster.tsx';
 import { INK, MONO } from '../../theme.ts';
 

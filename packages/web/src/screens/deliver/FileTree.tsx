@@ -1,12 +1,12 @@
-import { Heading, Mono, Quiet } from '../../parts/text.tsx';
-import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
+import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
+import { Heading, Mono, Quiet } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { count, size, dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { baseOf, folderOf } from '@wet-lacquer/core/paths.ts';
 import { INK, MONO } from '../../theme.ts';
 import { isUnderWay } from './underWay.ts';
 

@@ -1,6 +1,6 @@
-import { PlainList } from '../../parts/layout.tsx';
 import { LinearProgress } from '@mui/material';
 import type { PlanAnswer } from '@wet-lacquer/sync/answers.ts';
+import { PlainList } from '../../parts/layout.tsx';
 import { INK, MONO } from '../../theme.ts';
 
 /** The tree of a spec that was just chosen, greyed until it has been looked through. */

@@ -1,11 +1,11 @@
-import { Grow, Row, Stack } from '../../parts/layout.tsx';
-import { Mono, Quiet } from '../../parts/text.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { send, sentenceOf } from '../../lib/api.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
+import { Grow, Row, Stack } from '../../parts/layout.tsx';
+import { Mono, Quiet } from '../../parts/text.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

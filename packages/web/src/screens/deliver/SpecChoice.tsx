@@ -1,13 +1,13 @@
-import { Quiet } from '../../parts/text.tsx';
 import Close from '@mui/icons-material/Close';
 import { IconButton, Radio } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
+import type { OpenLivery, PreflightAnswer, SpecCard } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { sendStep } from '../../lib/step.ts';
-import type { OpenLivery, PreflightAnswer, SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

@@ -1,6 +1,7 @@
-import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { useState } from 'react';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { EaselContext, type Easel } from '../../easel/context.ts';
 import { openDocument } from '../../easel/document.ts';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
@@ -9,7 +10,6 @@ import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
 import { get } from '../../lib/api.ts';
-import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { useOpened } from '../../lib/useOpened.ts';
 import { Opening } from '../../shell/Opening.tsx';
 import { flatRenderers, RenderClient } from '../../workers/renderClient.ts';

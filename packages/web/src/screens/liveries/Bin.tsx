@@ -1,8 +1,8 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, List, ListItem, ListItemText } from '@mui/material';
 import { useState } from 'react';
 import useSWR from 'swr';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { BinnedLivery } from '@wet-lacquer/sync/answers.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { dateInWords } from '../../lib/words.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 

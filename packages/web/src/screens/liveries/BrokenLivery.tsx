@@ -1,9 +1,9 @@
-import { Row } from '../../parts/layout.tsx';
 import BrokenImageOutlined from '@mui/icons-material/BrokenImageOutlined';
 import { Button } from '@mui/material';
 import { useState } from 'react';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { BrokenCard } from '@wet-lacquer/sync/answers.ts';
+import { Row } from '../../parts/layout.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';

@@ -1,10 +1,10 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Row } from '../../parts/layout.tsx';
 import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { count, dateInWords } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';

@@ -1,5 +1,3 @@
-import { Column, Row } from '../../parts/layout.tsx';
-import { Heading } from '../../parts/text.tsx';
 import DeleteOutline from '@mui/icons-material/DeleteOutlined';
 import StorageIcon from '@mui/icons-material/StorageOutlined';
 import FolderOpen from '@mui/icons-material/FileOpenOutlined';
@@ -7,8 +5,10 @@ import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { send, sendFile, sentenceOf } from '../../lib/api.ts';
 import type { BrokenCard, LiveryCard } from '@wet-lacquer/sync/answers.ts';
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
+import { send, sendFile, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

@@ -2,8 +2,8 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } 
 import { useState, type FormEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { get, send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { get, send, sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { OverSkin } from '../templates/OverSkin.tsx';

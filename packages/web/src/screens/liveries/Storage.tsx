@@ -1,7 +1,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress } from '@mui/material';
 import useSWR from 'swr';
-import { sentenceOf } from '../../lib/api.ts';
 import type { Stored } from '@wet-lacquer/sync/answers.ts';
+import { sentenceOf } from '../../lib/api.ts';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';

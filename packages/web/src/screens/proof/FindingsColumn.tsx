@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
-import { PlainList, Row } from '../../parts/layout.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import type { ProofFinding, Remedy } from '@wet-lacquer/core/delivery/proof/finding.ts';
 import { FORMATS } from '@wet-lacquer/core/texture/formats/index.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { PlainList, Row } from '../../parts/layout.tsx';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

@@ -1,6 +1,6 @@
-import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
+import { context2d } from '../../parts/context2d.ts';
 import { fitView, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';

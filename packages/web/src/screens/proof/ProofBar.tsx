@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
+import { useShallow } from 'zustand/react/shallow';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS, TRIED, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
-import { useShallow } from 'zustand/react/shallow';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useProof } from './proofState.ts';

@@ -1,6 +1,6 @@
 /** The cells of a level that the panes draw, fetched when they come into view. */
-import { context2d } from '../../parts/context2d.ts';
 import { CELL } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
+import { context2d } from '../../parts/context2d.ts';
 import type { ProofAsks, ProofNews, Trial } from '../../workers/proofMessages.ts';
 import type { WorkerClient } from '../../workers/workerClient.ts';
 import { heat } from './heat.ts';

@@ -1,7 +1,7 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 

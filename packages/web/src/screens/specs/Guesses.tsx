@@ -1,7 +1,7 @@
-import { Grow, Row } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import type { DeliverySpec, SpecGuess } from '@wet-lacquer/core/livery/spec.ts';
+import { Grow, Row } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { count } from '../../lib/words.ts';
 import { INK } from '../../theme.ts';
 

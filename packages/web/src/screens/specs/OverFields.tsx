@@ -1,7 +1,7 @@
-import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { MAIN_MAP } from '@wet-lacquer/core/livery/template.ts';
 import { FOLLOWED_IN, type Followed, type SpecFile } from '@wet-lacquer/core/livery/spec.ts';
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';

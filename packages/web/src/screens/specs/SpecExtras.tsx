@@ -1,7 +1,7 @@
-import { Row, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import type { ReactNode } from 'react';
 import { SpecSidecar, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { Row, Stack } from '../../parts/layout.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';

@@ -1,7 +1,7 @@
-import { Row, Stack } from '../../parts/layout.tsx';
-import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button } from '@mui/material';
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { FOLLOWED_IN, SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { Row, Stack } from '../../parts/layout.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';

@@ -1,9 +1,9 @@
-import { Quiet } from '../../parts/text.tsx';
 import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK, MONO } from '../../theme.ts';

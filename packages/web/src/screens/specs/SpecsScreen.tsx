@@ -1,11 +1,11 @@
-import { Column, Row } from '../../parts/layout.tsx';
-import { Heading, Quiet } from '../../parts/text.tsx';
 import { LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';

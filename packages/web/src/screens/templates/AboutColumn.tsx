@@ -1,11 +1,11 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Stack } from '../../parts/layout.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { placeNames } from '@wet-lacquer/core/surface/places.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';

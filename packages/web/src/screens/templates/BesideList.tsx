@@ -1,8 +1,8 @@
+import { whatIs, type Decisions } from '@wet-lacquer/core/intake/understood.ts';
+import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
 import { Heading, Quiet } from '../../parts/text.tsx';
 import { PlainList } from '../../parts/layout.tsx';
-import { whatIs, type Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import { Tick } from '../../parts/Tick.tsx';
-import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
 import { INK, MONO } from '../../theme.ts';
 
 interface Props {

@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { withAlphaOf } from '@wet-lacquer/core/livery/boxes.ts';
 import type { ParameterBox, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';

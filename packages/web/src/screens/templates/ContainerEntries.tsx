@@ -1,10 +1,10 @@
-import { Grow, PlainList, Row, Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
-import { lastOf } from '@wet-lacquer/core/held.ts';
 import { Button, Checkbox, FormControlLabel, InputBase, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import useSWR from 'swr';
+import { lastOf } from '@wet-lacquer/core/held.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { Grow, PlainList, Row, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { send, sendFile, sentenceOf } from '../../lib/api.ts';
 import { count, size } from '../../lib/words.ts';
 import { CodeText } from '../../parts/CodeText.tsx';

@@ -1,7 +1,7 @@
-import { Column, Row } from '../../parts/layout.tsx';
-import { Heading } from '../../parts/text.tsx';
 import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
+import { Column, Row } from '../../parts/layout.tsx';
+import { Heading } from '../../parts/text.tsx';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { count } from '../../lib/words.ts';

@@ -1,7 +1,7 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Row } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { Tick } from '../../parts/Tick.tsx';

@@ -1,8 +1,8 @@
-import { Quiet } from '../../parts/text.tsx';
 import { MenuItem, Select } from '@mui/material';
 import { useState } from 'react';
 import type { Decisions, LayeredFacts } from '@wet-lacquer/core/intake/understood.ts';
 import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { LayoutNotes } from '../../parts/LayoutNotes.tsx';

@@ -1,9 +1,9 @@
-import { PlainList } from '../../parts/layout.tsx';
-import { Mono } from '../../parts/text.tsx';
 import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import { MenuItem, Select } from '@mui/material';
 import { FILE_ROLES, type FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
+import { PlainList } from '../../parts/layout.tsx';
+import { Mono } from '../../parts/text.tsx';
 import { count } from '../../lib/words.ts';
 import { CONDENSED, INK, MONO } from '../../theme.ts';
 

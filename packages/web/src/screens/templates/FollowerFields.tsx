@@ -1,7 +1,7 @@
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { MAIN_MAP, originalKey, type Follower, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { BesideMaster } from '../../parts/BesideMaster.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';

@@ -1,13 +1,13 @@
-import { Column, Stack } from '../../parts/layout.tsx';
-import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { Intake, IntakeFile } from '@wet-lacquer/sync/answers.ts';
+import { Column, Stack } from '../../parts/layout.tsx';
+import { useRouteParam } from '../../lib/useRouteParam.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';

@@ -1,8 +1,8 @@
-import { PlainList, Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { mapsOf } from '@wet-lacquer/core/livery/template.ts';
+import { PlainList, Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
 import { size } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK, MONO } from '../../theme.ts';

@@ -1,8 +1,8 @@
-import { context2d } from '../../parts/context2d.ts';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { context2d } from '../../parts/context2d.ts';
 import { hasWebGl, sheetTexture, Stage } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';

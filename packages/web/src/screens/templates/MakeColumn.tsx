@@ -1,9 +1,9 @@
-import { Column, Grow } from '../../parts/layout.tsx';
-import { Heading, Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import useSWR from 'swr';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { IntakeFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Column, Grow } from '../../parts/layout.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';

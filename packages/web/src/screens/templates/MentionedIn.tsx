@@ -1,9 +1,9 @@
-import { Mono, Quiet } from '../../parts/text.tsx';
 import useSWR from 'swr';
 import { originalKey, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { stemOf } from '@wet-lacquer/core/paths.ts';
 import { linesNaming } from '@wet-lacquer/core/files/references.ts';
 import type { KeptTexts } from '@wet-lacquer/sync/answers.ts';
+import { Mono, Quiet } from '../../parts/text.tsx';
 
 interface Props {
   hash: string;

@@ -1,6 +1,6 @@
-import { Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import { Stack } from '../../parts/layout.tsx';
 import { INK } from '../../theme.ts';
 import { Pair } from '../../parts/Section.tsx';
 

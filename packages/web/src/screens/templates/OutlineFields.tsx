@@ -1,10 +1,10 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Stack } from '../../parts/layout.tsx';
-import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { Button } from '@mui/material';
 import { useState } from 'react';
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { count } from '../../lib/words.ts';
 import { Choice } from '../../parts/Choice.tsx';

@@ -1,5 +1,5 @@
-import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { useNavigate } from 'react-router';
+import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { bringIn, chosen } from './bring.ts';

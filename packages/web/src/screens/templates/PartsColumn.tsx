@@ -1,5 +1,3 @@
-import { Quiet } from '../../parts/text.tsx';
-import { Grow, PlainList, Stack } from '../../parts/layout.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { Template, TemplatePart } from '@wet-lacquer/core/livery/template.ts';
@@ -7,6 +5,8 @@ import { LOCATOR_GRID } from '@wet-lacquer/core/surface/cells.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import type { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { Quiet } from '../../parts/text.tsx';
+import { Grow, PlainList, Stack } from '../../parts/layout.tsx';
 import { count } from '../../lib/words.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';

@@ -1,9 +1,9 @@
-import { Quiet } from '../../parts/text.tsx';
 import { Button, Checkbox, FormControlLabel } from '@mui/material';
 import { useState } from 'react';
 import { sheetNamed, type TemplateRun, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { proposeRun } from '@wet-lacquer/core/surface/runs.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { INK } from '../../theme.ts';

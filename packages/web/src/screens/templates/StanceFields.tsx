@@ -1,7 +1,7 @@
-import { Quiet } from '../../parts/text.tsx';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import type { UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
+import { Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Tick } from '../../parts/Tick.tsx';

@@ -1,13 +1,13 @@
-import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
 import { baseOf, stemOf } from '@wet-lacquer/core/paths.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';

@@ -1,12 +1,12 @@
-import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
-import { send, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Stack } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { SubjectChoice } from './SubjectChoice.tsx';
 

@@ -1,11 +1,11 @@
-import { Column, Stack } from '../../parts/layout.tsx';
-import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Button, LinearProgress, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { Column, Stack } from '../../parts/layout.tsx';
+import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { onlyLatest, send, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';

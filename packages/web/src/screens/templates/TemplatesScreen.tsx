@@ -1,10 +1,10 @@
-import { Column } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
 import { LinearProgress } from '@mui/material';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { sendFile, sentenceOf } from '../../lib/api.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Column } from '../../parts/layout.tsx';
+import { Quiet } from '../../parts/text.tsx';
+import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';

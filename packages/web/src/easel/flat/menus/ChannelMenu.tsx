@@ -1,5 +1,5 @@
-import { Row } from '../../../parts/layout.tsx';
 import { Divider, MenuItem } from '@mui/material';
+import { Row } from '../../../parts/layout.tsx';
 import { INK } from '../../../theme.ts';
 import { useSession, useSessionOf, type Channel, type SessionState } from '../../session.ts';
 import { FlatMenu, type MenuProps } from './FlatMenu.tsx';

@@ -1,10 +1,10 @@
-import { Stack } from '../../../parts/layout.tsx';
 import { Button, InputBase } from '@mui/material';
 import { useMemo, useState } from 'react';
 import type { KeptText, NewName } from '@wet-lacquer/core/delivery/newName.ts';
 import { valuesIn, type TextValue } from '@wet-lacquer/core/delivery/textValues.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
+import { Stack } from '../../../parts/layout.tsx';
 import { sentenceOf } from '../../../lib/api.ts';
 import { count } from '../../../lib/words.ts';
 import { Choice } from '../../../parts/Choice.tsx';

@@ -1,5 +1,3 @@
-import { Stack } from '../../../parts/layout.tsx';
-import { Heading } from '../../../parts/text.tsx';
 import { Button } from '@mui/material';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -17,9 +15,11 @@ import type { Rename } from '@wet-lacquer/core/delivery/textChange.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { KeptTexts, OpenLivery, SpecCard } from '@wet-lacquer/sync/answers.ts';
+import { Stack } from '../../../parts/layout.tsx';
+import { Heading } from '../../../parts/text.tsx';
 import { get, send, sentenceOf } from '../../../lib/api.ts';
 import { sendStep } from '../../../lib/step.ts';
-import type { KeptTexts, OpenLivery, SpecCard } from '@wet-lacquer/sync/answers.ts';
 import { count } from '../../../lib/words.ts';
 import { Choice } from '../../../parts/Choice.tsx';
 import { Notice } from '../../../parts/Notice.tsx';

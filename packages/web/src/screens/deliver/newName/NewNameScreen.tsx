@@ -1,11 +1,11 @@
-import { Column } from '../../../parts/layout.tsx';
-import { useRouteParam } from '../../../lib/useRouteParam.ts';
 import { LinearProgress } from '@mui/material';
 import useSWR from 'swr';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { sentenceOf } from '../../../lib/api.ts';
 import type { KeptTexts, OpenLivery } from '@wet-lacquer/sync/answers.ts';
+import { Column } from '../../../parts/layout.tsx';
+import { useRouteParam } from '../../../lib/useRouteParam.ts';
+import { sentenceOf } from '../../../lib/api.ts';
 import { Nothing, Notice } from '../../../parts/Notice.tsx';
 import { liveryTabs } from '../../../shell/Opening.tsx';
 import { LiveryTrail } from '../../../shell/LiveryTrail.tsx';

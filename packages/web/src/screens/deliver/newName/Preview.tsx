@@ -1,5 +1,5 @@
-import { Quiet } from '../../../parts/text.tsx';
 import type { RenamedFile } from '@wet-lacquer/core/delivery/newName.ts';
+import { Quiet } from '../../../parts/text.tsx';
 import { count } from '../../../lib/words.ts';
 import { Nothing, Notice } from '../../../parts/Notice.tsx';
 import { INK, MONO } from '../../../theme.ts';

@@ -1,9 +1,9 @@
-import { Row, Stack } from '../../../parts/layout.tsx';
-import { Heading } from '../../../parts/text.tsx';
 import { Button, InputBase, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import type { Rename } from '@wet-lacquer/core/delivery/textChange.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { Row, Stack } from '../../../parts/layout.tsx';
+import { Heading } from '../../../parts/text.tsx';
 import { INK, MONO } from '../../../theme.ts';
 
 interface Props {
