@@ -8,7 +8,7 @@ import {
   type ParseError,
 } from 'jsonc-parser';
 import { InputError } from '../errors.ts';
-import { asQuoted, firstLine, lineCounter, type FoundValue, type Span, type TextLanguage } from './kind.ts';
+import { asQuoted, flawOf, lineCounter, type FoundValue, type Span, type TextLanguage } from './kind.ts';
 
 const ERRORS: Readonly<Record<number, string>> = {
   1: 'something that has no meaning there',
@@ -54,14 +54,7 @@ export const json: TextLanguage = {
   endings: ['json'],
   begins: (text) => /^[[{]\s*["{[\]}]/.test(text),
   escape: asQuoted,
-  flaw(text) {
-    try {
-      jsonTree(text);
-      return null;
-    } catch (error) {
-      return firstLine(error);
-    }
-  },
+  flaw: flawOf(jsonTree),
   entries(text) {
     const tree = parseTree(text);
     const spans: Span[] = [];

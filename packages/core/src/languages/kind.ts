@@ -49,8 +49,17 @@ export const asLine = (value: unknown): string =>
 export const asQuoted = (value: unknown): string =>
   typeof value === 'number' ? String(value) : JSON.stringify(plain(value));
 
-/** The first line of an error, to stand in a sentence. */
-export const firstLine = (error: unknown): string => (error as Error).message.split('\n')[0].replace(/\.$/, '');
+/** What a reader says of a text that it cannot read, as {@link TextLanguage.flaw} does: the first line of its error. */
+export const flawOf =
+  (read: (text: string) => unknown) =>
+  (text: string): string | null => {
+    try {
+      read(text);
+      return null;
+    } catch (error) {
+      return (error as Error).message.split('\n')[0].replace(/\.$/, '');
+    }
+  };
 
 /** Which line of a text a character stands in, from 1. */
 export function lineCounter(text: string): (at: number) => number {

@@ -1,20 +1,13 @@
 import { parse } from 'smol-toml';
 import { bracketSections, keyedValueAt } from './ini.ts';
-import { asQuoted, firstLine, type TextLanguage } from './kind.ts';
+import { asQuoted, flawOf, type TextLanguage } from './kind.ts';
 
 export const toml: TextLanguage = {
   name: 'TOML',
   called: 'TOML',
   endings: ['toml'],
   escape: asQuoted,
-  flaw(text) {
-    try {
-      parse(text);
-      return null;
-    } catch (error) {
-      return firstLine(error);
-    }
-  },
+  flaw: flawOf(parse),
   entries: bracketSections,
   valueAt: keyedValueAt,
 };

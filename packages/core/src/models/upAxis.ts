@@ -1,4 +1,5 @@
 /** Which way is up in a model that does not say, and how long it is. */
+import { boxOfMesh } from '../surface/triangles.ts';
 import type { MeshData } from '../livery/template.ts';
 
 export type UpAxis = 'x' | 'y' | 'z';
@@ -59,13 +60,7 @@ function sampled(positions: readonly number[]): [number[], number[], number[]] {
 
 /** Extents along x, y and z. */
 export function sizeOfMesh(positions: readonly number[]): [number, number, number] {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < positions.length; i++) {
-    const c = i % 3;
-    if (positions[i] < low[c]) low[c] = positions[i];
-    if (positions[i] > high[c]) high[c] = positions[i];
-  }
+  const { low, high } = boxOfMesh({ positions });
   return [high[0] - low[0], high[1] - low[1], high[2] - low[2]];
 }
 

@@ -126,10 +126,11 @@ export class Plane {
     return [of(this.origin), of(this.right), of(this.down)];
   }
 
-  /** Shares of the second and the third corner at a point of the sheet; beyond the triangle they go on. */
-  sharesAt(x: number, y: number): [number, number] {
+  /** The same of what is known at the triangle's corners, evenly between them and on beyond. */
+  between(first: number, second: number, third: number): [number, number, number] {
     const s = this.shares;
-    return [s[0] + s[1] * x + s[2] * y, s[3] + s[4] * x + s[5] * y];
+    const [v, w] = [second - first, third - first];
+    return [first + v * s[0] + w * s[3], v * s[1] + w * s[4], v * s[2] + w * s[5]];
   }
 
   /** Whether the triangle holds a point of the sheet, to within rounding. */
@@ -188,17 +189,13 @@ export function eachAlong(
   direction: readonly [number, number, number],
   visit: (i: number, along: number, right: number, down: number) => void,
 ): void {
-  const plane = new Plane(surface);
-  let last = -1;
   let [origin, right, down] = [0, 0, 0];
-  eachRank(surface, region, (i, rank, x, y) => {
-    if (rank !== last) {
-      last = rank;
-      plane.of(rank);
-      [origin, right, down] = plane.along(direction);
-    }
-    visit(i, origin + right * (x + 0.5) + down * (y + 0.5), right, down);
-  });
+  eachOn(
+    surface,
+    region,
+    (plane) => ([origin, right, down] = plane.along(direction)),
+    (i, x, y) => visit(i, origin + right * x + down * y, right, down),
+  );
 }
 
 /**
@@ -213,26 +210,24 @@ export function eachOfCorners(
 ): void {
   const { indices } = surface.subject.mesh;
   const { triangle } = surface.laid;
-  const plane = new Plane(surface);
-  let last = -1;
-  let [first, second, third] = [0, 0, 0];
-  eachRank(surface, region, (i, rank, x, y) => {
-    if (rank !== last) {
-      last = rank;
-      plane.of(rank);
+  let [origin, right, down] = [0, 0, 0];
+  eachOn(
+    surface,
+    region,
+    (plane, rank) => {
       const t = triangle[rank] * 3;
-      [first, second, third] = [corners[indices[t]], corners[indices[t + 1]], corners[indices[t + 2]]];
-    }
-    const [v, w] = plane.sharesAt(x + 0.5, y + 0.5);
-    visit(i, first + (second - first) * v + (third - first) * w);
-  });
+      [origin, right, down] = plane.between(corners[indices[t]], corners[indices[t + 1]], corners[indices[t + 2]]);
+    },
+    (i, x, y) => visit(i, origin + right * x + down * y),
+  );
 }
 
-/** Calls for each sample of a region that a triangle has, gutters too. */
-function eachRank(
+/** Calls for each sample of a region that a triangle has, gutters too, with its middle on the sheet; `onto` whenever that is another triangle. */
+function eachOn(
   surface: SheetSurface,
   { x: left, y: top, width, height, step }: Samples,
-  visit: (i: number, rank: number, x: number, y: number) => void,
+  onto: (plane: Plane, rank: number) => void,
+  visit: (i: number, x: number, y: number) => void,
 ): void {
   const [x0, y0] = [Math.floor(left / step), Math.floor(top / step)];
   const window = {
@@ -243,9 +238,19 @@ function eachRank(
   };
   if (window.left >= window.right || window.top >= window.bottom) return;
   const ranks = surface.ranksIn(window);
+  const plane = new Plane(surface);
+  let last = -1;
   for (let y = window.top, k = 0; y < window.bottom; y++)
-    for (let x = window.left; x < window.right; x++, k++)
-      if (ranks[k] >= 0) visit((y - y0) * width + x - x0, ranks[k], x, y);
+    for (let x = window.left; x < window.right; x++, k++) {
+      const rank = ranks[k];
+      if (rank < 0) continue;
+      if (rank !== last) {
+        last = rank;
+        plane.of(rank);
+        onto(plane, rank);
+      }
+      visit((y - y0) * width + x - x0, x + 0.5, y + 0.5);
+    }
 }
 
 /** Farthest that distances to an edge are told, in texels. */

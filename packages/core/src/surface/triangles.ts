@@ -19,7 +19,7 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
 }
 
 /** The corners of the box about a mesh, in its own axes. */
-export function boxOfMesh({ positions }: Pick<MeshData, 'positions'>): { low: number[]; high: number[] } {
+export function boxOfMesh({ positions }: { positions: readonly number[] }): { low: number[]; high: number[] } {
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
   for (let i = 0; i < positions.length; i++) {
@@ -31,7 +31,7 @@ export function boxOfMesh({ positions }: Pick<MeshData, 'positions'>): { low: nu
 }
 
 /** How long the diagonal of that box is. */
-export function diagonalOf(mesh: Pick<MeshData, 'positions'>): number {
+export function diagonalOf(mesh: { positions: readonly number[] }): number {
   const { low, high } = boxOfMesh(mesh);
   const [x, y, z] = [high[0] - low[0], high[1] - low[1], high[2] - low[2]];
   return Math.sqrt(x * x + y * y + z * z);

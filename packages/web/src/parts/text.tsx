@@ -36,6 +36,9 @@ export function Mono({ as: Element = 'span', small, ...rest }: Omit<Words, 'mono
   );
 }
 
+/** For what keeps to one line and is cut where it does not fit. */
+export const CUT_OFF = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
+
 /** A heading as large as its place asks, whatever its level. */
 export function Heading({
   as: Element,

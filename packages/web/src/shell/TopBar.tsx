@@ -1,6 +1,7 @@
 import { type ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { INK } from '../theme.ts';
+import { CUT_OFF } from '../parts/text.tsx';
 
 interface Props {
   /** Where this is: what stands after the product's name. */
@@ -53,9 +54,7 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         style={{
           flex: 1,
           minWidth: 0,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          whiteSpace: 'nowrap',
+          ...CUT_OFF,
           color: INK.quiet,
         }}
       >

@@ -6,7 +6,7 @@ import PushPin from '@mui/icons-material/PushPinOutlined';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { paintsOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { Quiet } from '../../parts/text.tsx';
+import { CUT_OFF, Quiet } from '../../parts/text.tsx';
 import { CONDENSED, INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
@@ -109,9 +109,7 @@ export const Spine = memo(function Spine({
         <span
           style={{
             flex: 1,
-            overflow: 'hidden',
-            textOverflow: 'ellipsis',
-            whiteSpace: 'nowrap',
+            ...CUT_OFF,
             color: layer.hidden ? INK.quiet : INK.text,
           }}
         >
@@ -211,16 +209,12 @@ function CardName({ layer }: Pick<SpineProps, 'layer'>) {
   const template = useTemplate();
   return (
     <div style={{ padding: '3px 6px 4px', minHeight: 0 }}>
-      <div style={{ fontWeight: 600, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-        {layer.name}
-      </div>
+      <div style={{ fontWeight: 600, ...CUT_OFF }}>{layer.name}</div>
       <div
         style={{
           color: INK.quiet,
           fontSize: 11,
-          overflow: 'hidden',
-          textOverflow: 'ellipsis',
-          whiteSpace: 'nowrap',
+          ...CUT_OFF,
         }}
       >
         {describe(layer, template)}
@@ -242,9 +236,7 @@ function SpineName({ layer }: Pick<SpineProps, 'layer'>) {
         fontSize: 12,
         lineHeight: '23px',
         padding: '4px 0 3px',
-        overflow: 'hidden',
-        textOverflow: 'ellipsis',
-        whiteSpace: 'nowrap',
+        ...CUT_OFF,
         color: layer.hidden ? INK.quiet : INK.text,
       }}
     >

@@ -4,6 +4,7 @@ import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { useSession } from '../session.ts';
+import { CUT_OFF } from '../../parts/text.tsx';
 
 /** The pointer has come to rest. */
 const REST_MS = 80;
@@ -34,10 +35,7 @@ export function UnderPointer() {
   const name = hover && found && findLayer(livery, found as LayerId)?.layer.name;
   if (!name) return null;
   return (
-    <span
-      data-testid="under-pointer"
-      style={{ color: INK.quiet, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}
-    >
+    <span data-testid="under-pointer" style={{ color: INK.quiet, minWidth: 0, ...CUT_OFF }}>
       over <span style={{ color: INK.text }}>{name}</span>
     </span>
   );

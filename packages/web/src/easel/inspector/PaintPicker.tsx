@@ -4,7 +4,7 @@ import { HexColorInput, HexColorPicker } from 'react-colorful';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import type { Paint } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf } from '@wet-lacquer/core/livery/livery.ts';
-import { Quiet } from '../../parts/text.tsx';
+import { CUT_OFF, Quiet } from '../../parts/text.tsx';
 import { Row } from '../../parts/layout.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useLivery } from '../context.ts';
@@ -58,9 +58,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
         }}
       >
         <Quiet small>{label}</Quiet>
-        <span style={{ marginLeft: 'auto', overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' }}>
-          {name}
-        </span>
+        <span style={{ marginLeft: 'auto', ...CUT_OFF }}>{name}</span>
         <span
           aria-hidden
           style={{ width: 22, height: 18, background: hex, border: '1px solid #7d7d7d', flex: 'none' }}
