@@ -21,6 +21,15 @@ export const INK = {
 export const MONO = '"IBM Plex Mono", monospace';
 export const CONDENSED = '"Barlow Condensed", "Barlow", sans-serif';
 
+/** The dark part of the ring about what has the focus. */
+const RING = '0 0 0 5px #101010';
+const SEEN =
+  ':focus-visible, .MuiButtonBase-root:focus-visible, .MuiInputBase-input:focus-visible, .MuiSelect-select:focus-visible, .Mui-focusVisible';
+const SEEN_INSIDE =
+  '[role="separator"]:focus-visible, .MuiTab-root:focus-visible, .MuiMenuItem-root:focus-visible, .MuiListItemButton-root:focus-visible';
+/** Fields lie on dark panels: light is enough. */
+const SEEN_IN_FIELDS = '.MuiInputBase-input:focus-visible, .MuiSelect-select:focus-visible';
+
 export const theme = createTheme({
   palette: {
     mode: 'dark',
@@ -59,7 +68,34 @@ export const theme = createTheme({
       styleOverrides: {
         'html, body, #root': { height: '100%' },
         body: { overflow: 'hidden', fontVariantNumeric: 'tabular-nums' },
-        ':focus-visible': { outline: `2px solid ${INK.accent}`, outlineOffset: 1 },
+        // Light and dark in one ring: it is seen on dark panels and on the greys about a sheet. The library takes outlines off its
+        // buttons and fields and shows focus by a faint ground; ticks and slides have it on a part of theirs.
+        [SEEN]: {
+          outline: `2px solid ${INK.accent} !important`,
+          outlineOffset: '1px',
+          boxShadow: `${RING} !important`,
+        },
+        // What lies edge to edge with its neighbours has it inside.
+        [SEEN_INSIDE]: {
+          outline: `2px solid ${INK.accent} !important`,
+          outlineOffset: '-2px !important',
+          boxShadow: `inset ${RING} !important`,
+        },
+        [SEEN_IN_FIELDS]: {
+          outline: `2px solid ${INK.accent} !important`,
+          outlineOffset: '-1px !important',
+          boxShadow: 'none !important',
+        },
+        // What is full of pictures has it above them.
+        'div[role="application"]:focus-visible::after': {
+          content: '""',
+          position: 'absolute',
+          inset: 0,
+          pointerEvents: 'none',
+          outline: `2px solid ${INK.accent}`,
+          outlineOffset: '-2px',
+          boxShadow: `inset ${RING}`,
+        },
         '@media (prefers-reduced-motion: reduce)': {
           '*': { animation: 'none !important', transition: 'none !important' },
         },
