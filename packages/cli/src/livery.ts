@@ -8,7 +8,8 @@ import { keptTexts, lookAtTarget, type Credit, type Target } from '@wet-lacquer/
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { sceneOf } from '@wet-lacquer/server/jobs/scene.ts';
-import { creditsOf, folderReader } from '@wet-lacquer/server/jobs/target.ts';
+import { creditsOf } from '@wet-lacquer/server/jobs/target.ts';
+import { folderReader } from '@wet-lacquer/node/gameFolder.ts';
 import { getBlobs } from '@wet-lacquer/server/store/blobs.ts';
 import { connect, type Db } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';

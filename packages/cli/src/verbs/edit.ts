@@ -6,7 +6,7 @@ import { readBundle, writeBundle, type Bundle } from '@wet-lacquer/core/files/bu
 import { applyEdit, Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { fontsOf } from '@wet-lacquer/server/jobs/scene.ts';
+import { fontsOf } from '@wet-lacquer/node/fonts.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { importDecal, lookAtBlob } from '@wet-lacquer/node/threads/tasks.ts';
 import { judge, type BlobFacts } from '@wet-lacquer/sync/judge.ts';

@@ -23,8 +23,8 @@ import {
 } from '../store/deliveries.ts';
 import { getLivery } from '../store/liveries.ts';
 import { withLease } from './lease.ts';
-import { gameFolder, TEMPORARY } from '@wet-lacquer/node/gameFolder.ts';
-import { pathsIn, whyClosedFor } from './target.ts';
+import { gameFolder, TEMPORARY, whyClosedFor } from '@wet-lacquer/node/gameFolder.ts';
+import { pathsIn } from './target.ts';
 import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 
 /** Finds out before the work starts whether files can be written at some paths; nothing is made for it. @throws InputError */

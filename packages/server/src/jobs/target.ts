@@ -1,68 +1,16 @@
 /** What lies in a game's folder, as the host that owns the folder sees it before a delivery. */
-import { access, constants, readFile, stat } from 'node:fs/promises';
-import path from 'node:path';
 import { inArray } from 'drizzle-orm';
 import { pathsOf, planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
-import {
-  keptTexts,
-  lookAtTarget,
-  NO_TARGET,
-  type Credit,
-  type GameReader,
-  type Target,
-} from '@wet-lacquer/core/delivery/target.ts';
+import { keptTexts, lookAtTarget, NO_TARGET, type Credit, type Target } from '@wet-lacquer/core/delivery/target.ts';
 import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { getBlob } from '../store/blobs.ts';
-import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { Tx } from '../store/db.ts';
 import { busySlots, lastBy, ownersIn, type Delivery } from '../store/deliveries.ts';
 import { decal } from '../store/schema.ts';
-import { gameFolder, namesIn } from '@wet-lacquer/node/gameFolder.ts';
-
-/** Reads a game's folder on this machine; each file once. */
-export async function folderReader(root: string): Promise<GameReader> {
-  const names = await namesIn(root);
-  const known = new Set(names);
-  const held = new Map<string, Promise<Uint8Array | null>>();
-  return {
-    names,
-    read: (name) => {
-      if (!known.has(name)) return Promise.resolve(null);
-      const reading =
-        held.get(name) ??
-        readFile(path.join(root, name)).then(
-          (bytes) => new Uint8Array(bytes),
-          () => null,
-        );
-      held.set(name, reading);
-      return reading;
-    },
-    hash: async (bytes) => hashOf(bytes),
-  };
-}
-
-/** Why files cannot be written at some paths, in a sentence; null: they can. */
-export async function whyClosedFor(root: string, paths: readonly string[]): Promise<string | null> {
-  for (const folder of new Set(paths.map((name) => path.dirname(path.join(root, name))))) {
-    const why = await whyClosed(folder);
-    if (why) return why;
-  }
-  return null;
-}
-
-/** Why a folder, or the nearest one above it that is there, cannot be written; null: it can. */
-async function whyClosed(folder: string): Promise<string | null> {
-  const found = await stat(folder).catch(() => null);
-  if (!found) return path.dirname(folder) === folder ? null : whyClosed(path.dirname(folder));
-  if (!found.isDirectory()) return `${folder} is a file; a folder belongs there.`;
-  return access(folder, constants.W_OK).then(
-    () => null,
-    () => `${folder} is not to be written by this program.`,
-  );
-}
+import { folderReader, gameFolder, whyClosedFor } from '@wet-lacquer/node/gameFolder.ts';
 
 /** Files of a delivery by their paths in the game's folder. */
 export const pathsIn = (delivery: Delivery): Map<string, string> =>

@@ -28,62 +28,48 @@ interface Box extends HTMLAttributes<HTMLElement> {
   spread?: CSSProperties['justifyContent'];
 }
 
-const styleOf = ({ gap, grow, fixed, shrink, full, above, below, end, pad, spread }: Box): CSSProperties => ({
-  gap,
-  ...(grow && { flex: 1 }),
-  ...(fixed && { flex: 'none' }),
-  ...(shrink && { minWidth: 0, minHeight: 0 }),
-  ...(full && { height: '100%' }),
-  marginTop: above,
-  marginBottom: below,
-  ...(end && { marginLeft: 'auto' }),
-  padding: pad,
-  justifyContent: spread,
-});
-
-/** What is left for the element itself. */
-function restOf({ as: _as, gap, grow, fixed, shrink, full, above, below, end, pad, align, spread, ...rest }: Box) {
-  void [gap, grow, fixed, shrink, full, above, below, end, pad, align, spread];
-  return rest as HTMLAttributes<HTMLElement>;
+/** A box as its element, how it stands, and what is left for the element itself. */
+function taken(box: Box) {
+  const { as: Element = 'div', gap, grow, fixed, shrink, full, above, below, end, pad, align, spread, ...rest } = box;
+  const style: CSSProperties = {
+    gap,
+    ...(grow && { flex: 1 }),
+    ...(fixed && { flex: 'none' }),
+    ...(shrink && { minWidth: 0, minHeight: 0 }),
+    ...(full && { height: '100%' }),
+    marginTop: above,
+    marginBottom: below,
+    ...(end && { marginLeft: 'auto' }),
+    padding: pad,
+    justifyContent: spread,
+  };
+  return { Element, align, style, rest: rest as HTMLAttributes<HTMLElement> };
 }
 
 /** Side by side, on one middle line. */
 export function Row({ wrap, ...box }: Box & { wrap?: boolean }) {
-  const { as: Element = 'div', align = 'center' } = box;
+  const { Element, align = 'center', style, rest } = taken(box);
   return (
-    <Element
-      {...restOf(box)}
-      style={{ display: 'flex', alignItems: align, flexWrap: wrap ? 'wrap' : undefined, ...styleOf(box) }}
-    />
+    <Element {...rest} style={{ display: 'flex', alignItems: align, flexWrap: wrap ? 'wrap' : undefined, ...style }} />
   );
 }
 
 /** One under another, where one of them may take what room is left. */
 export function Column(box: Box) {
-  const { as: Element = 'div', align } = box;
-  return (
-    <Element
-      {...restOf(box)}
-      style={{ display: 'flex', flexDirection: 'column', alignItems: align, ...styleOf(box) }}
-    />
-  );
+  const { Element, align, style, rest } = taken(box);
+  return <Element {...rest} style={{ display: 'flex', flexDirection: 'column', alignItems: align, ...style }} />;
 }
 
 /** One under another, or in columns. */
 export function Stack({ columns, ...box }: Box & { columns?: CSSProperties['gridTemplateColumns'] }) {
-  const { as: Element = 'div', align } = box;
-  return (
-    <Element
-      {...restOf(box)}
-      style={{ display: 'grid', gridTemplateColumns: columns, alignContent: align, ...styleOf(box) }}
-    />
-  );
+  const { Element, align, style, rest } = taken(box);
+  return <Element {...rest} style={{ display: 'grid', gridTemplateColumns: columns, alignContent: align, ...style }} />;
 }
 
 /** What takes the room that is left in its row. */
-export function Grow(box: Pick<Box, 'as' | 'ref' | 'shrink'> & HTMLAttributes<HTMLElement>) {
-  const { as: Element = 'div', shrink } = box;
-  return <Element {...restOf(box)} style={{ flex: 1, ...(shrink && { minWidth: 0 }) }} />;
+export function Grow({ shrink, ...box }: Pick<Box, 'as' | 'ref' | 'shrink'> & HTMLAttributes<HTMLElement>) {
+  const { Element, rest } = taken(box);
+  return <Element {...rest} style={{ flex: 1, ...(shrink && { minWidth: 0 }) }} />;
 }
 
 /** A list without bullets. */
