@@ -35,6 +35,8 @@ export interface Fetcher {
 const MAX_STROKES = 40_000;
 /** Bytes of pictures, without their halvings, that are kept beside those of the livery at hand. */
 const PICTURE_BUDGET = 256 * 1024 * 1024;
+/** Sheets, at so many texels a sample, whose surface is kept: up to 24 MiB each. */
+const MOST_SURFACES = 16;
 /** Bytes of unpacked strokes that are kept. */
 const PATCH_BUDGET = 64 * 1024 * 1024;
 
@@ -188,7 +190,10 @@ export class SourceStore {
   private surfaceOf(subject: Subject, sheet: string, step: number, how: string): SheetSurface {
     const key = `${sheet} ${step} ${how}`;
     const known = this.surfaces.get(key) ?? surfaceAt(subject, sheet, step);
+    // The last one used is the last to go.
+    this.surfaces.delete(key);
     this.surfaces.set(key, known);
+    if (this.surfaces.size > MOST_SURFACES) this.surfaces.delete([...this.surfaces.keys()][0]);
     return known;
   }
 
