@@ -2,7 +2,7 @@
 import { benchHands } from './easel/hands.ts';
 import { benchSession } from './easel/session.ts';
 import { benchDabs, benchSheet } from './easel/sheet.ts';
-import { row } from './easel/table.ts';
+import { calibrate, row } from './easel/table.ts';
 
 const parts: Record<string, () => Promise<void>> = {
   sheet: benchSheet,
@@ -13,5 +13,10 @@ const parts: Record<string, () => Promise<void>> = {
 };
 const wanted = process.argv.slice(2);
 row('sheet of 4096 x 4096, forty layers', 'wanted', 'measured');
-for (const [name, run] of Object.entries(parts)) if (wanted.length === 0 || wanted.includes(name)) await run();
+for (const [name, run] of Object.entries(parts))
+  if (wanted.length === 0 || wanted.includes(name)) {
+    calibrate();
+    await run();
+  }
+calibrate();
 process.exit(0);
