@@ -1,4 +1,4 @@
-/** Every screen: axe-core finds nothing serious, the model and the sheet are linked, pictures can be dropped, the bay says what is wrong. */
+/** Every screen: axe-core finds nothing, the model and the sheet are linked, pictures can be dropped, the bay says what is wrong. */
 import { renameSync, readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import path from 'node:path';
@@ -8,7 +8,7 @@ import { add, expect, layerNames, layers, saved, shows, startLivery, test } from
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 
-async function serious(page: Page): Promise<string[]> {
+async function problems(page: Page): Promise<string[]> {
   await page.evaluate(axe);
   return page.evaluate(async () => {
     // What is just fading in is paler than it will be.
@@ -22,9 +22,7 @@ async function serious(page: Page): Promise<string[]> {
         axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
       }
     ).axe.run();
-    return violations
-      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-      .map((v) => `${v.id}: ${v.nodes[0].html.slice(0, 160)}`);
+    return violations.map((v) => `${v.id}, ${v.impact}: ${v.nodes[0].html.slice(0, 160)}`);
   });
 }
 const open = async (page: Page, name: RegExp) => {
@@ -33,55 +31,56 @@ const open = async (page: Page, name: RegExp) => {
   await expect(page.getByRole('tree')).toBeVisible();
 };
 
-test('axe-core finds no serious or critical problem on any screen', async ({ page }) => {
+test('axe-core finds no problem of any weight on any screen', async ({ page }) => {
   test.setTimeout(240_000);
   const looked: Record<string, string[]> = {};
   await page.goto('/');
   await expect(page.getByText('Turnstone 7').first()).toBeVisible();
-  looked.liveries = await serious(page);
+  looked.liveries = await problems(page);
   await page.getByRole('button', { name: 'Start a livery' }).click();
   await expect(page.getByRole('dialog')).toBeVisible();
-  looked.start = await serious(page);
+  looked.start = await problems(page);
   await open(page, /Ebbline/);
-  looked.sheet = await serious(page);
+  looked.sheet = await problems(page);
   for (const kind of ['Lettering', 'Decal', 'Stripe', 'Chequer']) {
     const layer = page.getByRole('treeitem', { name: new RegExp(`, ${kind},`) }).first();
     if ((await layer.count()) === 0) continue;
     await layer.click();
-    looked[kind] = await serious(page);
+    looked[kind] = await problems(page);
   }
   for (const tab of ['Scheme', 'Particulars']) {
     await page.getByRole('tab', { name: tab }).click();
-    looked[tab] = await serious(page);
+    looked[tab] = await problems(page);
   }
   await page.getByRole('button', { name: 'List' }).click();
-  looked.list = await serious(page);
+  looked.list = await problems(page);
   await page.getByRole('button', { name: 'Add to Marks' }).click();
-  looked.menu = await serious(page);
+  // An open menu lies outside the landmarks by its nature: the focus is in it, and the rest is hidden meanwhile.
+  looked.menu = (await problems(page)).filter((problem) => !problem.startsWith('region,'));
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
   await expect(page.getByRole('combobox', { name: 'Find' })).toBeVisible();
-  looked.find = await serious(page);
+  looked.find = await problems(page);
   await page.keyboard.press('Escape');
   await page.getByRole('link', { name: 'Proof' }).click();
   await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
   await expect(page.getByRole('navigation', { name: 'Mip levels' }).getByRole('button')).toHaveCount(12);
-  looked.proof = await serious(page);
+  looked.proof = await problems(page);
   await page.getByRole('link', { name: 'Deliver' }).click();
   await expect(page.getByRole('heading', { name: 'Preflight' })).toBeVisible();
-  looked.deliver = await serious(page);
+  looked.deliver = await problems(page);
   await page.goto('/decals');
   await expect(page.getByText('Tern roundel')).toBeVisible();
-  looked.decals = await serious(page);
+  looked.decals = await problems(page);
   await page.goto('/specs');
   await expect(page.getByRole('link', { name: 'Longhaul' })).toBeVisible();
-  looked.specs = await serious(page);
+  looked.specs = await problems(page);
   await page.getByRole('link', { name: 'Longhaul' }).click();
   await expect(page.getByRole('region', { name: 'As it would be' })).toBeVisible();
-  looked.spec = await serious(page);
+  looked.spec = await problems(page);
   await page.goto('/bay');
   await expect(page.getByRole('heading', { name: 'What the game made of it' })).toBeVisible();
-  looked.bay = await serious(page);
+  looked.bay = await problems(page);
   expect(Object.fromEntries(Object.entries(looked).filter(([, problems]) => problems.length > 0))).toEqual({});
 });
 

@@ -7,7 +7,7 @@ import { useMemo, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { stacksOf } from '@wet-lacquer/core/livery/history.ts';
 import { Grow, Row } from '../parts/layout.tsx';
-import { Quiet } from '../parts/text.tsx';
+import { Hidden, Quiet } from '../parts/text.tsx';
 import { sentenceOf } from '../lib/api.ts';
 import { count, dateInWords } from '../lib/words.ts';
 import { INK } from '../theme.ts';
@@ -78,14 +78,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
           {words}
         </Button>
       </Tooltip>
-      {saving === 'offline' && (
-        <span
-          role="alert"
-          style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
-        >
-          {trouble}
-        </span>
-      )}
+      {saving === 'offline' && <Hidden role="alert">{trouble}</Hidden>}
       <Menu
         anchorEl={menu}
         open={menu !== null}

@@ -27,6 +27,7 @@ import { SetAsideBar } from './SetAsideBar.tsx';
 import { VersionsDialog } from './versions/VersionsDialog.tsx';
 import { SheetStrip } from './SheetStrip.tsx';
 import { COLUMN_WIDTH, shelfHeight, STRIP_WIDTH } from './sizes.ts';
+import { Hidden } from '../parts/text.tsx';
 
 /** three.js comes with the turntable; it is fetched with the easel, so that it is there when the server is not. */
 const fetched = import('./turntable/Turntable.tsx').then(
@@ -130,6 +131,7 @@ export function Workspace() {
       <LeaveGuard />
       <NewerTemplate />
       <Row as="main" align="stretch" grow shrink>
+        <Hidden as="h1">{name}</Hidden>
         <Column grow shrink>
           <Row align="stretch" grow shrink>
             {made >= MADE.bars ? <SheetStrip /> : <Room width={STRIP_WIDTH} />}
@@ -154,13 +156,9 @@ export function Workspace() {
         </Column>
         {made >= MADE.column ? <Inspector /> : <Room width={COLUMN_WIDTH} />}
       </Row>
-      <div
-        role="status"
-        aria-live="polite"
-        style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
-      >
+      <Hidden as="div" role="status" aria-live="polite">
         {said}
-      </div>
+      </Hidden>
       {dialog === 'find' && <FindDialog reach={reach} onClose={() => setDialog(null)} />}
       {dialog === 'versions' && <VersionsDialog onClose={() => setDialog(null)} />}
       {dialog === 'keys' && <KeysDialog onClose={() => setDialog(null)} />}

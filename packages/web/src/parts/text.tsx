@@ -36,6 +36,19 @@ export function Mono({ as: Element = 'span', small, ...rest }: Omit<Words, 'mono
   );
 }
 
+/** What is read aloud and not seen. */
+export function Hidden({
+  as: Element = 'span',
+  ...rest
+}: HTMLAttributes<HTMLElement> & { as?: 'span' | 'div' | 'legend' | 'h1' }) {
+  return (
+    <Element
+      {...rest}
+      style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden', clipPath: 'inset(50%)' }}
+    />
+  );
+}
+
 /** For what keeps to one line and is cut where it does not fit. */
 export const CUT_OFF = { overflow: 'hidden', textOverflow: 'ellipsis', whiteSpace: 'nowrap' } as const;
 

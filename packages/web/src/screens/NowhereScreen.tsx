@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { Link, useLocation } from 'react-router';
 import { Row } from '../parts/layout.tsx';
 import { Nothing } from '../parts/Notice.tsx';
-import { Mono } from '../parts/text.tsx';
+import { Hidden, Mono } from '../parts/text.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 
 /** Ways on from an address that leads nowhere. */
@@ -20,7 +20,7 @@ export function NowhereScreen() {
     <div style={{ height: '100%' }}>
       <TopBar trail="No such page" />
       <main>
-        <h1 style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>No such page</h1>
+        <Hidden as="h1">No such page</Hidden>
         <Nothing title="There is nothing at this address">
           <p>
             <Mono>{pathname}</Mono> is no page of Wet Lacquer. It may have been typed wrongly, or what it showed has

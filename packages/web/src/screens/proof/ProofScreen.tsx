@@ -30,6 +30,7 @@ import { ProofBar } from './ProofBar.tsx';
 import { trialsOf, useProof, type Measure } from './proofState.ts';
 import { Scale } from './Scale.tsx';
 import { useAsked, usePanes, useRemedies } from './useProofing.ts';
+import { Hidden } from '../../parts/text.tsx';
 
 /** Formats that a painter may try; those of one or two channels are for maps of data, and the proof is of the colour. */
 const tried = (format: FormatKey): FormatKey => TRIED.find((key) => key === format) ?? 'bc7';
@@ -112,6 +113,7 @@ function Proof({ id, doc, template, client }: Opened) {
       <TopBar trail={<LiveryTrail name={name} />} tabs={liveryTabs(id)} />
       <NotSaved doc={doc} />
       <Row as="main" align="stretch" grow shrink>
+        <Hidden as="h1">Proof of {name}</Hidden>
         <Ladder />
         <Column grow shrink>
           <ProofBar template={template} flipped={flipped} />

@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
-import { Quiet } from '../../parts/text.tsx';
+import { Hidden, Quiet } from '../../parts/text.tsx';
 import { Row } from '../../parts/layout.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
@@ -38,7 +38,7 @@ export function DraftSheetFields({ sheet, textures, layered, uvSets, onSheet, on
         gap: 6,
       }}
     >
-      <legend style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>{sheet.name}</legend>
+      <Hidden as="legend">{sheet.name}</Hidden>
       <TextEntry label="sheet" value={sheet.name} required maxLength={60} onCommit={(name) => onSheet({ name })} />
       <Choice
         label="original"

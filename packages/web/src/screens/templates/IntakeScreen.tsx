@@ -22,6 +22,7 @@ import { MakeColumn } from './MakeColumn.tsx';
 import { StartOver } from './StartOver.tsx';
 import { TakeSpec } from './TakeSpec.tsx';
 import { Trail } from './Trail.tsx';
+import { Hidden } from '../../parts/text.tsx';
 
 /** What the files become. */
 type Want = 'template' | 'livery' | 'spec';
@@ -134,6 +135,7 @@ export function IntakeScreen() {
         </div>
       )}
       <Stack as="main" columns="340px 1fr 300px" grow shrink>
+        <Hidden as="h1">{data?.name ?? 'Files'}</Hidden>
         <FilesColumn
           files={files}
           chosen={shown?.name ?? null}

@@ -1,7 +1,7 @@
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import type { UpAxis } from '@wet-lacquer/core/models/upAxis.ts';
 import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
-import { Quiet } from '../../parts/text.tsx';
+import { Hidden, Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Tick } from '../../parts/Tick.tsx';
@@ -30,7 +30,7 @@ export function StanceFields({
   });
   return (
     <fieldset style={{ border: 0, margin: 0, padding: 0, display: 'grid', gap: 6 }}>
-      <legend style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>How the model stands</legend>
+      <Hidden as="legend">How the model stands</Hidden>
       <img
         src={`/api/intakes/${intake}/model?${shown}`}
         alt={`The model with ${stance.up} upwards${stance.mirrored ? ', mirrored' : ''}`}

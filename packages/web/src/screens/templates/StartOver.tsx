@@ -6,7 +6,7 @@ import type { SkinMatch } from '@wet-lacquer/core/intake/matchSkin.ts';
 import { baseOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Stack } from '../../parts/layout.tsx';
-import { Quiet } from '../../parts/text.tsx';
+import { Hidden, Quiet } from '../../parts/text.tsx';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
@@ -85,9 +85,7 @@ export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
             key={sheet}
             style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: 0, padding: '8px 0 0' }}
           >
-            <legend style={{ position: 'absolute', width: 1, height: 1, overflow: 'hidden' }}>
-              {size?.name ?? sheet}
-            </legend>
+            <Hidden as="legend">{size?.name ?? sheet}</Hidden>
             <Choice
               label={size?.name ?? sheet}
               value={file ?? NONE}

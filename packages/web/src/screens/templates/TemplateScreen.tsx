@@ -18,6 +18,7 @@ import { PartsColumn } from './PartsColumn.tsx';
 import { SheetColumn } from './SheetColumn.tsx';
 import { Trail } from './Trail.tsx';
 import { LookingContext, type Looking } from './useLooking.ts';
+import { Hidden } from '../../parts/text.tsx';
 
 /** What the making of a template had to say. */
 interface Carried {
@@ -113,6 +114,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
   return (
     <LookingContext value={looking}>
       <Stack as="main" columns="1fr 1fr 320px" grow shrink>
+        <Hidden as="h1">{template.name}</Hidden>
         <Column aria-label="Flat" as="section" shrink>
           <Tabs
             value={sheet.key}
