@@ -126,15 +126,18 @@ test('what a game stores upside down is proofed as it was painted, and as stored
   await saved(page);
   await page.getByRole('link', { name: 'Proof' }).click();
   const pane = page.getByRole('application', { name: /^Painted/ });
-  /** How much brighter the upper half of the pane is than the lower, of 255. */
+  /** How much redder the upper half of the pane is than the lower: red less blue, of 255. The stripe is as light as the grey beside it. */
   const above = async () => {
     const { data, info } = await sharp(await pane.screenshot())
-      .greyscale()
       .raw()
       .toBuffer({ resolveWithObject: true });
     const half = Math.floor(info.height / 2) * info.width * info.channels;
-    const mean = (part: Uint8Array) => part.reduce((sum, v) => sum + v, 0) / part.length;
-    return mean(data.subarray(0, half)) - mean(data.subarray(half));
+    const redness = (part: Uint8Array) => {
+      let sum = 0;
+      for (let at = 0; at < part.length; at += info.channels) sum += part[at] - part[at + 2];
+      return (sum * info.channels) / part.length;
+    };
+    return redness(data.subarray(0, half)) - redness(data.subarray(half));
   };
   await expect.poll(async () => Math.abs(await above()), { timeout: 60_000 }).toBeGreaterThan(2);
   const upright = await above();
