@@ -2,6 +2,7 @@
 import { heldIn } from '../held.ts';
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { triangleOnSheet } from './triangles.ts';
+import { edgeOf, placeStep } from './weld.ts';
 
 /** Texels, right and bottom excluded. */
 interface Box {
@@ -29,8 +30,7 @@ export interface Island {
   readonly surface: number;
 }
 
-/** Positions are the same within this share of the model's longest side; UVs within 1/64 texel. */
-const SAME_PLACE = 1e-5;
+/** UVs are the same within 1/64 texel. */
 const SAME_UV = 64;
 
 /**
@@ -58,13 +58,12 @@ function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'numbe
     return i;
   };
   const edges = new Map<number, number[]>();
-  const many = corner.count;
   triangles.forEach((t, i) => {
     if (turned[i] === 0) return;
     for (let k = 0; k < 3; k++) {
-      const a = corner.of[mesh.indices[t * 3 + k]];
-      const b = corner.of[mesh.indices[t * 3 + ((k + 1) % 3)]];
-      const key = a < b ? a * many + b : b * many + a;
+      const a = corner[mesh.indices[t * 3 + k]];
+      const b = corner[mesh.indices[t * 3 + ((k + 1) % 3)]];
+      const key = edgeOf(a, b);
       const others = edges.get(key);
       if (!others) edges.set(key, [i]);
       else {
@@ -112,18 +111,8 @@ function islandsOnSheet(subject: Subject, sheetKey: string): Omit<Island, 'numbe
     .sort((a, b) => a.box.top - b.box.top || a.box.left - b.box.left || a.triangles[0] - b.triangles[0]);
 }
 
-/** Positions that round to the same multiple of this are one place on the model. */
-export const placeStep = (mesh: MeshData): number => reachOf(mesh) * SAME_PLACE || 1;
-
-/** The largest coordinate of a mesh. */
-export function reachOf({ positions }: MeshData): number {
-  let reach = 0;
-  for (const value of positions) reach = Math.max(reach, Math.abs(value));
-  return reach;
-}
-
 /** A number for each vertex, the same for vertices at one place on the model and on the sheet. */
-function cornerNames(mesh: MeshData, width: number, height: number): { of: Int32Array; count: number } {
+function cornerNames(mesh: MeshData, width: number, height: number): Int32Array {
   const { positions, uvs } = mesh;
   const step = placeStep(mesh);
   const of = new Int32Array(positions.length / 3);
@@ -140,7 +129,7 @@ function cornerNames(mesh: MeshData, width: number, height: number): { of: Int32
     of[v] = known ?? names.size;
     if (known === undefined) names.set(name, of[v]);
   }
-  return { of, count: names.size };
+  return of;
 }
 
 /** Normal of a triangle by its winding (counter-clockwise seen from outside, glTF 2.0, 3.7.4); as long as twice its area. */

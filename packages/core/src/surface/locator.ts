@@ -3,9 +3,10 @@ import { heldIn } from '../held.ts';
 import { ciede2000, labOf, type Lab } from '../colour/ciede2000.ts';
 import type { SrgbRgb } from '../colour/hex.ts';
 import { sheetNamed, type Subject } from '../livery/template.ts';
-import { placeStep, type Island } from './islands.ts';
+import type { Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
 import { nearestInside } from '../raster/nearest.ts';
+import { edgeOf, weld } from './weld.ts';
 
 export interface LocatorIsland {
   readonly island: Island;
@@ -74,19 +75,14 @@ export function neighbours(
       }
     }
   }
-  const { positions, indices } = subject.mesh;
-  const step = placeStep(subject.mesh);
-  const placeOf = (corner: number) => {
-    const v = indices[corner] * 3;
-    return [0, 1, 2].map((c) => Math.round(positions[v + c] / step)).join(' ');
-  };
-  const edges = new Map<string, number[]>();
+  const { indices } = subject.mesh;
+  const { of: placeOf } = weld(subject.mesh);
+  const edges = new Map<number, number[]>();
   for (const { number, triangles } of islands) {
     for (const t of triangles) {
-      const places = [0, 1, 2].map((k) => placeOf(t * 3 + k));
+      const places = [0, 1, 2].map((k) => placeOf[indices[t * 3 + k]]);
       for (let k = 0; k < 3; k++) {
-        const [a, b] = [places[k], places[(k + 1) % 3]];
-        const edge = a < b ? `${a}/${b}` : `${b}/${a}`;
+        const edge = edgeOf(places[k], places[(k + 1) % 3]);
         const known = edges.get(edge);
         if (!known) edges.set(edge, [number]);
         else {

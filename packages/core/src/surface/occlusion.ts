@@ -2,6 +2,7 @@
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import type { Image8 } from '../raster/image.ts';
 import { nearestInside } from '../raster/nearest.ts';
+import { acrossNormal } from './across.ts';
 import { occluded, type Bvh } from './bvh.ts';
 import { fieldsIn, type SurfaceFields } from './fields.ts';
 import { faceOf } from './islands.ts';
@@ -58,13 +59,8 @@ export function bakeRows(
       if (!map.centred[i]) continue;
       const [px, py, pz] = [map.position[i * 3], map.position[i * 3 + 1], map.position[i * 3 + 2]];
       const [nx, ny, nz] = [map.normal[i * 3], map.normal[i * 3 + 1], map.normal[i * 3 + 2]];
-      // Two directions across the normal (Duff and others, "Building an orthonormal basis, revisited", 2017), turned by a number of the
-      // texel's own, so that the error is grain and no banding.
-      const sign = nz >= 0 ? 1 : -1;
-      const a = -1 / (sign + nz);
-      const b = nx * ny * a;
-      const [ux, uy, uz] = [1 + sign * nx * nx * a, sign * b, -sign * nx];
-      const [vx, vy, vz] = [b, sign + ny * ny * a, -ny];
+      // Turned by a number of the texel's own, so that the error is grain and no banding.
+      const [ux, uy, uz, vx, vy, vz] = acrossNormal(nx, ny, nz);
       const turn = ((Math.imul(x, 0x9e3779b1) ^ Math.imul(y, 0x85ebca6b)) >>> 8) / 0x1000000;
       const [cos, sin] = [Math.cos(2 * Math.PI * turn), Math.sin(2 * Math.PI * turn)];
       let [fx, fy, fz] = faceOf(mesh, map.triangle[i]);

@@ -1,6 +1,7 @@
 import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import type { Template } from '../livery/template.ts';
+import { boxOfMesh } from './triangles.ts';
 
 export interface PortraitOptions {
   width: number;
@@ -135,12 +136,7 @@ function shrink(light: Float32Array, w: number, width: number, height: number): 
 }
 
 function sphereAround(positions: readonly number[]): { centre: Vec; radius: number } {
-  const low: Vec = [Infinity, Infinity, Infinity];
-  const high: Vec = [-Infinity, -Infinity, -Infinity];
-  positions.forEach((value, i) => {
-    low[i % 3] = Math.min(low[i % 3], value);
-    high[i % 3] = Math.max(high[i % 3], value);
-  });
+  const { low, high } = boxOfMesh({ positions });
   const centre = low.map((value, k) => (value + high[k]) / 2) as Vec;
   return { centre, radius: Math.hypot(high[0] - centre[0], high[1] - centre[1], high[2] - centre[2]) };
 }

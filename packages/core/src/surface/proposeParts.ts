@@ -1,8 +1,10 @@
 /** Parts for a model that comes as one: its sides, top, nose, wheels, told by where they face and lie. The painter settles them. */
 import type { MeshData } from '../livery/template.ts';
 import type { MeshGroup } from '../models/mesh.ts';
-import { faceOf, placeStep } from './islands.ts';
+import { faceOf } from './islands.ts';
 import type { SymmetryPlane } from './symmetryPlane.ts';
+import { boxOfMesh, type ModelBox } from './triangles.ts';
+import { weld } from './weld.ts';
 
 type Vec = [number, number, number];
 
@@ -32,8 +34,8 @@ export function proposeParts(
 ): { mesh: MeshData; groups: MeshGroup[] } {
   if (groups.length >= DIVIDED) return { mesh, groups: [...groups] };
   const across = plane && Math.abs(plane.normal[2]) > Math.abs(plane.normal[0]) ? 2 : 0;
-  const whole = boundsOf(mesh, mesh.indices);
-  const place = placesOf(mesh);
+  const whole = boxOfMesh(mesh, mesh.indices);
+  const place = weld(mesh).of;
   const indices: number[] = [];
   const out: MeshGroup[] = [];
   for (const group of groups) {
@@ -57,7 +59,7 @@ function divided(
   mesh: MeshData,
   triangles: readonly number[],
   place: Int32Array,
-  whole: { low: Vec; high: Vec },
+  whole: ModelBox,
   across: 0 | 2,
 ): Map<string, number[]> | null {
   const loose = joinedBy(triangles, (t) => [0, 1, 2].map((k) => place[mesh.indices[t * 3 + k]]));
@@ -108,7 +110,7 @@ function nameOf({ facing, area }: Piece, across: 0 | 2, large: boolean): string 
 }
 
 /** As high as it is long, thinner than that, and on the ground. */
-function isWheel({ low, high }: Piece, whole: { low: Vec; high: Vec }, across: 0 | 2): boolean {
+function isWheel({ low, high }: Piece, whole: ModelBox, across: 0 | 2): boolean {
   const along = across === 0 ? 2 : 0;
   const [wide, tall, long] = [high[across] - low[across], high[1] - low[1], high[along] - low[along]];
   const height = whole.high[1] - whole.low[1];
@@ -129,30 +131,7 @@ function pieceOf(mesh: MeshData, triangles: readonly number[]): Piece {
     for (let c = 0; c < 3; c++) facing[c] += face[c] / 2;
   }
   const corners = triangles.flatMap((t) => [0, 1, 2].map((k) => mesh.indices[t * 3 + k]));
-  return { triangles: [...triangles], area, facing, ...boundsOf(mesh, corners) };
-}
-
-function boundsOf({ positions }: MeshData, vertices: readonly number[]): { low: Vec; high: Vec } {
-  const low: Vec = [Infinity, Infinity, Infinity];
-  const high: Vec = [-Infinity, -Infinity, -Infinity];
-  for (const v of vertices)
-    for (let c = 0; c < 3; c++) {
-      low[c] = Math.min(low[c], positions[v * 3 + c]);
-      high[c] = Math.max(high[c], positions[v * 3 + c]);
-    }
-  return { low, high };
-}
-
-/** A number for each vertex, the same for those at one place. */
-function placesOf(mesh: MeshData): Int32Array {
-  const step = placeStep(mesh);
-  const names = new Map<string, number>();
-  return Int32Array.from({ length: mesh.positions.length / 3 }, (_, v) => {
-    const name = [0, 1, 2].map((c) => Math.round(mesh.positions[v * 3 + c] / step)).join();
-    const known = names.get(name) ?? names.size;
-    names.set(name, known);
-    return known;
-  });
+  return { triangles: [...triangles], area, facing, ...boxOfMesh(mesh, corners) };
 }
 
 /** Triangles in lists that hang together by what `keys` says they touch. */

@@ -1,6 +1,6 @@
 /** Sheets laid next to each other as one long surface, the way they meet on the model. */
 import type { Subject, TemplateRun } from '../livery/template.ts';
-import { placeStep } from './islands.ts';
+import { weld } from './weld.ts';
 
 /** Corners that meet must agree on where the next sheet lies, within this many texels ... */
 const AGREE = 2;
@@ -13,18 +13,17 @@ const SHARE = 0.6;
  * @returns null when two of them do not meet, or meet turned or at another scale
  */
 export function proposeRun(subject: Subject, keys: readonly string[]): TemplateRun['pieces'] | null {
-  const step = placeStep(subject.mesh);
+  const { of: placeOf } = weld(subject.mesh);
   /** Where a place on the model lies on each sheet, in texels. */
-  const corners = new Map<string, Map<string, [number, number]>>();
+  const corners = new Map<string, Map<number, [number, number]>>();
   for (const part of subject.parts) {
     const sheet = subject.sheets.find((s) => s.key === part.sheet);
     if (!sheet || !keys.includes(sheet.key)) continue;
-    const of = corners.get(sheet.key) ?? new Map<string, [number, number]>();
+    const of = corners.get(sheet.key) ?? new Map<number, [number, number]>();
     corners.set(sheet.key, of);
     for (let k = part.first * 3; k < (part.first + part.count) * 3; k++) {
       const v = subject.mesh.indices[k];
-      const place = [0, 1, 2].map((c) => Math.round(subject.mesh.positions[v * 3 + c] / step)).join();
-      of.set(place, [subject.mesh.uvs[v * 2] * sheet.width, subject.mesh.uvs[v * 2 + 1] * sheet.height]);
+      of.set(placeOf[v], [subject.mesh.uvs[v * 2] * sheet.width, subject.mesh.uvs[v * 2 + 1] * sheet.height]);
     }
   }
   const pieces = [{ sheet: keys[0], left: 0, top: 0 }];

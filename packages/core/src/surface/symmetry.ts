@@ -1,5 +1,6 @@
 /** The symmetry axis of a sheet, found from its mesh. */
 import { sheetNamed, type Subject, type TemplateSheet } from '../livery/template.ts';
+import { boxOfMesh } from './triangles.ts';
 
 /** Share of a sheet's vertices that must find their partner across the axis. */
 const ENOUGH = 0.6;
@@ -19,13 +20,7 @@ export function symmetryAxis(subject: Subject, sheetKey: string): TemplateSheet[
   }
   const vertices = [...used];
   if (vertices.length < 6) return null;
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (const v of vertices)
-    for (let c = 0; c < 3; c++) {
-      low[c] = Math.min(low[c], mesh.positions[v * 3 + c]);
-      high[c] = Math.max(high[c], mesh.positions[v * 3 + c]);
-    }
+  const { low, high } = boxOfMesh(mesh, vertices);
   const step = Math.max(...high.map((h, c) => h - low[c])) * 2e-4 || 1;
   const at = (v: number, mirrored: number) =>
     [0, 1, 2]

@@ -1,7 +1,8 @@
 /** The plane across which a model is alike on both sides, and where it cuts the model on the flat sheets. */
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
-import { faceOf, placeStep, reachOf, type Island } from './islands.ts';
+import { faceOf, type Island } from './islands.ts';
 import { triangleOnSheet } from './triangles.ts';
+import { placeStep, reachOf } from './weld.ts';
 
 export interface SymmetryPlane {
   /** Of length one. */

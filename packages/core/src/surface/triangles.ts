@@ -18,14 +18,23 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
   ];
 }
 
-/** The corners of the box about a mesh, in its own axes. */
-export function boxOfMesh({ positions }: { positions: readonly number[] }): { low: number[]; high: number[] } {
-  const low = [Infinity, Infinity, Infinity];
-  const high = [-Infinity, -Infinity, -Infinity];
-  for (let i = 0; i < positions.length; i++) {
-    const c = i % 3;
-    if (positions[i] < low[c]) low[c] = positions[i];
-    if (positions[i] > high[c]) high[c] = positions[i];
+/** Opposite corners of a box along the axes of the model. */
+export interface ModelBox {
+  low: [number, number, number];
+  high: [number, number, number];
+}
+
+/** The box about a mesh, in its own axes. @param vertices only about these */
+export function boxOfMesh({ positions }: { positions: readonly number[] }, vertices?: readonly number[]): ModelBox {
+  const low: ModelBox['low'] = [Infinity, Infinity, Infinity];
+  const high: ModelBox['high'] = [-Infinity, -Infinity, -Infinity];
+  const many = vertices?.length ?? positions.length / 3;
+  for (let i = 0; i < many; i++) {
+    const v = (vertices?.[i] ?? i) * 3;
+    for (let c = 0; c < 3; c++) {
+      if (positions[v + c] < low[c]) low[c] = positions[v + c];
+      if (positions[v + c] > high[c]) high[c] = positions[v + c];
+    }
   }
   return { low, high };
 }

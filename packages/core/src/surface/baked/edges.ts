@@ -1,20 +1,25 @@
 import type { MeshData } from '../../livery/template.ts';
 import { diagonalOf } from '../triangles.ts';
 import type { BakedField } from './kind.ts';
-import { places } from './weld.ts';
+import { edgeOf, endsOf, weld } from '../weld.ts';
 
 /** Curvature that counts as an edge: of a radius of this share of the model's diagonal. */
 const RADIUS = 1 / 20;
+/** Corners within this share of the model's diagonal of one another are in one place. */
+const SAME_PLACE = 1e-6;
 /** How often each corner goes half way to the mean of its neighbours. */
 const ROUNDS = 10;
+
+type Places = ReturnType<typeof weld>;
+
+const placesOf = (mesh: MeshData): Places => weld(mesh, diagonalOf(mesh) * SAME_PLACE || 1);
 
 /**
  * Mean curvature at each corner, in 1 / units of the model: above 0 where it bulges (Meyer, Desbrun, Schroeder and Barr, "Discrete
  * differential-geometry operators for triangulated 2-manifolds", 2003, with areas of a third of each triangle). 0 at borders.
  */
-export function meanCurvature(mesh: MeshData): Float64Array {
+export function meanCurvature(mesh: MeshData, { of, count } = placesOf(mesh)): Float64Array {
   const { indices, normals, positions } = mesh;
-  const { of, count } = places(mesh);
   const pull = new Float64Array(count * 3);
   const out = new Float64Array(count * 3);
   const area = new Float64Array(count);
@@ -41,16 +46,12 @@ export function meanCurvature(mesh: MeshData): Float64Array {
         out[of[at] * 3 + d] += normals[at * 3 + d] * twice;
       }
       area[of[at]] += twice / 6;
-      const edge = i < j ? i * 2 ** 26 + j : j * 2 ** 26 + i;
+      const edge = edgeOf(i, j);
       borders.set(edge, (borders.get(edge) ?? 0) + 1);
     }
   }
   const atBorder = new Uint8Array(count);
-  for (const [edge, sides] of borders)
-    if (sides === 1) {
-      atBorder[Math.floor(edge / 2 ** 26)] = 1;
-      atBorder[edge % 2 ** 26] = 1;
-    }
+  for (const [edge, sides] of borders) if (sides === 1) for (const end of endsOf(edge)) atBorder[end] = 1;
   const curvature = new Float64Array(count);
   for (let i = 0; i < count; i++) {
     if (atBorder[i] || area[i] === 0) continue;
@@ -66,15 +67,14 @@ export function meanCurvature(mesh: MeshData): Float64Array {
 }
 
 /** Evens values out along the edges of a mesh, so that the facets of a round thing are round and an edge is as wide as it wears. */
-function spread(values: Float64Array, mesh: MeshData): Float64Array {
-  const { of, count } = places(mesh);
+function spread(values: Float64Array, mesh: MeshData, { of, count }: Places): Float64Array {
   const pairs = new Set<number>();
   for (let t = 0; t < mesh.indices.length; t += 3)
     for (let k = 0; k < 3; k++) {
       const [i, j] = [of[mesh.indices[t + k]], of[mesh.indices[t + ((k + 1) % 3)]]];
-      if (i !== j) pairs.add(i < j ? i * 2 ** 26 + j : j * 2 ** 26 + i);
+      if (i !== j) pairs.add(edgeOf(i, j));
     }
-  const ends = Int32Array.from([...pairs].flatMap((edge) => [Math.floor(edge / 2 ** 26), edge % 2 ** 26]));
+  const ends = Int32Array.from([...pairs].flatMap(endsOf));
   let now = new Float64Array(count);
   for (let i = 0; i < of.length; i++) now[of[i]] = values[i];
   for (let round = 0; round < ROUNDS; round++) {
@@ -97,6 +97,8 @@ export const edges: BakedField = {
   shows: 'on edges',
   bake(mesh) {
     const diagonal = diagonalOf(mesh);
-    return Float32Array.from(spread(meanCurvature(mesh), mesh), (h) => Math.max(0, Math.min(1, h * diagonal * RADIUS)));
+    const places = placesOf(mesh);
+    const even = spread(meanCurvature(mesh, places), mesh, places);
+    return Float32Array.from(even, (h) => Math.max(0, Math.min(1, h * diagonal * RADIUS)));
   },
 };

@@ -1,5 +1,6 @@
 import type { MeshData } from '../../livery/template.ts';
 import { turnOf } from '../../raster/turn.ts';
+import { acrossNormal } from '../across.ts';
 import { buildBvh, occluded } from '../bvh.ts';
 import { diagonalOf } from '../triangles.ts';
 import type { BakedField } from './kind.ts';
@@ -34,12 +35,7 @@ function closed(mesh: MeshData): Float32Array {
   for (let i = 0; i < many; i++) {
     const [nx, ny, nz] = [normals[i * 3], normals[i * 3 + 1], normals[i * 3 + 2]];
     const [px, py, pz] = [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
-    // Two directions across the normal (Duff and others, "Building an orthonormal basis, revisited", 2017).
-    const sign = nz >= 0 ? 1 : -1;
-    const a = -1 / (sign + nz);
-    const b = nx * ny * a;
-    const [ux, uy, uz] = [1 + sign * nx * nx * a, sign * b, -sign * nx];
-    const [vx, vy, vz] = [b, sign + ny * ny * a, -ny];
+    const [ux, uy, uz, vx, vy, vz] = acrossNormal(nx, ny, nz);
     let shut = 0;
     for (let k = 0; k < set.length; k += 3) {
       const [s, t, n] = [set[k], set[k + 1], set[k + 2]];

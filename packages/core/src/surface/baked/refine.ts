@@ -1,6 +1,7 @@
 /** A model cut finer where its triangles are large, so that what is known at corners is known everywhere. */
 import type { MeshData, Subject } from '../../livery/template.ts';
 import { diagonalOf } from '../triangles.ts';
+import { edgeOf } from '../weld.ts';
 
 /** The longest edge that is left, of the diagonal of the box about the model, and the triangles at which it stops. */
 const SHARE = 1 / 48;
@@ -21,7 +22,7 @@ export function refined({ mesh, parts, sheets }: Subject): Subject {
   };
   const middles = new Map<number, number>();
   const middle = (a: number, b: number): number => {
-    const key = a < b ? a * 2 ** 26 + b : b * 2 ** 26 + a;
+    const key = edgeOf(a, b);
     const known = middles.get(key);
     if (known !== undefined) return known;
     const made = out.positions.length / 3;
