@@ -1,6 +1,7 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { compositeLayered } from '@wet-lacquer/core/layered/composite.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { canBe, fileKind } from '@wet-lacquer/core/kinds/index.ts';
 import { agreementOf, readLayered } from '@wet-lacquer/node/threads/understand.ts';
 import { pictureBytes, readBytes, writeWhole } from '../files.ts';
@@ -17,12 +18,7 @@ export const flatten: Verb = {
   async run([from, to], values) {
     if (/\.(psd|psb|ora)$/i.test(from)) return flattenLayered(from, to);
     const scene = await openLivery(from);
-    const key = values.sheet ?? scene.template.sheets[0].key;
-    const sheet = scene.template.sheets.find((s) => s.key === key);
-    if (!sheet)
-      throw new InputError(
-        `There is no sheet "${String(key)}"; there are ${scene.template.sheets.map((s) => s.key).join(', ')}.`,
-      );
+    const sheet = sheetNamed(scene.template, (values.sheet as string | undefined) ?? scene.template.sheets[0].key);
     const pool = new Pool(2);
     try {
       const { width, height } = sheet;

@@ -28,12 +28,14 @@ async function factsOf(file: string): Promise<Record<string, unknown>> {
   const kind = fileKind(bytes, file);
   if (canBe('texture', kind)) return textureFacts(bytes, kind);
   if (canBe('model', kind)) return modelOf(file, bytes, kind);
-  return FACTS[whatIs(kind) as Exclude<ReturnType<typeof whatIs>, 'texture' | 'model'>](file, bytes, kind);
+  return FACTS[whatIs(kind) as Told](file, bytes, kind);
 }
 
+/** What files can be that {@link FACTS} tell of. */
+type Told = Exclude<ReturnType<typeof whatIs>, 'texture' | 'model'>;
 type Facts = (file: string, bytes: Uint8Array, kind: FileKind) => Promise<Record<string, unknown>>;
 
-const FACTS: Readonly<Record<Exclude<ReturnType<typeof whatIs>, 'texture' | 'model'>, Facts>> = {
+const FACTS: Readonly<Record<Told, Facts>> = {
   async archive(_file, bytes) {
     const zip = openZip(bytes);
     if (zip.entries.some((entry) => entry.name === 'livery.json')) return liveryFacts(bytes);

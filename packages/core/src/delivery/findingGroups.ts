@@ -1,6 +1,6 @@
 /** Findings of one kind as one, where there are many: a list of ten that differ in a name alone hides the eleventh. */
-import type { Edit, SingleEdit } from '../livery/edit.ts';
-import { singlesOf } from '../livery/edit.ts';
+import { capital } from '../capital.ts';
+import { singlesOf, type Edit, type SingleEdit } from '../livery/edit.ts';
 import { CHECKS } from './checks/index.ts';
 import type { Finding } from './finding.ts';
 
@@ -37,5 +37,3 @@ function fixOf(alike: readonly Finding[]): FindingGroup['fix'] {
   const edits: SingleEdit[] = fixes.flatMap(({ edit }) => [...singlesOf(edit)]);
   return { label, edit: { do: 'together', edits } };
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -2,6 +2,7 @@
  * Guesses what each texture of a folder is, from the words of its name and from its pixels, and which files are copies of one another.
  * Name habits are common practice, no source. Every guess says why; the painter corrects it.
  */
+import { capital } from '../capital.ts';
 import { heldIn } from '../held.ts';
 import { baseOf, stemOf } from '../paths.ts';
 import { apartness, type TextureLook } from './textureLook.ts';
@@ -142,7 +143,6 @@ export function guessRoles(files: readonly FolderTexture[]): Map<string, FileGue
 }
 
 const luma = (look: TextureLook) => 0.2126 * look.mean[0] + 0.7152 * look.mean[1] + 0.0722 * look.mean[2];
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 const stemWords = (name: string) => wordsOf(stemOf(name));
 
 type Scores = Record<FileRole, Score>;

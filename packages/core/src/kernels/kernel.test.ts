@@ -2,9 +2,8 @@
 import { beforeAll, describe, expect, test } from 'vitest';
 import { makeTwin } from '../testing/twin.ts';
 import { randomFrom } from '../testing/images.ts';
-import { settingsOf, type Effort } from '../texture/encoding.ts';
+import { settingsOf, type BlockKernel, type Effort } from '../texture/encoding.ts';
 import { FORMATS, WRITTEN } from '../texture/formats/index.ts';
-import type { BlockKernel } from '../texture/formats/kind.ts';
 import { kernel, ROOM, SETTINGS, type Kernel } from './kernel.ts';
 
 /** What the kernels are told of each format that they write. */

@@ -1,5 +1,6 @@
 /** Every kind of file that can be read; nothing else knows how they are told apart. */
 import { InputError } from '../errors.ts';
+import { endingOf } from '../paths.ts';
 import { dds } from './dds.ts';
 import { glb } from './glb.ts';
 import { gltf } from './gltf.ts';
@@ -39,7 +40,7 @@ const all = Object.entries(KINDS) as [KnownKind, FileKindData][];
 export function fileKind(bytes: Uint8Array, name: string): FileKind {
   const begun = all.find(([, kind]) => kind.begins?.(bytes));
   if (begun) return begun[0];
-  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  const ending = endingOf(name);
   const named = all.find(([, kind]) => kind.endings.includes(ending));
   if (!named) return 'other';
   if (named[1].begins)

@@ -1,5 +1,6 @@
 /** The languages in which texts of games are written, changed and checked. */
 import type { Language } from '../livery/spec.ts';
+import { endingOf } from '../paths.ts';
 import { ini } from './ini.ts';
 import { json } from './json.ts';
 import type { TextLanguage } from './kind.ts';
@@ -15,7 +16,7 @@ const KEYS = Object.keys(LANGUAGES) as Language[];
 
 /** The language of a file by the ending of its name; undefined: it says none. */
 export function languageByName(name: string): Language | undefined {
-  const ending = name.slice(name.lastIndexOf('.') + 1).toLowerCase();
+  const ending = endingOf(name);
   return KEYS.find((key) => LANGUAGES[key].endings.includes(ending));
 }
 

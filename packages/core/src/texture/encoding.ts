@@ -1,7 +1,15 @@
-import type { BlockKernel } from './formats/kind.ts';
-
 /** How hard to look for the best encoding: fast while painting, normal for a delivery, best for the last one. */
 export type Effort = 'fast' | 'normal' | 'best';
+
+/** What the block kernels are told of a format. */
+export interface BlockKernel {
+  /** The number by which they know it. */
+  readonly number: number;
+  /** Their settings for each effort, i32 each, without those of BC4 that follow; see SETTINGS in kernels/bc1.ts and bc7.ts. */
+  readonly settings: Readonly<Record<Effort, readonly number[]>>;
+  /** Places of the settings that are errors from which something is tried, or left: they grow where errors count more. */
+  readonly errors: readonly number[];
+}
 
 /** How a block format is to be encoded. */
 export interface Encoding {

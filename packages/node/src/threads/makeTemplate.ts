@@ -1,4 +1,5 @@
 /** Makes a template out of files that were understood, as the painter settled it; runs in a thread. */
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { folderOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -239,7 +240,7 @@ export async function makeTemplate(task: {
       keepFile(originalKey(key, map), file, read.facts.stored!, blob, wanted.upsideDown);
       maps.push({
         key: map,
-        name: map.charAt(0).toUpperCase() + map.slice(1),
+        name: capital(map),
         alpha: read.facts.alpha === 'none' ? 'none' : 'data',
       });
       const rule = ruleLike(key, below(file), read.facts, remarks, map);
@@ -249,7 +250,7 @@ export async function makeTemplate(task: {
       const where = `${key}/${map}`;
       begin[where] = [...(begin[where] ?? []), ...own];
       if (maps.some((known) => known.key === map)) continue;
-      maps.push({ key: map, name: map.charAt(0).toUpperCase() + map.slice(1), alpha: 'none' });
+      maps.push({ key: map, name: capital(map), alpha: 'none' });
       specFiles.push(ruleLike(key, null, null, remarks, map));
     }
     const followers: Follower[] = [];

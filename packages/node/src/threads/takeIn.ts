@@ -1,4 +1,5 @@
 /** A texture that a template keeps beside its sheets, taken onto one of them later; runs in threads. */
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { ruleLike } from '@wet-lacquer/core/intake/ruleLike.ts';
@@ -65,9 +66,8 @@ export async function takeIn(task: {
   }
   const map = onto ? taking.map : 'colour';
   const alpha = facts.alpha === 'none' ? 'none' : onto ? 'data' : facts.alpha === 'cutout' ? 'cutout' : 'coverage';
-  const named = (key: string) => key.charAt(0).toUpperCase() + key.slice(1);
   const sheet: TemplateSheet = onto
-    ? { ...onto, maps: [...(onto.maps ?? []), { key: map, name: named(map), alpha }] }
+    ? { ...onto, maps: [...(onto.maps ?? []), { key: map, name: capital(map), alpha }] }
     : {
         key: freeKey(stemOf(kept.name), new Set(template.sheets.map(({ key }) => key))),
         name: stemOf(kept.name).slice(0, 60),

@@ -109,7 +109,7 @@ export async function besideModel(
     found.map((one) => heldIn(held, one.name)),
   );
   return {
-    bytes: new Map(found.map((one) => [one.path, heldIn(blobs, held.get(one.name)!)])),
+    bytes: new Map(found.map((one) => [one.path, heldIn(blobs, heldIn(held, one.name))])),
     names: found.map((one) => one.name),
   };
 }

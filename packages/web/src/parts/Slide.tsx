@@ -1,3 +1,4 @@
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { Slider } from '@mui/material';
 import { useEffect, useMemo, useState } from 'react';
 import { perFrame } from '../lib/perFrame.ts';
@@ -53,7 +54,7 @@ export const Slide = steady(function Slide({
           onClick={(event) => event.preventDefault()}
         >
           <Slider
-            aria-label={label[0].toUpperCase() + label.slice(1)}
+            aria-label={capital(label)}
             size="small"
             value={shown}
             min={min}

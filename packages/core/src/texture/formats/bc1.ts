@@ -1,4 +1,5 @@
-import type { BlockFormat, BlockKernel } from './kind.ts';
+import type { BlockKernel } from '../encoding.ts';
+import type { BlockFormat } from './kind.ts';
 
 /** Of the colour of BC1, BC2 and BC3: rounds, nudges, cuts, three levels, clear, enough, whole, nudge under, remaps. */
 export const COLOUR_BLOCKS: Omit<BlockKernel, 'number'> = {

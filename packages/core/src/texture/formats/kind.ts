@@ -1,6 +1,6 @@
 /** All that there is to say of a texture format; how its texels are turned into bytes is in ../encode.ts. */
 import type { Image8 } from '../../raster/image.ts';
-import type { Effort } from '../encoding.ts';
+import type { BlockKernel } from '../encoding.ts';
 
 /** How a DDS file names a format (reference pages DDS_PIXELFORMAT and DXGI_FORMAT). A format without codes and masks needs the DX10 header. */
 export interface DdsNames {
@@ -14,16 +14,6 @@ export interface DdsNames {
   readonly dxgi?: readonly [linear: number, srgb?: number];
   /** The DXGI_FORMAT that leaves open what the bits mean: read as the plain kind. */
   readonly typeless?: number;
-}
-
-/** What the block kernels are told of a format. */
-export interface BlockKernel {
-  /** The number by which they know it. */
-  readonly number: number;
-  /** Their settings for each effort, i32 each, without those of BC4 that follow; see SETTINGS in kernels/bc1.ts and bc7.ts. */
-  readonly settings: Readonly<Record<Effort, readonly number[]>>;
-  /** Places of the settings that are errors from which something is tried, or left: they grow where errors count more. */
-  readonly errors: readonly number[];
 }
 
 interface Facts {

@@ -9,6 +9,7 @@ import {
   partnerOf,
   type Alignment,
 } from '@wet-lacquer/core/livery/arrange.ts';
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
@@ -72,9 +73,7 @@ export function LineUp({ ids }: { ids: readonly string[] }) {
     <Section title={`Line up ${count(layers.length, 'layer')}`}>
       {ROWS.map((row) => (
         <Row key={row[0]} align="stretch" gap={6}>
-          {row.map((how) =>
-            button(how[0].toUpperCase() + how.slice(1), () => void move((b) => aligned(b, how), `Line up ${how}`)),
-          )}
+          {row.map((how) => button(capital(how), () => void move((b) => aligned(b, how), `Line up ${how}`)))}
         </Row>
       ))}
       <Row align="stretch" gap={6}>

@@ -1,6 +1,7 @@
 import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { BLEND_MODES, CHANNELS, type BlendMode, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer.ts';
 import { fillIn, layersOf } from '@wet-lacquer/core/livery/livery.ts';
@@ -33,7 +34,7 @@ import { WarpFields } from './WarpFields.tsx';
 /** Kinds without colours of their own to choose. */
 const BARE: readonly Layer['kind'][] = ['picture', 'group', 'adjust', 'brush'];
 
-const title = (mode: string) => mode[0].toUpperCase() + mode.slice(1).replace('-', ' ');
+const title = (mode: string) => capital(mode).replace('-', ' ');
 
 /** The chosen layer: what it is, where it goes, its colours, how it mixes. */
 export function LayerPanel({ layer }: { layer: Layer }) {

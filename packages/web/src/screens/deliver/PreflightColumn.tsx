@@ -4,6 +4,7 @@ import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import { Button } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
+import { capital } from '@wet-lacquer/core/capital.ts';
 import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
 import { findingGroups, isGroup, type FindingGroup } from '@wet-lacquer/core/delivery/findingGroups.ts';
 import type { PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
@@ -95,7 +96,7 @@ export function PreflightColumn({
               <div style={{ fontWeight: 600 }}>
                 {fine.length === 1 ? '1 check is fine' : `${fine.length} checks are fine`}
               </div>
-              <Quiet as="div">{`${fine.join(', ')}.`.replace(/^./, (first) => first.toUpperCase())}</Quiet>
+              <Quiet as="div">{`${capital(fine.join(', '))}.`}</Quiet>
             </div>
           </Stack>
         )}

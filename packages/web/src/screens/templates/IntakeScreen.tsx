@@ -2,6 +2,7 @@ import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { Link, useLocation, useNavigate } from 'react-router';
 import useSWR from 'swr';
+import { capital } from '@wet-lacquer/core/capital.ts';
 import { proposeSheets } from '@wet-lacquer/core/intake/settle.ts';
 import type { Decisions } from '@wet-lacquer/core/intake/understood.ts';
 import type { Intake, IntakeFile } from '@wet-lacquer/sync/answers.ts';
@@ -231,5 +232,5 @@ function plain(name: string): string {
     .replace(/\.[a-z0-9]{2,5}$/i, '')
     .replace(/[_-]+/g, ' ')
     .trim();
-  return words.charAt(0).toUpperCase() + words.slice(1);
+  return capital(words);
 }
