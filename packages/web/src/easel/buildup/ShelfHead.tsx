@@ -1,21 +1,12 @@
 import Add from '@mui/icons-material/Add';
 import ExpandLess from '@mui/icons-material/ExpandLess';
 import ExpandMore from '@mui/icons-material/ExpandMore';
-import {
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  InputBase,
-  ListItemText,
-  Menu,
-  MenuItem,
-} from '@mui/material';
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, InputBase, Menu, MenuItem } from '@mui/material';
 import { memo, useState } from 'react';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { PHASES, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { Explained } from '../../parts/Explained.tsx';
 import { Heading } from '../../parts/text.tsx';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
@@ -111,11 +102,7 @@ export const ShelfHead = memo(function ShelfHead({
                 if (maker.key === 'brushwork') takeInHand('paint');
               }}
             >
-              <ListItemText
-                primary={maker.name}
-                secondary={maker.what}
-                slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
-              />
+              <Explained name={maker.name} what={maker.what} />
             </MenuItem>
           ))}
         {menu?.phase === 'Base' && (
@@ -125,11 +112,7 @@ export const ShelfHead = memo(function ShelfHead({
               setBaking(true);
             }}
           >
-            <ListItemText
-              primary="Occlusion"
-              secondary="shading of corners, baked from the model"
-              slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
-            />
+            <Explained name="Occlusion" what="shading of corners, baked from the model" />
           </MenuItem>
         )}
         {menu?.phase === 'Marks' && (
@@ -139,11 +122,7 @@ export const ShelfHead = memo(function ShelfHead({
               setPicking(true);
             }}
           >
-            <ListItemText
-              primary="Decal"
-              secondary="from the library, or a picture of your own"
-              slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
-            />
+            <Explained name="Decal" what="from the library, or a picture of your own" />
           </MenuItem>
         )}
       </Menu>

@@ -1,4 +1,4 @@
-import { Button, ListItemText, Menu, MenuItem } from '@mui/material';
+import { Button, Menu, MenuItem } from '@mui/material';
 import { useEffect, useState } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { shadingLeft } from '@wet-lacquer/core/filters/recolour/apply.ts';
@@ -6,6 +6,7 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { FilterRow, FilterStart } from '@wet-lacquer/core/filters/data.ts';
 import { Filter, filterData, FILTERS, type FilterOf, type Paint } from '@wet-lacquer/core/livery/paint.ts';
+import { Explained } from '../../parts/Explained.tsx';
 import { Stack } from '../../parts/layout.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -116,11 +117,7 @@ export function FilterFields({ layer, disabled, set }: FieldsProps<Layer>) {
               void add(kind);
             }}
           >
-            <ListItemText
-              primary={FILTERS[kind].name}
-              secondary={FILTERS[kind].what}
-              slotProps={{ secondary: { sx: { fontSize: 12, color: INK.quiet } } }}
-            />
+            <Explained name={FILTERS[kind].name} what={FILTERS[kind].what} />
           </MenuItem>
         ))}
       </Menu>

@@ -1,8 +1,8 @@
-import { Button } from '@mui/material';
 import { useShallow } from 'zustand/react/shallow';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS, TRIED, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { Choice } from '../../parts/Choice.tsx';
+import { Toggle } from '../../parts/Toggle.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { useProof } from './proofState.ts';
 
@@ -67,28 +67,16 @@ export function ProofBar({ template, flipped }: { template: Template; flipped: b
           onChange={(next) => useProof.setState({ beside: next === 'none' ? null : (next as FormatKey) })}
         />
       </div>
-      <Button
-        aria-pressed={smooth}
-        sx={{ background: smooth ? INK.accentDeep : undefined }}
-        onClick={() => useProof.setState({ smooth: !smooth })}
-      >
+      <Toggle on={smooth} onChange={(on) => useProof.setState({ smooth: on })}>
         As the game magnifies
-      </Button>
-      <Button
-        aria-pressed={onModel}
-        sx={{ background: onModel ? INK.accentDeep : undefined }}
-        onClick={() => useProof.setState({ onModel: !onModel })}
-      >
+      </Toggle>
+      <Toggle on={onModel} onChange={(on) => useProof.setState({ onModel: on })}>
         On the model
-      </Button>
+      </Toggle>
       {flipped && (
-        <Button
-          aria-pressed={asStored}
-          sx={{ background: asStored ? INK.accentDeep : undefined }}
-          onClick={() => useProof.setState({ asStored: !asStored })}
-        >
+        <Toggle on={asStored} onChange={(on) => useProof.setState({ asStored: on })}>
           As stored, upside down
-        </Button>
+        </Toggle>
       )}
       <output aria-label="Zoom" style={{ marginLeft: 'auto', fontFamily: MONO, fontSize: 12, color: INK.quiet }}>
         {Math.round(view.zoom * 100)} %

@@ -1,9 +1,10 @@
-import { Button, LinearProgress, Tab, Tabs } from '@mui/material';
+import { LinearProgress, Tab, Tabs } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { Toggle } from '../../parts/Toggle.tsx';
 import { Column, Stack } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { onlyLatest, send, sentenceOf } from '../../lib/api.ts';
@@ -140,14 +141,9 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
           />
           <div style={{ display: 'flex', gap: 8, padding: 8, alignItems: 'center', background: INK.panel }}>
             {(template.boards ? (['locator', 'art'] as const) : (['locator', 'wire', 'art'] as const)).map((key) => (
-              <Button
-                key={key}
-                aria-pressed={showing[key]}
-                onClick={() => setShowing({ ...showing, [key]: !showing[key] })}
-                sx={showing[key] ? { background: INK.accentDeep } : {}}
-              >
+              <Toggle key={key} on={showing[key]} onChange={(on) => setShowing({ ...showing, [key]: on })}>
                 {{ locator: 'Locator', wire: 'Wire', art: 'Art' }[key]}
-              </Button>
+              </Toggle>
             ))}
             <span style={{ flex: 1, color: INK.quiet, fontSize: 12 }}>
               {drawing

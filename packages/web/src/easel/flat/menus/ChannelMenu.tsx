@@ -2,7 +2,7 @@ import { Divider, MenuItem } from '@mui/material';
 import { Row } from '../../../parts/layout.tsx';
 import { INK } from '../../../theme.ts';
 import { useSession, useSessionOf, type Channel, type SessionState } from '../../session.ts';
-import { FlatMenu, type MenuProps } from './FlatMenu.tsx';
+import { closing, FlatMenu, type MenuProps } from './FlatMenu.tsx';
 
 export const CHANNELS: readonly { key: Channel; name: string; says: string }[] = [
   { key: 'all', name: 'Art', says: 'The art as it is' },
@@ -28,10 +28,7 @@ export function ChannelMenu(menu: MenuProps) {
           key={key}
           dense
           selected={channel === key}
-          onClick={() => {
-            useSession.setState({ channel: key });
-            menu.onClose();
-          }}
+          onClick={closing(menu, () => useSession.setState({ channel: key }))}
         >
           {says}
         </MenuItem>

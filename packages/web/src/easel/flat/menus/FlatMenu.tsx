@@ -1,5 +1,6 @@
-import { Checkbox, FormControlLabel, Menu, MenuItem } from '@mui/material';
+import { Checkbox, FormControlLabel, Menu, MenuItem, Slider } from '@mui/material';
 import type { ReactNode } from 'react';
+import { INK } from '../../../theme.ts';
 
 export interface MenuProps {
   /** What it hangs on; null: it is closed. */
@@ -15,6 +16,14 @@ export function FlatMenu({ at, onClose, children }: MenuProps & { children: Reac
     </Menu>
   );
 }
+
+/** What a press on a line does that closes its menu. */
+export const closing =
+  ({ onClose }: MenuProps, does: () => void): (() => void) =>
+  () => {
+    does();
+    onClose();
+  };
 
 interface TickItemProps {
   label: string;
@@ -35,5 +44,38 @@ export function TickItem({ label, checked, onClick, children }: TickItemProps) {
       />
       {children}
     </MenuItem>
+  );
+}
+
+/** A line of a menu with a slider on it. */
+export function SlideItem({
+  label,
+  name,
+  width,
+  onChange,
+  children,
+  ...range
+}: {
+  label: string;
+  /** As it is read aloud. */
+  name: string;
+  /** Of the line, in pixels. */
+  width: number;
+  min: number;
+  max: number;
+  step?: number;
+  value: number;
+  onChange(value: number): void;
+  /** Under it. */
+  children?: ReactNode;
+}) {
+  return (
+    <li style={{ padding: '2px 16px', width }}>
+      <label style={{ display: 'flex', gap: 10, alignItems: 'center', color: INK.quiet }}>
+        {label}
+        <Slider size="small" aria-label={name} {...range} onChange={(_event, value) => onChange(value)} />
+      </label>
+      {children}
+    </li>
   );
 }

@@ -1,11 +1,11 @@
-import { Checkbox, FormControlLabel, MenuItem, Slider } from '@mui/material';
+import { Checkbox, FormControlLabel, MenuItem } from '@mui/material';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../../theme.ts';
 import { useTemplate } from '../../context.ts';
 import { ownGuide, toggleGuide, useSession, useSessionOf } from '../../session.ts';
 import { GUIDES, type Guide } from '../guides.ts';
 import { useView } from '../view.ts';
-import { FlatMenu, TickItem, type MenuProps } from './FlatMenu.tsx';
+import { FlatMenu, SlideItem, TickItem, type MenuProps } from './FlatMenu.tsx';
 
 /** A sheet without a model has none of these. */
 const OF_ISLANDS: readonly string[] = ['wire', 'seams', 'silhouette'];
@@ -39,18 +39,15 @@ export function GuidesMenu({ sheet, ...menu }: MenuProps & { sheet: TemplateShee
         </TickItem>
       ))}
       {guides.has('ghost') && (
-        <li style={{ padding: '2px 16px', width: 260 }}>
-          <label style={{ display: 'flex', gap: 10, alignItems: 'center', color: INK.quiet }}>
-            strength
-            <Slider
-              size="small"
-              aria-label="Strength of the ghost"
-              min={5}
-              max={100}
-              value={Math.round(ghost.strength * 100)}
-              onChange={(_event, value) => useSession.setState({ ghost: { ...ghost, strength: value / 100 } })}
-            />
-          </label>
+        <SlideItem
+          label="strength"
+          name="Strength of the ghost"
+          width={260}
+          min={5}
+          max={100}
+          value={Math.round(ghost.strength * 100)}
+          onChange={(value) => useSession.setState({ ghost: { ...ghost, strength: value / 100 } })}
+        >
           <FormControlLabel
             control={
               <Checkbox
@@ -61,7 +58,7 @@ export function GuidesMenu({ sheet, ...menu }: MenuProps & { sheet: TemplateShee
             }
             label="under the art"
           />
-        </li>
+        </SlideItem>
       )}
       <MenuItem
         onClick={() =>

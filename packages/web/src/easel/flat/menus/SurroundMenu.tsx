@@ -1,6 +1,6 @@
 import { MenuItem } from '@mui/material';
 import { useSession, type Surround } from '../../session.ts';
-import { FlatMenu, type MenuProps } from './FlatMenu.tsx';
+import { closing, FlatMenu, type MenuProps } from './FlatMenu.tsx';
 
 const SURROUNDS: readonly { key: Surround; name: string }[] = [
   { key: 'black', name: 'Black' },
@@ -17,10 +17,7 @@ export function SurroundMenu(menu: MenuProps) {
         <MenuItem
           key={key}
           selected={surround === key}
-          onClick={() => {
-            useSession.setState({ surround: key });
-            menu.onClose();
-          }}
+          onClick={closing(menu, () => useSession.setState({ surround: key }))}
         >
           {name}
         </MenuItem>
