@@ -1,4 +1,5 @@
 import { InputError } from '../errors.ts';
+import { holdLatest } from '../held.ts';
 import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
@@ -190,10 +191,7 @@ export class SourceStore {
   private surfaceOf(subject: Subject, sheet: string, step: number, how: string): SheetSurface {
     const key = `${sheet} ${step} ${how}`;
     const known = this.surfaces.get(key) ?? surfaceAt(subject, sheet, step);
-    // The last one used is the last to go.
-    this.surfaces.delete(key);
-    this.surfaces.set(key, known);
-    if (this.surfaces.size > MOST_SURFACES) this.surfaces.delete([...this.surfaces.keys()][0]);
+    holdLatest(this.surfaces, key, known, MOST_SURFACES);
     return known;
   }
 

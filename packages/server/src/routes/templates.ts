@@ -1,5 +1,6 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
+import { holdLatest } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
@@ -136,8 +137,7 @@ export function templates({ db, threads }: Services): Router {
     if (template.boards) throw new NotFound('This template has no model.');
     const key = `${hash} ${name}`;
     const baking = fields.get(key) ?? threads.run('bakedField', { template, name });
-    fields.set(key, baking);
-    if (fields.size > MOST_FIELDS) fields.delete([...fields.keys()][0]);
+    holdLatest(fields, key, baking, MOST_FIELDS);
     try {
       sendForEver(res, 'application/octet-stream', await baking);
     } catch (error) {

@@ -1,5 +1,6 @@
 /** The latest states of liveries, so that they need not be worked out again. Nothing rests on them: whoever takes one compares its revision with the row's. */
 import type { Head } from '@wet-lacquer/sync/join.ts';
+import { holdLatest } from '@wet-lacquer/core/held.ts';
 import type { LoggedEntry } from '@wet-lacquer/core/livery/history.ts';
 
 const MOST = 160;
@@ -27,9 +28,7 @@ export function heldAfter(id: string, revision: number): LoggedEntry[] | null {
 export function holdHead(id: string, head: Head, added: readonly LoggedEntry[]): void {
   const before = held.get(id);
   const follows = before && before.revision + added.length === head.revision;
-  held.delete(id);
-  held.set(id, { ...head, tail: [...(follows ? before.tail : []), ...added].slice(-TAIL) });
-  if (held.size > MOST) held.delete(held.keys().next().value!);
+  holdLatest(held, id, { ...head, tail: [...(follows ? before.tail : []), ...added].slice(-TAIL) }, MOST);
 }
 
 export const forgetHead = (id: string): void => void held.delete(id);
