@@ -17,7 +17,7 @@ if (what === 'backup' && existsSync(file)) {
 mkdirSync(data, { recursive: true });
 let started = null;
 try {
-  await packages();
+  await packages({ tests: false });
   let url = process.env.DATABASE_URL;
   if (!url) {
     await debian('postgres');

@@ -9,7 +9,7 @@ if (which && !known.includes(which)) {
   console.error(`npm run bench -- ${known.join('|')}`);
   process.exit(2);
 }
-await packages();
+await packages({ tests: true });
 await debian('postgres', 'chromium');
 if (!which || which === 'texture') await debian('pillow', 'convert', 'photographs', 'openmp', 'squish');
 await build();

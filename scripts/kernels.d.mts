@@ -1,1 +1,1 @@
-export function kernels(): Promise<void>;
+export function kernels(options?: { anew?: boolean }): Promise<void>;

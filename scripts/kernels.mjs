@@ -28,23 +28,29 @@ const written = (base64) =>
   `/** Addresses in the kernels' memory, as kernels/memory.ts lays them out. */\nexport const AT = {\n${addresses()}} as const;\n` +
   `/** Where the module's own data begins, and all that it has at first, bytes. */\nexport const BASE = ${BASE};\nexport const SIZE = ${PAGES * 65536};\n`;
 
-/** Compiles unless what is there was made of these very sources. */
-export async function kernels() {
+/**
+ * Compiles unless what is there was made of these very sources: the result is kept with them, so that painting needs no compiler.
+ * @param anew compiles in any case. @throws when what is kept is not what comes out
+ */
+export async function kernels({ anew = false } = {}) {
   const hash = createHash('sha256')
     .update([...FLAGS, ...MEMORY].join(' '))
     .update(written(''));
   for (const name of readdirSync(from).sort()) hash.update(name).update(readFileSync(path.join(from, name)));
   const mark = `// ${hash.digest('hex')}`;
-  if (existsSync(target) && readFileSync(target, 'utf8').startsWith(mark)) return;
+  const kept = existsSync(target) ? readFileSync(target, 'utf8') : '';
+  if (!anew && kept.startsWith(mark)) return;
   const folder = mkdtempSync(path.join(os.tmpdir(), 'wl-kernels-'));
   try {
     const wasm = path.join(folder, 'kernels.wasm');
     await run('npx', ['asc', path.join(from, 'index.ts'), ...FLAGS, ...MEMORY, '-o', wasm]);
     const base64 = readFileSync(wasm).toString('base64');
-    writeFileSync(target, `${mark}\n${written(base64)}`);
+    const made = `${mark}\n${written(base64)}`;
+    if (anew && made !== kept) throw new Error(`${target} is not what its sources make: run node scripts/kernels.mjs.`);
+    writeFileSync(target, made);
   } finally {
     rmSync(folder, { recursive: true });
   }
 }
 
-if (process.argv[1] === import.meta.filename) await kernels();
+if (process.argv[1] === import.meta.filename) await kernels({ anew: process.argv.includes('--check') });

@@ -2,7 +2,7 @@
 import { build, debian, packages } from './steps.mjs';
 import { runWithCluster } from './withCluster.mjs';
 
-await packages();
+await packages({ tests: true });
 await debian('postgres', 'chromium');
 await build();
 process.exitCode = await runWithCluster([['siege/siege.ts', ...process.argv.slice(2)]]);

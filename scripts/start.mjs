@@ -3,7 +3,7 @@ import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { startPostgres } from './postgres.mjs';
-import { build, data, debian, packages, root, step } from './steps.mjs';
+import { build, data, debian, packages, root, step, taken } from './steps.mjs';
 
 /** How often it is looked whether PostgreSQL still runs. */
 const WATCH_MS = 5000;
@@ -11,7 +11,7 @@ const began = performance.now();
 let postgres = null;
 mkdirSync(data, { recursive: true });
 try {
-  await packages();
+  await packages({ tests: false });
   let url = process.env.DATABASE_URL;
   if (!url) {
     await debian('postgres');
@@ -36,7 +36,12 @@ try {
     const address = /http:\/\/\S+/.exec(String(chunk))?.[0];
     if (!address || opened) return;
     opened = true;
-    console.log(`Ready after ${((performance.now() - began) / 1000).toFixed(1)} s. Stop with Ctrl C.`);
+    const all = (performance.now() - began) / 1000;
+    const share = (seconds) => `${Math.round((100 * seconds) / all)} %`;
+    const steps = [...taken].map(([what, seconds]) => `${what.toLowerCase()} ${share(seconds)}`);
+    const rest = all - [...taken.values()].reduce((sum, seconds) => sum + seconds, 0);
+    console.log(`Ready after ${all.toFixed(1)} s: ${[...steps, `starting the server ${share(rest)}`].join(', ')}.`);
+    console.log('Stop with Ctrl C.');
     const canOpen =
       (process.env.DISPLAY || process.env.WAYLAND_DISPLAY) &&
       spawnSync('sh', ['-c', 'command -v xdg-open']).status === 0;

@@ -1,18 +1,23 @@
 /** What start, test and the others share. Only Node's own modules: nothing is installed yet when these run. */
 import { spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 
 export const root = path.resolve(import.meta.dirname, '..');
 export const data = path.resolve(process.env.WET_LACQUER_DATA ?? path.join(root, '.data'));
+
+/** The steps taken so far, in seconds. */
+export const taken = new Map();
 
 /** Runs a step, says what it is and how long it took. */
 export async function step(what, work) {
   const began = performance.now();
   process.stdout.write(`${what} ... `);
   const note = await work();
-  console.log(`${note ?? 'done'} (${((performance.now() - began) / 1000).toFixed(1)} s)`);
+  const seconds = (performance.now() - began) / 1000;
+  taken.set(what, seconds);
+  console.log(`${note ?? 'done'} (${seconds.toFixed(1)} s)`);
 }
 
 /** Runs a command to its end. @throws with the command's own words when it fails */
@@ -84,22 +89,26 @@ export async function debian(...wanted) {
   });
 }
 
-/** npm ci, unless what is installed belongs to this very lock file. */
-export async function packages() {
+/**
+ * npm ci, unless what is installed belongs to this very lock file. Painting needs no test runner, type checker or compiler of the kernels:
+ * they come when tests are run. @param wanted `tests`: whether they are wanted too
+ */
+export async function packages({ tests }) {
   const mark = path.join(root, 'node_modules/.wet-lacquer-lock');
   const lock = createHash('sha256')
     .update(readFileSync(path.join(root, 'package-lock.json')))
     .digest('hex');
-  if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
-  await step('Installing packages from npm', async () => {
-    await run('npm', ['ci', '--no-progress']);
-    writeFileSync(mark, lock);
+  const has = existsSync(mark) ? readFileSync(mark, 'utf8').split(' ') : [];
+  if (has[0] === lock && (!tests || has[1] === 'all')) return;
+  await step(`Installing packages from npm${tests ? ', with those of the tests' : ''}`, async () => {
+    await run('npm', ['ci', '--no-progress', ...(tests ? [] : ['--omit=dev'])]);
+    writeFileSync(mark, `${lock} ${tests ? 'all' : 'painting'}`);
   });
 }
 
 /** Builds pages, server and command line, unless nothing has changed since. */
 export async function build() {
-  const mark = path.join(data, 'built');
+  const mark = path.join(root, 'packages/server/dist/built');
   const hash = createHash('sha256');
   for (const file of sources(path.join(root, 'packages')).sort()) hash.update(file).update(readFileSync(file));
   hash.update(readFileSync(path.join(root, 'package-lock.json')));
@@ -110,7 +119,6 @@ export async function build() {
   if (there && existsSync(mark) && readFileSync(mark, 'utf8') === now) return;
   await step('Building', async () => {
     await run('node', ['scripts/build.mjs']);
-    mkdirSync(data, { recursive: true });
     writeFileSync(mark, now);
   });
 }

@@ -9,6 +9,9 @@ let passed = 0;
 let failed = 0;
 /** What failed, a line or a few each; said again at the end, where it is found in a log of which only the end is kept. */
 const failures = [];
+/** How long each test took: its name and milliseconds. */
+const times = [];
+const SLOWEST = 20;
 const results = path.join(data, 'results');
 rmSync(results, { recursive: true, force: true });
 mkdirSync(results, { recursive: true });
@@ -57,6 +60,7 @@ function unitResults(r) {
   const bad = r.testResults.flatMap((file) => {
     const tests = file.assertionResults.filter((t) => t.status === 'failed');
     const name = path.relative(root, file.name);
+    for (const { fullName, duration } of file.assertionResults) times.push([`${name}: ${fullName}`, duration ?? 0]);
     if (tests.length === 0 && file.status === 'failed') return [`${name}\n${start(file.message)}`];
     return tests.map((t) => `${name}: ${t.fullName}\n${start(t.failureMessages[0])}`);
   });
@@ -65,8 +69,9 @@ function unitResults(r) {
 
 function browserResults(r) {
   const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
-  const bad = r.suites
-    .flatMap(specs)
+  const all = r.suites.flatMap(specs);
+  for (const { file, title, tests } of all) times.push([`${file}: ${title}`, tests[0]?.results.at(-1)?.duration ?? 0]);
+  const bad = all
     .filter((spec) => !spec.ok)
     .map((spec) => {
       const last = spec.tests[0]?.results.at(-1);
@@ -77,7 +82,7 @@ function browserResults(r) {
 
 let postgres = null;
 try {
-  await packages();
+  await packages({ tests: true });
   await debian('postgres', 'chromium', 'convert', 'pillow', 'psdtools', 'oiiotool', 'ffmpeg', 'cjpeg', 'assimp');
   const folder = path.join(data, 'test-pg');
   await step('Starting PostgreSQL', async () => {
@@ -104,6 +109,8 @@ try {
     const beside = only
       ? []
       : [
+          check('kernels', 'node', ['scripts/kernels.mjs', '--check']),
+          check('notices', 'node', ['scripts/notices.mjs', '--check']),
           check('types', 'npx', ['tsc', '-p', 'tsconfig.json']),
           check('lint', 'npx', ['eslint', '.']),
           check('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']),
@@ -124,6 +131,9 @@ try {
 } finally {
   await postgres?.stop();
 }
+const slowest = times.sort(([, a], [, b]) => b - a).slice(0, SLOWEST);
+if (slowest.length > 0) console.log(`\nThe slowest ${slowest.length}:`);
+for (const [name, ms] of slowest) console.log(`${(ms / 1000).toFixed(1).padStart(7)} s  ${name}`);
 for (const failure of failures) console.error(`\nfailed: ${failure}`);
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed > 0 || passed === 0 ? 1 : 0);

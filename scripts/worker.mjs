@@ -6,7 +6,7 @@ if (!process.env.DATABASE_URL) {
   console.error('Say which database to work for: DATABASE_URL=postgres://user@host/name npm run worker');
   process.exit(2);
 }
-await packages();
+await packages({ tests: false });
 await build();
 const worker = spawn('node', ['--enable-source-maps', 'packages/server/dist/worker.js'], {
   cwd: root,

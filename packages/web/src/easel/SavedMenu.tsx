@@ -1,7 +1,3 @@
-import CheckCircleOutline from '@mui/icons-material/CheckCircleOutlined';
-import CloudOff from '@mui/icons-material/CloudOff';
-import Redo from '@mui/icons-material/Redo';
-import Undo from '@mui/icons-material/Undo';
 import { Button, Divider, IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
@@ -18,6 +14,7 @@ import { setTrouble } from './session.ts';
 import { StepPicture } from './StepPicture.tsx';
 import { statesBack } from './statesBack.ts';
 import { returnTo } from './versions/returnTo.ts';
+import { CheckCircleOutline, CloudOffOutline, Redo, Undo } from '../parts/icons.tsx';
 
 /** Steps that are listed at first, and so many more each time that earlier ones are asked for. */
 const LISTED = 100;
@@ -68,7 +65,7 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
           onClick={(event) => setMenu(event.currentTarget)}
           startIcon={
             saving === 'offline' ? (
-              <CloudOff sx={{ color: INK.amber }} />
+              <CloudOffOutline sx={{ color: INK.amber }} />
             ) : (
               <CheckCircleOutline sx={{ opacity: saving === 'saved' ? 1 : 0.3 }} />
             )

@@ -1,4 +1,3 @@
-import SearchIcon from '@mui/icons-material/Search';
 import { Button } from '@mui/material';
 import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
@@ -28,6 +27,7 @@ import { VersionsDialog } from './versions/VersionsDialog.tsx';
 import { SheetStrip } from './SheetStrip.tsx';
 import { COLUMN_WIDTH, shelfHeight, STRIP_WIDTH } from './sizes.ts';
 import { Hidden } from '../parts/text.tsx';
+import { Magnify } from '../parts/icons.tsx';
 
 /** three.js comes with the turntable; it is fetched with the easel, so that it is there when the server is not. */
 const fetched = import('./turntable/Turntable.tsx').then(
@@ -115,12 +115,7 @@ export function Workspace() {
           made >= MADE.bars && (
             <>
               <SavedMenu onVersions={() => setDialog('versions')} />
-              <Button
-                size="small"
-                startIcon={<SearchIcon />}
-                onClick={() => setDialog('find')}
-                sx={{ color: INK.quiet }}
-              >
+              <Button size="small" startIcon={<Magnify />} onClick={() => setDialog('find')} sx={{ color: INK.quiet }}>
                 Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
               </Button>
             </>

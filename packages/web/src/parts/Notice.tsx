@@ -1,8 +1,7 @@
-import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
-import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import type { ReactNode } from 'react';
 import { Grow } from './layout.tsx';
 import { INK } from '../theme.ts';
+import { AlertCircleOutline, AlertOutline } from './icons.tsx';
 
 /** A sentence that something is wrong, by shape and word as well as colour. */
 export function Notice({
@@ -14,7 +13,7 @@ export function Notice({
   children: ReactNode;
   action?: ReactNode;
 }) {
-  const Icon = level === 'error' ? ErrorOutline : WarningAmber;
+  const Icon = level === 'error' ? AlertCircleOutline : AlertOutline;
   return (
     <div
       role={level === 'error' ? 'alert' : 'status'}

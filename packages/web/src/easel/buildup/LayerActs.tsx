@@ -1,13 +1,3 @@
-import CenterFocusStrong from '@mui/icons-material/CenterFocusStrongOutlined';
-import ContentCopy from '@mui/icons-material/ContentCopy';
-import DeleteOutline from '@mui/icons-material/DeleteOutlined';
-import East from '@mui/icons-material/East';
-import LayersClear from '@mui/icons-material/LayersClearOutlined';
-import LayersIcon from '@mui/icons-material/LayersOutlined';
-import PushPin from '@mui/icons-material/PushPinOutlined';
-import Visibility from '@mui/icons-material/VisibilityOutlined';
-import VisibilityOff from '@mui/icons-material/VisibilityOffOutlined';
-import West from '@mui/icons-material/West';
 import { IconButton, Tooltip } from '@mui/material';
 import type { ReactNode } from 'react';
 import { useShallow } from 'zustand/react/shallow';
@@ -17,6 +7,18 @@ import { INK } from '../../theme.ts';
 import { duplicateLayer, groupLayers, moveLayer, removeLayer, toggle, ungroup } from '../actions.ts';
 import { useEasel } from '../context.ts';
 import { useSession, useSessionOf } from '../session.ts';
+import {
+  ArrowLeft,
+  ArrowRight,
+  ContentCopy,
+  DeleteOutline,
+  EyeOffOutline,
+  EyeOutline,
+  ImageFilterCenterFocus,
+  LayersOffOutline,
+  LayersOutline,
+  PinOutline,
+} from '../../parts/icons.tsx';
 
 /** What can be done with the chosen layer. */
 export function LayerActs() {
@@ -36,43 +38,43 @@ export function LayerActs() {
       {layer && (
         <>
           <Act label={layer.hidden ? 'Show' : 'Hide'} onClick={() => toggle(doc, layer.id, 'hidden')}>
-            {layer.hidden ? <VisibilityOff fontSize="small" /> : <Visibility fontSize="small" />}
+            {layer.hidden ? <EyeOffOutline fontSize="small" /> : <EyeOutline fontSize="small" />}
           </Act>
           <Act
             label={layer.locked ? 'Unlock' : 'Lock'}
             pressed={layer.locked}
             onClick={() => toggle(doc, layer.id, 'locked')}
           >
-            <PushPin fontSize="small" />
+            <PinOutline fontSize="small" />
           </Act>
           <Act
             label={solo ? 'Show all layers again' : 'Show this layer alone'}
             pressed={solo}
             onClick={() => useSession.setState({ solo: !solo })}
           >
-            <CenterFocusStrong fontSize="small" />
+            <ImageFilterCenterFocus fontSize="small" />
           </Act>
           {layer.kind === 'group' && also.size === 0 ? (
             <Act label="Take the group apart" onClick={() => ungroup(doc, layer.id)}>
-              <LayersClear fontSize="small" />
+              <LayersOffOutline fontSize="small" />
             </Act>
           ) : (
             <Act
               label={also.size > 0 ? `Group these ${also.size + 1}` : 'Group'}
               onClick={() => groupLayers(doc, [layer.id, ...also])}
             >
-              <LayersIcon fontSize="small" />
+              <LayersOutline fontSize="small" />
             </Act>
           )}
           <Act label="Put on earlier" disabled={layer.at === 0} onClick={() => moveLayer(doc, layer.id, layer.at - 1)}>
-            <West fontSize="small" />
+            <ArrowLeft fontSize="small" />
           </Act>
           <Act
             label="Put on later"
             disabled={layer.at === layer.last}
             onClick={() => moveLayer(doc, layer.id, layer.at + 1)}
           >
-            <East fontSize="small" />
+            <ArrowRight fontSize="small" />
           </Act>
           <Act label="Duplicate" onClick={() => duplicateLayer(doc, layer.id)}>
             <ContentCopy fontSize="small" />

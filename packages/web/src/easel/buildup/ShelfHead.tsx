@@ -1,6 +1,3 @@
-import Add from '@mui/icons-material/Add';
-import ExpandLess from '@mui/icons-material/ExpandLess';
-import ExpandMore from '@mui/icons-material/ExpandMore';
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, InputBase, Menu, MenuItem } from '@mui/material';
 import { memo, useState } from 'react';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
@@ -18,6 +15,7 @@ import { useSession, useSessionOf } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { LayerActs } from './LayerActs.tsx';
 import { decalLayer, MAKERS, makersFor, type Place } from './makers.ts';
+import { ChevronDown, ChevronUp, Plus } from '../../parts/icons.tsx';
 
 const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === phase));
 
@@ -58,7 +56,7 @@ export const ShelfHead = memo(function ShelfHead({
           aria-label={`Add to ${phase}`}
           aria-haspopup="true"
           onClick={(event) => setMenu({ phase, at: event.currentTarget })}
-          endIcon={<Add sx={{ fontSize: '15px !important' }} />}
+          endIcon={<Plus sx={{ fontSize: '15px !important' }} />}
           sx={{ minHeight: 26, py: 0, px: 1, '& .MuiButton-endIcon': { ml: 0.5 } }}
         >
           {phase}
@@ -85,7 +83,7 @@ export const ShelfHead = memo(function ShelfHead({
         size="small"
         aria-expanded={listOpen}
         onClick={() => useSession.setState({ listOpen: !listOpen })}
-        endIcon={listOpen ? <ExpandMore /> : <ExpandLess />}
+        endIcon={listOpen ? <ChevronDown /> : <ChevronUp />}
         sx={{ minHeight: 26, py: 0, px: 1 }}
       >
         List

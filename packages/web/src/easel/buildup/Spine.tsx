@@ -1,8 +1,6 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { CSS } from '@dnd-kit/utilities';
 import { memo, type MouseEvent } from 'react';
-import Layers from '@mui/icons-material/LayersOutlined';
-import PushPin from '@mui/icons-material/PushPinOutlined';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { paintsOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { colourOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -12,6 +10,7 @@ import { useTemplate } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
 import { LayerThumb } from './LayerThumb.tsx';
 import { describe } from './words.ts';
+import { LayersOutline, PinOutline } from '../../parts/icons.tsx';
 
 interface SpineProps {
   layer: Layer;
@@ -115,7 +114,7 @@ export const Spine = memo(function Spine({
         >
           {layer.name}
         </span>
-        {layer.locked && <PushPin sx={{ fontSize: 13 }} />}
+        {layer.locked && <PinOutline sx={{ fontSize: 13 }} />}
         <Quiet small>{layer.hidden ? 'hidden' : layer.phase}</Quiet>
       </li>
     );
@@ -157,7 +156,7 @@ export const Spine = memo(function Spine({
         {chosen ? <LayerThumb layer={layer} /> : top}
         {chosen ? <CardName layer={layer} /> : <SpineName layer={layer} />}
         {layer.locked && !chosen && (
-          <PushPin aria-hidden sx={{ fontSize: 12, alignSelf: 'center', mb: '2px', flex: 'none' }} />
+          <PinOutline aria-hidden sx={{ fontSize: 12, alignSelf: 'center', mb: '2px', flex: 'none' }} />
         )}
       </div>
       <div
@@ -197,7 +196,7 @@ function ColourStrip({ layer, scheme, list }: Pick<SpineProps, 'layer' | 'scheme
       }}
     >
       {layer.kind === 'group' ? (
-        <Layers sx={{ fontSize: 14, m: 'auto', color: INK.quiet }} />
+        <LayersOutline sx={{ fontSize: 14, m: 'auto', color: INK.quiet }} />
       ) : (
         (strip.length > 0 ? strip : ['#6a6a6a']).map((hex, i) => <span key={i} style={{ flex: 1, background: hex }} />)
       )}

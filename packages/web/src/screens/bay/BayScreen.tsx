@@ -1,6 +1,3 @@
-import Block from '@mui/icons-material/Block';
-import Check from '@mui/icons-material/Check';
-import HelpOutline from '@mui/icons-material/HelpOutlined';
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
 import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
@@ -18,6 +15,7 @@ import { TopBar } from '../../shell/TopBar.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { BayModel } from './BayModel.tsx';
 import { useBay } from './useBay.ts';
+import { Cancel, CheckMark, HelpCircleOutline } from '../../parts/icons.tsx';
 
 /** The game looks at its folder this often. */
 const RELOAD_MS = 800;
@@ -179,11 +177,11 @@ function useStable(files: GameFile[] | undefined): GameFile[] | undefined {
   return useMemo(() => files, [key]);
 }
 
-const LOOKS: Record<BaySheet['status'], { word: string; Icon: typeof Check; colour: string }> = {
-  shown: { word: 'shown', Icon: Check, colour: '#7fe3d5' },
-  own: { word: 'the game’s own', Icon: HelpOutline, colour: INK.quiet },
-  missing: { word: 'missing', Icon: Block, colour: INK.red },
-  refused: { word: 'refused', Icon: Block, colour: INK.red },
+const LOOKS: Record<BaySheet['status'], { word: string; Icon: typeof CheckMark; colour: string }> = {
+  shown: { word: 'shown', Icon: CheckMark, colour: '#7fe3d5' },
+  own: { word: 'the game’s own', Icon: HelpCircleOutline, colour: INK.quiet },
+  missing: { word: 'missing', Icon: Cancel, colour: INK.red },
+  refused: { word: 'refused', Icon: Cancel, colour: INK.red },
 };
 
 function SheetLine({ sheet }: { sheet: BaySheet }) {

@@ -1,6 +1,3 @@
-import CheckIcon from '@mui/icons-material/Check';
-import RemoveCircleOutline from '@mui/icons-material/RemoveCircleOutlined';
-import WarningAmber from '@mui/icons-material/WarningAmberOutlined';
 import { Button } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
@@ -18,6 +15,7 @@ import { Notice } from '../../parts/Notice.tsx';
 import { stopsOf } from './answers.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
+import { AlertOutline, CheckMark, MinusCircleOutline } from '../../parts/icons.tsx';
 
 /** What preflight found, worst first; each with "show me" and, where there is one, a fix. */
 export function PreflightColumn({
@@ -91,7 +89,7 @@ export function PreflightColumn({
         )}
         {fine.length > 0 && (
           <Stack as="li" columns="26px 1fr" pad={8}>
-            <CheckIcon fontSize="small" sx={{ color: '#7fe3d5' }} />
+            <CheckMark fontSize="small" sx={{ color: '#7fe3d5' }} />
             <div>
               <div style={{ fontWeight: 600 }}>
                 {fine.length === 1 ? '1 check is fine' : `${fine.length} checks are fine`}
@@ -114,7 +112,7 @@ interface Acts {
 
 /** The frame of a finding: what it weighs by shape, word and colour. */
 function Weighed({ stop, children }: { stop: boolean; children: ReactNode }) {
-  const Icon = stop ? RemoveCircleOutline : WarningAmber;
+  const Icon = stop ? MinusCircleOutline : AlertOutline;
   return (
     <li
       style={{

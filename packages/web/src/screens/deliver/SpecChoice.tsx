@@ -1,4 +1,3 @@
-import Close from '@mui/icons-material/Close';
 import { IconButton, Radio } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -13,6 +12,7 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { stopsOf, toWrite } from './answers.ts';
+import { Close } from '../../parts/icons.tsx';
 
 interface Props {
   /** Of every spec that the livery is delivered by, its own first. */

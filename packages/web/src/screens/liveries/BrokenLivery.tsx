@@ -1,4 +1,3 @@
-import BrokenImageOutlined from '@mui/icons-material/BrokenImageOutlined';
 import { Button } from '@mui/material';
 import { useState } from 'react';
 import type { BrokenCard } from '@wet-lacquer/sync/answers.ts';
@@ -7,6 +6,7 @@ import { send, sentenceOf } from '../../lib/api.ts';
 import { dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
+import { ImageBrokenVariant } from '../../parts/icons.tsx';
 
 interface Props {
   card: BrokenCard;
@@ -35,7 +35,7 @@ export function BrokenLivery({ card, onBin, onHealed }: Props) {
       style={{ background: INK.panel, border: `1px solid ${INK.amber}`, borderRadius: 2, padding: 12 }}
     >
       <Row gap={8}>
-        <BrokenImageOutlined sx={{ color: INK.amber }} />
+        <ImageBrokenVariant sx={{ color: INK.amber }} />
         <span style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</span>
       </Row>
       <p style={{ margin: '8px 0' }}>It cannot be opened. {why}</p>

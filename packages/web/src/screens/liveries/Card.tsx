@@ -1,4 +1,3 @@
-import MoreHoriz from '@mui/icons-material/MoreHoriz';
 import { IconButton, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -9,6 +8,7 @@ import { count, dateInWords } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { INK } from '../../theme.ts';
+import { DotsHorizontal } from '../../parts/icons.tsx';
 
 /** A livery with its picture on the turntable, and how far its sheets are. */
 export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
@@ -46,7 +46,7 @@ export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
         onClick={(event) => setMenu(event.currentTarget)}
         sx={{ position: 'absolute', right: 6, top: 6, background: INK.panel, '&:hover': { background: INK.line } }}
       >
-        <MoreHoriz fontSize="small" />
+        <DotsHorizontal fontSize="small" />
       </IconButton>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
         <SaveBundle id={card.id} onDone={() => setMenu(null)} />

@@ -1,6 +1,3 @@
-import DeleteOutline from '@mui/icons-material/DeleteOutlined';
-import StorageIcon from '@mui/icons-material/StorageOutlined';
-import FolderOpen from '@mui/icons-material/FileOpenOutlined';
 import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
@@ -18,6 +15,7 @@ import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
 import { NewLivery } from './NewLivery.tsx';
 import { Storage } from './Storage.tsx';
+import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx';
 
 export function LiveriesScreen() {
   const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
@@ -68,19 +66,14 @@ export function LiveriesScreen() {
           <Heading as="h1" size={18} grow>
             Liveries
           </Heading>
-          <Button
-            variant="text"
-            startIcon={<StorageIcon />}
-            onClick={() => setWeighing(true)}
-            sx={{ color: INK.quiet }}
-          >
+          <Button variant="text" startIcon={<Server />} onClick={() => setWeighing(true)} sx={{ color: INK.quiet }}>
             Storage
           </Button>
           <Button variant="text" startIcon={<DeleteOutline />} onClick={() => setInBin(true)} sx={{ color: INK.quiet }}>
             Bin
           </Button>
           <FilePick
-            startIcon={<FolderOpen />}
+            startIcon={<FileImportOutline />}
             label="Livery bundle"
             accept=".livery,.zip"
             onFile={(bundle) => void open(bundle)}

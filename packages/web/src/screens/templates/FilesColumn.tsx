@@ -1,4 +1,3 @@
-import ErrorOutline from '@mui/icons-material/ErrorOutlineOutlined';
 import { MenuItem, Select } from '@mui/material';
 import { FILE_ROLES, type FileRole } from '@wet-lacquer/core/intake/fileRoles.ts';
 import type { IntakeFile } from '@wet-lacquer/sync/answers.ts';
@@ -6,6 +5,7 @@ import { PlainList } from '../../parts/layout.tsx';
 import { Mono } from '../../parts/text.tsx';
 import { count } from '../../lib/words.ts';
 import { CONDENSED, INK, MONO } from '../../theme.ts';
+import { AlertCircleOutline } from '../../parts/icons.tsx';
 
 interface Props {
   files: readonly IntakeFile[];
@@ -60,7 +60,7 @@ export function FilesColumn({ files, chosen, roles, onChoose, onRole }: Props) {
                   style={{ width: 56, height: 56, objectFit: 'contain', display: 'block' }}
                 />
               ) : file.state === 'failed' ? (
-                <ErrorOutline sx={{ color: INK.red }} />
+                <AlertCircleOutline sx={{ color: INK.red }} />
               ) : (
                 WHAT[file.understood?.kind ?? 'waiting']
               )}
