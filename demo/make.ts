@@ -21,7 +21,22 @@ import type { Sha256 } from '../packages/core/src/livery/ids.ts';
 import { ebbline, lanternfish, ternTide } from './liveries.ts';
 import { MARKS, markBytes } from './marks.ts';
 import { hashOf } from './paint.ts';
+import { newLivery } from '../packages/core/src/livery/newLivery.ts';
 import { turnstone } from './turnstone.ts';
+import {
+  ebblineBrock,
+  ebblineSail,
+  rescueCourier,
+  rescueDunlin,
+  rescueLampkin,
+  ternLevel,
+  ternWhimbrel,
+} from './fleet.ts';
+import type { Scene } from '../packages/node/src/threads/scene.ts';
+import { picture } from '../packages/node/src/threads/tasks.ts';
+import { VIEW } from '../packages/server/src/jobs/picture.ts';
+import { openTemplate } from '../packages/node/src/threads/templates.ts';
+import type { Template } from '../packages/core/src/livery/template.ts';
 
 const out = new URL('out/', import.meta.url);
 mkdirSync(out, { recursive: true });
@@ -47,6 +62,10 @@ const png = async ({ width, height, data }: Image8) =>
       .png({ compressionLevel: 9 })
       .toBuffer(),
   );
+/** Subjects as they are stored, with the pixels that they begin with. */
+const subjects = new Map<string, { template: Template; blobs: Map<string, Uint8Array> }>([
+  ['turnstone', { template, blobs: new Map() }],
+]);
 for (const make of SUBJECTS) {
   const { template: bare, originals } = make();
   const blobs = new Map<string, Uint8Array>();
@@ -58,8 +77,14 @@ for (const make of SUBJECTS) {
     begin[of] = [originalLayer(hash, drawing, LayerId.parse(`original-${of.replace('/', '-')}`))];
   }
   const made = { ...bare, ...(Object.keys(begin).length > 0 && { begin }) };
-  save(`${bare.key}.template.zip`, await writeTemplatePackage(made, blobs, png));
+  const bytes = await writeTemplatePackage(made, blobs, png);
+  save(`${bare.key}.template.zip`, bytes);
+  subjects.set(bare.key, { template: (await openTemplate({ bytes })).document, blobs });
   console.log(`${bare.key}: ${bare.mesh.indices.length / 3} triangles`);
+}
+for (const [key, { template: bare, blobs }] of subjects) {
+  const livery = newLivery(bare, hashOf(JSON.stringify(bare)), 'New');
+  save(`${key}.png`, await picture({ scene: { livery, template: bare, blobs }, ...VIEW }));
 }
 for (const [game, files] of Object.entries(gameFiles()))
   save(`${game}.game.zip`, zipSync(files, { mtime: ZIP_TIME, level: 9 }));
@@ -72,9 +97,16 @@ const fontBytes = (key: string) => {
   return new Uint8Array(readFileSync(path.join(folder, `files/${font.package}-latin-${font.weight}-normal.woff`)));
 };
 
-for (const make of [ternTide, ebbline, lanternfish]) {
-  const { painter, particulars, finish } = make();
-  const draft = painter.livery(template, particulars, finish, {});
+const turnstones = [ternTide, ebbline, lanternfish].map((make) => () => ({
+  ...make(),
+  subject: 'turnstone',
+  boxes: {},
+}));
+const fleet = [ternWhimbrel, rescueCourier, ternLevel, rescueLampkin, ebblineSail, rescueDunlin, ebblineBrock];
+for (const make of [...turnstones, ...fleet.map((one) => () => ({ ...one(), finish: {} }))]) {
+  const { painter, particulars, finish, subject, boxes } = make();
+  const { template: painted, blobs: begun } = subjects.get(subject)!;
+  const draft = painter.livery(painted, particulars, finish, boxes);
   const layers = draft.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers));
   const fonts = new Map<string, Uint8Array>();
   const blobs = new Map<Sha256, Uint8Array>();
@@ -85,8 +117,10 @@ for (const make of [ternTide, ebbline, lanternfish]) {
         layer.blob,
         MARKS.map((mark) => markBytes(mark.file)).find((bytes) => hashOf(bytes) === layer.blob)!,
       );
+    if (layer.kind === 'picture') blobs.set(layer.blob, begun.get(layer.blob)!);
   }
   const pins = { ...draft.pins, fonts: Object.fromEntries([...fonts].map(([key, bytes]) => [key, hashOf(bytes)])) };
+  const livery = { ...draft, pins };
   const borrowed: Borrowed[] = MARKS.filter((mark) => blobs.has(hashOf(markBytes(mark.file)))).map((mark) => ({
     blob: hashOf(markBytes(mark.file)),
     name: mark.name,
@@ -95,7 +129,9 @@ for (const make of [ternTide, ebbline, lanternfish]) {
   }));
   save(
     `${particulars.key}.livery`,
-    writeBundle({ livery: { ...draft, pins }, template, blobs, fonts, files: new Map(), borrowed }),
+    writeBundle({ livery, template: painted, blobs, fonts, files: new Map(), borrowed }),
   );
+  const scene: Scene = { livery, template: painted, blobs: new Map([...blobs, ...begun]), fonts };
+  save(`${particulars.key}.png`, await picture({ scene, ...VIEW }));
   console.log(`${particulars.key}: ${layers.length} layers`);
 }

@@ -3,12 +3,25 @@ import { createHash } from 'node:crypto';
 import { ColourId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
 import { Layer, type Paint, type Phase } from '../packages/core/src/livery/layer.ts';
 import type { Livery, SchemeColour } from '../packages/core/src/livery/livery.ts';
-import type { Template } from '../packages/core/src/livery/template.ts';
+import { newMask, type Filter, type Mask } from '../packages/core/src/livery/paint.ts';
+import { beginningOf, mapsOf, type Template } from '../packages/core/src/livery/template.ts';
 import { MARKS, markBytes } from './marks.ts';
 
 export const hashOf = (bytes: Uint8Array | string) => Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
 
-type Common = { parts?: string[]; opacity?: number; blend?: string; hidden?: boolean; locked?: boolean };
+type Common = {
+  parts?: string[];
+  opacity?: number;
+  blend?: string;
+  hidden?: boolean;
+  locked?: boolean;
+  phase?: Phase;
+  clipped?: boolean;
+  /** Layers of several sheets that say the same here are one. */
+  across?: string;
+  mask?: Mask;
+  filters?: Filter[];
+};
 
 export class Painter {
   readonly scheme: SchemeColour[];
@@ -32,6 +45,7 @@ export class Painter {
     return { scheme: found.id };
   }
 
+  /** @param sheet its key, or `sheet/map` */
   private add(sheet: string, phase: Phase, name: string, common: Common, rest: Record<string, unknown>): void {
     const layer = Layer.parse({
       id: LayerId.parse(`${this.key}-layer-${++this.count}`),
@@ -129,6 +143,70 @@ export class Painter {
     });
   }
 
+  /** One band round the model, over several sheets. */
+  belt(
+    sheets: string[],
+    name: string,
+    colour: string,
+    at: { along: 'height' | 'length' | 'width'; from: number; to: number; soft?: number },
+    common: Common = {},
+  ) {
+    const across = `${this.key}-across-${this.count}`;
+    for (const sheet of sheets)
+      this.add(
+        sheet,
+        'Pattern',
+        name,
+        { across, ...common },
+        { kind: 'belt', paint: this.paint(colour), soft: 0, ...at },
+      );
+  }
+
+  hazard(
+    sheet: string,
+    name: string,
+    colours: [string, string | null],
+    at: { x: number; y: number; width: number; height: number; bar: number; slant?: number; turn?: number },
+    common: Common = {},
+  ) {
+    this.add(sheet, 'Pattern', name, common, {
+      kind: 'hazard',
+      paint: this.paint(colours[0]),
+      other: colours[1] ? this.paint(colours[1]) : null,
+      slant: 30,
+      turn: 0,
+      ...at,
+    });
+  }
+
+  /** A filled outline through texels. @param smooth without corners */
+  shape(sheet: string, name: string, colour: string, points: [number, number][], common: Common = {}, smooth = false) {
+    this.shapes(sheet, name, colour, [points], common, smooth);
+  }
+
+  shapes(sheet: string, name: string, colour: string, all: [number, number][][], common: Common = {}, smooth = false) {
+    this.add(sheet, 'Pattern', name, common, {
+      kind: 'shape',
+      paint: this.paint(colour),
+      x: 0,
+      y: 0,
+      line: null,
+      paths: all.map((points) => ({ closed: true, how: 'add', knots: points.map(([x, y]) => ({ x, y, smooth })) })),
+    });
+  }
+
+  /** Dust, chips and the like: a colour where the model's own shape holds it. */
+  wear(
+    sheet: string,
+    name: string,
+    colour: string,
+    by: { field: 'height' | 'hollows' | 'edges'; from: number; to: number },
+    common: Common = {},
+  ) {
+    const mask = newMask({ kind: 'field', ...by });
+    this.add(sheet, 'Wear', name, { mask, ...common }, { kind: 'solid', paint: this.paint(colour) });
+  }
+
   letter(
     sheet: string,
     name: string,
@@ -166,7 +244,7 @@ export class Painter {
     template: Template,
     particulars: Record<string, string>,
     finish: Record<string, string>,
-    fonts: Record<string, Sha256>,
+    boxes: Record<string, Record<string, string>> = {},
   ): Livery {
     return {
       schema: 1,
@@ -177,9 +255,20 @@ export class Painter {
         finish: (finish[sheet.key] ?? 'gloss') as Livery['sheets'][number]['finish'],
         ready: true,
         kept: false,
-        maps: [{ key: 'colour', alpha: sheet.alpha, layers: this.sheets.get(sheet.key) ?? [] }],
+        maps: mapsOf(sheet).map(({ key, alpha }) => ({
+          key,
+          alpha,
+          layers: [
+            ...beginningOf(template, sheet.key, key).map((layer, i) => ({
+              ...layer,
+              id: LayerId.parse(`${this.key}-original-${sheet.key}-${key}-${i + 1}`),
+            })),
+            ...(this.sheets.get(key === 'colour' ? sheet.key : `${sheet.key}/${key}`) ?? []),
+          ],
+        })),
+        ...(boxes[sheet.key] && { boxes: boxes[sheet.key] }),
       })),
-      pins: { template: hashOf(JSON.stringify(template)), spec: template.spec, renderer: 1, fonts },
+      pins: { template: hashOf(JSON.stringify(template)), spec: template.spec, renderer: 1, fonts: {} },
     };
   }
 }

@@ -35,7 +35,7 @@ function arcOf(patch: Patch): (u: number, v: number) => [number, number] {
 const distance = (a: Vec, b: Vec) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2]);
 const round = (value: number, digits: number) => Number(value.toFixed(digits));
 
-/** The mesh of some patches, each a part of its own. @param size sides of the sheets in texels, by key */
+/** The mesh of some patches, each a part of its own; neighbours of one key are one part. @param size sides of the sheets in texels, by key */
 export function meshOf(
   patches: readonly Patch[],
   size: Readonly<Record<string, number | readonly [width: number, height: number]>>,
@@ -87,14 +87,10 @@ export function meshOf(
       const size = Math.hypot(...n) || 1;
       mesh.normals.push(...n.map((value) => round(value / size, 4)));
     }
-    parts.push({
-      key: patch.key,
-      name: patch.name,
-      sheet: patch.sheet,
-      first,
-      count: mesh.indices.length / 3 - first,
-      hex: patch.hex,
-    });
+    const count = mesh.indices.length / 3 - first;
+    const last = parts.at(-1);
+    if (last?.key === patch.key) last.count += count;
+    else parts.push({ key: patch.key, name: patch.name, sheet: patch.sheet, first, count, hex: patch.hex });
   }
   return { mesh, parts };
 }

@@ -309,8 +309,12 @@ const patches: Patch[] = [
   },
 ];
 
+/** What colour parts have as the game ships them, by sheet. */
+const PRIMER: Readonly<Record<string, string>> = { hull: '#b7b2a4', deck: '#a7a59b', fan: '#858b8e' };
+
 export function turnstone(): Template {
-  const { mesh, parts } = meshOf(patches, SIZE);
+  const primed = patches.map((patch) => ({ ...patch, hex: patch.hex ?? (patch.sheet && PRIMER[patch.sheet]) }));
+  const { mesh, parts } = meshOf(primed, SIZE);
   return {
     schema: 1,
     key: 'turnstone',

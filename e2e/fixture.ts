@@ -32,7 +32,7 @@ export { expect };
 /** Starts a livery by hand and waits for its easel. @returns its id */
 export async function startLivery(page: Page, name: string): Promise<string> {
   await page.goto('/');
-  await page.getByRole('button', { name: 'Start a livery' }).click();
+  await page.getByRole('link', { name: 'Start a livery' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill(name);
   await page.getByRole('button', { name: 'Start the livery' }).click();
   await page.waitForURL(/\/liveries\/[0-9a-f-]{36}$/);

@@ -29,9 +29,8 @@ test('a finished skin is settled on the sheets it fits, painted over on one, and
   server,
 }) => {
   await page.goto('/');
-  await page.getByRole('button', { name: 'Start a livery' }).click();
-  await page.getByRole('combobox', { name: 'subject' }).click();
-  await page.getByRole('option', { name: /Turnstone/ }).click();
+  await page.getByRole('link', { name: 'Start a livery' }).click();
+  await page.getByRole('radio', { name: /Turnstone/ }).check();
   await page
     .getByLabel('Files of a finished skin')
     .setInputFiles(['ferry_hull.tga', 'ferry_deck.png'].map((name) => path.join(folder, name)));

@@ -37,10 +37,10 @@ test('axe-core finds no problem of any weight on any screen', async ({ page }) =
   await page.goto('/');
   await expect(page.getByText('Turnstone 7').first()).toBeVisible();
   looked.liveries = await problems(page);
-  await page.getByRole('button', { name: 'Start a livery' }).click();
-  await expect(page.getByRole('dialog')).toBeVisible();
+  await page.getByRole('link', { name: 'Start a livery' }).click();
+  await expect(page.getByRole('radio', { name: 'Whimbrel floatplane' })).toBeVisible();
   looked.start = await problems(page);
-  await open(page, /Ebbline/);
+  await open(page, /Turnstone 22, Ebbline/);
   looked.sheet = await problems(page);
   for (const kind of ['Lettering', 'Decal', 'Stripe', 'Chequer']) {
     const layer = page.getByRole('treeitem', { name: new RegExp(`, ${kind},`) }).first();
@@ -89,7 +89,7 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
   test('what is under the pointer on the sheet lights up on the model, and the other way round; a click on the model chooses', async ({
     page,
   }) => {
-    await open(page, /Tern & Tide/);
+    await open(page, /Turnstone 7, Tern/);
     const flat = (await page.getByTestId('art').boundingBox())!;
     const model = page.getByRole('application', { name: /^The model/ });
     await expect(model).toBeVisible();
@@ -116,7 +116,7 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
 });
 
 test('a click on the art chooses the topmost layer there; the keyboard zooms and fits', async ({ page }) => {
-  await open(page, /Tern & Tide/);
+  await open(page, /Turnstone 7, Tern/);
   const flat = (await page.getByTestId('art').boundingBox())!;
   await shows(page, 0.5, 0.88, [0xf1, 0xe8, 0xd4]);
   await page.mouse.click(flat.x + flat.width * 0.5, flat.y + flat.height * 0.88);
@@ -139,7 +139,7 @@ test('a click on the art chooses the topmost layer there; the keyboard zooms and
 });
 
 test('guides are switched one by one, above the art', async ({ page }) => {
-  await open(page, /Ebbline/);
+  await open(page, /Turnstone 22, Ebbline/);
   const ink = () =>
     page.getByTestId('guides').evaluate((canvas) =>
       (canvas as HTMLCanvasElement)

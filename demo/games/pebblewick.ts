@@ -1,6 +1,7 @@
 /** Pebblewick: a level in two dimensions, with frames, colliders and twelve settings in pixels. */
 import { spec } from '../../packages/core/src/games/pebblewick/spec.ts';
 import type { ParameterBox } from '../../packages/core/src/livery/template.ts';
+import type { Vec } from '../patches.ts';
 import { makeSubject, panel, quad, sheet, type Box, type Subject } from './subject.ts';
 
 export function subject(): Subject {
@@ -51,11 +52,32 @@ export function subject(): Subject {
       rings: [name === 'boulder' ? round(x + w / 2, y + h / 2, w / 2 - 24) : rect(x + 16, y + 16, w - 32, h - 24)],
     },
   ]);
-  const patches = tiles.map(([name, box], i) => {
-    const [w, h] = [box[2] / 256, box[3] / 256];
-    const x = i * 2 - 5;
-    return panel(name, 'level', box, quad([x, h, 0], [x + w, h, 0], [x + w, 0, 0], [x, 0, 0]));
+  // Cards that stand as they do in the level.
+  const stands: Record<string, Vec> = {
+    ledge: [-3.6, 0, 0],
+    jetty: [0.2, 0, -0.1],
+    boulder: [-3.3, 1, -0.3],
+    lamp: [-1.3, 1, 0.1],
+    bollard: [2, 0.8, 0.1],
+    crate: [0.8, 0.8, 0.2],
+  };
+  const patches = tiles.map(([name, box]) => {
+    const [x, y, z] = stands[name];
+    const scale = name === 'crate' ? 240 : 160;
+    const [w, h] = [box[2] / scale, box[3] / scale];
+    return panel(name, 'level', box, quad([x, y + h, z], [x + w, y + h, z], [x + w, y, z], [x, y, z]), {
+      columns: 4,
+      rows: 4,
+    });
   });
   const sheets = [sheet('level', 1024, { alpha: 'coverage', boxes })];
-  return makeSubject('pebblewick-level', 'Pebblewick level', spec, sheets, patches, {}, { outlines });
+  return makeSubject(
+    'pebblewick-level',
+    'Pebblewick level',
+    spec,
+    sheets,
+    patches,
+    {},
+    { outlines, primer: { level: '#8f8a80' } },
+  );
 }

@@ -20,6 +20,7 @@ export const sheet = (key: string, side: number, more: Partial<TemplateSheet> = 
   ...more,
 });
 
+/** @param more further fields of the template; `primer`: what colour parts have as the game ships them, by sheet */
 export function makeSubject(
   key: string,
   name: string,
@@ -27,7 +28,7 @@ export function makeSubject(
   sheets: TemplateSheet[],
   patches: Patch[],
   originals: Subject['originals'] = {},
-  more: Partial<Template> = {},
+  { primer = {}, ...more }: Partial<Template> & { primer?: Readonly<Record<string, string>> } = {},
 ): Subject {
   const size = Object.fromEntries(sheets.map((s) => [s.key, [s.width, s.height] as const]));
   const document = {
@@ -38,7 +39,10 @@ export function makeSubject(
     gameName: rules.gameName,
     spec: { key: rules.key, version: rules.version },
     sheets,
-    ...meshOf(patches, size),
+    ...meshOf(
+      patches.map((patch) => ({ ...patch, hex: patch.hex ?? (patch.sheet && (primer[patch.sheet] ?? null)) })),
+      size,
+    ),
     ownSpec: rules,
     ...more,
   };
@@ -84,3 +88,13 @@ export const tube =
       (k) => from[k] + axis[k] * v + radius(v) * ((p[k] / pl) * c + (q[k] / pl) * s * flat),
     ) as unknown as Vec;
   };
+
+/** What is never painted: lamps, rails, glass. Several of one name are one part. */
+export const fitting = (
+  name: string,
+  hex: string,
+  at: Patch['at'],
+  columns = 10,
+  rows = 6,
+  more: { inside?: boolean } = {},
+): Patch => ({ ...panel(name, null, [0, 0, 1, 1], at, { columns, rows, hex, ...more }), uv: () => [0, 0] });

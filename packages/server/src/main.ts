@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { createServer } from 'node:http';
 import { makeApp } from './host/app.ts';
 import { readConfig } from './host/config.ts';
-import { installGames, loadDemo } from './host/demo.ts';
+import { deliverDemo, installGames, loadDemo, type DemoLivery } from './host/demo.ts';
 import { listen } from './host/events.ts';
 import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
@@ -27,9 +27,13 @@ const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
 await whenThere(() => bringUpToDate(pool, config.migrations));
 const threads = new Pool(config.threads);
-if (process.env.WET_LACQUER_DEMO !== 'none') {
+/** What comes along: the demo world delivered into its games, undelivered (`bare`), or nothing (`none`). */
+const demo = process.env.WET_LACQUER_DEMO ?? 'delivered';
+let loaded: DemoLivery[] = [];
+if (demo !== 'none') {
   await installGames(config.demo, config.data);
-  if (await loadDemo(db, threads, config.demo)) console.log('Loaded the demo world.');
+  loaded = await loadDemo(db, threads, config.demo);
+  if (loaded.length > 0) console.log('Loaded the demo world.');
 }
 const news = listen(config.databaseUrl);
 const queue = await whenThere(() => openQueue(config.databaseUrl, db, news));
@@ -60,9 +64,8 @@ news.onPublish(config.hostId, publish);
 setInterval(publish, LOOK_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);
 
-const server = createServer(
-  makeApp({ config, db, connections: pool, threads, log: new Log(db, threads), queue, news, publish }),
-);
+const services = { config, db, connections: pool, threads, log: new Log(db, threads), queue, news, publish };
+const server = createServer(makeApp(services));
 // Longer than clients keep a quiet connection, so that none is closed under a request that is just being sent.
 server.keepAliveTimeout = 65_000;
 let port = config.port;
@@ -80,6 +83,8 @@ for (;;) {
   }
 }
 console.log(`Wet Lacquer is at http://${config.host}:${port}`);
+// Behind the first look at it.
+if (demo === 'delivered') void deliverDemo(services, loaded);
 
 const stop = async () => {
   server.close();

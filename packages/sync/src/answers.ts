@@ -202,6 +202,17 @@ export interface DeliveryCard {
   finishedAt: string | null;
 }
 
+/** What a stand-in game's players see now. */
+export interface GameShown {
+  /** Changes with the picture. */
+  picture: string;
+  /** The key of the livery that is shown, and what the game calls it; null: none, the thing is as the game ships it. */
+  livery: string | null;
+  title: string | null;
+  /** All that the game lists. */
+  liveries: string[];
+}
+
 export interface GameFile {
   name: string;
   bytes: number;

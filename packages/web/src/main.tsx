@@ -22,6 +22,10 @@ const router = createBrowserRouter([
     children: [
       { path: '/', Component: LiveriesScreen },
       {
+        path: '/start',
+        lazy: async () => ({ Component: (await import('./screens/start/StartScreen.tsx')).StartScreen }),
+      },
+      {
         path: '/liveries/:id',
         lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }),
       },

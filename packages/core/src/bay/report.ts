@@ -43,6 +43,8 @@ export interface BayGame {
   name: string;
   /** How it shows things: the light, how far the camera stands (1: as near as the whole fits), and how texels are chosen. */
   view: { light: 'Overcast' | 'Low sun' | 'Workshop' | 'Unlit'; distance: number; texels: 'mips' | 'nearest' };
+  /** A game in two dimensions draws its own picture of what it loaded, as wide as it is asked for; null: nothing was loaded. */
+  draw?(report: BayReport, width: number): BayPicture | null;
   /** The liveries that it lists, and what it passes over, with the reason. */
   list(folder: GameFolder): { keys: string[]; ignored: Ignored[] };
   /** Loads one of them. Never throws: what cannot be loaded is said in the report. */

@@ -1,4 +1,5 @@
 /** All that there is to know of a kind of layer but how it is drawn: what it is made of, where it lies, what can be set, how it begins. */
+import type { MarkPlace } from '../surface/markPlace.ts';
 import type { Phase } from '../livery/layerBase.ts';
 import type { Paint } from '../livery/paint.ts';
 
@@ -58,6 +59,8 @@ export interface MakerPlace {
   /** Middle of what is in view, texels. */
   x: number;
   y: number;
+  /** Where a first mark is seen, upright; see surface/markPlace.ts. None: it begins in the middle of what is in view. */
+  mark?: MarkPlace | null;
   /** The corners of the box about the model: x forward, y up, z to starboard, metres. */
   model: { low: readonly number[]; high: readonly number[] };
   /** The scheme's n-th colour, or its last. */

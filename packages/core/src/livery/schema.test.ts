@@ -109,5 +109,14 @@ describe('the demo world', () => {
     expect(count(painted, (r, g, a) => a === 255 && r > 90 && g < r / 4)).toBeGreaterThan(400);
     expect(count(bare, (r, g, a) => a === 255 && r > 90 && g < r / 4)).toBe(0);
     expect(count(painted, (_r, _g, a) => a > 0)).toBe(count(bare, (_r, _g, a) => a > 0));
+    // Where alpha cuts out, clear texels are holes; a sheet that nobody painted is shown all the same.
+    const cut = { ...template, sheets: template.sheets.map((sheet) => ({ ...sheet, alpha: 'cutout' as const })) };
+    const half = picture(8, 8, (x) => [255, 0, 0, x < 4 ? 255 : 0]);
+    const all = count(bare, (_r, _g, a) => a > 0);
+    const holed = count(portrait(cut, new Map([['hull', half]]), look), (_r, _g, a) => a > 0);
+    expect(holed).toBeLessThan(all);
+    expect(holed).toBeGreaterThan(all / 3);
+    const clear = picture(8, 8, () => [0, 0, 0, 0]);
+    expect(count(portrait(cut, new Map([['hull', clear]]), look), (_r, _g, a) => a > 0)).toBe(all);
   });
 });

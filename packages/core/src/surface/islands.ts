@@ -147,7 +147,7 @@ const lengthOf = (v: readonly number[]) => Math.sqrt(v[0] * v[0] + v[1] * v[1] +
  * Which way round a triangle lies on the sheet: 1 as it is seen from outside, -1 mirrored, 0 when it has no area there. Where the mesh
  * has normals that point against the winding, the normals decide what outside is.
  */
-function handOf(mesh: MeshData, triangle: number): -1 | 0 | 1 {
+export function handOf(mesh: MeshData, triangle: number): -1 | 0 | 1 {
   const [ax, ay, bx, by, cx, cy] = triangleOnSheet(mesh, triangle, 1, 1);
   const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   if (area === 0) return 0;

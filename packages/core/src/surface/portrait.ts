@@ -17,11 +17,12 @@ const SAMPLES = 2;
 
 /**
  * A picture of the model on the turntable, drawn on the processor: for cards and thumbnails, where no graphics card can be counted on.
- * @param sheets flattened sheets by key, any size; sheets that are not there show the part's own colour
+ * @param sheets flattened sheets by key, any size; sheets that are not there show the part's own colour; where alpha says what is there,
+ *   clear texels of a sheet with paint on it are holes
  * @returns straight RGBA8 with a clear ground
  */
 export function portrait(
-  template: Pick<Template, 'mesh' | 'parts'>,
+  template: Pick<Template, 'mesh' | 'parts'> & Partial<Pick<Template, 'sheets'>>,
   sheets: ReadonlyMap<string, Image8>,
   options: PortraitOptions,
 ): Image8 {
@@ -51,11 +52,17 @@ export function portrait(
   }
   const scale = 0.92 * Math.min(w / (wide - left), h / (high - low));
   const [cx, cy] = [(left + wide) / 2, (low + high) / 2];
+  const holed = new Set(
+    (template.sheets ?? [])
+      .filter(({ key, alpha }) => HOLES.includes(alpha) && hasPaint(sheets.get(key)))
+      .map(({ key }) => key),
+  );
   const depth = new Float64Array(w * h).fill(Infinity);
   const light = new Float32Array(w * h * 4);
   for (const part of template.parts) {
     const sheet = part.sheet ? sheets.get(part.sheet) : undefined;
     const plain = rgbOf(part.hex ?? '#808080');
+    const holes = part.sheet !== null && holed.has(part.sheet);
     for (let t = part.first; t < part.first + part.count; t++) {
       const corner = [0, 1, 2].map((k) => {
         const v = indices[t * 3 + k];
@@ -85,9 +92,10 @@ export function portrait(
           const z = 1 / inverse;
           const i = y * w + x;
           if (z >= depth[i]) continue;
-          depth[i] = z;
           const mix = (key: 'u' | 'v' | 'shade') =>
             (wa * a[key] * a.inverse + wb * b[key] * b.inverse + wc * c[key] * c.inverse) * z;
+          if (holes && sheet && sheet.data[texelAt(sheet, mix('u'), mix('v')) + 3] < 128) continue;
+          depth[i] = z;
           const colour = sheet ? sample(sheet, mix('u'), mix('v'), plain) : plain;
           const shade = mix('shade');
           for (let k = 0; k < 3; k++) light[i * 4 + k] = (LINEAR_OF_SRGB8[colour[k]] / LINEAR_ONE) * shade;
@@ -107,10 +115,28 @@ function shadeOf(normal: Vec, toEye: Vec): number {
   return 0.42 + 0.2 * (n[1] * 0.5 + 0.5) + 0.42 * key + 0.08 * Math.max(0, dot(n, toEye));
 }
 
+/** Alpha that says where the thing is. */
+const HOLES: readonly string[] = ['cutout', 'coverage'];
+
+/** A sheet with no more than one texel of so many painted is bare: boxes of settings are no art. */
+const BARE = 50;
+
+function hasPaint(sheet: Image8 | undefined): boolean {
+  if (!sheet) return false;
+  let painted = 0;
+  for (let i = 3; i < sheet.data.length; i += 4) if (sheet.data[i] >= 128) painted++;
+  return painted > (sheet.width * sheet.height) / BARE;
+}
+
+/** Where a texel's bytes begin. */
+function texelAt({ width, height }: Image8, u: number, v: number): number {
+  const x = Math.max(0, Math.min(width - 1, Math.floor(u * width)));
+  const y = Math.max(0, Math.min(height - 1, Math.floor(v * height)));
+  return (y * width + x) * 4;
+}
+
 function sample(sheet: Image8, u: number, v: number, under: readonly number[]): readonly number[] {
-  const x = Math.max(0, Math.min(sheet.width - 1, Math.floor(u * sheet.width)));
-  const y = Math.max(0, Math.min(sheet.height - 1, Math.floor(v * sheet.height)));
-  const i = (y * sheet.width + x) * 4;
+  const i = texelAt(sheet, u, v);
   const a = sheet.data[i + 3] / 255;
   return a === 1
     ? [sheet.data[i], sheet.data[i + 1], sheet.data[i + 2]]

@@ -110,5 +110,19 @@ export async function sourcesFor(
 
 export const demoBytes = (file: string) => new Uint8Array(readFileSync(new URL(`demo/out/${file}`, root)));
 
-export const demoBundle = (key: 'tern-tide' | 'ebbline' | 'lanternfish'): Promise<Bundle> =>
+/** A livery for each subject of the demo world. */
+export const DEMO_LIVERIES = [
+  'tern-tide',
+  'ebbline',
+  'lanternfish',
+  'tern-mail',
+  'rescue-warden',
+  'post-harbour',
+  'ember',
+  'ebbline-sail',
+  'rescue-launch',
+  'ebbline-wagon',
+] as const;
+
+export const demoBundle = (key: (typeof DEMO_LIVERIES)[number]): Promise<Bundle> =>
   readBundle(demoBytes(`${key}.livery`));

@@ -32,6 +32,7 @@ import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { asItCame } from './asItCame.ts';
 import { sideBySide } from './besideMaster.ts';
+import { draftOf, draftsOf } from './drafts.ts';
 import { decodePicture, fileJpeg, png } from './pictures.ts';
 import { sourcesOf, svgReady, type Scene } from './scene.ts';
 
@@ -51,6 +52,7 @@ export {
   textOfEntry,
   usesOfEntry,
 } from './containers.ts';
+export { bayPicture } from './bay.ts';
 export { bakedField, locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate, readyTexture } from './makeTemplate.ts';
 export { takeIn } from './takeIn.ts';
@@ -124,7 +126,7 @@ export async function check(task: {
   return { ...found, against };
 }
 
-/** A PNG of the model with the livery on it, drawn from sheets at a quarter of their size. */
+/** A PNG of the model with the livery on it, drawn from coarse sheets. */
 export async function picture(task: {
   scene: Scene;
   width: number;
@@ -181,17 +183,6 @@ export async function besideOriginal(task: {
   const draw = async (one: Scene) => renderCoarse(one.livery, sheet, map, size, step, await sourcesOf(one));
   const [before, after] = [await draw(asItCame(scene, sheet)), await draw(scene)];
   return png(sideBySide([before, after]));
-}
-
-/** All sheets at a quarter of their size, for the model. */
-async function draftsOf(scene: Scene): Promise<Map<string, Image8>> {
-  const sheets = new Map<string, Image8>();
-  for (const { key } of scene.template.sheets) sheets.set(key, await draftOf(scene, key, 4));
-  return sheets;
-}
-
-async function draftOf(scene: Scene, key: string, step: number): Promise<Image8> {
-  return renderCoarse(scene.livery, key, 'colour', sheetNamed(scene.template, key), step, await sourcesOf(scene));
 }
 
 /** A delivery as one zip: the game's own tree, fixed times, so that the same files give the same bytes. */

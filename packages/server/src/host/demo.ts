@@ -1,17 +1,26 @@
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { unzipSync } from 'fflate';
+import { strFromU8, unzip, unzipSync, type Unzipped } from 'fflate';
 import { z } from 'zod';
+import { heldIn } from '@wet-lacquer/core/held.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
 import { gameFolder } from '@wet-lacquer/node/gameFolder.ts';
-import { pictureOf } from '../jobs/picture.ts';
+import { askDelivery, openDelivery } from '../jobs/askDelivery.ts';
+import { keepPicture } from '../jobs/picture.ts';
 import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
 import { transact, type Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
+import { commitFiles, createDelivery, getDelivery, takeDelivery } from '../store/deliveries.ts';
+import { log } from './log.ts';
+import type { Services } from './services.ts';
+
+/** How often it is looked whether a delivery is done. */
+const LOOK_MS = 100;
 
 const Marks = z.array(
   z.object({ file: z.string(), name: z.string(), tags: z.array(z.string()), origin: z.string(), licence: z.string() }),
@@ -36,9 +45,15 @@ export async function installGames(demo: string, data: string): Promise<void> {
   }
 }
 
-/** Loads the demo world into an empty database. @returns whether there was anything to do */
-export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<boolean> {
-  if ((await listTemplates(db)).length > 0) return false;
+/** A livery of the demo world, and the key that its files have there. */
+export interface DemoLivery {
+  id: string;
+  key: string;
+}
+
+/** Loads the demo world into an empty database. @returns its liveries; of one that is not empty, none */
+export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<DemoLivery[]> {
+  if ((await listTemplates(db)).length > 0) return [];
   const marks = Marks.parse(JSON.parse(await readFile(path.join(folder, 'marks.json'), 'utf8')));
   const template = Template.parse(JSON.parse(await readFile(path.join(folder, 'turnstone.template.json'), 'utf8')));
   const bundles = (await readdir(folder))
@@ -52,21 +67,110 @@ export async function loadDemo(db: Db, threads: Pool, folder: string): Promise<b
     ),
   );
   // All or nothing: a server that is killed meanwhile loads it again.
-  const made = await transact(db, async (tx) => {
-    await putTemplate(tx, template);
+  return transact(db, async (tx) => {
+    const pictureOf = async (name: string) => putBlob(tx, new Uint8Array(await readFile(path.join(folder, name))));
+    await putTemplate(tx, template, await pictureOf('turnstone.png'));
     for (const { document, blobs, files } of subjects) {
       for (const content of [...blobs, ...files.values()]) await putBlob(tx, content);
-      await putTemplate(tx, document);
+      await putTemplate(tx, document, await pictureOf(`${document.key}.png`));
     }
     for (const { file, ...facts } of marks) {
       const bytes = new Uint8Array(await readFile(path.join(folder, '../marks', file)));
       await addDecal(tx, await threads.run('importDecal', { bytes }), facts);
     }
-    const ids: string[] = [];
-    for (const name of bundles)
-      ids.push(await loadBundle(tx, threads, new Uint8Array(await readFile(path.join(folder, name)))));
-    return ids;
+    const made: DemoLivery[] = [];
+    for (const name of bundles) {
+      const id = await loadBundle(tx, threads, new Uint8Array(await readFile(path.join(folder, name))));
+      await keepPicture(tx, id, 0, await pictureOf(name.replace(/livery$/, 'png')));
+      made.push({ id, key: name.replace(/\.livery$/, '') });
+    }
+    return made;
   });
-  for (const id of made) await pictureOf(db, threads, id, 0);
+}
+
+/** What a delivery made, kept with the demo world: `delivery.json`, and its files under `blobs/` by their hash. */
+const Stored = z.object({
+  spec: z.string(),
+  folder: z.string(),
+  slot: z.number().nullable(),
+  zip: z.string().nullable(),
+  files: z.array(
+    z.object({
+      name: z.string(),
+      blob: z.string(),
+      bytes: z.number(),
+      what: z.string(),
+      signature: z.string(),
+      base: z.string().nullable().optional(),
+    }),
+  ),
+});
+
+/**
+ * Delivers liveries into their games one after the other, from what is kept of their deliveries: nothing is encoded. Where a game's folder is
+ * not as it comes with the demo world, a livery is delivered as any other.
+ */
+export async function deliverDemo(services: Services, liveries: readonly DemoLivery[]): Promise<void> {
+  for (const { id, key } of liveries) {
+    try {
+      if (await deliverStored(services, id, path.join(services.config.demo, `${key}.delivered.zip`))) continue;
+      for (const { id: one } of await askDelivery(services, id, {})) await finished(services, one);
+    } catch (error) {
+      log.info({ error: String(error) }, 'a livery of the demo world was not delivered');
+    }
+  }
+}
+
+async function finished({ db }: Services, id: string): Promise<void> {
+  while (['queued', 'encoding', 'publishing'].includes((await getDelivery(db, id)).state))
+    await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
+}
+
+/** @returns whether the kept results fit the game's folder as it is now */
+async function deliverStored(services: Services, id: string, file: string): Promise<boolean> {
+  const { db, config, publish } = services;
+  if (!existsSync(file)) return false;
+  const entries = await unzipped(new Uint8Array(await readFile(file)));
+  const {
+    files,
+    zip,
+    folder,
+    slot,
+    spec: key,
+  } = Stored.parse(JSON.parse(strFromU8(heldIn(new Map(Object.entries(entries)), 'delivery.json'))));
+  const { stored, spec, target, plan } = await openDelivery(services, id, key);
+  const begins = (path: string) => target.bases.get(path)?.bytes;
+  const same = files.every(({ name, base }) => {
+    if (base === undefined) return true;
+    const now = begins(plan.folder + name) ?? begins(name);
+    return base === (now ? hashOf(now) : null);
+  });
+  if (!same || slot !== target.slot || folder !== plan.folder) return false;
+  const made = await transact(db, async (tx) => {
+    for (const [name, content] of Object.entries(entries)) if (name.startsWith('blobs/')) await putBlob(tx, content);
+    const bases: Record<string, string> = {};
+    for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
+    const { id: one } = await createDelivery(tx, {
+      liveryId: id,
+      revision: stored.revision,
+      specKey: spec.key,
+      specVersion: spec.version,
+      host: config.hostId,
+      game: spec.game,
+      folder,
+      package: plan.package,
+      slot,
+      bases,
+      credits: [...target.credits],
+    });
+    const taken = await takeDelivery(tx, one);
+    if (taken) await commitFiles(tx, taken, { files, zip, seconds: 0 });
+    return one;
+  });
+  publish();
+  await finished(services, made);
   return true;
 }
+
+const unzipped = (bytes: Uint8Array) =>
+  new Promise<Unzipped>((resolve, reject) => unzip(bytes, (error, files) => (error ? reject(error) : resolve(files))));

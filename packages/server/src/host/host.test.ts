@@ -1,3 +1,4 @@
+import { DEMO_LIVERIES } from '@wet-lacquer/core/testing/scenes.ts';
 import { spawnSync } from 'node:child_process';
 import path from 'node:path';
 import { describe, expect, test } from 'vitest';
@@ -60,13 +61,13 @@ test('a port that is taken leads to the next free one, and both servers work on 
 test('the demo world is loaded once: what was deleted does not come back at the next start', async () => {
   const first = await startServer({ demo: true });
   const cards = await first.get<{ id: string }[]>('/liveries');
-  expect(cards).toHaveLength(3);
+  expect(cards).toHaveLength(DEMO_LIVERIES.length);
   await fetch(`${first.url}/api/liveries/${cards[0].id}`, { method: 'DELETE' });
   await first.kill();
   const again = await startServer({ demo: true, databaseUrl: first.databaseUrl, data: first.data });
   await until(
     () => again.get<unknown[]>('/liveries'),
-    (all) => all.length === 2,
+    (all) => all.length === DEMO_LIVERIES.length - 1,
     5000,
   );
   await again.stop();

@@ -1,8 +1,9 @@
 import { and, eq } from 'drizzle-orm';
 import { getBlob, putBlob } from '../store/blobs.ts';
-import type { Db } from '../store/db.ts';
+import type { Db, Tx } from '../store/db.ts';
 import { getLivery } from '../store/liveries.ts';
-import { livery } from '../store/schema.ts';
+import { livery, template } from '../store/schema.ts';
+import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { sceneOf } from './scene.ts';
 
@@ -18,9 +19,27 @@ export async function pictureOf(db: Db, threads: Pool, id: string, revision: num
   if (kept?.blob) return getBlob(db, kept.blob);
   const stored = await getLivery(db, id, revision);
   const png = await threads.run('picture', { scene: await sceneOf(db, stored.livery), ...VIEW });
-  await db
-    .update(livery)
-    .set({ picture: await putBlob(db, png), pictureRevision: revision })
-    .where(eq(livery.id, id));
+  await keepPicture(db, id, revision, await putBlob(db, png));
+  return png;
+}
+
+/** Says which picture shows a revision of a livery. */
+export async function keepPicture(tx: Tx, id: string, revision: number, blob: string): Promise<void> {
+  await tx.update(livery).set({ picture: blob, pictureRevision: revision }).where(eq(livery.id, id));
+}
+
+/** A template's model with what a new livery begins with, as PNG: drawn once and kept. */
+export async function templatePicture(
+  db: Db,
+  threads: Pool,
+  hash: string,
+  scene: () => Promise<Scene>,
+  signal: AbortSignal,
+): Promise<Uint8Array> {
+  const [kept] = await db.select({ blob: template.picture }).from(template).where(eq(template.hash, hash));
+  if (kept?.blob) return getBlob(db, kept.blob);
+  const png = await threads.run('picture', { scene: await scene(), ...VIEW }, signal);
+  const blob = await putBlob(db, png);
+  await db.update(template).set({ picture: blob }).where(eq(template.hash, hash));
   return png;
 }

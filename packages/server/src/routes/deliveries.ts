@@ -1,10 +1,8 @@
-import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import {
-  pathsOf,
   planDelivery,
   type PlannedCompanion,
   type PlannedSheet,
@@ -13,24 +11,20 @@ import {
 } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { slotText } from '@wet-lacquer/core/delivery/target.ts';
-import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { describe, zipOf } from '@wet-lacquer/node/makeFiles.ts';
 import type { DeliveryCard, PlanAnswer, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
-import { NotFound } from '../host/errors.ts';
-import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
-import type { Tx } from '../store/db.ts';
+import { getBlob, getBlobs } from '../store/blobs.ts';
 import { getSpec, specOf } from '../store/specs.ts';
 import { getTemplate } from '../store/templates.ts';
 import type { Services } from '../host/services.ts';
+import { askDelivery, openDelivery } from '../jobs/askDelivery.ts';
 import { checkWritable, takeBack } from '../jobs/publish.ts';
-import { pathsIn, targetOf } from '../jobs/target.ts';
-import { sceneOf } from '../jobs/scene.ts';
+import { pathsIn } from '../jobs/target.ts';
 import {
   cancelDelivery,
   commitFiles,
   createDelivery,
-  aloneFor,
   getDelivery,
   lastBy,
   listDeliveries,
@@ -62,20 +56,12 @@ const Asked = z.object({
 });
 
 /** Routes under one livery. */
-export function deliveriesOf({ db, threads, queue, config }: Services): Router {
+export function deliveriesOf(services: Services): Router {
+  const { db, threads } = services;
   const router = Router({ mergeParams: true });
   const livery = (params: unknown) => idOf((params as { id?: string }).id);
 
-  /** A livery with what its next delivery meets. */
-  const open = async (id: string, key: string | undefined, revision?: number, tx: Tx = db) => {
-    const stored = await getLivery(tx, id, revision);
-    const scene = await sceneOf(tx, stored.livery);
-    const pin = key ? deliveredBy(stored.livery).find((one) => one.key === key) : stored.livery.pins.spec;
-    if (!pin) throw new NotFound(`This livery is not delivered by "${key}".`);
-    const spec = await specOf(tx, stored.livery, scene.template, pin);
-    const target = await targetOf(tx, config.data, id, stored.livery, scene.template, spec);
-    return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
-  };
+  const open = (id: string, key: string | undefined, revision?: number) => openDelivery(services, id, key, revision);
 
   /** Preflight by one of its specs, what would be written, and what of it is new since the last delivery. */
   router.get('/preflight', async (req, res) => {
@@ -134,47 +120,7 @@ export function deliveriesOf({ db, threads, queue, config }: Services): Router {
   /** Delivers by all of the livery's specs, or by those that are named; the answer is the first, the others share its `batch`. */
   router.post('/deliveries', async (req, res) => {
     const id = livery(req.params);
-    const { specs, revision, overrule } = bodyOf(WhatToDeliver, req.body ?? {});
-    const keys = specs ?? deliveredBy((await getLivery(db, id, revision)).livery).map(({ key }) => key);
-    // Nothing begins before all of it can.
-    const games: string[] = [];
-    for (const key of keys) {
-      const { scene, spec, target, plan } = await open(id, key, revision);
-      const { findings } = await threads.run('check', { scene, spec, target, overrule }, leaving(res));
-      const stop = findings.find((finding) => finding.level === 'stop');
-      const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
-      if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
-      await checkWritable(config.data, spec.game, pathsOf(plan));
-      games.push(spec.game);
-    }
-    const batch = randomUUID();
-    const made = await aloneFor(db, games, async (tx) => {
-      const rows: Delivery[] = [];
-      for (const key of keys) {
-        // Numbers may have been taken while preflight ran.
-        const { stored, spec, target, plan } = await open(id, key, revision, tx);
-        const bases: Record<string, string> = {};
-        for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
-        rows.push(
-          await createDelivery(tx, {
-            liveryId: id,
-            revision: stored.revision,
-            specKey: spec.key,
-            specVersion: spec.version,
-            host: config.hostId,
-            game: spec.game,
-            folder: plan.folder,
-            package: plan.package,
-            slot: target.slot,
-            bases,
-            credits: [...target.credits],
-            batch,
-          }),
-        );
-      }
-      return rows;
-    });
-    for (const { id: one } of made) await queue.send('deliver', one);
+    const made = await askDelivery(services, id, bodyOf(WhatToDeliver, req.body ?? {}), leaving(res));
     res.status(201).json(publicDelivery(made[0]));
   });
 

@@ -138,9 +138,9 @@ test('of two sheets of five: the derived spec makes the names and kinds of all i
 
 test('files that are no skin of the subject are refused in a sentence', async () => {
   const { hash } = await cardOf('turnstone');
-  const png = await fetch(
-    `${server.url}/api/liveries/${(await server.get<{ id: string }[]>('/liveries'))[0].id}/sheets/hull`,
-  );
+  const liveries = await server.get<{ id: string; name: string }[]>('/liveries');
+  const { id } = liveries.find(({ name }) => name.startsWith('Turnstone'))!;
+  const png = await fetch(`${server.url}/api/liveries/${id}/sheets/hull`);
   const bytes = new Uint8Array(await png.arrayBuffer());
   const { status, body } = await derive('odd', new Map([['odd/wheels.png', bytes]]), hash);
   expect([status, body.error]).toEqual([

@@ -46,6 +46,8 @@ import { transact, type Db } from '../store/db.ts';
 const NewLivery = z.strictObject({
   template: Sha256,
   name: z.string().trim().min(1, 'give the livery a name').pipe(words(80)),
+  /** Whom it is for. */
+  team: words(200).default(''),
   /** Which of the template's alternatives is shown, by the choice's name. */
   choices: z.record(z.string().max(80), z.string().max(80).nullable()).default({}),
 });
@@ -94,8 +96,9 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   router.post('/', async (req, res) => {
-    const { template: hash, name, choices } = bodyOf(NewLivery, req.body);
-    const livery = newLivery(await getTemplate(db, hash), hash, name);
+    const { template: hash, name, team, choices } = bodyOf(NewLivery, req.body);
+    const begun = newLivery(await getTemplate(db, hash), hash, name);
+    const livery = { ...begun, particulars: { ...begun.particulars, team } };
     for (const { layers } of livery.sheets.flatMap((sheet) => sheet.maps))
       for (const [choice, option] of Object.entries(choices))
         layers.splice(0, layers.length, ...withChoice(layers, choice, option));

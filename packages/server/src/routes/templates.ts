@@ -17,8 +17,11 @@ import { templateDiff } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { OutlinePicture } from '@wet-lacquer/node/threads/templates.ts';
 import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
-import type { KeptTexts, NewerTemplate, TemplateCard } from '@wet-lacquer/sync/answers.ts';
-import { VIEW } from '../jobs/picture.ts';
+import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
+import { describe } from '@wet-lacquer/node/makeFiles.ts';
+import { specOf } from '../store/specs.ts';
+import type { KeptTexts, NewerTemplate, PlanAnswer, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { templatePicture } from '../jobs/picture.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
@@ -51,6 +54,7 @@ const Taking = z.strictObject({
 });
 /** Bytes of a kept file that is looked through for words. */
 const LOOKED_THROUGH = 16 * 1024 * 1024;
+const Naming = z.object({ name: z.string().max(80).default(''), team: z.string().max(200).default('') });
 const AskedWords = z.object({
   word: z
     .string()
@@ -91,8 +95,8 @@ export function templates({ db, threads }: Services): Router {
 
   /** The model with what a new livery begins with, as PNG. */
   router.get('/:hash/picture', async (req, res) => {
-    const scene = await beginning(req.params.hash);
-    sendForEver(res, 'png', await threads.run('picture', { scene, ...VIEW }, leaving(res)));
+    const { hash } = req.params;
+    sendForEver(res, 'png', await templatePicture(db, threads, hash, () => beginning(hash), leaving(res)));
   });
 
   /** A sheet with what a new livery begins with, about 1024 texels on its longer side at most, as PNG. */
@@ -255,6 +259,23 @@ export function templates({ db, threads }: Services): Router {
       res,
       await threads.run('textsAmong', { files, words: [word].flat().filter(Boolean) }, leaving(res)),
     );
+  });
+
+  /** The files that a new livery would be delivered as: names alone, before there is one. */
+  router.get('/:hash/plan', async (req, res) => {
+    const { name, team } = bodyOf(Naming, req.query);
+    const { hash } = req.params;
+    const template = await getTemplate(db, hash);
+    const begun = newLivery(template, Sha256.parse(hash), name);
+    const livery = { ...begun, particulars: { ...begun.particulars, team } };
+    const spec = await specOf(db, livery, template);
+    const plan = planDelivery(livery, template, spec);
+    answer<PlanAnswer>(res, {
+      spec: { key: spec.key, gameName: spec.gameName },
+      folder: plan.folder,
+      package: plan.package,
+      files: plan.files.map((file) => ({ name: file.name, what: describe(file), leftOut: null })),
+    });
   });
 
   /** The newest version of a template and what it changes; null: this is it. */

@@ -117,6 +117,8 @@ export const template = pgTable('template', {
   key: text().notNull(),
   /** json, not jsonb: the hash is that of the text, whose order of keys must stay. */
   document: json().$type<Template>().notNull(),
+  /** Blob of its picture on the turntable, once somebody asked. */
+  picture: text(),
   createdAt: created(),
 });
 

@@ -38,7 +38,8 @@ export const REFERRED = sql`
   union select ${hashesIn(FILES)} from delivery
   union select ${hashesIn("blob || ' ' || coalesce(preview, '') || ' ' || coalesce(difference, '')")} from intake_file
   union select blob from decal
-  union select picture from livery where picture is not null`;
+  union select picture from livery where picture is not null
+  union select picture from template where picture is not null`;
 
 /**
  * Takes away what nobody needs. A save that refers to an old blob touches it first: the row that is to go is looked at again under its

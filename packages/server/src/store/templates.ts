@@ -25,10 +25,13 @@ export async function getTemplate(tx: Tx, hash: string): Promise<Template> {
   return found;
 }
 
-/** Keeps a template under the hash of its JSON. */
-export async function putTemplate(tx: Tx, document: Template): Promise<Sha256> {
+/** Keeps a template under the hash of its JSON. @param picture blob of its picture, when there is one already */
+export async function putTemplate(tx: Tx, document: Template, picture?: string): Promise<Sha256> {
   const hash = hashOf(JSON.stringify(document));
-  await tx.insert(template).values({ hash, key: document.key, document }).onConflictDoNothing();
+  await tx
+    .insert(template)
+    .values({ hash, key: document.key, document, picture: picture ?? null })
+    .onConflictDoNothing();
   return hash;
 }
 

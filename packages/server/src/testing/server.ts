@@ -35,7 +35,8 @@ export interface TestServer {
 export interface ServerOptions {
   databaseUrl?: string;
   data?: string;
-  demo?: boolean;
+  /** The demo world, with its liveries in their games or not delivered yet. */
+  demo?: boolean | 'delivered';
   worker?: boolean;
   /** A fixed port; otherwise a free one is found. */
   port?: number;
@@ -49,7 +50,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     ...process.env,
     DATABASE_URL: databaseUrl,
     WET_LACQUER_DATA: data,
-    WET_LACQUER_DEMO: options.demo ? 'yes' : 'none',
+    WET_LACQUER_DEMO: options.demo === 'delivered' ? 'delivered' : options.demo ? 'bare' : 'none',
     WET_LACQUER_WORKER: options.worker === false ? 'none' : 'yes',
     PORT: String(options.port ?? 20_000 + Math.floor(Math.random() * 20_000)),
   };

@@ -2,7 +2,7 @@ import { Dialog, InputBase } from '@mui/material';
 import { useState, type KeyboardEvent } from 'react';
 import { useNavigate } from 'react-router';
 import useSWR from 'swr';
-import { MAIN_MAP, mapsOf, sheetNamed } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, mapsOf } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { Grow } from '../parts/layout.tsx';
@@ -11,6 +11,7 @@ import { INK } from '../theme.ts';
 import { addLayer } from './actions.ts';
 import { COMMANDS, type Reach } from './commands/commands.ts';
 import { makersFor } from './buildup/makers.ts';
+import { placeHere } from './buildup/placeHere.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { KeyMark } from './commands/KeysDialog.tsx';
 import { useView } from './flat/view.ts';
@@ -60,9 +61,7 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
       name: `Add ${maker.name.toLowerCase()}`,
       what: maker.phase,
       go: () => {
-        const sheet = sheetNamed(template, sheetKey);
-        const { x, y } = useView.getState();
-        void addLayer(doc, maker.make({ sheet, template, x: Math.round(x), y: Math.round(y), livery }), maker.phase);
+        void addLayer(doc, maker.make(placeHere(template, livery, sheetKey)), maker.phase);
       },
     })),
     ...COMMANDS.filter((command) => command.can?.(reach) !== false).map((command) => ({

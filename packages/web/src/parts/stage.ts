@@ -80,12 +80,16 @@ export class Stage {
   private spinning = 0;
   private readonly centre: Vector3;
   private readonly radius: number;
+  /** Told when the view has changed. */
+  moved: (() => void) | null = null;
 
   constructor(
     canvas: HTMLCanvasElement,
     private readonly template: Template,
     textures: ReadonlyMap<string, Texture>,
     private readonly surround: string = INK.stage,
+    /** Sheets whose clear texels are holes. */
+    private readonly cuts: ReadonlySet<string> = new Set(),
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: !bySoftware(), powerPreference: 'low-power' });
     this.renderer.toneMapping = NoToneMapping;
@@ -129,7 +133,10 @@ export class Stage {
     this.controls.target.copy(this.centre);
     this.controls.minDistance = this.radius * 0.6;
     this.controls.maxDistance = this.radius * 8;
-    this.controls.addEventListener('change', () => this.draw());
+    this.controls.addEventListener('change', () => {
+      this.draw();
+      this.moved?.();
+    });
     this.home();
     this.light('Overcast');
   }
@@ -144,6 +151,20 @@ export class Stage {
     }
     if (!this.seam) return;
     this.seam.visible = shown;
+    this.draw();
+  }
+
+  /** Looks at the model from where another stage looks at its own, which is of the same size. */
+  lookAs(other: Stage): void {
+    this.camera.position.copy(other.camera.position);
+    this.controls.target.copy(other.controls.target);
+    this.camera.lookAt(this.controls.target);
+    this.draw();
+  }
+
+  /** What is behind the model. */
+  behind(colour: string): void {
+    this.scene.background = new Color(colour);
     this.draw();
   }
 
@@ -181,7 +202,12 @@ export class Stage {
     if (this.lights.length > 0) this.scene.add(...this.lights);
     for (const { mesh, part, texture } of this.meshes) {
       (mesh.material as MeshBasicMaterial).dispose();
-      const look = { map: texture, color: texture ? '#ffffff' : (part.hex ?? GROUND), side: DoubleSide };
+      const look = {
+        map: texture,
+        color: texture ? '#ffffff' : (part.hex ?? GROUND),
+        side: DoubleSide,
+        alphaTest: texture && this.cuts.has(part.sheet ?? '') ? 0.5 : 0,
+      };
       mesh.material = preset === 'Unlit' ? new MeshBasicMaterial(look) : new MeshLambertMaterial(look);
     }
     this.draw();

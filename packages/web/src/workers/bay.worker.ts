@@ -1,6 +1,6 @@
 /** The stand-in games' loaders, away from the main thread. They see the game's folder and nothing else. */
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
-import type { BayReport, Ignored } from '@wet-lacquer/core/bay/report.ts';
+import type { BayPicture, BayReport, Ignored } from '@wet-lacquer/core/bay/report.ts';
 
 export interface BayAsk {
   n: number;
@@ -14,7 +14,11 @@ export interface BayAnswer {
   keys: string[];
   ignored: Ignored[];
   report: BayReport | null;
+  /** What a game in two dimensions shows. */
+  scene: BayPicture | null;
 }
+
+const SCENE_WIDTH = 1280;
 
 self.onmessage = ({ data }: MessageEvent<BayAsk>) => {
   const game = bayGame(data.game);
@@ -22,7 +26,8 @@ self.onmessage = ({ data }: MessageEvent<BayAsk>) => {
   const { keys, ignored } = game.list(data.files);
   const wanted = data.livery ?? '';
   const inPath = keys.filter((key) => wanted.includes(key)).toSorted((a, b) => b.length - a.length);
-  const chosen = keys.includes(wanted) ? wanted : (inPath[0] ?? keys[0]);
+  const chosen = keys.includes(wanted) ? wanted : (inPath[0] ?? keys.at(-1));
   const report = chosen ? game.load(data.files, chosen) : null;
-  self.postMessage({ n: data.n, keys, ignored, report } satisfies BayAnswer);
+  const scene = (report && game.draw?.(report, SCENE_WIDTH)) ?? null;
+  self.postMessage({ n: data.n, keys, ignored, report, scene } satisfies BayAnswer);
 };

@@ -5,6 +5,7 @@
 import { notShown, shownSheet } from '../../bay/dds.ts';
 import { readPng } from '../../bay/pictures.ts';
 import { newReport, type BayGame } from '../../bay/report.ts';
+import { drawLevel } from '../../bay/level.ts';
 
 const WORDS = '[a-z0-9]+(?:-[a-z0-9]+)*';
 const NAME = new RegExp(`^(${WORDS})\\+(${WORDS})\\+([0-9]{4})\\.png$`);
@@ -43,6 +44,10 @@ export const loader: BayGame = {
   key: 'pebblewick',
   name: 'Pebblewick',
   view: { light: 'Unlit', distance: 1, texels: 'nearest' },
+  draw({ sheets }, width) {
+    const level = sheets.find(({ status }) => status === 'shown');
+    return level ? drawLevel(level, width) : null;
+  },
   list(folder) {
     const keys: string[] = [];
     const ignored: { file: string; why: string }[] = [];

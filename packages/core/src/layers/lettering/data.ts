@@ -24,20 +24,24 @@ export const LetteringLayer = z.strictObject({
   mirrored: z.boolean(),
 });
 
+/** Of the room around a place, how high a number and a line of text are in it. */
+const NUMBER_ROOM = 1;
+const LINE_ROOM = 0.36;
+
 const begin =
   (text: string, share: number) =>
-  ({ x, y, sheet, paint }: MakerPlace) => ({
+  ({ x, y, sheet, mark, paint }: MakerPlace) => ({
     text,
     font: share > 0.05 ? 'russo-one' : 'barlow-condensed',
-    size: Math.round(sheet.height * share),
-    x,
-    y,
-    turn: 0,
+    size: Math.max(1, Math.round(mark ? mark.radius * (share > 0.05 ? NUMBER_ROOM : LINE_ROOM) : sheet.height * share)),
+    x: mark?.x ?? x,
+    y: mark?.y ?? y,
+    turn: mark?.turn ?? 0,
     paint: paint(3),
     outline: null,
     spacing: 4,
     slant: 0,
-    mirrored: false,
+    mirrored: mark?.mirrored ?? false,
   });
 
 export const lettering: LayerData<z.infer<typeof LetteringLayer>> = {

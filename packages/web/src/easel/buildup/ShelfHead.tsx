@@ -9,12 +9,12 @@ import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { INK } from '../../theme.ts';
 import { addLayer } from '../actions.ts';
 import { useEasel, useTemplate } from '../context.ts';
-import { useView } from '../flat/view.ts';
 import { takeInHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { LayerActs } from './LayerActs.tsx';
-import { decalLayer, MAKERS, makersFor, type Place } from './makers.ts';
+import { decalLayer, MAKERS, makersFor } from './makers.ts';
+import { placeHere } from './placeHere.ts';
 import { ChevronDown, ChevronUp, Plus } from '../../parts/icons.tsx';
 
 const HEADS = PHASES.filter((phase) => MAKERS.some((maker) => maker.phase === phase));
@@ -34,13 +34,7 @@ export const ShelfHead = memo(function ShelfHead({
   const [picking, setPicking] = useState(false);
   const [baking, setBaking] = useState(false);
 
-  const placeOf = (): Place => {
-    const sheet = sheetNamed(template, sheetKey);
-    const view = useView.getState();
-    const clamp = (value: number, size: number) => Math.round(Math.min(size * 0.95, Math.max(size * 0.05, value)));
-    const { livery } = doc.use.getState();
-    return { sheet, template, x: clamp(view.x, sheet.width), y: clamp(view.y, sheet.height), livery };
-  };
+  const placeOf = () => placeHere(template, doc.use.getState().livery, sheetKey);
   const pick = (decal: DecalCard) => {
     setPicking(false);
     void addLayer(doc, decalLayer(decal, placeOf()), 'Marks');

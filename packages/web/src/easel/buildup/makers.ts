@@ -4,6 +4,7 @@ import type { LayerMaker } from '@wet-lacquer/core/layers/data.ts';
 import { Layer, LAYERS, PHASES, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { MarkPlace } from '@wet-lacquer/core/surface/markPlace.ts';
 import { boxOfMesh } from '@wet-lacquer/core/surface/triangles.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 
@@ -13,6 +14,8 @@ export interface Place {
   /** Middle of what is in view, texels. */
   x: number;
   y: number;
+  /** Where a first mark is seen; none: it goes where the painter looks. */
+  mark?: MarkPlace | null;
   livery: Livery;
 }
 
@@ -55,20 +58,25 @@ export const MAKERS: readonly Maker[] = Object.entries(LAYERS).flatMap(([kind, {
   })),
 );
 
-/** A library decal placed in view, a sixth of the sheet wide. */
-export function decalLayer(decal: DecalCard, { x, y, sheet }: Pick<Place, 'x' | 'y' | 'sheet'>): Layer {
-  const width = Math.round(sheet.width / 6);
+/** Of the room around the place of a first mark, how wide and high a decal is at most. */
+const DECAL_ROOM = 1.2;
+
+/** A library decal placed in view, a sixth of the sheet wide, or as a first mark where it is seen. */
+export function decalLayer(decal: DecalCard, { x, y, sheet, mark }: Pick<Place, 'x' | 'y' | 'sheet' | 'mark'>): Layer {
+  const width = mark
+    ? Math.round(mark.radius * DECAL_ROOM * Math.min(1, decal.ratio)) || 1
+    : Math.round(sheet.width / 6);
   return newLayer('decal', decal.name, 'Marks', {
     blob: decal.blob as Sha256,
     source: decal.source,
     ratio: decal.ratio,
     keepRatio: true,
-    x,
-    y,
+    x: mark?.x ?? x,
+    y: mark?.y ?? y,
     width,
     height: Math.max(1, width / decal.ratio),
-    turn: 0,
-    mirrored: false,
+    turn: mark?.turn ?? 0,
+    mirrored: mark?.mirrored ?? false,
     recolour: [],
   });
 }

@@ -1,11 +1,18 @@
-import { Button } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import type { Texture } from 'three';
 import type { BayGame, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hasWebGl, levelsTexture, LIGHTS, Stage, type LightPreset } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
+import { Toggle } from '../../parts/Toggle.tsx';
 import { INK } from '../../theme.ts';
+
+/** Mid grey of the games by day, and what is left of it at night. */
+export const BAY_GROUND = '#8b8b8b';
+const AT_NIGHT = '#161616';
+/** How far the camera stands, of where the game puts it. */
+const DISTANCES = { near: 0.62, 'as played': 1, far: 3.2 } as const;
+type Distance = keyof typeof DISTANCES;
 
 interface Props {
   template: Template;
@@ -16,14 +23,83 @@ interface Props {
 /** What a sheet is shown as beside its plain look: "night", "far", "wet" ... */
 const lookOf = (key: string) => key.split('/')[1] ?? null;
 
-/** The craft as the game shows it, from the textures that it decoded. */
+/** The craft as the game shows it, from the textures that it decoded; beside it, where asked for, as the game ships it. */
 export function BayModel({ template, sheets, view }: Props) {
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const stage = useRef<Stage | null>(null);
   const [light, setLight] = useState<LightPreset>(view.light);
   const [look, setLook] = useState<string | null>(null);
+  const [distance, setDistance] = useState<Distance>('as played');
+  const [beside, setBeside] = useState(false);
   const [able] = useState(hasWebGl);
+  /** Both stages, so that turning one turns the other. */
+  const [pair] = useState(() => new Set<Stage>());
   const looks = [...new Set(sheets.flatMap(({ key }) => lookOf(key) ?? []))];
+  const night = look === 'night';
+  const shown = { template, view, look, pair, distance, night, light: night ? ('Unlit' as const) : light };
+  if (!able)
+    return (
+      <div style={{ height: '100%', background: INK.room }}>
+        <Nothing title="The craft cannot be shown">
+          This browser has no WebGL. The list beside it says what the game loaded.
+        </Nothing>
+      </div>
+    );
+  return (
+    <div style={{ position: 'relative', height: '100%', overflow: 'hidden', display: 'flex', gap: 2 }}>
+      {beside && <Craft {...shown} sheets={[]} called="as the game ships it" />}
+      <Craft {...shown} sheets={sheets} called={beside ? 'as delivered' : null} />
+      <div style={{ position: 'absolute', left: 10, right: 10, bottom: 10, display: 'flex', flexWrap: 'wrap', gap: 6 }}>
+        <Group name="Light">
+          {LIGHTS.map((preset) => (
+            <Toggle key={preset} on={preset === light && !night} disabled={night} onChange={() => setLight(preset)}>
+              {preset}
+            </Toggle>
+          ))}
+        </Group>
+        <Group name="Distance">
+          {(Object.keys(DISTANCES) as Distance[]).map((one) => (
+            <Toggle key={one} on={one === distance} onChange={() => setDistance(one)}>
+              {one}
+            </Toggle>
+          ))}
+        </Group>
+        <Toggle on={beside} onChange={setBeside}>
+          Beside its own
+        </Toggle>
+        {looks.length > 0 && (
+          <Group name="Look">
+            {[null, ...looks].map((one) => (
+              <Toggle key={one ?? 'plain'} on={one === look} onChange={() => setLook(one)}>
+                {one ?? 'plain'}
+              </Toggle>
+            ))}
+          </Group>
+        )}
+      </div>
+    </div>
+  );
+}
+
+const Group = ({ name, children }: { name: string; children: React.ReactNode }) => (
+  <div role="group" aria-label={name} style={{ display: 'flex', gap: 2, marginRight: 8 }}>
+    {children}
+  </div>
+);
+
+interface CraftProps extends Props {
+  look: string | null;
+  light: LightPreset;
+  night: boolean;
+  distance: Distance;
+  pair: Set<Stage>;
+  called: string | null;
+}
+
+function Craft({ template, sheets, view, look, light, night, distance, pair, called }: CraftProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const stage = useRef<Stage | null>(null);
+  /** The stage before this one: what is made anew looks as it did. */
+  const last = useRef<Stage | null>(null);
+  const placed = useRef<Distance | null>(null);
   useEffect(() => {
     const textures = new Map<string, Texture>();
     for (const { key } of template.sheets) {
@@ -33,61 +109,49 @@ export function BayModel({ template, sheets, view }: Props) {
       const levels = [sheet, ...sheet.levels].map(({ width, height, pixels }) => ({ width, height, data: pixels }));
       textures.set(key, levelsTexture(levels, view.texels === 'nearest' ? 'nearest' : 'linear'));
     }
-    stage.current = able ? new Stage(canvas.current!, template, textures, '#8b8b8b') : null;
-    stage.current?.zoom(view.distance);
+    const cuts = new Set(template.sheets.filter(({ alpha }) => alpha === 'cutout').map(({ key }) => key));
+    const one = new Stage(canvas.current!, template, textures, BAY_GROUND, cuts);
+    const [before] = pair;
+    stage.current = one;
+    pair.add(one);
+    one.moved = () => pair.forEach((other) => other !== one && other.lookAs(one));
+    const as = before ?? last.current;
+    if (as) one.lookAs(as);
+    last.current = one;
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) stage.current?.resize(width, height);
+      if (width > 1 && height > 1) one.resize(width, height);
     });
     watch.observe(canvas.current!.parentElement!);
     return () => {
       watch.disconnect();
-      stage.current?.close();
+      pair.delete(one);
+      one.close();
       stage.current = null;
       for (const texture of textures.values()) texture.dispose();
     };
-  }, [template, sheets, able, look, view]);
-  useEffect(() => stage.current?.light(light), [light, sheets, look]);
-  const choice = (name: string, on: boolean, choose: () => void) => (
-    <Button
-      key={name}
-      aria-pressed={on}
-      onClick={choose}
-      sx={{ background: on ? INK.accentDeep : INK.panel, minHeight: 26, py: 0, px: 1 }}
-    >
-      {name}
-    </Button>
-  );
+  }, [template, sheets, look, view, pair]);
+  useEffect(() => stage.current?.light(light), [light, template, sheets, look, view]);
+  useEffect(() => stage.current?.behind(night ? AT_NIGHT : BAY_GROUND), [night, template, sheets, look, view]);
+  useEffect(() => {
+    // The second of a pair stands where the first one does.
+    if (placed.current === distance || (placed.current === null && pair.size > 1)) return;
+    placed.current = distance;
+    stage.current?.home();
+    stage.current?.zoom(view.distance * DISTANCES[distance]);
+  }, [distance, view, pair]);
   return (
-    <div style={{ position: 'relative', height: '100%', overflow: 'hidden' }}>
+    <div style={{ flex: 1, minWidth: 0, position: 'relative', overflow: 'hidden' }}>
       <canvas
         ref={canvas}
         role="img"
-        aria-label="The craft in the game"
-        style={{ width: '100%', height: '100%', display: 'block' }}
+        aria-label={called ? `The craft ${called}` : 'The craft in the game'}
+        style={{ width: '100%', height: '100%', display: 'block', position: 'absolute' }}
       />
-      {!able && (
-        <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
-          <Nothing title="The craft cannot be shown">
-            This browser has no WebGL. The list beside it says what the game loaded.
-          </Nothing>
-        </div>
-      )}
-      <div
-        role="group"
-        aria-label="Light"
-        style={{ position: 'absolute', left: 10, bottom: 10, display: 'flex', gap: 6 }}
-      >
-        {LIGHTS.map((preset) => choice(preset, preset === light, () => setLight(preset)))}
-      </div>
-      {looks.length > 0 && (
-        <div
-          role="group"
-          aria-label="Look"
-          style={{ position: 'absolute', right: 10, bottom: 10, display: 'flex', gap: 6 }}
-        >
-          {[null, ...looks].map((one) => choice(one ?? 'plain', one === look, () => setLook(one)))}
-        </div>
+      {called && (
+        <span style={{ position: 'absolute', left: 10, top: 10, background: INK.panel, padding: '3px 8px' }}>
+          {called}
+        </span>
       )}
     </div>
   );

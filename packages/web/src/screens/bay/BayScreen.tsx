@@ -1,6 +1,6 @@
 import { Button, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router';
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
@@ -13,7 +13,9 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK, MONO } from '../../theme.ts';
-import { BayModel } from './BayModel.tsx';
+import { BayLevel } from './BayLevel.tsx';
+import { BAY_GROUND, BayModel } from './BayModel.tsx';
+import { BayRowScreen } from './BayRowScreen.tsx';
 import { useBay } from './useBay.ts';
 import { Cancel, CheckMark, HelpCircleOutline } from '../../parts/icons.tsx';
 
@@ -23,10 +25,10 @@ const RELOAD_MS = 800;
 /** A stand-in game: it sees only what was delivered, and says what it made of it. */
 export function BayScreen() {
   const { game } = useParams();
-  return <Bay key={game} game={game} />;
+  return game === undefined ? <BayRowScreen /> : <Bay key={game} game={game} />;
 }
 
-function Bay({ game }: { game: string | undefined }) {
+function Bay({ game }: { game: string }) {
   const navigate = useNavigate();
   const [search, setSearch] = useSearchParams();
   const { data: templates } = useSWR<TemplateCard[]>('/templates');
@@ -35,31 +37,32 @@ function Bay({ game }: { game: string | undefined }) {
     revalidateIfStale: false,
     revalidateOnFocus: false,
   });
-  const {
-    data: files,
-    error,
-    mutate,
-  } = useSWR<GameFile[]>(game ? `/bay/${game}` : null, { refreshInterval: RELOAD_MS });
+  const { data: files, error, mutate } = useSWR<GameFile[]>(`/bay/${game}`, { refreshInterval: RELOAD_MS });
   const [livery, setLivery] = useState(search.get('livery'));
   const stable = useStable(files);
-  const { answer, problem } = useBay(game ?? '', stable, livery);
+  const { answer, problem } = useBay(game, stable, livery);
 
-  const played = bayGame(game ?? '');
-  if (!played)
-    return game === undefined ? <Navigate to={`/bay/${BAY_GAMES[0].key}`} replace /> : <NoGame game={game} />;
+  const played = bayGame(game);
+  if (!played) return <NoGame game={game} />;
   const report = answer?.report ?? null;
   return (
     <Column full>
       <TopBar
         trail={
           <>
-            Test bay / <span style={{ color: INK.text, fontWeight: 600 }}>{played.name}</span>
+            <Link to="/bay" style={{ color: 'inherit' }}>
+              Test bay
+            </Link>{' '}
+            / <span style={{ color: INK.text, fontWeight: 600 }}>{played.name}</span>
           </>
         }
       />
       <Row as="main" align="stretch" grow shrink>
-        <div style={{ flex: 1, minWidth: 0, background: '#8b8b8b' }}>
-          {template && report && <BayModel template={template} sheets={report.sheets} view={played.view} />}
+        <div style={{ flex: 1, minWidth: 0, background: BAY_GROUND }}>
+          {answer?.scene && <BayLevel scene={answer.scene} />}
+          {template && report && !answer?.scene && (
+            <BayModel template={template} sheets={report.sheets} view={played.view} />
+          )}
           {!report && answer && (
             <div style={{ background: INK.room, height: '100%' }}>
               <Nothing title="The game finds no livery">

@@ -1,6 +1,6 @@
 import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
-import { useNavigate } from 'react-router';
+import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { BrokenCard, LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { Column, Row } from '../../parts/layout.tsx';
@@ -13,13 +13,11 @@ import { INK } from '../../theme.ts';
 import { Bin } from './Bin.tsx';
 import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
-import { NewLivery } from './NewLivery.tsx';
 import { Storage } from './Storage.tsx';
 import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx';
 
 export function LiveriesScreen() {
   const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
-  const [starting, setStarting] = useState(false);
   const [inBin, setInBin] = useState(false);
   const [weighing, setWeighing] = useState(false);
   /** The livery that was put into the bin last. */
@@ -80,7 +78,7 @@ export function LiveriesScreen() {
           >
             Open a bundle
           </FilePick>
-          <Button variant="contained" color="primary" onClick={() => setStarting(true)}>
+          <Button variant="contained" color="primary" component={Link} to="/start">
             Start a livery
           </Button>
         </Row>
@@ -138,7 +136,6 @@ export function LiveriesScreen() {
           </Button>
         }
       />
-      {starting && <NewLivery onClose={() => setStarting(false)} />}
     </Column>
   );
 }

@@ -1,0 +1,58 @@
+/** What a stand-in game's players see, drawn by its own loader from its own folder; runs in threads. */
+import { bayGame } from '@wet-lacquer/core/games/index.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
+import { draftsOf } from './drafts.ts';
+import { png } from './pictures.ts';
+import type { Scene } from './scene.ts';
+
+export interface BayShot {
+  png: Uint8Array;
+  /** The key of the livery that is shown, and what the game calls it; null: the thing as the game ships it. */
+  livery: string | null;
+  title: string | null;
+  /** All that it lists. */
+  liveries: string[];
+}
+
+const [WIDTH, HEIGHT] = [560, 360];
+/** Of a texture's levels the smallest that is still this wide. */
+const ENOUGH = 512;
+
+/** @param livery its key in the game; null: the first. @param began what a new livery begins with, for the thing as it is shipped */
+export async function bayPicture(task: {
+  game: string;
+  template: Template;
+  files: ReadonlyMap<string, Uint8Array>;
+  livery: string | null;
+  began: Scene | null;
+}): Promise<BayShot> {
+  const { template, files, livery } = task;
+  const game = bayGame(task.game);
+  const keys = game?.list(files).keys ?? [];
+  const chosen = livery !== null && keys.includes(livery) ? livery : keys.at(-1);
+  const report = game && chosen !== undefined ? game.load(files, chosen) : null;
+  const drawn = report && game?.draw?.(report, WIDTH);
+  if (drawn) {
+    return {
+      png: await png({ width: drawn.width, height: drawn.height, data: drawn.pixels }),
+      livery: report.livery,
+      title: report.title,
+      liveries: keys,
+    };
+  }
+  const sheets: Map<string, Image8> = task.began ? await draftsOf(task.began) : new Map();
+  for (const sheet of report?.sheets ?? []) {
+    if (sheet.status !== 'shown' || sheet.key.includes('/')) continue;
+    const { width, height, pixels } = [sheet, ...sheet.levels].findLast((level) => level.width >= ENOUGH) ?? sheet;
+    sheets.set(sheet.key, { width, height, data: pixels });
+  }
+  const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16 };
+  return {
+    png: await png(portrait(template, sheets, look)),
+    livery: report?.livery ?? null,
+    title: report?.title ?? null,
+    liveries: keys,
+  };
+}

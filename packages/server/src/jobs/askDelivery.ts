@@ -1,0 +1,103 @@
+/** A delivery from the wish to the queue: what it meets, whether preflight lets it go, and its place among others of its game. */
+import { randomUUID } from 'node:crypto';
+import { pathsOf, planDelivery, type DeliveryPlan } from '@wet-lacquer/core/delivery/plan.ts';
+import type { Target } from '@wet-lacquer/core/delivery/target.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
+import { NotFound } from '../host/errors.ts';
+import type { Services } from '../host/services.ts';
+import { putBlob } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
+import { aloneFor, createDelivery, type Delivery } from '../store/deliveries.ts';
+import { getLivery, type StoredLivery } from '../store/liveries.ts';
+import { specOf } from '../store/specs.ts';
+import { checkWritable } from './publish.ts';
+import { sceneOf } from './scene.ts';
+import { targetOf } from './target.ts';
+
+export interface OpenDelivery {
+  stored: StoredLivery;
+  scene: Scene;
+  spec: DeliverySpec;
+  target: Target;
+  plan: DeliveryPlan;
+}
+
+/** A livery with what its next delivery by one of its specs meets. @param key of the spec; left out: its own */
+export async function openDelivery(
+  { db, config }: Pick<Services, 'db' | 'config'>,
+  id: string,
+  key?: string,
+  revision?: number,
+  tx: Tx = db,
+): Promise<OpenDelivery> {
+  const stored = await getLivery(tx, id, revision);
+  const scene = await sceneOf(tx, stored.livery);
+  const pin = key ? deliveredBy(stored.livery).find((one) => one.key === key) : stored.livery.pins.spec;
+  if (!pin) throw new NotFound(`This livery is not delivered by "${key}".`);
+  const spec = await specOf(tx, stored.livery, scene.template, pin);
+  const target = await targetOf(tx, config.data, id, stored.livery, scene.template, spec);
+  return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
+}
+
+export interface Wish {
+  /** Keys of specs; left out: all that it is delivered by. */
+  specs?: string[] | undefined;
+  /** Left out: the newest step. */
+  revision?: number | undefined;
+  /** Names of findings that somebody who knows better lets go on. */
+  overrule?: string[] | undefined;
+}
+
+/** Puts a livery's deliveries into the queue, all of them or none. @throws InputError when preflight stops one */
+export async function askDelivery(
+  services: Pick<Services, 'db' | 'config' | 'threads' | 'queue'>,
+  id: string,
+  { specs, revision, overrule }: Wish,
+  signal?: AbortSignal,
+): Promise<Delivery[]> {
+  const { db, config, threads, queue } = services;
+  const keys = specs ?? deliveredBy((await getLivery(db, id, revision)).livery).map(({ key }) => key);
+  // Nothing begins before all of it can.
+  const games: string[] = [];
+  for (const key of keys) {
+    const { scene, spec, target, plan } = await openDelivery(services, id, key, revision);
+    const { findings } = await threads.run('check', { scene, spec, target, overrule }, signal);
+    const stop = findings.find((finding) => finding.level === 'stop');
+    const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
+    if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
+    await checkWritable(config.data, spec.game, pathsOf(plan));
+    games.push(spec.game);
+  }
+  const batch = randomUUID();
+  const made = await aloneFor(db, games, async (tx) => {
+    const rows: Delivery[] = [];
+    for (const key of keys) {
+      // Numbers may have been taken while preflight ran.
+      const { stored, spec, target, plan } = await openDelivery(services, id, key, revision, tx);
+      const bases: Record<string, string> = {};
+      for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
+      rows.push(
+        await createDelivery(tx, {
+          liveryId: id,
+          revision: stored.revision,
+          specKey: spec.key,
+          specVersion: spec.version,
+          host: config.hostId,
+          game: spec.game,
+          folder: plan.folder,
+          package: plan.package,
+          slot: target.slot,
+          bases,
+          credits: [...target.credits],
+          batch,
+        }),
+      );
+    }
+    return rows;
+  });
+  for (const { id: one } of made) await queue.send('deliver', one);
+  return made;
+}
