@@ -10,7 +10,7 @@ interface Delivered {
 
 const server = await startServer({ demo: true });
 const cards = await server.get<{ id: string; name: string; revision: number }[]>('/liveries');
-const { id } = cards.find((card) => card.name.includes('Tern'))!;
+const { id } = cards.find((card) => card.name.includes('Turnstone 7'))!;
 const seconds: number[] = [];
 for (let k = 0; k < 4; k++) {
   const { body } = await server.post<Delivered>(`/liveries/${id}/deliveries`);

@@ -60,8 +60,8 @@ test('two cells become a place by their name; a layer keeps to them to the texel
     }
     return box;
   };
-  // Cells 10 and 11 of eight by eight over 256 texels; the picture is a quarter of that.
-  await expect.poll(changed).toEqual({ left: 8, top: 8, right: 24, bottom: 16, n: 16 * 8 });
+  // Cells 10 and 11 of eight by eight over 256 texels; a sheet as small as that is shown texel by texel.
+  await expect.poll(changed).toEqual({ left: 32, top: 32, right: 96, bottom: 64, n: 64 * 32 });
 
   await hand(page, 'Tape off');
   const by = panel(page).getByRole('combobox', { name: 'by' });

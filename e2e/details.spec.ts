@@ -35,8 +35,10 @@ test('a drawing is recoloured from the scheme; its ratio can be let go; a mark m
   expect(await value(page, 'height')).toBe('700');
 
   const before = [Number(await value(page, 'x')), Number(await value(page, 'y'))];
-  const art = (await page.getByTestId('art').boundingBox())!;
-  const middle = { x: art.x + art.width / 2, y: art.y + art.height / 2 - 20 };
+  // A first mark lies where it is seen, not in the middle of the sheet: its corners say where.
+  const corners = [await grip(page, 0), await grip(page, 1), await grip(page, 2), await grip(page, 3)];
+  const mean = (of: 'x' | 'y') => corners.reduce((sum, corner) => sum + corner[of], 0) / 4;
+  const middle = { x: mean('x'), y: mean('y') };
   await drag(page, middle, { x: middle.x + 50, y: middle.y + 25 });
   await expect.poll(async () => Number(await value(page, 'x'))).toBeGreaterThan(before[0] + 150);
   expect(Number(await value(page, 'y'))).toBeGreaterThan(before[1] + 70);
@@ -223,7 +225,7 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
   test('the model’s light is chosen, and it turns by keys; the surround of the sheet is switched', async ({ page }) => {
     await page.goto('/');
     await page
-      .getByRole('link', { name: /Ebbline/ })
+      .getByRole('link', { name: /Turnstone 22/ })
       .first()
       .click();
     const model = page.getByRole('application', { name: /^The model/ });

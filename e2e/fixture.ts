@@ -2,7 +2,9 @@
 import { test as base, expect, type Page } from '@playwright/test';
 import { startServer, type TestServer } from '../packages/server/src/testing/server.ts';
 
-export const test = base.extend<{ errors: string[]; model: boolean }, { server: TestServer }>({
+export const test = base.extend<{ errors: string[]; model: boolean; lead: boolean }, { server: TestServer }>({
+  /** Whether the line that leads through a first livery is there: most painters have put it away. */
+  lead: [false, { option: true }],
   /** Whether the model is drawn: in software that takes most of the machine, so only where a test looks at it. */
   model: [false, { option: true }],
   server: [
@@ -17,7 +19,8 @@ export const test = base.extend<{ errors: string[]; model: boolean }, { server: 
   baseURL: async ({ server }, use) => use(server.url),
   /** What the page complained of; every test ends with none. */
   errors: [
-    async ({ context, page, model }, use) => {
+    async ({ context, page, model, lead }, use) => {
+      if (!lead) await context.addInitScript(() => localStorage.setItem('wet-lacquer/lead', 'away'));
       if (!model) await context.addInitScript(() => localStorage.setItem('wet-lacquer/model-rests', 'yes'));
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));

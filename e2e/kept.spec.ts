@@ -32,7 +32,7 @@ test('a livery that cannot be read hides no other, is saved as far as it goes, a
     'It cannot be opened. Step 2: The layer that this change is for is no longer there.',
   );
   await expect(card).toContainText('It can be read up to step 1 of 2');
-  await expect(page.getByRole('link', { name: /Tern & Tide/ })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Turnstone 7, Tern & Tide/ })).toBeVisible();
   const [file] = await Promise.all([
     page.waitForEvent('download'),
     card.getByRole('link', { name: 'Save what is there' }).click(),

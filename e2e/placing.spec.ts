@@ -299,7 +299,7 @@ test('a scheme takes tokens and a picture’s colours in, says who wears what, m
 test('a team’s kit is kept as a file and put on another subject, as one step', async ({ page, server }) => {
   const cards = await server.get<{ hash: string; name: string }[]>('/templates');
   const liveries = await server.get<{ id: string; name: string }[]>('/liveries');
-  await page.goto(`/liveries/${liveries.find(({ name }) => name.includes('Ebbline'))!.id}`);
+  await page.goto(`/liveries/${liveries.find(({ name }) => name.includes('Turnstone 22'))!.id}`);
   await expect(page.getByRole('region', { name: 'Flat sheet' })).toBeVisible();
   await page.getByRole('tab', { name: 'Scheme' }).click();
   await page.getByRole('button', { name: 'Keep as' }).click();
@@ -323,7 +323,7 @@ test('a team’s kit is kept as a file and put on another subject, as one step',
   await saved(page);
   const { livery } = await server.get<{ livery: { scheme: { name: string }[]; sheets: unknown[] } }>(`/liveries/${id}`);
   const { livery: from } = await server.get<{ livery: { scheme: { name: string }[] } }>(
-    `/liveries/${liveries.find(({ name }) => name.includes('Ebbline'))!.id}`,
+    `/liveries/${liveries.find(({ name }) => name.includes('Turnstone 22'))!.id}`,
   );
   const names = livery.scheme.map(({ name }) => name);
   expect(from.scheme.every(({ name }) => names.includes(name))).toBe(true);

@@ -72,7 +72,7 @@ test('the tiles that the page draws at 1:1 are the command line’s flattened sh
   server,
 }) => {
   await spyOnTiles(page);
-  const id = await idOf(server, 'Tern & Tide');
+  const id = await idOf(server, 'Turnstone 7');
   await page.goto(`/liveries/${id}`);
   await page.getByRole('button', { name: 'Sheet fan' }).click();
   // An open sheet with half-clear paint, so that alpha has something to say.
@@ -173,7 +173,7 @@ test('guides are never delivered: the same bytes with all of them on and with al
 }) => {
   test.setTimeout(240_000);
   const original = await (
-    await fetch(`${server.url}/api/liveries/${await idOf(server, 'Lanternfish')}/bundle`)
+    await fetch(`${server.url}/api/liveries/${await idOf(server, 'Turnstone 114')}/bundle`)
   ).arrayBuffer();
   const file = path.join(folder, 'copy.livery');
   writeFileSync(file, Buffer.from(original));

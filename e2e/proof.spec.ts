@@ -71,7 +71,7 @@ test('a finding’s step changes the livery, and the proof follows; so does a ch
 }) => {
   // A copy: the other tests want the demo as it is.
   const all = (await (await request.get('/api/liveries')).json()) as { id: string; name: string }[];
-  const bundle = await request.get(`/api/liveries/${all.find(({ name }) => name.includes('Tern'))!.id}/bundle`);
+  const bundle = await request.get(`/api/liveries/${all.find(({ name }) => name.includes('Turnstone 7'))!.id}/bundle`);
   const copy = await request.post('/api/liveries/open', {
     data: await bundle.body(),
     headers: { 'content-type': 'application/octet-stream' },

@@ -79,8 +79,20 @@ test('axe-core finds no problem of any weight on any screen', async ({ page }) =
   await expect(page.getByRole('region', { name: 'As it would be' })).toBeVisible();
   looked.spec = await problems(page);
   await page.goto('/bay');
-  await expect(page.getByRole('heading', { name: 'What the game made of it' })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Ninth Meridian/ })).toBeVisible();
   looked.bay = await problems(page);
+  await page.goto('/bay/ninth-meridian');
+  await expect(page.getByRole('heading', { name: 'What the game made of it' })).toBeVisible();
+  looked.game = await problems(page);
+  await page.goto('/help/one-cell-of-an-atlas');
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  looked.help = await problems(page);
+  await page.goto('/help/keys');
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  looked.keys = await problems(page);
+  await page.goto('/line-up');
+  await expect(page.getByText('Nobody is in the line-up')).toBeVisible();
+  looked.lineUp = await problems(page);
   expect(Object.fromEntries(Object.entries(looked).filter(([, problems]) => problems.length > 0))).toEqual({});
 });
 

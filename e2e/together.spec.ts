@@ -76,7 +76,7 @@ plain('a killed server: work goes on, and everything is saved when it is back', 
   let server = await startServer({ demo: true });
   const port = new URL(server.url).port;
   await page.goto(server.url);
-  await page.getByRole('link', { name: /Ebbline/ }).click();
+  await page.getByRole('link', { name: /Turnstone 22/ }).click();
   await expect(page.getByRole('tree')).toBeVisible();
   const before = (await layerNames(page)).length;
   await server.kill();

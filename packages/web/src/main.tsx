@@ -26,6 +26,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/start/StartScreen.tsx')).StartScreen }),
       },
       {
+        path: '/line-up',
+        lazy: async () => ({ Component: (await import('./screens/lineUp/LineUpScreen.tsx')).LineUpScreen }),
+      },
+      {
         path: '/liveries/:id',
         lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }),
       },
@@ -72,6 +76,10 @@ const router = createBrowserRouter([
       {
         path: '/bay/:game?',
         lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }),
+      },
+      {
+        path: '/help/:page?',
+        lazy: async () => ({ Component: (await import('./screens/help/HelpScreen.tsx')).HelpScreen }),
       },
       { path: '*', Component: NowhereScreen },
     ],

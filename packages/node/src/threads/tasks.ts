@@ -165,8 +165,8 @@ export async function cells(task: {
   return putCells(task.base, task.image, task.changed, task.cells, task.file, task.mips, task.encoding);
 }
 
-/** One sheet drawn at a coarse step, as PNG. */
-export async function sheetPicture(task: { scene: Scene; sheet: string; step: number }): Promise<Uint8Array> {
+/** One sheet drawn at a coarse step, as PNG. @param step left out: as coarse as the model's picture needs */
+export async function sheetPicture(task: { scene: Scene; sheet: string; step?: number }): Promise<Uint8Array> {
   return png(await draftOf(task.scene, task.sheet, task.step));
 }
 

@@ -77,7 +77,7 @@ async function filesOf({ id }: Delivered): Promise<Map<string, Uint8Array>> {
 
 test('a delivered skin becomes a spec that delivers the same files, byte for byte, and another livery’s under its own names', async () => {
   const cards = await server.get<{ id: string; name: string; revision: number }[]>('/liveries');
-  const tern = cards.find((card) => card.name.includes('Tern'))!;
+  const tern = cards.find((card) => card.name.includes('Turnstone 7'))!;
   const before = await deliver(tern.id);
   const { hash } = await cardOf('turnstone');
   const { body, status, spec } = await derive('tern-tide', await filesOf(before), hash);
@@ -110,7 +110,7 @@ test('a delivered skin becomes a spec that delivers the same files, byte for byt
     `/liveries/${tern.id}/preflight`,
   );
   expect(preflight.findings.find(({ check }) => check === 'guesses')!.title).toBe('6 guesses in the spec wait');
-  const ebbline = cards.find((card) => card.name.includes('Ebbline'))!;
+  const ebbline = cards.find((card) => card.name.includes('Turnstone 22'))!;
   const trial = await server.post<{ folder: string; files: { name: string; text: string | null }[] }>('/specs/trial', {
     spec,
     livery: ebbline.id,

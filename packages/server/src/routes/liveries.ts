@@ -217,7 +217,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
     res
       .set('Cache-Control', 'no-cache')
       .type('png')
-      .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet, step: 4 }, leaving(res))));
+      .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet }, leaving(res))));
   });
 
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */

@@ -34,7 +34,8 @@ let server: TestServer;
 let cards: Card[];
 beforeAll(async () => {
   server = await startServer({ demo: true });
-  cards = await server.get('/liveries');
+  // The Turnstones: other subjects have other sheets.
+  cards = (await server.get<Card[]>('/liveries')).filter(({ name }) => name.startsWith('Turnstone'));
 });
 afterAll(() => server.stop());
 
@@ -253,7 +254,7 @@ describe('kits', () => {
 
 describe('delivering', () => {
   test('writes exactly the planned files, and the zip holds the same bytes', async () => {
-    const ready = cards.find((card) => card.name.includes('Ebbline'))!;
+    const ready = cards.find((card) => card.name.includes('Turnstone 22'))!;
     const done = await deliver(ready.id);
     expect(done).toMatchObject({ state: 'done', error: null });
     const names = ['ebbline_deck.dds', 'ebbline_fan.dds', 'ebbline_hull.dds', 'finish.toml'];
@@ -269,7 +270,7 @@ describe('delivering', () => {
   });
 
   test('again gives the same bytes without encoding; only what changed is encoded anew', async () => {
-    const ready = cards.find((card) => card.name.includes('Ebbline'))!;
+    const ready = cards.find((card) => card.name.includes('Turnstone 22'))!;
     const again = await deliver(ready.id);
     expect(again.seconds).toBeLessThan(3);
     await edit(ready.id, ready.revision, { do: 'set-sheet', sheet: 'deck', set: { kept: true } });
@@ -289,12 +290,12 @@ describe('delivering', () => {
 
   test('what somebody else put there is kept before it is overwritten', async () => {
     writeFileSync(path.join(folder(), 'ebbline/finish.toml'), 'mine = true\n');
-    const done = await deliver(cards.find((card) => card.name.includes('Ebbline'))!.id);
+    const done = await deliver(cards.find((card) => card.name.includes('Turnstone 22'))!.id);
     expect(done.replaced.map((file) => file.name)).toEqual(['wharf/turnstone/ebbline/finish.toml']);
   });
 
   test('a stop of preflight is no delivery, with the reason', async () => {
-    const card = cards.find((c) => c.name.includes('Lanternfish'))!;
+    const card = cards.find((c) => c.name.includes('Turnstone 114'))!;
     await edit(card.id, 0, { do: 'set-particular', key: 'key', value: 'Lantern Fish' });
     const refused = await server.post<{ error: string }>(`/liveries/${card.id}/deliveries`);
     expect(refused.status).toBe(400);
@@ -303,7 +304,7 @@ describe('delivering', () => {
   });
 
   test('a livery that would write where another has delivered is told whose it is', async () => {
-    const card = cards.find((c) => c.name.includes('Tern'))!;
+    const card = cards.find((c) => c.name.includes('Turnstone 7'))!;
     const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
     await until(
       () => server.get<Delivered>(`/deliveries/${made.body.id}`),
@@ -324,7 +325,7 @@ describe('delivering', () => {
   });
 
   test('cancelled while it runs, nothing is written', async () => {
-    const card = cards.find((c) => c.name.includes('Lanternfish'))!;
+    const card = cards.find((c) => c.name.includes('Turnstone 114'))!;
     const made = await server.post<Delivered>(`/liveries/${card.id}/deliveries`);
     await until(
       () => server.get<Delivered & { progress: { done: number } }>(`/deliveries/${made.body.id}`),
@@ -344,12 +345,12 @@ describe('delivering', () => {
     writeFileSync(blocked, 'in the way');
     chmodSync(blocked, 0o444);
     const refused = await server.post<{ error: string }>(
-      `/liveries/${cards.find((c) => c.name.includes('Tern'))!.id}/deliveries`,
+      `/liveries/${cards.find((c) => c.name.includes('Turnstone 7'))!.id}/deliveries`,
     );
     expect(refused.status).toBe(400);
     expect(refused.body.error).toBe('Preflight stops this delivery: The game’s folder cannot be written.');
     const { preflight } = await server.get<{ preflight: { findings: { check: string; detail: string }[] } }>(
-      `/liveries/${cards.find((c) => c.name.includes('Tern'))!.id}/preflight`,
+      `/liveries/${cards.find((c) => c.name.includes('Turnstone 7'))!.id}/preflight`,
     );
     expect(preflight.findings.find(({ check }) => check === 'target-folder')!.detail).toBe(
       `${blocked} is a file; a folder belongs there.`,
@@ -358,7 +359,7 @@ describe('delivering', () => {
   });
 
   test('a worker that dies while encoding loses nothing: another takes it over', async () => {
-    const card = cards.find((c) => c.name.includes('Tern'))!;
+    const card = cards.find((c) => c.name.includes('Turnstone 7'))!;
     // Another colour, so that there is something to encode: what is known already would be done before anybody looks.
     const open = await server.get<{ livery: Livery; revision: number }>(`/liveries/${card.id}`);
     const colour = open.livery.scheme[0].id;

@@ -2,7 +2,9 @@ import { Button } from '@mui/material';
 import { lazy, startTransition, Suspense, use, useEffect, useMemo, useState } from 'react';
 import { Group, Panel, Separator } from 'react-resizable-panels';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
-import { Column, Row } from '../parts/layout.tsx';
+import { Column, Grow, Row } from '../parts/layout.tsx';
+import { useNarrow } from '../lib/useNarrow.ts';
+import { Folded, type Called } from './Folded.tsx';
 import { liveryTabs } from '../shell/Opening.tsx';
 import { LiveryTrail } from '../shell/LiveryTrail.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
@@ -15,6 +17,7 @@ import { listenToClipboard } from './clipboard.ts';
 import { Shelf } from './buildup/Shelf.tsx';
 import { useEasel, useTemplate } from './context.ts';
 import { FindDialog } from './FindDialog.tsx';
+import { LeadLine } from './lead/LeadLine.tsx';
 import { LeaveGuard } from './LeaveGuard.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column as Inspector } from './inspector/Column.tsx';
@@ -80,6 +83,8 @@ export function Workspace() {
   const id = doc.use((s) => s.id);
   const resting = useRest((s) => s.resting);
   const made = useMade();
+  const narrow = useNarrow();
+  const [called, setCalled] = useState<Called>(null);
   const said = useSession((s) => s.said);
   const listed = useSession((s) => s.listOpen);
   const [dialog, setDialog] = useState<Dialog | null>(null);
@@ -106,6 +111,11 @@ export function Workspace() {
     };
   }, [name]);
 
+  const model = resting ? (
+    <Resting />
+  ) : (
+    <Suspense fallback={<Stage />}>{made >= MADE.model ? <Model /> : <Stage />}</Suspense>
+  );
   return (
     <Column full>
       <TopBar
@@ -116,7 +126,7 @@ export function Workspace() {
             <>
               <SavedMenu onVersions={() => setDialog('versions')} />
               <Button size="small" startIcon={<Magnify />} onClick={() => setDialog('find')} sx={{ color: INK.quiet }}>
-                Find <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>
+                Find {!narrow && <span style={{ fontFamily: MONO, fontSize: 11, marginLeft: 12 }}>Ctrl K</span>}
               </Button>
             </>
           )
@@ -125,32 +135,43 @@ export function Workspace() {
       <SetAsideBar />
       <LeaveGuard />
       <NewerTemplate />
-      <Row as="main" align="stretch" grow shrink>
+      {made >= MADE.bars && <LeadLine />}
+      <main style={{ flex: 1, display: 'flex', minWidth: 0, minHeight: 0, position: 'relative' }}>
         <Hidden as="h1">{name}</Hidden>
         <Column grow shrink>
           <Row align="stretch" grow shrink>
             {made >= MADE.bars ? <SheetStrip /> : <Room width={STRIP_WIDTH} />}
-            <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
-              <Panel id="flat" defaultSize="62%" minSize="0%">
+            {narrow ? (
+              <Grow shrink>
                 <FlatView reach={reach} bars={made >= MADE.bars} />
-              </Panel>
-              <Separator
-                aria-label="Between flat sheet and turntable"
-                style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
-              />
-              <Panel id="turntable" defaultSize="38%" minSize="0%">
-                {resting ? (
-                  <Resting />
-                ) : (
-                  <Suspense fallback={<Stage />}>{made >= MADE.model ? <Model /> : <Stage />}</Suspense>
-                )}
-              </Panel>
-            </Group>
+              </Grow>
+            ) : (
+              <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
+                <Panel id="flat" defaultSize="62%" minSize="0%">
+                  <FlatView reach={reach} bars={made >= MADE.bars} />
+                </Panel>
+                <Separator
+                  aria-label="Between flat sheet and turntable"
+                  style={{ width: 6, background: INK.deep, cursor: 'col-resize' }}
+                />
+                <Panel id="turntable" defaultSize="38%" minSize="0%">
+                  {model}
+                </Panel>
+              </Group>
+            )}
           </Row>
           {made >= MADE.shelf ? <Shelf reach={reach} /> : <Room height={shelfHeight(listed)} />}
         </Column>
-        {made >= MADE.column ? <Inspector /> : <Room width={COLUMN_WIDTH} />}
-      </Row>
+        {narrow ? (
+          <Folded called={called} onCall={setCalled}>
+            {called === 'model' ? <Grow shrink>{model}</Grow> : <Inspector />}
+          </Folded>
+        ) : made >= MADE.column ? (
+          <Inspector />
+        ) : (
+          <Room width={COLUMN_WIDTH} />
+        )}
+      </main>
       <Hidden as="div" role="status" aria-live="polite">
         {said}
       </Hidden>

@@ -1,5 +1,6 @@
-import { type ReactNode } from 'react';
-import { Link, NavLink } from 'react-router';
+import { useEffect, type ReactNode } from 'react';
+import { Link, NavLink, useNavigate } from 'react-router';
+import { useNarrow } from '../lib/useNarrow.ts';
 import { INK } from '../theme.ts';
 import { CUT_OFF } from '../parts/text.tsx';
 
@@ -17,17 +18,31 @@ const MAIN = [
   { to: '/decals', label: 'Decals' },
   { to: '/specs', label: 'Specs' },
   { to: '/bay', label: 'Test bay' },
+  { to: '/help', label: 'Help' },
 ];
 
 export function TopBar({ trail, tabs = MAIN, end }: Props) {
+  const navigate = useNavigate();
+  const narrow = useNarrow();
+  useEffect(() => {
+    // The easel shows its keys instead.
+    const press = (event: KeyboardEvent) => {
+      if (event.key !== 'F1' || event.defaultPrevented || tabs !== MAIN) return;
+      event.preventDefault();
+      void navigate('/help');
+    };
+    window.addEventListener('keydown', press);
+    return () => window.removeEventListener('keydown', press);
+  }, [navigate, tabs]);
   return (
     <header
       style={{
-        height: 40,
+        minHeight: 40,
         flex: 'none',
         display: 'flex',
+        flexWrap: narrow ? 'wrap' : 'nowrap',
         alignItems: 'center',
-        gap: 12,
+        gap: narrow ? '0 8px' : 12,
         padding: '0 12px',
         background: INK.panel,
         borderBottom: `1px solid ${INK.line}`,
@@ -48,11 +63,11 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         }}
       >
         <img src="/mark.svg" width={20} height={20} alt="" />
-        Wet Lacquer
+        {!narrow && 'Wet Lacquer'}
       </Link>
       <div
         style={{
-          flex: 1,
+          flex: narrow ? '1 1 120px' : 1,
           minWidth: 0,
           ...CUT_OFF,
           color: INK.quiet,
@@ -60,7 +75,10 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
       >
         {trail}
       </div>
-      <nav aria-label="Screens" style={{ display: 'flex', alignSelf: 'stretch' }}>
+      <nav
+        aria-label="Screens"
+        style={{ display: 'flex', flexWrap: 'wrap', alignSelf: 'stretch', minHeight: narrow ? 32 : 40 }}
+      >
         {tabs.map(({ to, label, end: exact }) => (
           <NavLink
             key={to}
@@ -69,7 +87,7 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
             style={({ isActive }) => ({
               display: 'flex',
               alignItems: 'center',
-              padding: '2px 14px 0',
+              padding: narrow ? '2px 8px 0' : '2px 14px 0',
               fontWeight: 600,
               textDecoration: 'none',
               whiteSpace: 'nowrap',

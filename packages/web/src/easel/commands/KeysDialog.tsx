@@ -1,5 +1,6 @@
 import { Button, Dialog, InputBase } from '@mui/material';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { Row } from '../../parts/layout.tsx';
 import { Heading } from '../../parts/text.tsx';
 import { INK, MONO } from '../../theme.ts';
@@ -53,6 +54,9 @@ export function KeysDialog({ onClose }: { onClose(): void }) {
           inputProps={{ 'aria-label': 'Search keys' }}
           sx={{ flex: 1, border: `1px solid ${INK.edge}`, borderRadius: '2px', background: INK.raised, px: 1 }}
         />
+        <Button component={Link} to="/help">
+          The guide
+        </Button>
         <Button onClick={onClose}>Close</Button>
       </Row>
       <div style={{ columnWidth: 260, columnGap: 28, padding: '4px 16px 18px', overflow: 'auto' }}>

@@ -33,12 +33,13 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
         right: 8,
         bottom: 8,
         display: 'flex',
+        flexWrap: 'wrap',
         gap: 6,
         alignItems: 'center',
         pointerEvents: 'none',
       }}
     >
-      <div style={{ display: 'flex', gap: 6, pointerEvents: 'auto' }}>
+      <div style={{ display: 'flex', flexWrap: 'wrap', gap: 6, pointerEvents: 'auto' }}>
         <Button sx={chip} onClick={open('guides')} aria-haspopup="true">
           Guides: {guides.size === 0 ? 'none' : guides.size}
         </Button>

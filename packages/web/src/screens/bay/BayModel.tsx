@@ -80,7 +80,7 @@ export function BayModel({ template, sheets, view }: Props) {
 }
 
 const Group = ({ name, children }: { name: string; children: React.ReactNode }) => (
-  <div role="group" aria-label={name} style={{ display: 'flex', gap: 2, marginRight: 8 }}>
+  <div role="group" aria-label={name} style={{ display: 'flex', flexWrap: 'wrap', gap: 2, marginRight: 8 }}>
     {children}
   </div>
 );

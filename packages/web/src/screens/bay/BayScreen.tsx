@@ -1,14 +1,16 @@
 import { Button, LinearProgress } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { GameFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { Columns } from '../../parts/Columns.tsx';
 import { Column, PlainList, Row } from '../../parts/layout.tsx';
 import { Heading, Quiet } from '../../parts/text.tsx';
 import { sentenceOf } from '../../lib/api.ts';
+import { noteLooked } from '../../lib/looked.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -39,6 +41,7 @@ function Bay({ game }: { game: string }) {
   });
   const { data: files, error, mutate } = useSWR<GameFile[]>(`/bay/${game}`, { refreshInterval: RELOAD_MS });
   const [livery, setLivery] = useState(search.get('livery'));
+  useEffect(() => noteLooked('bay', game), [game]);
   const stable = useStable(files);
   const { answer, problem } = useBay(game, stable, livery);
 
@@ -57,8 +60,8 @@ function Bay({ game }: { game: string }) {
           </>
         }
       />
-      <Row as="main" align="stretch" grow shrink>
-        <div style={{ flex: 1, minWidth: 0, background: BAY_GROUND }}>
+      <Columns sizes={['minmax(0, 1fr)', '380px']} heights={['70vh', 'max-content']}>
+        <div style={{ minWidth: 0, minHeight: 0, background: BAY_GROUND }}>
           {answer?.scene && <BayLevel scene={answer.scene} />}
           {template && report && !answer?.scene && (
             <BayModel template={template} sheets={report.sheets} view={played.view} />
@@ -75,8 +78,6 @@ function Bay({ game }: { game: string }) {
         <aside
           aria-label="What the game made of it"
           style={{
-            width: 380,
-            flex: 'none',
             overflowY: 'auto',
             background: INK.panel,
             borderLeft: `1px solid ${INK.line}`,
@@ -145,7 +146,7 @@ function Bay({ game }: { game: string }) {
           )}
           <Ignored lines={[...(answer?.ignored ?? []), ...(report?.ignored ?? [])]} />
         </aside>
-      </Row>
+      </Columns>
     </Column>
   );
 }

@@ -3,7 +3,8 @@ import { useEffect, useState } from 'react';
 import useSWR from 'swr';
 import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliveryCard, OpenLivery, PlanAnswer, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
-import { Column, Stack } from '../../parts/layout.tsx';
+import { Column } from '../../parts/layout.tsx';
+import { Columns } from '../../parts/Columns.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
@@ -89,7 +90,7 @@ export function DeliverScreen() {
         />
       )}
       {answers && answer && open && (
-        <Stack as="main" columns="340px minmax(0, 1fr) 330px" grow shrink>
+        <Columns sizes={['340px', 'minmax(0, 1fr)', '330px']}>
           <PreflightColumn
             problem={error ? sentenceOf(error) : null}
             answer={answer}
@@ -140,7 +141,7 @@ export function DeliverScreen() {
               revision={answer.revision}
             />
           )}
-        </Stack>
+        </Columns>
       )}
     </Column>
   );

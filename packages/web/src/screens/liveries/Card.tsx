@@ -11,7 +11,15 @@ import { INK } from '../../theme.ts';
 import { DotsHorizontal } from '../../parts/icons.tsx';
 
 /** A livery with its picture on the turntable, and how far its sheets are. */
-export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
+interface Props {
+  card: LiveryCard;
+  /** It is in the line-up. */
+  chosen: boolean;
+  onChoose(): void;
+  onBin(): void;
+}
+
+export function Card({ card, chosen, onChoose, onBin }: Props) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   return (
     <li style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2, position: 'relative' }}>
@@ -41,6 +49,28 @@ export function Card({ card, onBin }: { card: LiveryCard; onBin(): void }) {
           {card.lastDelivery ? `delivered ${dateInWords(card.lastDelivery)}` : 'not delivered yet'}
         </span>
       </Row>
+      <label
+        style={{
+          position: 'absolute',
+          left: 6,
+          top: 6,
+          width: 28,
+          height: 28,
+          display: 'grid',
+          placeItems: 'center',
+          background: INK.panel,
+          borderRadius: 2,
+          cursor: 'pointer',
+        }}
+      >
+        <input
+          type="checkbox"
+          checked={chosen}
+          onChange={onChoose}
+          aria-label={`Choose ${card.name} for a line-up`}
+          style={{ width: 16, height: 16, margin: 0, accentColor: INK.accent }}
+        />
+      </label>
       <IconButton
         aria-label={`More for ${card.name}`}
         onClick={(event) => setMenu(event.currentTarget)}

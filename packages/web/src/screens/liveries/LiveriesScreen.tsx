@@ -18,6 +18,8 @@ import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx'
 
 export function LiveriesScreen() {
   const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
+  /** Chosen for a line-up, in this order. */
+  const [lined, setLined] = useState<string[]>([]);
   const [inBin, setInBin] = useState(false);
   const [weighing, setWeighing] = useState(false);
   /** The livery that was put into the bin last. */
@@ -64,6 +66,16 @@ export function LiveriesScreen() {
           <Heading as="h1" size={18} grow>
             Liveries
           </Heading>
+          {lined.length > 0 && (
+            <>
+              <Button component={Link} to={`/line-up?of=${lined.join(',')}`} disabled={lined.length < 2}>
+                {lined.length < 2 ? 'Choose another for a line-up' : `Line up ${lined.length}`}
+              </Button>
+              <Button variant="text" onClick={() => setLined([])} sx={{ color: INK.quiet }}>
+                Choose none
+              </Button>
+            </>
+          )}
           <Button variant="text" startIcon={<Server />} onClick={() => setWeighing(true)} sx={{ color: INK.quiet }}>
             Storage
           </Button>
@@ -115,7 +127,15 @@ export function LiveriesScreen() {
                 onHealed={() => void mutate()}
               />
             ) : (
-              <Card key={card.id} card={card} onBin={() => void bin(card, true)} />
+              <Card
+                key={card.id}
+                card={card}
+                chosen={lined.includes(card.id)}
+                onChoose={() =>
+                  setLined(lined.includes(card.id) ? lined.filter((id) => id !== card.id) : [...lined, card.id])
+                }
+                onBin={() => void bin(card, true)}
+              />
             ),
           )}
         </ul>

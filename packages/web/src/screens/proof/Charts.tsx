@@ -67,7 +67,8 @@ const Drawn = memo(function Drawn({ finished, width }: { finished: string; width
         padding: '6px 8px',
         background: INK.panel,
         borderTop: `1px solid ${INK.line}`,
-        overflow: 'hidden',
+        overflowX: 'auto',
+        overflowY: 'hidden',
       }}
     >
       <Chart title="PSNR in dB, up to 60" legend={names}>
@@ -105,7 +106,7 @@ const Drawn = memo(function Drawn({ finished, width }: { finished: string; width
 
 function Chart({ title, legend, children }: { title: string; legend: string[]; children: ReactNode }) {
   return (
-    <figure style={{ margin: 0, minWidth: 0 }}>
+    <figure style={{ margin: 0, flex: 'none' }}>
       <figcaption style={{ fontSize: 12, color: INK.quiet, display: 'flex', gap: 10, whiteSpace: 'nowrap' }}>
         {title}
         {legend.length > 1 &&

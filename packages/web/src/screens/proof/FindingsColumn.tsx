@@ -5,6 +5,7 @@ import { Quiet } from '../../parts/text.tsx';
 import { PlainList, Row } from '../../parts/layout.tsx';
 import { size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
+import { useNarrow } from '../../lib/useNarrow.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useProof } from './proofState.ts';
 
@@ -21,6 +22,7 @@ const keptShare = (kept: number) => (kept === 1 ? 'all' : `${(Math.floor(kept * 
 
 /** What the encoding does to the sheet, in numbers and in sentences. */
 export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
+  const narrow = useNarrow();
   const { news, format } = useProof();
   const trial = news?.trials[0];
   const levels = trial?.levels ?? [];
@@ -40,7 +42,7 @@ export function FindingsColumn({ asDelivered, onShow, onFix, said }: Props) {
     <aside
       aria-label="What the encoding does"
       style={{
-        width: 292,
+        width: narrow ? 'auto' : 292,
         flex: 'none',
         overflowY: 'auto',
         background: INK.panel,

@@ -1,15 +1,19 @@
+import { useNarrow } from '../../lib/useNarrow.ts';
 import { INK, MONO } from '../../theme.ts';
 import { useProof } from './proofState.ts';
 
 /** The mip levels, the largest above: which one is looked at, and how near each comes. */
 export function Ladder() {
+  const narrow = useNarrow();
   const { level, news } = useProof();
   const facts = news?.trials[0]?.levels;
   return (
     <nav
       aria-label="Mip levels"
       style={{
-        width: 84,
+        width: narrow ? 'auto' : 84,
+        display: narrow ? 'flex' : 'block',
+        overflowX: 'auto',
         flex: 'none',
         background: INK.panel,
         borderRight: `1px solid ${INK.line}`,
@@ -29,7 +33,8 @@ export function Ladder() {
             onClick={() => useProof.setState({ level: i })}
             style={{
               display: 'block',
-              width: '100%',
+              width: narrow ? 76 : '100%',
+              flex: 'none',
               padding: '4px 0',
               background: i === level ? INK.accentDeep : 'transparent',
               border: 0,

@@ -1,4 +1,4 @@
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { useShallow } from 'zustand/react/shallow';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -7,7 +7,10 @@ import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { FORMATS, TRIED, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import type { OpenLivery } from '@wet-lacquer/sync/answers.ts';
-import { Column, Grow, Row, Stack } from '../../parts/layout.tsx';
+import { Columns } from '../../parts/Columns.tsx';
+import { Column, Grow, Stack } from '../../parts/layout.tsx';
+import { useNarrow } from '../../lib/useNarrow.ts';
+import { noteLooked } from '../../lib/looked.ts';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { openDocument, type EaselDocument } from '../../easel/document.ts';
 import { withSpec } from '../../lib/specs.ts';
@@ -51,6 +54,7 @@ interface Opened {
 export function ProofScreen() {
   const id = useRouteParam('id');
   const [attempt, setAttempt] = useState(0);
+  useEffect(() => noteLooked('proof', id), [id]);
   return <Open key={`${id} ${attempt}`} id={id} onRetry={() => setAttempt(attempt + 1)} />;
 }
 
@@ -97,6 +101,7 @@ function Proof({ id, doc, template, client }: Opened) {
       asStored,
     })),
   );
+  const narrow = useNarrow();
   const [tick, setTick] = useState(0);
   const cells = useMemo(() => new Cells(client, () => setTick((n) => n + 1)), [client]);
   const trials = useMemo(() => trialsOf({ format, effort, beside }), [format, effort, beside]);
@@ -112,10 +117,10 @@ function Proof({ id, doc, template, client }: Opened) {
     <Column full>
       <TopBar trail={<LiveryTrail name={name} />} tabs={liveryTabs(id)} />
       <NotSaved doc={doc} />
-      <Row as="main" align="stretch" grow shrink>
+      <Columns sizes={['auto', 'minmax(0, 1fr)', 'auto']}>
         <Hidden as="h1">Proof of {name}</Hidden>
         <Ladder />
-        <Column grow shrink>
+        <div style={{ display: 'flex', flexDirection: 'column', minWidth: 0, minHeight: narrow ? 620 : 0 }}>
           <ProofBar template={template} flipped={flipped} />
           <Stack ref={panes} columns={`repeat(${count}, minmax(0, 1fr))`} grow shrink>
             <Pane
@@ -192,9 +197,9 @@ function Proof({ id, doc, template, client }: Opened) {
             )}
           </Stack>
           <Charts width={width} />
-        </Column>
+        </div>
         <FindingsColumn asDelivered={FORMATS[delivered].name} onShow={show} onFix={fix} said={said} />
-      </Row>
+      </Columns>
     </Column>
   );
 }

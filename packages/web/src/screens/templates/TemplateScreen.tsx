@@ -5,7 +5,8 @@ import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { Toggle } from '../../parts/Toggle.tsx';
-import { Column, Stack } from '../../parts/layout.tsx';
+import { Columns } from '../../parts/Columns.tsx';
+import { Column } from '../../parts/layout.tsx';
 import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { onlyLatest, send, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
@@ -114,7 +115,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
   };
   return (
     <LookingContext value={looking}>
-      <Stack as="main" columns="1fr 1fr 320px" grow shrink>
+      <Columns sizes={['1fr', '1fr', '320px']} heights={['70vh', '60vh', 'max-content']}>
         <Hidden as="h1">{template.name}</Hidden>
         <Column aria-label="Flat" as="section" shrink>
           <Tabs
@@ -190,7 +191,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             )}
           </Column>
         </aside>
-      </Stack>
+      </Columns>
     </LookingContext>
   );
 }

@@ -1,0 +1,114 @@
+/** Every screen at every size of window: nothing that can be pressed lies outside it or under something else, no text is cut, nothing scrolls sideways. */
+import type { Page } from '@playwright/test';
+import { expect, test } from './fixture.ts';
+
+/** 640 x 400 is 1280 x 800 at 200 %. */
+const SIZES = [
+  [640, 400],
+  [960, 600],
+  [1024, 700],
+  [1280, 800],
+  [1920, 1080],
+  [3840, 2160],
+] as const;
+
+/** What is wrong with a screen as it stands, in words. */
+const wrongs = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const found: string[] = [];
+    const nameOf = (element: Element) =>
+      `${element.tagName.toLowerCase()} "${(element.getAttribute('aria-label') ?? element.textContent ?? '').trim().slice(0, 40)}"`;
+    const shown = (element: Element) => {
+      const { width, height } = element.getBoundingClientRect();
+      const { visibility, opacity } = getComputedStyle(element);
+      return width > 1 && height > 1 && visibility !== 'hidden' && opacity !== '0';
+    };
+    /** The box that an element is seen in: cut by everything around it that scrolls or hides. */
+    const seenIn = (
+      element: Element,
+    ): { left: number; top: number; right: number; bottom: number; scrolls: boolean } => {
+      let box = { left: 0, top: 0, right: innerWidth, bottom: innerHeight };
+      let scrolls = false;
+      for (let at = element.parentElement; at; at = at.parentElement) {
+        const { overflowX, overflowY } = getComputedStyle(at);
+        if (overflowX === 'visible' && overflowY === 'visible') continue;
+        const own = at.getBoundingClientRect();
+        box = {
+          left: Math.max(box.left, own.left),
+          top: Math.max(box.top, own.top),
+          right: Math.min(box.right, own.right),
+          bottom: Math.min(box.bottom, own.bottom),
+        };
+        if (
+          (/auto|scroll/.test(overflowY) && at.scrollHeight > at.clientHeight) ||
+          (/auto|scroll/.test(overflowX) && at.scrollWidth > at.clientWidth)
+        )
+          scrolls = true;
+      }
+      return { ...box, scrolls };
+    };
+    if (document.documentElement.scrollWidth > innerWidth + 1) found.push('the page scrolls sideways');
+    const pressables = [
+      ...document.querySelectorAll('button, a[href], input, [role="tab"], [role="combobox"], [role="treeitem"]'),
+    ];
+    for (const one of pressables) {
+      if (!shown(one) || one.closest('[aria-hidden="true"]')) continue;
+      const box = one.getBoundingClientRect();
+      const seen = seenIn(one);
+      // What can be scrolled to is within reach.
+      const [x, y] = [(box.left + box.right) / 2, (box.top + box.bottom) / 2];
+      const inside = x >= seen.left && x <= seen.right && y >= seen.top && y <= seen.bottom;
+      if (!inside) {
+        if (!seen.scrolls) found.push(`${nameOf(one)} is out of reach`);
+        continue;
+      }
+      const top = document.elementFromPoint(x, y);
+      if (top && top !== one && !one.contains(top) && !top.contains(one) && !one.closest('label')?.contains(top))
+        found.push(`${nameOf(one)} lies under ${nameOf(top)}`);
+    }
+    // Text that is cut without a sign of it.
+    for (const one of document.querySelectorAll('h1, h2, h3, button, label, p, li, td, th, dt, dd, legend')) {
+      if (!shown(one) || one.children.length > 0) continue;
+      const { overflowX, textOverflow } = getComputedStyle(one);
+      if (overflowX === 'hidden' && textOverflow !== 'ellipsis' && one.scrollWidth > one.clientWidth + 1)
+        found.push(`${nameOf(one)} is cut`);
+    }
+    return [...new Set(found)];
+  });
+
+const idOf = async (page: Page) => {
+  const all = (await (await page.request.get('/api/liveries')).json()) as { id: string; name: string }[];
+  return all.find(({ name }) => name.startsWith('Turnstone 22'))!.id;
+};
+
+for (const [width, height] of SIZES)
+  test(`every screen in a window of ${width} x ${height}`, async ({ page }) => {
+    test.setTimeout(150_000);
+    await page.setViewportSize({ width, height });
+    const id = await idOf(page);
+    const templates = (await (await page.request.get('/api/templates')).json()) as { hash: string; key: string }[];
+    const turnstone = templates.find(({ key }) => key === 'turnstone')!.hash;
+    const screens: [name: string, path: string, ready: () => Promise<unknown>][] = [
+      ['liveries', '/', () => page.getByText('Turnstone 22').first().waitFor()],
+      ['start', '/start', () => page.getByRole('radio').first().waitFor()],
+      ['templates', '/templates', () => page.getByText('Brock wagon').waitFor()],
+      ['template', `/templates/${turnstone}`, () => page.getByRole('tab', { name: 'Parts' }).waitFor()],
+      ['decals', '/decals', () => page.getByText('Tern roundel').waitFor()],
+      ['specs', '/specs', () => page.getByRole('link', { name: 'Longhaul' }).waitFor()],
+      ['spec', '/specs/longhaul', () => page.getByRole('region', { name: 'As it would be' }).waitFor()],
+      ['bay', '/bay', () => page.getByRole('link', { name: /Ninth Meridian/ }).waitFor()],
+      ['game', '/bay/tollbarge', () => page.getByRole('heading', { level: 1 }).waitFor()],
+      ['help', '/help/a-set-of-maps', () => page.getByRole('heading', { level: 1 }).waitFor()],
+      ['easel', `/liveries/${id}`, () => page.getByRole('tree').waitFor()],
+      ['proof', `/liveries/${id}/proof`, () => page.getByRole('heading', { name: 'Findings' }).waitFor()],
+      ['deliver', `/liveries/${id}/deliver`, () => page.getByRole('button', { name: /^Deliver \d/ }).waitFor()],
+    ];
+    const looked: Record<string, string[]> = {};
+    for (const [name, path, ready] of screens) {
+      await page.goto(path);
+      await ready();
+      await page.waitForTimeout(400);
+      looked[name] = await wrongs(page);
+    }
+    expect(Object.fromEntries(Object.entries(looked).filter(([, all]) => all.length > 0))).toEqual({});
+  });
