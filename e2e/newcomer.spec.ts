@@ -26,12 +26,12 @@ test('led from fact to fact, in under 15 actions and 3 minutes; then the line is
   await saved(page);
   // The number lies on a part of the craft, not beside it.
   await expect(next.getByRole('strong')).toHaveText('Look at the proof');
-  await act(next.getByRole('link', { name: 'Look at the proof' }).click());
+  await act(next.getByRole('button', { name: 'Look at the proof' }).click());
   await expect(page).toHaveURL(/\/proof$/);
   await expect(page.getByText('Painted').first()).toBeVisible();
   await act(page.getByRole('link', { name: 'Easel' }).click());
   await expect(next.getByRole('strong')).toHaveText('Deliver it');
-  await act(next.getByRole('link', { name: 'Deliver it' }).click());
+  await act(next.getByRole('button', { name: 'Deliver it' }).click());
   await act(page.getByRole('button', { name: /^Deliver \d/ }).click());
   await expect(page.getByText('Delivered', { exact: true })).toBeVisible({ timeout: 90_000 });
   await act(page.getByRole('link', { name: 'Open in the test bay' }).click());
@@ -60,4 +60,55 @@ test('the line can be put away for good', async ({ page }) => {
   await page.reload();
   await expect(page.getByRole('region', { name: 'Flat sheet' })).toBeVisible();
   await expect(next).toHaveCount(0);
+});
+
+test('the same by keyboard alone, in under 60 presses', async ({ page }) => {
+  test.setTimeout(180_000);
+  let presses = 0;
+  const press = async (key: string) => {
+    presses++;
+    await page.keyboard.press(key);
+  };
+  /** Tab until something of that name has the focus. */
+  const tabTo = async (name: RegExp) => {
+    for (let i = 0; i < 60; i++) {
+      const found = await page.evaluate(() => {
+        const at = document.activeElement as HTMLElement | null;
+        return at?.getAttribute('aria-label') ?? at?.textContent ?? '';
+      });
+      if (name.test(found.trim())) return;
+      await press('Tab');
+    }
+    throw new Error(`The keyboard does not reach ${name}.`);
+  };
+  await page.goto('/');
+  await expect(page.getByText('Turnstone 7').first()).toBeVisible();
+  await tabTo(/^Start a livery$/);
+  await press('Enter');
+  await expect(page.getByRole('textbox', { name: 'Name' })).toBeFocused();
+  await page.keyboard.type('By keys');
+  await press('Enter');
+  const next = page.getByRole('region', { name: 'What is next' });
+  await expect(next.getByText('Put a ground on')).toBeVisible();
+  await tabTo(/^Add a solid$/);
+  await press('Enter');
+  await expect(next.getByRole('button', { name: 'Add a stripe' })).toBeFocused();
+  await press('Enter');
+  await expect(next.getByRole('button', { name: 'Add the number' })).toBeFocused();
+  await press('Enter');
+  await expect(next.getByRole('button', { name: 'Look at the proof' })).toBeFocused();
+  await saved(page);
+  await press('Enter');
+  await expect(page).toHaveURL(/\/proof$/);
+  await expect(page.getByText('Painted').first()).toBeVisible();
+  await tabTo(/^Deliver$/);
+  await press('Enter');
+  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeEnabled();
+  await tabTo(/^Deliver \d/);
+  await press('Enter');
+  await expect(page.getByText('Delivered', { exact: true })).toBeVisible({ timeout: 90_000 });
+  await tabTo(/^Open in the test bay$/);
+  await press('Enter');
+  await expect(page).toHaveURL(/\/bay\//);
+  expect(presses).toBeLessThan(60);
 });

@@ -96,6 +96,14 @@ export const theme = createTheme({
           outlineOffset: '-2px',
           boxShadow: `inset ${RING}`,
         },
+        // Where the system sets all colours, what is chosen has an edge, and art keeps its own.
+        '@media (forced-colors: active)': {
+          '[aria-pressed="true"], [aria-selected="true"], [aria-current="page"], :checked': {
+            outline: '2px solid Highlight',
+            outlineOffset: '-2px',
+          },
+          'canvas, img, svg, [data-swatch]': { forcedColorAdjust: 'none' },
+        },
         '@media (prefers-reduced-motion: reduce)': {
           '*': { animation: 'none !important', transition: 'none !important' },
         },
@@ -112,6 +120,27 @@ export const theme = createTheme({
           borderColor: INK.edge,
           whiteSpace: 'nowrap',
           '&:hover': { borderColor: INK.text, background: INK.line },
+        },
+      },
+    },
+    // Tabs as the right column has them: what is chosen is raised, with its line above.
+    MuiTabs: {
+      styleOverrides: {
+        root: { minHeight: 34, borderBottom: `1px solid ${INK.line}`, background: INK.panel },
+        indicator: { display: 'none' },
+      },
+    },
+    MuiTab: {
+      styleOverrides: {
+        root: {
+          minHeight: 34,
+          padding: '4px 14px',
+          textTransform: 'none',
+          fontWeight: 600,
+          color: INK.quiet,
+          opacity: 1,
+          borderTop: '2px solid transparent',
+          '&.Mui-selected': { color: INK.text, background: INK.raised, borderTopColor: INK.accent },
         },
       },
     },

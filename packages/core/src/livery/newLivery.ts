@@ -1,4 +1,4 @@
-import { ColourId, newLayerId, type Sha256 } from './ids.ts';
+import { newColourId, newLayerId, type Sha256 } from './ids.ts';
 import type { Layer } from './layer.ts';
 import type { Livery, LiverySheet } from './livery.ts';
 import { slugOf } from './slug.ts';
@@ -42,7 +42,8 @@ export function newLivery(template: Template, hash: Sha256, name: string): Liver
       team: '',
       author: '',
     },
-    scheme: FIRST_SCHEME.map(([colour, hex], i) => ({ id: ColourId.parse(`first-${i + 1}`), name: colour, hex })),
+    // Of its own: a colour that comes from another livery is told from these by its id.
+    scheme: FIRST_SCHEME.map(([colour, hex]) => ({ id: newColourId(), name: colour, hex })),
     sheets: template.sheets.map((sheet) => newSheet(template, sheet)),
     pins: { template: hash, spec: template.spec, renderer: 1, fonts: {} },
   };

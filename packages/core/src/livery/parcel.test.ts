@@ -4,6 +4,7 @@ import { applyEdit } from './edit.ts';
 import { newColourId } from './ids.ts';
 import type { Layer } from './layer.ts';
 import { colourOf, layersOf, type Livery } from './livery.ts';
+import { newLivery } from './newLivery.ts';
 import { packKit, packLayers, readParcel, unpackLayers } from './parcel.ts';
 import { layerOf, NO_HASH, smallLivery, smallTemplate } from '../testing/scenes.ts';
 
@@ -78,6 +79,25 @@ describe('colours', () => {
     const [layer] = layersOf(there, sheet.key);
     const worn = layer.kind === 'fade' ? layer.stops.map(({ paint }) => colourOf(there, paint)) : [];
     expect(worn).toEqual([colourOf(livery, { scheme: 'sand' as never }), colourOf(livery, { scheme: 'red' as never })]);
+  });
+
+  test('two new liveries share no colour: what one made of its first colours arrives beside those of the other', () => {
+    const [one, two] = ['One', 'Two'].map((name) => newLivery(template, NO_HASH, name));
+    const ids = new Set([...one.scheme, ...two.scheme].map(({ id }) => id));
+    expect(ids.size).toBe(one.scheme.length + two.scheme.length);
+    for (const before of [
+      one,
+      { ...one, scheme: one.scheme.map((c, i) => ({ ...c, id: `first-${i + 1}` as never })) },
+    ]) {
+      const after = { ...two, scheme: two.scheme.map((c, i) => ({ ...c, id: `first-${i + 1}` as never })) };
+      const dyed = { ...before, scheme: before.scheme.map((c) => ({ ...c, hex: '#ff00aa' })) };
+      const there = withThese(
+        after,
+        unpackLayers(through(packKit(dyed, sheet)), after, { sheet, map: 'colour', index: 0 }),
+      );
+      expect(there.scheme.filter(({ hex }) => hex === '#ff00aa')).toHaveLength(dyed.scheme.length);
+      expect(there.scheme.slice(0, after.scheme.length)).toEqual(after.scheme);
+    }
   });
 
   test('a scheme that is full is left alone: the layer wears the colour as it is', () => {

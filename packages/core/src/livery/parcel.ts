@@ -78,9 +78,12 @@ export function readParcel(text: string): Parcel {
   throw new InputError(`What was copied are no layers: ${path.join('.')}: ${message}.`);
 }
 
+/** Ids that every new livery once had: they do not say that two colours are one. */
+const COMMON_ID = /^first-\d+$/;
+
 /** The scheme colour of a livery that another livery's colour becomes: the same one, or one of the same name and value; null: none. */
 function likeness(livery: Pick<Livery, 'scheme'>, colour: SchemeColour): SchemeColour | null {
-  const same = livery.scheme.find(({ id }) => id === colour.id);
+  const same = COMMON_ID.test(colour.id) ? undefined : livery.scheme.find(({ id }) => id === colour.id);
   const named = livery.scheme.find(
     ({ name, hex }) => hex === colour.hex && name.toLowerCase() === colour.name.toLowerCase(),
   );

@@ -7,7 +7,7 @@ import { heldIn } from '@wet-lacquer/core/held.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
 import { gameFolder } from '@wet-lacquer/node/gameFolder.ts';
-import { askDelivery, openDelivery } from '../jobs/askDelivery.ts';
+import { askDelivery, beginDelivery, openDelivery } from '../jobs/askDelivery.ts';
 import { keepPicture } from '../jobs/picture.ts';
 import { putBlob } from '../store/blobs.ts';
 import { loadBundle } from '../store/bundles.ts';
@@ -15,7 +15,7 @@ import { transact, type Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { commitFiles, createDelivery, getDelivery, takeDelivery } from '../store/deliveries.ts';
+import { commitFiles, getDelivery, takeDelivery } from '../store/deliveries.ts';
 import { log } from './log.ts';
 import type { Services } from './services.ts';
 
@@ -138,7 +138,8 @@ async function deliverStored(services: Services, id: string, file: string): Prom
     slot,
     spec: key,
   } = Stored.parse(JSON.parse(strFromU8(heldIn(new Map(Object.entries(entries)), 'delivery.json'))));
-  const { stored, spec, target, plan } = await openDelivery(services, id, key);
+  const open = await openDelivery(services, id, key);
+  const { target, plan } = open;
   const begins = (path: string) => target.bases.get(path)?.bytes;
   const same = files.every(({ name, base }) => {
     if (base === undefined) return true;
@@ -148,21 +149,7 @@ async function deliverStored(services: Services, id: string, file: string): Prom
   if (!same || slot !== target.slot || folder !== plan.folder) return false;
   const made = await transact(db, async (tx) => {
     for (const [name, content] of Object.entries(entries)) if (name.startsWith('blobs/')) await putBlob(tx, content);
-    const bases: Record<string, string> = {};
-    for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
-    const { id: one } = await createDelivery(tx, {
-      liveryId: id,
-      revision: stored.revision,
-      specKey: spec.key,
-      specVersion: spec.version,
-      host: config.hostId,
-      game: spec.game,
-      folder,
-      package: plan.package,
-      slot,
-      bases,
-      credits: [...target.credits],
-    });
+    const { id: one } = await beginDelivery(tx, config, id, open);
     const taken = await takeDelivery(tx, one);
     if (taken) await commitFiles(tx, taken, { files, zip, seconds: 0 });
     return one;

@@ -42,6 +42,32 @@ export async function openDelivery(
   return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
 }
 
+/** The row of a delivery that begins, with what it continues kept as it is now. @param batch what was asked for in one go */
+export async function beginDelivery(
+  tx: Tx,
+  config: Services['config'],
+  id: string,
+  { stored, spec, target, plan }: OpenDelivery,
+  batch?: string,
+): Promise<Delivery> {
+  const bases: Record<string, string> = {};
+  for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
+  return createDelivery(tx, {
+    liveryId: id,
+    revision: stored.revision,
+    specKey: spec.key,
+    specVersion: spec.version,
+    host: config.hostId,
+    game: spec.game,
+    folder: plan.folder,
+    package: plan.package,
+    slot: target.slot,
+    bases,
+    credits: [...target.credits],
+    ...(batch && { batch }),
+  });
+}
+
 export interface Wish {
   /** Keys of specs; left out: all that it is delivered by. */
   specs?: string[] | undefined;
@@ -76,25 +102,8 @@ export async function askDelivery(
     const rows: Delivery[] = [];
     for (const key of keys) {
       // Numbers may have been taken while preflight ran.
-      const { stored, spec, target, plan } = await openDelivery(services, id, key, revision, tx);
-      const bases: Record<string, string> = {};
-      for (const [name, base] of target.bases) bases[name] = await putBlob(tx, base.bytes);
-      rows.push(
-        await createDelivery(tx, {
-          liveryId: id,
-          revision: stored.revision,
-          specKey: spec.key,
-          specVersion: spec.version,
-          host: config.hostId,
-          game: spec.game,
-          folder: plan.folder,
-          package: plan.package,
-          slot: target.slot,
-          bases,
-          credits: [...target.credits],
-          batch,
-        }),
-      );
+      const open = await openDelivery(services, id, key, revision, tx);
+      rows.push(await beginDelivery(tx, config, id, open, batch));
     }
     return rows;
   });

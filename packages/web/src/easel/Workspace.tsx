@@ -24,6 +24,7 @@ import { Column as Inspector } from './inspector/Column.tsx';
 import { NewerTemplate } from './NewerTemplate.tsx';
 import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
+import { useSides } from './sides.ts';
 import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
 import { VersionsDialog } from './versions/VersionsDialog.tsx';
@@ -84,6 +85,7 @@ export function Workspace() {
   const resting = useRest((s) => s.resting);
   const made = useMade();
   const narrow = useNarrow();
+  const swapped = useSides((s) => s.swapped);
   const [called, setCalled] = useState<Called>(null);
   const said = useSession((s) => s.said);
   const listed = useSession((s) => s.listOpen);
@@ -136,7 +138,16 @@ export function Workspace() {
       <LeaveGuard />
       <NewerTemplate />
       {made >= MADE.bars && <LeadLine />}
-      <main style={{ flex: 1, display: 'flex', minWidth: 0, minHeight: 0, position: 'relative' }}>
+      <main
+        style={{
+          flex: 1,
+          display: 'flex',
+          flexDirection: swapped ? 'row-reverse' : 'row',
+          minWidth: 0,
+          minHeight: 0,
+          position: 'relative',
+        }}
+      >
         <Hidden as="h1">{name}</Hidden>
         <Column grow shrink>
           <Row align="stretch" grow shrink>

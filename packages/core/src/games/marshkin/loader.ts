@@ -24,7 +24,7 @@ const upper = (name: string) => [...name].findIndex((character) => /[^a-z0-9._/-
 export const loader: BayGame = {
   key: 'marshkin',
   name: 'Marshkin',
-  view: { light: 'Unlit', distance: 1.3, texels: 'nearest' },
+  view: { light: 'Low sun', distance: 2.2, texels: 'nearest' },
   list(folder) {
     const keys: string[] = [];
     const ignored: Ignored[] = [];

@@ -10,6 +10,7 @@ import { around, piecesOf } from '../flat/pieces.ts';
 import { GUIDES } from '../flat/guides.ts';
 import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
 import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
+import { swapSides } from '../sides.ts';
 import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
 
 export type Dialog = 'find' | 'keys' | 'versions';
@@ -246,6 +247,7 @@ const COMMON: readonly Command[] = [
     on: 'sheet',
     run: upright,
   },
+  { name: 'Columns on the other side', group: 'View', run: swapSides },
   ...GUIDES.map(({ key, name, fromZoom }): Command => ({
     name: `Guide: ${name}${fromZoom ? `, from ${fromZoom * 100} %` : ''}`,
     group: 'View',

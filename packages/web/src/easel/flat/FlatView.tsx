@@ -29,6 +29,7 @@ import { pieceAt } from './pieces.ts';
 import { startPress } from './press.ts';
 import { useFittedPaper, useSheetCanvas } from './useSheetCanvas.ts';
 import { texelAt, toScreen, useView, type View } from './view.ts';
+import { twoFingers } from './twoFingers.ts';
 
 /**
  * The sheet, upright, with its guides and the chosen layer's handles.
@@ -45,6 +46,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
   const view = useView();
   const hand = useHand((h) => h.hand);
   const patch = useHand((h) => h.patch);
+  const [fingers] = useState(twoFingers);
   const [panning, setPanning] = useState(false);
   /** The space bar is down: a press moves the view, whatever is in hand. */
   const spaceHeld = useRef(false);
@@ -128,7 +130,11 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
   };
 
   return (
-    <section aria-label="Flat sheet" style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden' }}>
+    <section
+      aria-label="Flat sheet"
+      {...fingers}
+      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden' }}
+    >
       <div
         ref={paper}
         role="application"

@@ -1,6 +1,6 @@
 import { Button, IconButton } from '@mui/material';
-import { useState, type ReactNode } from 'react';
-import { Link } from 'react-router';
+import { useState } from 'react';
+import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { DeliveryCard } from '@wet-lacquer/sync/answers.ts';
@@ -28,6 +28,7 @@ const MAKES: Partial<Record<StepKey, { maker: string; does: string }>> = {
 export function LeadLine() {
   const { doc } = useEasel();
   const template = useTemplate();
+  const navigate = useNavigate();
   const id = doc.use((s) => s.id);
   const livery = doc.use((s) => s.livery);
   const sheet = useSession((s) => s.sheet);
@@ -49,15 +50,6 @@ export function LeadLine() {
     const maker = MAKERS.find(({ key }) => key === makes?.maker);
     if (maker) void addLayer(doc, maker.make(placeHere(template, livery, sheet)), maker.phase);
   };
-  const act: ReactNode = makes ? (
-    <Button size="small" onClick={put}>
-      {makes.does}
-    </Button>
-  ) : (
-    <Button size="small" component={Link} to={to[step.key as keyof typeof to]}>
-      {step.says}
-    </Button>
-  );
   return (
     <section
       aria-label="What is next"
@@ -89,7 +81,10 @@ export function LeadLine() {
       <span style={{ flex: '1 1 240px' }}>
         <strong style={{ fontWeight: 600 }}>{step.says}</strong>: <Quiet>{step.why}</Quiet>
       </span>
-      {act}
+      {/* One button for all steps: who goes through them by keyboard stays on it. */}
+      <Button size="small" onClick={makes ? put : () => void navigate(to[step.key as keyof typeof to])}>
+        {makes?.does ?? step.says}
+      </Button>
       <Link to="/help" style={{ color: INK.quiet }}>
         The guide
       </Link>

@@ -14,6 +14,7 @@ import { noteLooked } from '../../lib/looked.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { Trail } from '../../shell/Trail.tsx';
 import { INK, MONO } from '../../theme.ts';
 import { BayLevel } from './BayLevel.tsx';
 import { BAY_GROUND, BayModel } from './BayModel.tsx';
@@ -52,12 +53,9 @@ function Bay({ game }: { game: string }) {
     <Column full>
       <TopBar
         trail={
-          <>
-            <Link to="/bay" style={{ color: 'inherit' }}>
-              Test bay
-            </Link>{' '}
-            / <span style={{ color: INK.text, fontWeight: 600 }}>{played.name}</span>
-          </>
+          <Trail to="/bay" of="Test bay">
+            {played.name}
+          </Trail>
         }
       />
       <Columns sizes={['minmax(0, 1fr)', '380px']} heights={['70vh', 'max-content']}>
@@ -136,6 +134,11 @@ function Bay({ game }: { game: string }) {
                             />
                           )}
                           {value}
+                          {hex && !value.includes(hex) && (
+                            <Quiet small mono>
+                              {hex}
+                            </Quiet>
+                          )}
                         </dd>
                       </div>
                     ))}

@@ -13,6 +13,7 @@ import { hasWebGl, LIGHTS, Stage, type LightPreset } from '../../parts/stage.ts'
 import { Hidden, Quiet } from '../../parts/text.tsx';
 import { Toggle } from '../../parts/Toggle.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { Trail } from '../../shell/Trail.tsx';
 import { INK } from '../../theme.ts';
 
 /** More would be too small to see. */
@@ -51,12 +52,9 @@ export function LineUpScreen() {
     <Column full>
       <TopBar
         trail={
-          <>
-            <Link to="/" style={{ color: 'inherit' }}>
-              Liveries
-            </Link>{' '}
-            / Line-up
-          </>
+          <Trail to="/" of="Liveries">
+            Line-up
+          </Trail>
         }
       />
       <main style={{ flex: 1, minHeight: 0, position: 'relative', background: INK.room }}>

@@ -1,6 +1,6 @@
 import { Button, LinearProgress } from '@mui/material';
 import { useState, type FormEvent } from 'react';
-import { Link, useNavigate, useSearchParams } from 'react-router';
+import { useNavigate, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { get, send, sentenceOf } from '../../lib/api.ts';
@@ -9,6 +9,7 @@ import { Column, Row } from '../../parts/layout.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { Heading, Quiet } from '../../parts/text.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { Trail } from '../../shell/Trail.tsx';
 import { INK } from '../../theme.ts';
 import { LineField } from './LineField.tsx';
 import { NamesToBe } from './NamesToBe.tsx';
@@ -47,12 +48,9 @@ export function StartScreen() {
     <Column full>
       <TopBar
         trail={
-          <>
-            <Link to="/" style={{ color: 'inherit' }}>
-              Liveries
-            </Link>{' '}
-            / Start
-          </>
+          <Trail to="/" of="Liveries">
+            Start
+          </Trail>
         }
       />
       <form
