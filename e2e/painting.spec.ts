@@ -61,6 +61,8 @@ test('Escape lets a stroke go; what is locked is not painted on; a brush keeps i
   await page.keyboard.press('Escape');
   await page.mouse.up();
   await shows(page, 0.5, 0.5, base);
+  // The brushwork that was put on for it is gone as well.
+  await expect.poll(() => layerNames(page)).toEqual(['Solid']);
 
   await stroke(page, [0.3, 0.3], [0.4, 0.3]);
   await expect.poll(() => layerNames(page)).toEqual(['Solid', 'Brushwork']);

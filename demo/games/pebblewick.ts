@@ -78,6 +78,6 @@ export function subject(): Subject {
     sheets,
     patches,
     {},
-    { outlines, primer: { level: '#8f8a80' } },
+    { outlines, primer: { level: '#c2b08f' } },
   );
 }

@@ -69,6 +69,9 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         style={{
           flex: narrow ? '1 1 120px' : 1,
           minWidth: 0,
+          // Room for the ring about a link that has the focus.
+          padding: 7,
+          margin: -7,
           ...CUT_OFF,
           color: INK.quiet,
         }}

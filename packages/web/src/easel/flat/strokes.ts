@@ -12,7 +12,8 @@ import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { paintIn, useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
-import { announce, useSession } from '../session.ts';
+import { announce, choose, useSession } from '../session.ts';
+import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import type { Piece } from './pieces.ts';
 import { paintTarget, targetsOn, topBrushwork } from './strokeTargets.ts';
 import type { TilePainter } from './tilePainter.ts';
@@ -64,7 +65,11 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     return onTrouble('Clone works on one sheet at a time: leave the surface first.');
   if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
     return onTrouble('Masks are painted on one sheet at a time: leave the surface first.');
+  const before = useSession.getState().chosen;
+  const many = layersOf(doc.use.getState().livery, sheet.key, map).length;
   const targets = targetsOn(doc, pieces);
+  /** Brushwork was put on for this stroke: given up, it goes with it. */
+  const fresh = layersOf(doc.use.getState().livery, sheet.key, map).length > many;
   const target = heldIn(targets, sheet.key);
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, element);
@@ -177,7 +182,12 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
         if (more.length > 0) announce(`Cloned on ${[map, ...more].join(', ')}`);
       })
       .catch(trouble)
-      .finally(() => painter.stroke(false));
+      .finally(() => {
+        painter.stroke(false);
+        if (keep || !fresh) return;
+        doc.undo();
+        choose(before);
+      });
   };
   const up = (event: globalThis.PointerEvent) => event.pointerId === down.pointerId && end(true);
   const cancel = () => end(false);

@@ -62,7 +62,7 @@ export function twoFingers() {
       event.stopPropagation();
       if (held || spent || fingers.length > 2) return;
       const [first, second] = fingers;
-      event.target.dispatchEvent(new window.PointerEvent('pointercancel', { pointerId: first.id, bubbles: false }));
+      event.target.dispatchEvent(new window.PointerEvent('pointercancel', { pointerId: first.id, bubbles: true }));
       held = { start: useView.getState(), from: between([first, second], middleOf(event.currentTarget)) };
     },
     onPointerMoveCapture(event: PointerEvent<HTMLElement>) {
