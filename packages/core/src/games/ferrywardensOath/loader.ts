@@ -2,11 +2,11 @@
  * Ferrywarden's Oath's loader. Bales are zips `bales/90-<name>.over.bale` with `bale.json` at their root (archive number 16 to 99, order
  * 90, the files that it replaces) and files under the game's own paths: TGA, 24 bits, and 32 for hair, whose three copies belong together.
  */
-import { unzipSync } from 'fflate';
 import { notShown, shownSheet } from '../../bay/dds.ts';
 import { whyIgnored } from '../../bay/names.ts';
 import { readTga } from '../../bay/pictures.ts';
 import { newReport, type BayGame, type GameFolder, type Ignored } from '../../bay/report.ts';
+import { unpack } from '../../bay/unpack.ts';
 
 const ROOT = 'courier/wardrobe/';
 const HAIR = ['courier_hair', 'courier_hair_wet', 'courier_hair_mirror'];
@@ -55,11 +55,9 @@ function readBales(folder: GameFolder): { bales: Bale[]; ignored: Ignored[] } {
       );
       continue;
     }
-    let files: Record<string, Uint8Array>;
-    try {
-      files = unzipSync(bytes);
-    } catch {
-      why('it is not a whole zip');
+    const files = unpack(bytes);
+    if (typeof files === 'string') {
+      why(files);
       continue;
     }
     const said = readManifest(files['bale.json']);

@@ -2,22 +2,13 @@
  * Marshkin's loader. A crate is a zip `crates/<name>.crate` with `pack/<creature>/<skin>/` in it, which holds `label.json` and the skin
  * that it names: PNG, 96 x 48 for the Lampkin. Every name is in lower case.
  */
-import { unzipSync } from 'fflate';
 import { notShown, shownSheet } from '../../bay/dds.ts';
 import { whyIgnored } from '../../bay/names.ts';
 import { readPng } from '../../bay/pictures.ts';
 import { newReport, type BayGame, type Ignored } from '../../bay/report.ts';
+import { unpack } from '../../bay/unpack.ts';
 
 const CREATURES: Readonly<Record<string, readonly [width: number, height: number]>> = { lampkin: [96, 48] };
-
-/** Files inside a crate; a sentence when it is none. */
-function openCrate(bytes: Uint8Array): Record<string, Uint8Array> | string {
-  try {
-    return unzipSync(bytes);
-  } catch {
-    return 'it is not a whole zip';
-  }
-}
 
 const upper = (name: string) => [...name].findIndex((character) => /[^a-z0-9._/-]/.test(character));
 
@@ -31,7 +22,7 @@ export const loader: BayGame = {
     for (const [path, bytes] of folder) {
       const name = /^crates\/([^/]+)\.crate$/.exec(path)?.[1];
       const bad = upper(path);
-      const files = name && bad < 0 ? openCrate(bytes) : null;
+      const files = name && bad < 0 ? unpack(bytes) : null;
       if (bad >= 0)
         ignored.push({
           file: path,
@@ -46,7 +37,7 @@ export const loader: BayGame = {
   load(folder, key) {
     const report = newReport(key);
     const bytes = folder.get(`crates/${key}.crate`);
-    const files = bytes && openCrate(bytes);
+    const files = bytes && unpack(bytes);
     if (!files || typeof files === 'string') return report;
     const refuse = (file: string, why: string) => void report.sheets.push(notShown('skin', file, 'refused', why));
     const names = Object.keys(files).filter((name) => !name.endsWith('/'));
