@@ -5,7 +5,7 @@ export type Curve = (t: number) => number;
 
 const lerp = (a: number, b: number, t: number) => a + (b - a) * t;
 const clamp = (t: number) => Math.max(0, Math.min(1, t));
-export const mix = (a: Vec, b: Vec, t: number): Vec => [lerp(a[0], b[0], t), lerp(a[1], b[1], t), lerp(a[2], b[2], t)];
+const mix = (a: Vec, b: Vec, t: number): Vec => [lerp(a[0], b[0], t), lerp(a[1], b[1], t), lerp(a[2], b[2], t)];
 
 /** A smooth curve through points, `t` rising, that never overshoots (monotone cubic; Fritsch and Carlson, 1980). */
 export function through(...points: readonly (readonly [t: number, value: number])[]): Curve {
@@ -30,7 +30,7 @@ export function through(...points: readonly (readonly [t: number, value: number]
 }
 
 /** Rounder than a box, squarer than an ellipse. @param turn 0 is straight up, a quarter is starboard. @returns [up, aside] */
-export function ring(wide: number, high: number, power: number, turn: number): [number, number] {
+function ring(wide: number, high: number, power: number, turn: number): [number, number] {
   const [c, s] = [Math.cos(2 * Math.PI * turn), Math.sin(2 * Math.PI * turn)];
   const bend = (v: number) => Math.sign(v) * Math.abs(v) ** (2 / power);
   return [bend(c) * high, bend(s) * wide];

@@ -1,21 +1,14 @@
 /** The demo world as it stands after a first start: every game shows its livery, beside its own, near and far, by night; several stand in a row. */
-import { test as base, expect } from './fixture.ts';
-import { startServer, until, type TestServer } from '../packages/server/src/testing/server.ts';
+import { test as base, expect, serverOf } from './fixture.ts';
+import { until, type TestServer } from '../packages/server/src/testing/server.ts';
 
 const test = base.extend<object, { server: TestServer }>({
-  server: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads the names of fixtures from the pattern
-    async ({}, use) => {
-      const server = await startServer({ demo: 'delivered' });
-      await until(
-        () => server.get<{ lastDelivery: string | null }[]>('/liveries'),
-        (all) => all.every(({ lastDelivery }) => lastDelivery !== null),
-      );
-      await use(server);
-      await server.stop();
-    },
-    { scope: 'worker', timeout: 120_000 },
-  ],
+  server: serverOf({ demo: 'delivered' }, (server) =>
+    until(
+      () => server.get<{ lastDelivery: string | null }[]>('/liveries'),
+      (all) => all.every(({ lastDelivery }) => lastDelivery !== null),
+    ),
+  ),
 });
 
 test('eight games in a row, each with a picture of what it loaded', async ({ page }) => {

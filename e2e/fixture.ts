@@ -1,21 +1,30 @@
 /** A server of the tests' own, and what a person does, in words. */
 import { test as base, expect, type Page } from '@playwright/test';
-import { startServer, type TestServer } from '../packages/server/src/testing/server.ts';
+import { startServer, type ServerOptions, type TestServer } from '../packages/server/src/testing/server.ts';
+
+type ServerOf = [
+  (nothing: object, use: (server: TestServer) => Promise<void>) => Promise<void>,
+  { scope: 'worker'; timeout: number },
+];
+
+/** A server for the tests of a worker. @param ready waits until it is as they want it */
+export const serverOf = (options: ServerOptions, ready?: (server: TestServer) => Promise<unknown>): ServerOf => [
+  // eslint-disable-next-line no-empty-pattern -- Playwright reads the names of fixtures from the pattern
+  async ({}, use) => {
+    const server = await startServer(options);
+    await ready?.(server);
+    await use(server);
+    await server.stop();
+  },
+  { scope: 'worker', timeout: 120_000 },
+];
 
 export const test = base.extend<{ errors: string[]; model: boolean; lead: boolean }, { server: TestServer }>({
   /** Whether the line that leads through a first livery is there: most painters have put it away. */
   lead: [false, { option: true }],
   /** Whether the model is drawn: in software that takes most of the machine, so only where a test looks at it. */
   model: [false, { option: true }],
-  server: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads the names of fixtures from the pattern
-    async ({}, use) => {
-      const server = await startServer({ demo: true });
-      await use(server);
-      await server.stop();
-    },
-    { scope: 'worker', timeout: 120_000 },
-  ],
+  server: serverOf({ demo: true }),
   baseURL: async ({ server }, use) => use(server.url),
   /** What the page complained of; every test ends with none. */
   errors: [
@@ -68,6 +77,26 @@ export async function add(page: Page, phase: string, maker: string): Promise<voi
   if (!gone) await item.click();
   // While the menu fades out it takes the pointer.
   await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+}
+
+/** Tabs until what has the focus is called so. @returns how often it was pressed @throws after a hundred stops */
+export async function tabTo(page: Page, name: RegExp, backwards = false): Promise<number> {
+  for (let k = 0; k < 100; k++) {
+    const found = await page.evaluate(() => {
+      const at = document.activeElement;
+      const labelled = at?.getAttribute('aria-labelledby');
+      return (
+        at?.getAttribute('aria-label') ??
+        (labelled ? document.getElementById(labelled)?.textContent : null) ??
+        (at as HTMLInputElement | null)?.labels?.[0]?.textContent ??
+        at?.textContent ??
+        ''
+      );
+    });
+    if (name.test(found.trim())) return k;
+    await page.keyboard.press(backwards ? 'Shift+Tab' : 'Tab');
+  }
+  throw new Error(`The keyboard does not reach ${name}.`);
 }
 
 export const layers = (page: Page) => page.getByRole('tree').getByRole('treeitem');

@@ -4,21 +4,11 @@ import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import type { Locator, Page } from '@playwright/test';
-import { test as base, expect } from './fixture.ts';
-import { startServer, type TestServer } from '../packages/server/src/testing/server.ts';
+import { test as base, expect, serverOf } from './fixture.ts';
+import type { TestServer } from '../packages/server/src/testing/server.ts';
 
 /** A world that nobody has changed: the guide names what comes along. */
-const test = base.extend<object, { server: TestServer }>({
-  server: [
-    // eslint-disable-next-line no-empty-pattern -- Playwright reads the names of fixtures from the pattern
-    async ({}, use) => {
-      const server = await startServer({ demo: true });
-      await use(server);
-      await server.stop();
-    },
-    { scope: 'worker', timeout: 120_000 },
-  ],
-});
+const test = base.extend<object, { server: TestServer }>({ server: serverOf({ demo: true }) });
 
 const GUIDE = path.resolve(import.meta.dirname, '../docs/guide');
 let folder: string;

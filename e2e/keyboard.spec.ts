@@ -1,26 +1,5 @@
 /** Adding, placing, reordering and delivering with the keyboard alone. */
-import type { Page } from '@playwright/test';
-import { expect, layerNames, saved, test } from './fixture.ts';
-
-/** Tabs until what has the focus is called so. @throws after a hundred stops */
-async function tabTo(page: Page, name: RegExp, backwards = false): Promise<void> {
-  for (let k = 0; k < 100; k++) {
-    const found = await page.evaluate(() => {
-      const at = document.activeElement;
-      const labelled = at?.getAttribute('aria-labelledby');
-      return (
-        at?.getAttribute('aria-label') ??
-        (labelled ? document.getElementById(labelled)?.textContent : null) ??
-        (at as HTMLInputElement | null)?.labels?.[0]?.textContent ??
-        at?.textContent ??
-        ''
-      );
-    });
-    if (name.test(found.trim())) return;
-    await page.keyboard.press(backwards ? 'Shift+Tab' : 'Tab');
-  }
-  throw new Error(`The keyboard does not reach ${name}.`);
-}
+import { expect, layerNames, saved, tabTo, test } from './fixture.ts';
 
 test('a livery is started, painted, reordered and delivered without a mouse', async ({ page }) => {
   test.setTimeout(240_000);

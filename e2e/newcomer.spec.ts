@@ -1,5 +1,5 @@
 /** From nothing to the first own livery in a stand-in game, as somebody would who has never seen this: by what the page itself says. */
-import { expect, saved, test } from './fixture.ts';
+import { expect, saved, tabTo, test } from './fixture.ts';
 
 test.use({ lead: true });
 
@@ -69,28 +69,19 @@ test('the same by keyboard alone, in under 60 presses', async ({ page }) => {
     presses++;
     await page.keyboard.press(key);
   };
-  /** Tab until something of that name has the focus. */
-  const tabTo = async (name: RegExp) => {
-    for (let i = 0; i < 60; i++) {
-      const found = await page.evaluate(() => {
-        const at = document.activeElement as HTMLElement | null;
-        return at?.getAttribute('aria-label') ?? at?.textContent ?? '';
-      });
-      if (name.test(found.trim())) return;
-      await press('Tab');
-    }
-    throw new Error(`The keyboard does not reach ${name}.`);
+  const goTo = async (name: RegExp) => {
+    presses += await tabTo(page, name);
   };
   await page.goto('/');
   await expect(page.getByText('Turnstone 7').first()).toBeVisible();
-  await tabTo(/^Start a livery$/);
+  await goTo(/^Start a livery$/);
   await press('Enter');
   await expect(page.getByRole('textbox', { name: 'Name' })).toBeFocused();
   await page.keyboard.type('By keys');
   await press('Enter');
   const next = page.getByRole('region', { name: 'What is next' });
   await expect(next.getByText('Put a ground on')).toBeVisible();
-  await tabTo(/^Add a solid$/);
+  await goTo(/^Add a solid$/);
   await press('Enter');
   await expect(next.getByRole('button', { name: 'Add a stripe' })).toBeFocused();
   await press('Enter');
@@ -101,13 +92,13 @@ test('the same by keyboard alone, in under 60 presses', async ({ page }) => {
   await press('Enter');
   await expect(page).toHaveURL(/\/proof$/);
   await expect(page.getByText('Painted').first()).toBeVisible();
-  await tabTo(/^Deliver$/);
+  await goTo(/^Deliver$/);
   await press('Enter');
   await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeEnabled();
-  await tabTo(/^Deliver \d/);
+  await goTo(/^Deliver \d/);
   await press('Enter');
   await expect(page.getByText('Delivered', { exact: true })).toBeVisible({ timeout: 90_000 });
-  await tabTo(/^Open in the test bay$/);
+  await goTo(/^Open in the test bay$/);
   await press('Enter');
   await expect(page).toHaveURL(/\/bay\//);
   expect(presses).toBeLessThan(60);

@@ -5,8 +5,9 @@ import { root } from './steps.mjs';
 
 const target = path.join(root, 'docs/notices.md');
 const OURS = ['core', 'sync', 'node', 'server', 'web', 'cli'].map((name) => `packages/${name}`);
-/** In a package: the texts that it wants passed on. */
+/** Of what says whose a package is, at most so many characters. */
 const MOST_WORDS = 160;
+/** In a package: the texts that it wants passed on. */
 const TEXT = /^(licen[cs]e|copying|notice|ofl)([.-].*)?$/i;
 
 /** Where a package finds one that it names, as Node looks for it. @param all `packages` of package-lock.json */

@@ -72,23 +72,6 @@ export const quad =
   (u, v) =>
     [0, 1, 2].map((k) => (a[k] * (1 - u) + b[k] * u) * (1 - v) + (d[k] * (1 - u) + c[k] * u) * v) as unknown as Vec;
 
-/** A tube along a line, `radius` by how far along; seen from outside, u runs around and v along. */
-export const tube =
-  (from: Vec, to: Vec, radius: (t: number) => number, flat = 1): Patch['at'] =>
-  (u, v) => {
-    const axis = [0, 1, 2].map((k) => to[k] - from[k]);
-    const length = Math.hypot(...axis);
-    const w = axis.map((value) => value / length);
-    const side = Math.abs(w[1]) > 0.9 ? [1, 0, 0] : [0, 1, 0];
-    const p = [w[1] * side[2] - w[2] * side[1], w[2] * side[0] - w[0] * side[2], w[0] * side[1] - w[1] * side[0]];
-    const pl = Math.hypot(...p);
-    const q = [w[1] * p[2] - w[2] * p[1], w[2] * p[0] - w[0] * p[2], w[0] * p[1] - w[1] * p[0]];
-    const [c, s] = [Math.cos(2 * Math.PI * u), Math.sin(2 * Math.PI * u)];
-    return [0, 1, 2].map(
-      (k) => from[k] + axis[k] * v + radius(v) * ((p[k] / pl) * c + (q[k] / pl) * s * flat),
-    ) as unknown as Vec;
-  };
-
 /** What is never painted: lamps, rails, glass. Several of one name are one part. */
 export const fitting = (
   name: string,

@@ -26,6 +26,19 @@ export async function readGameFolder(root: string): Promise<Map<string, Uint8Arr
   return files;
 }
 
+/** What changes when anything in a game's folder does, without reading its files: their names, sizes, times and places on disk. */
+export async function stampOf(root: string): Promise<string> {
+  const names = await namesIn(root);
+  const stamps = await Promise.all(
+    names.map(async (name) => {
+      // One that goes meanwhile is another folder already.
+      const found = await stat(path.join(root, name)).catch(() => null);
+      return [name, found?.size, found?.mtimeMs, found?.ino];
+    }),
+  );
+  return hashOf(JSON.stringify(stamps));
+}
+
 /** Reads a game's folder on this machine; each file once. */
 export async function folderReader(root: string): Promise<GameReader> {
   const names = await namesIn(root);

@@ -60,14 +60,22 @@ function noise(x: number, y: number): number {
   return ((h ^ (h >>> 16)) >>> 0) / 2 ** 32;
 }
 
+/** The n-th setting of a skin, 0 the first: the middle texel of its box, RGBA8. */
+export const settingAt = (skin: BayPicture, n: number): Uint8Array => {
+  const at = ((976 + 16) * skin.width + 16 + n * 40 + 16) * 4;
+  return skin.pixels.subarray(at, at + 4);
+};
+
+/** The same colour, covering all. */
+const whole = ([r, g, b]: Rgba): Rgba => [r, g, b, 1];
+
 /** @param skin 1024 x 1024, as the game read it. @returns opaque RGBA8 of the size that is asked for, 16:9 */
 export function drawLevel(skin: BayPicture, width: number): BayPicture {
   const height = Math.round((width * HIGH) / WIDE);
   const unit = width / WIDE;
   const pixels = new Uint8Array(width * height * 4);
   const setting = (key: keyof typeof SETTINGS): Rgba => {
-    const at = ((976 + 16) * skin.width + 16 + SETTINGS[key] * 40 + 16) * 4;
-    const [r, g, b, a] = skin.pixels.subarray(at, at + 4);
+    const [r, g, b, a] = settingAt(skin, SETTINGS[key]);
     return [r, g, b, a / 255];
   };
   const over = (x: number, y: number, [r, g, b]: Rgba | readonly [number, number, number], alpha: number) => {
@@ -76,7 +84,6 @@ export function drawLevel(skin: BayPicture, width: number): BayPicture {
     pixels[i] += (r - pixels[i]) * alpha;
     pixels[i + 1] += (g - pixels[i + 1]) * alpha;
     pixels[i + 2] += (b - pixels[i + 2]) * alpha;
-    pixels[i + 3] = 255;
   };
   /** Over a box of the layout; `share` 0..1 says how much at a point of it. */
   const fill = (
@@ -93,10 +100,10 @@ export function drawLevel(skin: BayPicture, width: number): BayPicture {
   };
 
   const [skyTop, skyFoot] = [setting('skyTop'), setting('skyFoot')];
-  fill(0, 0, WIDE, HORIZON, [...skyTop.slice(0, 3), 1] as unknown as Rgba);
-  fill(0, 0, WIDE, HORIZON, [...skyFoot.slice(0, 3), 1] as unknown as Rgba, (_, y) => (y / HORIZON) ** 1.4);
+  fill(0, 0, WIDE, HORIZON, whole(skyTop));
+  fill(0, 0, WIDE, HORIZON, whole(skyFoot), (_, y) => (y / HORIZON) ** 1.4);
   const [shallow, deep, foam] = [setting('shallow'), setting('deep'), setting('foam')];
-  fill(0, HORIZON, WIDE, HIGH, [deep[0], deep[1], deep[2], 1]);
+  fill(0, HORIZON, WIDE, HIGH, whole(deep));
   fill(
     0,
     HORIZON,

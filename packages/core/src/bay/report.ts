@@ -59,3 +59,10 @@ export const newReport = (livery: string, title = livery): BayReport => ({
   ignored: [],
   facts: [],
 });
+
+/** Which of the liveries that a game lists is shown: the one that is wanted by its key or by the path of one of its files, else the last. */
+export function shownOf(keys: readonly string[], wanted: string | null): string | undefined {
+  if (wanted !== null && keys.includes(wanted)) return wanted;
+  const inPath = keys.filter((key) => wanted?.includes(key)).toSorted((a, b) => b.length - a.length);
+  return inPath[0] ?? keys.at(-1);
+}

@@ -1,5 +1,5 @@
 /** All that there is to know of a kind of layer but how it is drawn: what it is made of, where it lies, what can be set, how it begins. */
-import type { MarkPlace } from '../surface/markPlace.ts';
+import type { MarkPlace } from '../livery/markPlace.ts';
 import type { Phase } from '../livery/layerBase.ts';
 import type { Paint } from '../livery/paint.ts';
 

@@ -30,8 +30,8 @@ export function newSheet(template: Template, sheet: TemplateSheet): LiverySheet 
   };
 }
 
-/** A new livery for a template, with what the template begins with. @param template the template's document, @param hash under which it is stored */
-export function newLivery(template: Template, hash: Sha256, name: string): Livery {
+/** A new livery for a template, with what the template begins with. @param template the template's document, @param hash under which it is stored, @param team for whom it is */
+export function newLivery(template: Template, hash: Sha256, name: string, team = ''): Livery {
   return {
     schema: 1,
     particulars: {
@@ -39,7 +39,7 @@ export function newLivery(template: Template, hash: Sha256, name: string): Liver
       key: slugOf(name).slice(0, 32).replace(/-+$/, ''),
       number: '1',
       registration: '',
-      team: '',
+      team,
       author: '',
     },
     // Of its own: a colour that comes from another livery is told from these by its id.

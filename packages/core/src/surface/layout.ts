@@ -91,7 +91,7 @@ const MOST_TEXELS = 6_000_000;
 const MOST_ISLANDS = 2 ** 24;
 
 /** Visits the texels, wrapped into the sheet, whose centres a triangle covers: row by row, as runs of indices. */
-function eachSpan(
+export function eachSpan(
   [ax, ay, bx, by, cx, cy]: readonly [number, number, number, number, number, number],
   width: number,
   height: number,

@@ -6,6 +6,7 @@ import { sheetNamed, type Subject } from '../livery/template.ts';
 import type { Island } from './islands.ts';
 import type { SheetCover } from './layout.ts';
 import { nearestInside } from '../raster/nearest.ts';
+import { roomiest } from './roomiest.ts';
 import { edgeOf, weld } from './weld.ts';
 
 export interface LocatorIsland {
@@ -146,43 +147,10 @@ export function locatorOf(
 /** For each island the texel that is farthest from anything that is not the island. */
 function labelPlaces(subject: Subject, sheetKey: string, { width, height, island }: SheetCover) {
   const sheet = sheetNamed(subject, sheetKey);
-  const edge = new Uint8Array(width * height);
-  for (let y = 0, i = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, i++) {
-      const own = island[i];
-      const rim = x === 0 || y === 0 || x === width - 1 || y === height - 1;
-      if (
-        own === 0 ||
-        rim ||
-        island[i - 1] !== own ||
-        island[i + 1] !== own ||
-        island[i - width] !== own ||
-        island[i + width] !== own
-      )
-        edge[i] = 1;
-    }
-  }
-  const nearest = nearestInside(edge, width, height);
-  const best = new Map<number, { i: number; distance: number }>();
-  for (let i = 0; i < island.length; i++) {
-    if (island[i] === 0) continue;
-    const dx = (i % width) - (nearest[i] % width);
-    const dy = Math.floor(i / width) - Math.floor(nearest[i] / width);
-    const distance = dx * dx + dy * dy;
-    const known = best.get(island[i]);
-    if (!known || distance > known.distance) best.set(island[i], { i, distance });
-  }
   const sx = sheet.width / width;
   const sy = sheet.height / height;
-  return [...best].map(
-    ([number, { i, distance }]) =>
-      [
-        number,
-        {
-          x: ((i % width) + 0.5) * sx,
-          y: (Math.floor(i / width) + 0.5) * sy,
-          radius: Math.sqrt(distance) * Math.min(sx, sy),
-        },
-      ] as const,
+  return [...roomiest(island, width, height)].map(
+    ([number, { x, y, room }]) =>
+      [number, { x: (x + 0.5) * sx, y: (y + 0.5) * sy, radius: room * Math.min(sx, sy) }] as const,
   );
 }

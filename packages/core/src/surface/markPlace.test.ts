@@ -76,3 +76,19 @@ test('on every sheet of the demo world the place is on a part, with room', async
       expect(place.radius, `${template.key} ${sheet.key}`).toBeGreaterThan(Math.min(sheet.width, sheet.height) / 40);
     }
 });
+
+test('UVs that are nothing, and sheets covered ten thousand times over, end soon', () => {
+  const subject = wall(0, false);
+  const spoilt = (uvs: number[]) => ({ ...subject, mesh: { ...subject.mesh, uvs } });
+  for (const value of [NaN, Infinity, 1e30])
+    expect(markPlace(spoilt(subject.mesh.uvs.map(() => value)), 'face')).toBeNull();
+  // Each repeats the sheet 64 times: followed cell by cell at 128 to a side that would be 1e10 of them.
+  const many = 10_000;
+  const indices = Array.from({ length: many }, () => [0, 2, 1]).flat();
+  const heaped = {
+    ...subject,
+    mesh: { ...subject.mesh, indices, uvs: [0, 0, 8, 0, 8, 8, 0, 8, ...subject.mesh.uvs.slice(8)] },
+    parts: [{ ...subject.parts[0], count: many }],
+  };
+  expect(markPlace(heaped, 'face')).not.toBeNull();
+});

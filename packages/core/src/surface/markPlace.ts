@@ -1,22 +1,14 @@
 import type { Subject } from '../livery/template.ts';
+import type { MarkPlace } from '../livery/markPlace.ts';
 import { handOf } from './islands.ts';
+import { eachSpan } from './layout.ts';
+import { roomiest } from './roomiest.ts';
 import { triangleOnSheet } from './triangles.ts';
-
-/** Where a mark is seen, and how it stands there. */
-export interface MarkPlace {
-  /** Texels. */
-  x: number;
-  y: number;
-  /** Degrees clockwise that set it upright on the model, -180..180. */
-  turn: number;
-  /** How far there is room around it, texels. */
-  radius: number;
-  /** The art is seen backwards there. */
-  mirrored: boolean;
-}
 
 /** Cells along the longer side of the sheet in which room is looked for. */
 const CELLS = 128;
+/** Cells that all triangles of a sheet may cover together. */
+const MOST_CELLS = 1_000_000;
 /** Of a normal, how much of it lies level: more than this, and people look at what is there. */
 const SIDEWAYS = 0.55;
 /** Turns that are nearly square to the sheet are made so, degrees. */
@@ -29,32 +21,25 @@ const NEARLY = 4;
 export function markPlace(subject: Subject, sheetKey: string): MarkPlace | null {
   const sheet = subject.sheets.find(({ key }) => key === sheetKey);
   if (!sheet) return null;
-  const cell = Math.max(sheet.width, sheet.height) / CELLS;
-  const [columns, rows] = [Math.ceil(sheet.width / cell), Math.ceil(sheet.height / cell)];
   const { mesh } = subject;
+  const parts = subject.parts.filter((part) => part.sheet === sheetKey);
+  // Triangles that lie on one another a hundred times over are looked at more coarsely: the work stays.
+  let covered = 0;
+  for (const { first, count } of parts)
+    for (let t = first; t < first + count; t++) covered += areaOf(triangleOnSheet(mesh, t, sheet.width, sheet.height));
+  const scale = Math.min(
+    1,
+    CELLS / Math.max(sheet.width, sheet.height),
+    covered > 0 ? Math.sqrt(MOST_CELLS / covered) : 1,
+  );
+  const [columns, rows] = [sheet.width, sheet.height].map((side) => Math.max(1, Math.round(side * scale)));
   /** The triangle in the middle of each cell, or -1; the first one has it. */
   const owner = new Int32Array(columns * rows).fill(-1);
-  for (const part of subject.parts) {
-    if (part.sheet !== sheetKey) continue;
-    for (let t = part.first; t < part.first + part.count; t++) {
-      const [ax, ay, bx, by, cx, cy] = triangleOnSheet(mesh, t, sheet.width, sheet.height);
-      const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
-      if (area === 0) continue;
-      const last = (value: number, most: number) => Math.min(most - 1, Math.floor(value / cell));
-      for (let j = Math.max(0, Math.floor(Math.min(ay, by, cy) / cell)); j <= last(Math.max(ay, by, cy), rows); j++)
-        for (
-          let i = Math.max(0, Math.floor(Math.min(ax, bx, cx) / cell));
-          i <= last(Math.max(ax, bx, cx), columns);
-          i++
-        ) {
-          if (owner[j * columns + i] >= 0) continue;
-          const [x, y] = [(i + 0.5) * cell, (j + 0.5) * cell];
-          const p = ((bx - x) * (cy - y) - (by - y) * (cx - x)) / area;
-          const q = ((cx - x) * (ay - y) - (cy - y) * (ax - x)) / area;
-          if (p >= 0 && q >= 0 && p + q <= 1) owner[j * columns + i] = t;
-        }
-    }
-  }
+  for (const { first, count } of parts)
+    for (let t = first; t < first + count; t++)
+      eachSpan(triangleOnSheet(mesh, t, columns, rows), columns, rows, (from, to) => {
+        for (let i = from; i < to; i++) if (owner[i] < 0) owner[i] = t;
+      });
   const looksSideways = (t: number) => {
     let level = 0;
     for (let k = 0; k < 3; k++) {
@@ -63,49 +48,31 @@ export function markPlace(subject: Subject, sheetKey: string): MarkPlace | null 
     }
     return level >= SIDEWAYS;
   };
-  const aside = (at: number) => owner[at] >= 0 && looksSideways(owner[at]);
-  const widest = widestOf(columns, rows, aside) ?? widestOf(columns, rows, (at) => owner[at] >= 0);
-  if (!widest) return null;
-  const [x, y] = [(widest.column + 0.5) * cell, (widest.row + 0.5) * cell];
-  const radius = widest.room * cell;
+  const widest = (free: (t: number) => boolean) =>
+    roomiest(
+      owner.map((t) => (t >= 0 && free(t) ? 1 : 0)),
+      columns,
+      rows,
+    ).get(1);
+  const found = widest(looksSideways) ?? widest(() => true);
+  if (!found) return null;
+  const [x, y] = [((found.x + 0.5) * sheet.width) / columns, ((found.y + 0.5) * sheet.height) / rows];
+  const radius = Math.max(0.5, found.room) / scale;
+  const middle = owner[found.y * columns + found.x];
   return {
     x: Math.round(x),
     y: Math.round(y),
     radius,
-    turn: turnAt(subject, sheet, owner[widest.row * columns + widest.column], x, y, radius, owner),
-    mirrored: handOf(mesh, owner[widest.row * columns + widest.column]) < 0,
+    turn: turnAt(subject, sheet, middle, x, y, radius, owner),
+    mirrored: handOf(mesh, middle) < 0,
   };
 }
 
-/** The cell with the most room around it, in cells; the border of the sheet is no room. Null: none is free. */
-function widestOf(columns: number, rows: number, free: (at: number) => boolean) {
-  const room = new Float64Array(columns * rows);
-  const near = (i: number, j: number) => (i < 0 || j < 0 || i >= columns || j >= rows ? 0 : room[j * columns + i]);
-  const DIAGONAL = Math.SQRT2;
-  for (let j = 0; j < rows; j++)
-    for (let i = 0; i < columns; i++)
-      if (free(j * columns + i))
-        room[j * columns + i] = Math.min(
-          near(i - 1, j) + 1,
-          near(i, j - 1) + 1,
-          near(i - 1, j - 1) + DIAGONAL,
-          near(i + 1, j - 1) + DIAGONAL,
-        );
-  let best: { column: number; row: number; room: number } | null = null;
-  for (let j = rows - 1; j >= 0; j--)
-    for (let i = columns - 1; i >= 0; i--) {
-      const at = j * columns + i;
-      room[at] = Math.min(
-        room[at],
-        near(i + 1, j) + 1,
-        near(i, j + 1) + 1,
-        near(i + 1, j + 1) + DIAGONAL,
-        near(i - 1, j + 1) + DIAGONAL,
-      );
-      if (room[at] > 0 && room[at] >= (best?.room ?? 0)) best = { column: i, row: j, room: room[at] };
-    }
-  return best;
-}
+/** Of a triangle on its sheet, square texels; of one without an end, none. */
+const areaOf = ([ax, ay, bx, by, cx, cy]: ReturnType<typeof triangleOnSheet>): number => {
+  const area = Math.abs((bx - ax) * (cy - ay) - (by - ay) * (cx - ax)) / 2;
+  return Number.isFinite(area) ? area : 0;
+};
 
 /** Upright is where the model rises, over the triangles near a place; on what lies flat, as the sheet has it. */
 function turnAt(

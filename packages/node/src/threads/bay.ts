@@ -1,4 +1,5 @@
 /** What a stand-in game's players see, drawn by its own loader from its own folder; runs in threads. */
+import { shownOf } from '@wet-lacquer/core/bay/report.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -20,28 +21,21 @@ const [WIDTH, HEIGHT] = [560, 360];
 /** Of a texture's levels the smallest that is still this wide. */
 const ENOUGH = 512;
 
-/** @param livery its key in the game; null: the first. @param began what a new livery begins with, for the thing as it is shipped */
+/** @param began what a new livery begins with, for the thing as it is shipped */
 export async function bayPicture(task: {
   game: string;
   template: Template;
   files: ReadonlyMap<string, Uint8Array>;
-  livery: string | null;
   began: Scene | null;
 }): Promise<BayShot> {
-  const { template, files, livery } = task;
+  const { template, files } = task;
   const game = bayGame(task.game);
-  const keys = game?.list(files).keys ?? [];
-  const chosen = livery !== null && keys.includes(livery) ? livery : keys.at(-1);
+  const liveries = game?.list(files).keys ?? [];
+  const chosen = shownOf(liveries, null);
   const report = game && chosen !== undefined ? game.load(files, chosen) : null;
+  const facts = { livery: report?.livery ?? null, title: report?.title ?? null, liveries };
   const drawn = report && game?.draw?.(report, WIDTH);
-  if (drawn) {
-    return {
-      png: await png({ width: drawn.width, height: drawn.height, data: drawn.pixels }),
-      livery: report.livery,
-      title: report.title,
-      liveries: keys,
-    };
-  }
+  if (drawn) return { ...facts, png: await png({ ...drawn, data: drawn.pixels }) };
   const sheets: Map<string, Image8> = task.began ? await draftsOf(task.began) : new Map();
   for (const sheet of report?.sheets ?? []) {
     if (sheet.status !== 'shown' || sheet.key.includes('/')) continue;
@@ -49,10 +43,5 @@ export async function bayPicture(task: {
     sheets.set(sheet.key, { width, height, data: pixels });
   }
   const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16 };
-  return {
-    png: await png(portrait(template, sheets, look)),
-    livery: report?.livery ?? null,
-    title: report?.title ?? null,
-    liveries: keys,
-  };
+  return { ...facts, png: await png(portrait(template, sheets, look)) };
 }

@@ -13,8 +13,7 @@ const draftStep = ({ width, height }: { width: number; height: number }) =>
 /** All sheets for the model's picture, large ones in a coarse step. */
 export async function draftsOf(scene: Scene): Promise<Map<string, Image8>> {
   const sheets = new Map<string, Image8>();
-  for (const { key, width, height } of scene.template.sheets)
-    sheets.set(key, await draftOf(scene, key, draftStep({ width, height })));
+  for (const { key } of scene.template.sheets) sheets.set(key, await draftOf(scene, key));
   return sheets;
 }
 

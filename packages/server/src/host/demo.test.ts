@@ -1,5 +1,5 @@
 /** The demo world in its games: published from what is kept, equal to what the engine makes now, and loaded by the games' own readers. */
-import { writeFileSync, mkdirSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { strFromU8, unzipSync } from 'fflate';
 import { expect, test } from 'vitest';
@@ -75,6 +75,10 @@ test('a game whose folder is another already gets its livery as any other delive
   const taken = path.join(folder, `liveries/launch-${slot}`);
   mkdirSync(taken, { recursive: true });
   writeFileSync(path.join(taken, `launch-${slot}_bow.dds`), 'somebody was here');
+  // A list that its livery continues is no longer as it came: the entry is made for it as it is.
+  const list = path.join(gameFolder(server.data, 'ninth-meridian'), 'hangar.list');
+  const longer = readFileSync(list, 'utf8').replace('Works white', 'Works grey');
+  writeFileSync(list, longer);
   await server.kill();
   // Anew, with that folder and an empty database.
   const again = await startServer({ demo: 'delivered', data: server.data });
@@ -86,5 +90,8 @@ test('a game whose folder is another already gets its livery as any other delive
   const launch = cards.find(({ name }) => name.startsWith('Dunlin'))!;
   const [delivery] = await again.get<DeliveryCard[]>(`/liveries/${launch.id}/deliveries`);
   expect([delivery.state, delivery.slot]).toEqual(['done', slot + 1]);
+  const listed = readFileSync(list, 'utf8');
+  expect(listed.startsWith(longer)).toBe(true);
+  expect(listed).toContain('tern-mail');
   await again.stop();
 });

@@ -3,8 +3,6 @@ import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promise
 import path from 'node:path';
 import { strFromU8, unzip, unzipSync, type Unzipped } from 'fflate';
 import { z } from 'zod';
-import { heldIn } from '@wet-lacquer/core/held.ts';
-import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
 import { gameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { askDelivery, beginDelivery, openDelivery } from '../jobs/askDelivery.ts';
@@ -15,7 +13,7 @@ import { transact, type Db } from '../store/db.ts';
 import { addDecal } from '../store/decals.ts';
 import { listTemplates, putTemplate } from '../store/templates.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { commitFiles, getDelivery, takeDelivery } from '../store/deliveries.ts';
+import { commitKept, getDelivery } from '../store/deliveries.ts';
 import { log } from './log.ts';
 import type { Services } from './services.ts';
 
@@ -130,28 +128,15 @@ async function finished({ db }: Services, id: string): Promise<void> {
 async function deliverStored(services: Services, id: string, file: string): Promise<boolean> {
   const { db, config, publish } = services;
   if (!existsSync(file)) return false;
-  const entries = await unzipped(new Uint8Array(await readFile(file)));
-  const {
-    files,
-    zip,
-    folder,
-    slot,
-    spec: key,
-  } = Stored.parse(JSON.parse(strFromU8(heldIn(new Map(Object.entries(entries)), 'delivery.json'))));
-  const open = await openDelivery(services, id, key);
-  const { target, plan } = open;
-  const begins = (path: string) => target.bases.get(path)?.bytes;
-  const same = files.every(({ name, base }) => {
-    if (base === undefined) return true;
-    const now = begins(plan.folder + name) ?? begins(name);
-    return base === (now ? hashOf(now) : null);
-  });
-  if (!same || slot !== target.slot || folder !== plan.folder) return false;
+  const { 'delivery.json': about, ...blobs } = await unzipped(new Uint8Array(await readFile(file)));
+  const kept = Stored.parse(JSON.parse(strFromU8(about)));
+  const open = await openDelivery(services, id, kept.spec);
+  // Files that it continues are looked at when it is published: changed ones make it be encoded anew.
+  if (kept.slot !== open.target.slot || kept.folder !== open.plan.folder) return false;
   const made = await transact(db, async (tx) => {
-    for (const [name, content] of Object.entries(entries)) if (name.startsWith('blobs/')) await putBlob(tx, content);
+    for (const content of Object.values(blobs)) await putBlob(tx, content);
     const { id: one } = await beginDelivery(tx, config, id, open);
-    const taken = await takeDelivery(tx, one);
-    if (taken) await commitFiles(tx, taken, { files, zip, seconds: 0 });
+    await commitKept(tx, one, kept);
     return one;
   });
   publish();

@@ -5,6 +5,8 @@ import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { describe } from '@wet-lacquer/node/makeFiles.ts';
+import type { PlanAnswer } from '@wet-lacquer/sync/answers.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
@@ -67,6 +69,18 @@ export async function beginDelivery(
     ...(batch && { batch }),
   });
 }
+
+/** What a plan would write, by names alone. */
+export const plannedBy = ({ key, gameName }: DeliverySpec, plan: DeliveryPlan): PlanAnswer => ({
+  spec: { key, gameName },
+  folder: plan.folder,
+  package: plan.package,
+  files: plan.files.map((file) => ({
+    name: file.name,
+    what: describe(file),
+    leftOut: file.kind === 'sheet' ? file.leftOut : null,
+  })),
+});
 
 export interface Wish {
   /** Keys of specs; left out: all that it is delivered by. */

@@ -4,22 +4,21 @@ import { Router } from 'express';
 import type { GameCard, GameFile, GameShown } from '@wet-lacquer/sync/answers.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
-import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
+import { gameFolder, readGameFolder, stampOf } from '@wet-lacquer/node/gameFolder.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { holdLatest } from '@wet-lacquer/core/held.ts';
-import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { BayShot } from '@wet-lacquer/node/threads/bay.ts';
 import { z } from 'zod';
 import { sceneOf } from '../jobs/scene.ts';
-import { listTemplates } from '../store/templates.ts';
+import { templateOfGame } from '../store/templates.ts';
 import { answer, bodyOf } from './http.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
 
 /** Pictures that are kept: one of each game and a few more. */
 const MOST_PICTURES = 24;
-const Shown = z.object({ livery: z.string().max(200).optional(), own: z.literal('yes').optional() });
+const Shown = z.object({ own: z.literal('yes').optional() });
 
 /** The stand-in games' own folders, as they are on disk, and a picture of each; what is looked at closely is loaded in the browser. */
 export function bay({ config, db, threads }: Services): Router {
@@ -49,19 +48,20 @@ export function bay({ config, db, threads }: Services): Router {
 
   /** What a game's players see, by its own loader, and a name for this very picture: it changes when anything in the folder does. */
   const shot = async (game: string, query: unknown): Promise<{ key: string; made: BayShot }> => {
-    const { livery, own } = bodyOf(Shown, query);
+    const { own } = bodyOf(Shown, query);
     const root = rootOf(game);
-    const template = (await listTemplates(db)).find(({ document }) => document.game === game);
+    const template = await templateOfGame(db, game);
     if (!template) throw new NotFound('There is no template of this game.');
-    const files = own ? new Map<string, Uint8Array>() : await readGameFolder(root);
     const { document, hash } = template;
-    const key = hashOf(
-      JSON.stringify([game, hash, livery, ...[...files].map(([name, bytes]) => [name, hashOf(bytes)])]),
-    );
-    const began = own ? await sceneOf(db, newLivery(document, Sha256.parse(hash), 'Own')) : null;
-    const making =
-      pictures.get(key) ??
-      threads.run('bayPicture', { game, template: document, files, livery: livery ?? null, began });
+    const key = hashOf(`${hash} ${own ?? (await stampOf(root))}`);
+    const make = async () =>
+      threads.run('bayPicture', {
+        game,
+        template: document,
+        files: own ? new Map<string, Uint8Array>() : await readGameFolder(root),
+        began: own ? await sceneOf(db, newLivery(document, hash, 'Own')) : null,
+      });
+    const making = pictures.get(key) ?? make();
     holdLatest(pictures, key, making, MOST_PICTURES);
     try {
       return { key, made: await making };

@@ -18,17 +18,16 @@ import { getBlob, getBlobs } from '../store/blobs.ts';
 import { getSpec, specOf } from '../store/specs.ts';
 import { getTemplate } from '../store/templates.ts';
 import type { Services } from '../host/services.ts';
-import { askDelivery, openDelivery } from '../jobs/askDelivery.ts';
+import { askDelivery, openDelivery, plannedBy } from '../jobs/askDelivery.ts';
 import { checkWritable, takeBack } from '../jobs/publish.ts';
 import { pathsIn } from '../jobs/target.ts';
 import {
   cancelDelivery,
-  commitFiles,
+  commitKept,
   createDelivery,
   getDelivery,
   lastBy,
   listDeliveries,
-  takeDelivery,
   type Delivery,
 } from '../store/deliveries.ts';
 import type { DeliveredFile } from '../store/schema.ts';
@@ -100,17 +99,7 @@ export function deliveriesOf(services: Services): Router {
     const template = await getTemplate(db, state.pins.template);
     const spec = key ? await getSpec(db, key) : await specOf(db, state, template);
     const plan = planDelivery(state, template, spec);
-    const files = plan.files.map((file) => ({
-      name: file.name,
-      what: describe(file),
-      leftOut: file.kind === 'sheet' ? file.leftOut : null,
-    }));
-    answer<PlanAnswer>(res, {
-      spec: { key: spec.key, gameName: spec.gameName },
-      folder: plan.folder,
-      package: plan.package,
-      files,
-    });
+    answer<PlanAnswer>(res, plannedBy(spec, plan));
   });
 
   router.get('/deliveries', async (req, res) => {
@@ -148,8 +137,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
     const host = config.hostId;
     const again = { liveryId, revision, specKey, specVersion, host, game, folder, package: pack, slot, bases, credits };
     const made = await createDelivery(db, { ...again, repeat: true });
-    const taken = await takeDelivery(db, made.id);
-    await commitFiles(db, taken!, { files: before.files, zip: before.zip, seconds: 0 });
+    await commitKept(db, made.id, before);
     publish();
     res.status(201).json(publicDelivery(await getDelivery(db, made.id)));
   });

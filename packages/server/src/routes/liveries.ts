@@ -97,8 +97,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
 
   router.post('/', async (req, res) => {
     const { template: hash, name, team, choices } = bodyOf(NewLivery, req.body);
-    const begun = newLivery(await getTemplate(db, hash), hash, name);
-    const livery = { ...begun, particulars: { ...begun.particulars, team } };
+    const livery = newLivery(await getTemplate(db, hash), hash, name, team);
     for (const { layers } of livery.sheets.flatMap((sheet) => sheet.maps))
       for (const [choice, option] of Object.entries(choices))
         layers.splice(0, layers.length, ...withChoice(layers, choice, option));

@@ -18,10 +18,10 @@ import type { OutlinePicture } from '@wet-lacquer/node/threads/templates.ts';
 import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
-import { describe } from '@wet-lacquer/node/makeFiles.ts';
 import { specOf } from '../store/specs.ts';
 import type { KeptTexts, NewerTemplate, PlanAnswer, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { templatePicture } from '../jobs/picture.ts';
+import { plannedBy } from '../jobs/askDelivery.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { sceneOf } from '../jobs/scene.ts';
 import type { Services } from '../host/services.ts';
@@ -266,16 +266,11 @@ export function templates({ db, threads }: Services): Router {
     const { name, team } = bodyOf(Naming, req.query);
     const { hash } = req.params;
     const template = await getTemplate(db, hash);
-    const begun = newLivery(template, Sha256.parse(hash), name);
-    const livery = { ...begun, particulars: { ...begun.particulars, team } };
+    const livery = newLivery(template, Sha256.parse(hash), name, team);
     const spec = await specOf(db, livery, template);
-    const plan = planDelivery(livery, template, spec);
-    answer<PlanAnswer>(res, {
-      spec: { key: spec.key, gameName: spec.gameName },
-      folder: plan.folder,
-      package: plan.package,
-      files: plan.files.map((file) => ({ name: file.name, what: describe(file), leftOut: null })),
-    });
+    // Nothing is painted yet: nothing is left out for that.
+    const { files, ...plan } = plannedBy(spec, planDelivery(livery, template, spec));
+    answer<PlanAnswer>(res, { ...plan, files: files.map((file) => ({ ...file, leftOut: null })) });
   });
 
   /** The newest version of a template and what it changes; null: this is it. */

@@ -38,6 +38,16 @@ export async function putTemplate(tx: Tx, document: Template, picture?: string):
 export const listTemplates = async (tx: Tx): Promise<{ hash: string; document: Template }[]> =>
   tx.select({ hash: template.hash, document: template.document }).from(template).orderBy(asc(template.createdAt));
 
+/** The first template of a game, in its newest version; null: there is none. Documents are read once: this can be asked often. */
+export async function templateOfGame(tx: Tx, game: string): Promise<{ hash: Sha256; document: Template } | null> {
+  const rows = await tx.select({ hash: template.hash }).from(template).orderBy(asc(template.createdAt));
+  const all = await Promise.all(
+    rows.map(async ({ hash }) => ({ hash: hash as Sha256, document: await getTemplate(tx, hash) })),
+  );
+  const replaced = new Set(all.map(({ document }) => document.replaces));
+  return all.find(({ hash, document }) => document.game === game && !replaced.has(hash)) ?? null;
+}
+
 /** The specs that templates bring, oldest first; their meshes stay where they are. */
 export async function ownSpecs(tx: Tx): Promise<DeliverySpec[]> {
   const own = sql<DeliverySpec | null>`${template.document} -> 'ownSpec'`;

@@ -17,3 +17,7 @@ export function size(bytes: number): string {
 }
 
 export const count = (n: number, one: string, many = `${one}s`): string => `${n} ${n === 1 ? one : many}`;
+
+/** A size in texels: one number where it is square. */
+export const sidesOf = ({ width, height }: { width: number; height: number }): string =>
+  width === height ? String(width) : `${width} x ${height}`;

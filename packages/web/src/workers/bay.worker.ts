@@ -1,6 +1,6 @@
 /** The stand-in games' loaders, away from the main thread. They see the game's folder and nothing else. */
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
-import type { BayPicture, BayReport, Ignored } from '@wet-lacquer/core/bay/report.ts';
+import { shownOf, type BayPicture, type BayReport, type Ignored } from '@wet-lacquer/core/bay/report.ts';
 
 export interface BayAsk {
   n: number;
@@ -24,9 +24,7 @@ self.onmessage = ({ data }: MessageEvent<BayAsk>) => {
   const game = bayGame(data.game);
   if (!game) return;
   const { keys, ignored } = game.list(data.files);
-  const wanted = data.livery ?? '';
-  const inPath = keys.filter((key) => wanted.includes(key)).toSorted((a, b) => b.length - a.length);
-  const chosen = keys.includes(wanted) ? wanted : (inPath[0] ?? keys.at(-1));
+  const chosen = shownOf(keys, data.livery);
   const report = chosen ? game.load(data.files, chosen) : null;
   const scene = (report && game.draw?.(report, SCENE_WIDTH)) ?? null;
   self.postMessage({ n: data.n, keys, ignored, report, scene } satisfies BayAnswer);

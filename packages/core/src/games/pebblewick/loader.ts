@@ -5,7 +5,7 @@
 import { notShown, shownSheet } from '../../bay/dds.ts';
 import { readPng } from '../../bay/pictures.ts';
 import { newReport, type BayGame } from '../../bay/report.ts';
-import { drawLevel } from '../../bay/level.ts';
+import { drawLevel, settingAt } from '../../bay/level.ts';
 
 const WORDS = '[a-z0-9]+(?:-[a-z0-9]+)*';
 const NAME = new RegExp(`^(${WORDS})\\+(${WORDS})\\+([0-9]{4})\\.png$`);
@@ -72,8 +72,7 @@ export const loader: BayGame = {
       report.sheets.push(shownSheet('level', file, [read]));
       report.loaded.push(file);
       for (const [i, label] of BOXES.entries()) {
-        const at = ((976 + 16) * 1024 + 16 + i * 40 + 16) * 4;
-        const [r, g, b, a] = read.pixels.subarray(at, at + 4);
+        const [r, g, b, a] = settingAt(read, i);
         const hex = `#${[r, g, b].map((value) => value.toString(16).padStart(2, '0')).join('')}`;
         report.facts.push({ label, value: a === 0 ? 'gone' : `${Math.round((a * 100) / 255)} %`, hex });
       }

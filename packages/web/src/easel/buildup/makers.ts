@@ -4,7 +4,7 @@ import type { LayerMaker } from '@wet-lacquer/core/layers/data.ts';
 import { Layer, LAYERS, PHASES, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
-import type { MarkPlace } from '@wet-lacquer/core/surface/markPlace.ts';
+import type { MarkPlace } from '@wet-lacquer/core/livery/markPlace.ts';
 import { boxOfMesh } from '@wet-lacquer/core/surface/triangles.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 

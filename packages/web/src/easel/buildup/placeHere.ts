@@ -1,6 +1,7 @@
 import { mapsOf, sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { markPlace, type MarkPlace } from '@wet-lacquer/core/surface/markPlace.ts';
+import type { MarkPlace } from '@wet-lacquer/core/livery/markPlace.ts';
+import { markPlace } from '@wet-lacquer/core/surface/markPlace.ts';
 import { useView } from '../flat/view.ts';
 import type { Place } from './makers.ts';
 

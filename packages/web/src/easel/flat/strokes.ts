@@ -13,7 +13,7 @@ import type { EaselDocument } from '../document.ts';
 import { paintIn, useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
 import { announce, choose, useSession } from '../session.ts';
-import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { Piece } from './pieces.ts';
 import { paintTarget, targetsOn, topBrushwork } from './strokeTargets.ts';
 import type { TilePainter } from './tilePainter.ts';
@@ -65,12 +65,11 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     return onTrouble('Clone works on one sheet at a time: leave the surface first.');
   if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
     return onTrouble('Masks are painted on one sheet at a time: leave the surface first.');
-  const before = useSession.getState().chosen;
-  const many = layersOf(doc.use.getState().livery, sheet.key, map).length;
+  const before = { chosen: useSession.getState().chosen, livery: doc.use.getState().livery };
   const targets = targetsOn(doc, pieces);
-  /** Brushwork was put on for this stroke: given up, it goes with it. */
-  const fresh = layersOf(doc.use.getState().livery, sheet.key, map).length > many;
   const target = heldIn(targets, sheet.key);
+  /** Brushwork was put on for this stroke: given up, it goes with it. */
+  const fresh = findLayer(before.livery, target.layer.id) === null;
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
@@ -186,7 +185,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
         painter.stroke(false);
         if (keep || !fresh) return;
         doc.undo();
-        choose(before);
+        choose(before.chosen);
       });
   };
   const up = (event: globalThis.PointerEvent) => event.pointerId === down.pointerId && end(true);

@@ -2,7 +2,8 @@ import { useEffect, useRef, useState } from 'react';
 import type { Texture } from 'three';
 import type { BayGame, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
-import { hasWebGl, levelsTexture, LIGHTS, Stage, type LightPreset } from '../../parts/stage.ts';
+import { Lights } from '../../parts/Lights.tsx';
+import { hasWebGl, levelsTexture, Stage, type LightPreset } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { Toggle } from '../../parts/Toggle.tsx';
 import { INK } from '../../theme.ts';
@@ -49,11 +50,7 @@ export function BayModel({ template, sheets, view }: Props) {
       <Craft {...shown} sheets={sheets} called={beside ? 'as delivered' : null} />
       <div style={{ position: 'absolute', left: 10, right: 10, bottom: 10, display: 'flex', flexWrap: 'wrap', gap: 6 }}>
         <Group name="Light">
-          {LIGHTS.map((preset) => (
-            <Toggle key={preset} on={preset === light && !night} disabled={night} onChange={() => setLight(preset)}>
-              {preset}
-            </Toggle>
-          ))}
+          <Lights light={night ? null : light} onLight={setLight} />
         </Group>
         <Group name="Distance">
           {(Object.keys(DISTANCES) as Distance[]).map((one) => (

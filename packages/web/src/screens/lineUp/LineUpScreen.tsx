@@ -9,7 +9,8 @@ import type { BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answe
 import { get, sentenceOf } from '../../lib/api.ts';
 import { Column, Row } from '../../parts/layout.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
-import { hasWebGl, LIGHTS, Stage, type LightPreset } from '../../parts/stage.ts';
+import { Lights } from '../../parts/Lights.tsx';
+import { hasWebGl, Stage, type LightPreset } from '../../parts/stage.ts';
 import { Hidden, Quiet } from '../../parts/text.tsx';
 import { Toggle } from '../../parts/Toggle.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -160,11 +161,7 @@ function Lined({ members }: { members: readonly Member[] }) {
       </ul>
       <div style={{ position: 'absolute', left: 10, bottom: 10, padding: 6, background: INK.panel }}>
         <Row gap={6} wrap>
-          {LIGHTS.map((preset) => (
-            <Toggle key={preset} on={preset === light} onChange={() => setLight(preset)}>
-              {preset}
-            </Toggle>
-          ))}
+          <Lights light={light} onLight={setLight} />
           <Toggle on={same} onChange={setSame}>
             All one size
           </Toggle>

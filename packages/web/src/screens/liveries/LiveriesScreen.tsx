@@ -1,11 +1,11 @@
 import { Button, LinearProgress, Snackbar } from '@mui/material';
 import { useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import type { BrokenCard, LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { Column, Row } from '../../parts/layout.tsx';
 import { Heading } from '../../parts/text.tsx';
-import { send, sendFile, sentenceOf } from '../../lib/api.ts';
+import { send, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
@@ -14,6 +14,7 @@ import { Bin } from './Bin.tsx';
 import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
 import { Storage } from './Storage.tsx';
+import { useBundle } from './useBundle.ts';
 import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx';
 
 export function LiveriesScreen() {
@@ -24,22 +25,9 @@ export function LiveriesScreen() {
   const [weighing, setWeighing] = useState(false);
   /** The livery that was put into the bin last. */
   const [binned, setBinned] = useState<LiveryCard | BrokenCard | null>(null);
-  const [opening, setOpening] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
-  const navigate = useNavigate();
+  const { opening, open } = useBundle(setProblem);
 
-  const open = async (chosen: File) => {
-    setOpening(chosen.name);
-    setProblem(null);
-    try {
-      const { id } = await sendFile<{ id: string }>('/liveries/open', chosen);
-      await navigate(`/liveries/${id}`);
-    } catch (failure) {
-      setProblem(`${chosen.name}: ${sentenceOf(failure)}`);
-    } finally {
-      setOpening(null);
-    }
-  };
   const bin = async (card: LiveryCard | BrokenCard, into: boolean) => {
     try {
       if (into) await send('DELETE', `/liveries/${card.id}`);

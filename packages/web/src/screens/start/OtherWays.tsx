@@ -1,33 +1,30 @@
-import { useState, type ReactNode } from 'react';
+import type { ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { LinearProgress } from '@mui/material';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
-import { sendFile, sentenceOf } from '../../lib/api.ts';
+import { sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { INK } from '../../theme.ts';
+import { useBundle } from '../liveries/useBundle.ts';
 import { bringIn, chosen } from '../templates/bring.ts';
 import { OverSkin } from '../templates/OverSkin.tsx';
 
 /** Ways to a livery that begin with files, each with a line of what it takes. */
-export function OtherWays({ subject, onProblem }: { subject: string | null; onProblem(sentence: string): void }) {
+export function OtherWays({
+  subject,
+  onProblem,
+}: {
+  subject: string | null;
+  onProblem(sentence: string | null): void;
+}) {
   const navigate = useNavigate();
-  const [opening, setOpening] = useState<string | null>(null);
+  const { opening, open } = useBundle(onProblem);
   const bring = async (files: FileList) => {
     try {
       await navigate(`/templates/bring/${await bringIn(chosen(files))}`);
     } catch (failure) {
       onProblem(sentenceOf(failure));
-    }
-  };
-  const open = async (bundle: File) => {
-    setOpening(bundle.name);
-    try {
-      const { id } = await sendFile<{ id: string }>('/liveries/open', bundle);
-      await navigate(`/liveries/${id}`);
-    } catch (failure) {
-      onProblem(`${bundle.name}: ${sentenceOf(failure)}`);
-      setOpening(null);
     }
   };
   return (

@@ -1,10 +1,8 @@
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { sidesOf } from '../../lib/words.ts';
 import { Quiet } from '../../parts/text.tsx';
 import { INK } from '../../theme.ts';
 import './start.css';
-
-const sizeOf = ({ width, height }: { width: number; height: number }) =>
-  width === height ? String(width) : `${width} x ${height}`;
 
 /** A subject by its picture: one of a group of which one is chosen. */
 export function SubjectCard({ template, on, onChoose }: { template: TemplateCard; on: boolean; onChoose(): void }) {
@@ -25,7 +23,7 @@ export function SubjectCard({ template, on, onChoose }: { template: TemplateCard
         <Quiet>for {gameName}</Quiet>
       </span>
       <span style={{ padding: '0 10px 8px', fontSize: 12 }}>
-        {sheets.map((sheet) => `${sheet.name} ${sizeOf(sheet)}`).join(', ')}
+        {sheets.map((sheet) => `${sheet.name} ${sidesOf(sheet)}`).join(', ')}
       </span>
     </label>
   );

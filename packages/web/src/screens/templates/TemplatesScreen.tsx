@@ -2,6 +2,7 @@ import { LinearProgress } from '@mui/material';
 import { Link, useNavigate } from 'react-router';
 import useSWR from 'swr';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import { sidesOf } from '../../lib/words.ts';
 import { Column } from '../../parts/layout.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
@@ -80,7 +81,7 @@ export function TemplatesScreen() {
                     {template.own && ', from files brought in'}
                   </Quiet>
                   <div style={{ marginTop: 6 }}>
-                    {template.sheets.map((sheet) => `${sheet.name} ${sizeOf(sheet)}`).join(', ')}
+                    {template.sheets.map((sheet) => `${sheet.name} ${sidesOf(sheet)}`).join(', ')}
                   </div>
                 </div>
               </Link>
@@ -91,6 +92,3 @@ export function TemplatesScreen() {
     </Column>
   );
 }
-
-const sizeOf = ({ width, height }: { width: number; height: number }) =>
-  width === height ? String(width) : `${width} x ${height}`;
