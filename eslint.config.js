@@ -9,9 +9,10 @@ const coreMayImport = {
   raster: ['colour', 'kernels'],
   shapes: ['raster'],
   surface: ['raster', 'colour', 'livery'],
-  // Of layers and filters only what each kind is made of: */data.ts; of texture which formats there are.
-  livery: ['colour', 'raster', 'layers', 'filters', 'texture'],
-  layers: ['shapes', 'paint', 'surface', 'colour', 'raster', 'livery'],
+  projectors: ['surface', 'livery'],
+  // Of layers, filters and projectors only what each kind is made of: */data.ts; of texture which formats there are.
+  livery: ['colour', 'raster', 'layers', 'filters', 'projectors', 'texture'],
+  layers: ['shapes', 'paint', 'projectors', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
   paint: ['colour', 'raster', 'livery'],
   depends: ['layers', 'livery'],

@@ -1,10 +1,22 @@
-/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|surface|storage]: measures, prints, changes nothing. */
+/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|surface|model|storage]: measures, prints, changes nothing. */
 import os from 'node:os';
 import { build, debian, packages } from './steps.mjs';
 import { runWithCluster } from './withCluster.mjs';
 
 const which = process.argv[2];
-const known = ['easel', 'delivery', 'over', 'games', 'size', 'texture', 'layered', 'bake', 'surface', 'storage'];
+const known = [
+  'easel',
+  'delivery',
+  'over',
+  'games',
+  'size',
+  'texture',
+  'layered',
+  'bake',
+  'surface',
+  'model',
+  'storage',
+];
 if (which && !known.includes(which)) {
   console.error(`npm run bench -- ${known.join('|')}`);
   process.exit(2);

@@ -1,5 +1,5 @@
 /** Where two states of a livery differ, for small pictures of steps. */
-import { isDrawn, kindOf } from '../layers/index.ts';
+import { isDrawn, boundsOf } from '../layers/index.ts';
 import type { Box } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
@@ -31,7 +31,7 @@ export function changedSpot(
         const strokes = strokesApart(old, now);
         if (strokes) return boxOfTiles(strokes);
         const boxOf = (layer: Layer | null, of: Livery, from: Sources): Box | null | undefined =>
-          layer ? (isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(of, from, sheet.key)) : null) : undefined;
+          layer ? (isDrawn(layer) ? boundsOf(layer, envOf(of, from, sheet.key)) : null) : undefined;
         return joined(boxOf(old, before, sources.before), boxOf(now, after, sources.after));
       });
       if (boxes.length > 0) {

@@ -1,6 +1,6 @@
 /** The picture of a map: layers, groups, masks, clipping and filters on 16-bit premultiplied RGBA. */
 import { applyFilters, looksAtOne } from '../filters/index.ts';
-import { isDrawn, kindOf } from '../layers/index.ts';
+import { drawLayer, isDrawn, uniformIn } from '../layers/index.ts';
 import type { Region } from '../layers/kind.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import type { Layer } from '../livery/layer.ts';
@@ -79,8 +79,7 @@ function content(node: LayerNode, region: Region, scene: Scene, out: Uint16Array
   if (layer.kind === 'group') {
     if (hooks) hooks.compose(node, region, scene, out, true);
     else composeNodes(inside, region, scene, out);
-  } else if (isDrawn(layer) && !hooks?.draw(layer, region, scene, out))
-    kindOf(layer).draw(layer, region, scene.env, out);
+  } else if (isDrawn(layer) && !hooks?.draw(layer, region, scene, out)) drawLayer(layer, region, scene.env, out);
 }
 
 /** Parts, mask and opacity. */
@@ -187,7 +186,7 @@ export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: 
   )
     return null;
   if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
-  const texel = kindOf(layer).uniform?.(layer, region, scene.env);
+  const texel = uniformIn(layer, region, scene.env);
   if (!texel) return null;
   const share = Math.round(layer.opacity * 655.35);
   return [mul16(texel[0], share), mul16(texel[1], share), mul16(texel[2], share), mul16(texel[3], share)];

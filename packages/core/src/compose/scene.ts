@@ -1,5 +1,5 @@
 /** Everything that one map of one sheet is drawn from. */
-import { isDrawn, kindOf } from '../layers/index.ts';
+import { isDrawn, reaches } from '../layers/index.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import { looksAtOne, marginOf } from '../filters/index.ts';
 import type { Layer } from '../livery/layer.ts';
@@ -74,8 +74,7 @@ const boxOfRegion = (region: Region): Box => ({
   bottom: region.y + region.height * region.step,
 });
 
-const meet = (a: Box | null, b: Box) =>
-  !a || (a.left < b.right && a.right > b.left && a.top < b.bottom && a.bottom > b.top);
+const meet = (a: Box, b: Box) => a.left < b.right && a.right > b.left && a.top < b.bottom && a.bottom > b.top;
 
 /** Whether a layer, with what it holds, can change any texel of a region. */
 export function touches({ layer, inside }: LayerNode, region: Region, scene: Scene): boolean {
@@ -85,13 +84,7 @@ export function touches({ layer, inside }: LayerNode, region: Region, scene: Sce
   const near = seenBy(layer, region);
   if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
   if (layer.kind === 'adjust') return (layer.filters ?? []).some(looksAtOne);
-  return reaches(layer, near, scene.env);
-}
-
-function reaches(layer: Layer, region: Region, env: LayerEnv): boolean {
-  if (!isDrawn(layer)) return false;
-  const kind = kindOf(layer);
-  return meet(kind.bounds(layer, env), boxOfRegion(region)) && kind.reaches?.(layer, region) !== false;
+  return isDrawn(layer) && reaches(layer, near, scene.env);
 }
 
 /** Calls for each sample of a region that lies on one of some parts or cells, or, with `outside`, on none of them. */

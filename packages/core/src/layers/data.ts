@@ -2,6 +2,9 @@
 import type { MarkPlace } from '../livery/markPlace.ts';
 import type { Phase } from '../livery/layerBase.ts';
 import type { Paint } from '../livery/paint.ts';
+import type { ChoiceSetting, NumberSetting } from '../livery/settings.ts';
+
+export type { NumberSetting } from '../livery/settings.ts';
 
 /** A box: its middle, its sides before turning, and its turn; texels and degrees. */
 export interface Frame {
@@ -18,24 +21,6 @@ export interface Mirroring {
   across: 'x' | 'y';
   /** Lettering and decals keep their own way round, so that they can be read. */
   readable: boolean;
-}
-
-/** A number that is set: a key of the layer, what it is called, its unit and range. Left out: texels. */
-export interface NumberSetting {
-  key: string;
-  label: string;
-  unit?: '' | '°' | 'px' | 'm';
-  min?: number;
-  max?: number;
-  digits?: number;
-}
-
-/** One of several. */
-export interface ChoiceSetting {
-  is: 'choice';
-  key: string;
-  label: string;
-  options: readonly string[];
 }
 
 /** What a page shows of a layer's place: numbers in rows of at most two, one of several, or something of its own by name. */

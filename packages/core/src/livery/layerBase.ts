@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { LayerId } from './ids.ts';
 import { Filter, Mask, percent } from './paint.ts';
+import { Projector } from './projector.ts';
 import { words } from './words.ts';
 
 export const PHASES = ['Base', 'Pattern', 'Marks', 'Wear', 'Retouch'] as const;
@@ -28,6 +29,8 @@ export const layerBase = {
   oneOf: z.strictObject({ of: words(80, 1), is: words(80, 1) }).optional(),
   /** It shows only where the next layer below it, in the same group, that is not clipped itself has paint. */
   clipped: z.boolean().optional(),
+  /** It lies on the model: what it is drawn in is a plane of its own, brought there by this, and the same on every sheet. */
+  on: Projector.optional(),
   mask: Mask.optional(),
   /** Done to the layer's own picture, in this order. */
   filters: z.array(Filter).max(12).optional(),

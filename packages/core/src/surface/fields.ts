@@ -1,5 +1,6 @@
 /** What the model is like under the texels of a sheet: place, normal, tangent frame, size. Worked out for a window when it is asked for. */
 import type { MeshData } from '../livery/template.ts';
+import { TILE } from '../raster/image.ts';
 import { nearestInside } from '../raster/nearest.ts';
 import type { Window } from './raster.ts';
 import type { SheetSurface } from './surface.ts';
@@ -66,10 +67,10 @@ export class Plane {
   hand = 0;
   size = 0;
   private rank = -1;
-  /** Value at the sheet's origin, and what a texel to the right and one down add: three positions, three normals. */
-  private readonly origin = new Float64Array(6);
-  private readonly right = new Float64Array(6);
-  private readonly down = new Float64Array(6);
+  /** Value at the sheet's origin, and what a texel to the right and one down add: three positions, three normals (of no certain length). */
+  readonly origin = new Float64Array(6);
+  readonly right = new Float64Array(6);
+  readonly down = new Float64Array(6);
   /** Shares of the second and third corner: value at the origin, a texel to the right, one down, each. */
   private readonly shares = new Float64Array(6);
   private readonly mesh: MeshData;
@@ -85,38 +86,45 @@ export class Plane {
     const { corners, triangle } = this.surface.laid;
     const { indices, positions, normals } = this.mesh;
     const at = rank * 6;
-    const [ax, ay] = [corners[at], corners[at + 1]];
-    const [ux, uy, vx, vy] = [corners[at + 2] - ax, corners[at + 3] - ay, corners[at + 4] - ax, corners[at + 5] - ay];
+    const ax = corners[at];
+    const ay = corners[at + 1];
+    const ux = corners[at + 2] - ax;
+    const uy = corners[at + 3] - ay;
+    const vx = corners[at + 4] - ax;
+    const vy = corners[at + 5] - ay;
     const area = ux * vy - uy * vx;
-    this.shares.set([
-      (ay * vx - ax * vy) / area,
-      vy / area,
-      -vx / area,
-      (ax * uy - ay * ux) / area,
-      -uy / area,
-      ux / area,
-    ]);
+    const { shares, origin, right: r, down: s } = this;
+    shares[0] = (ay * vx - ax * vy) / area;
+    shares[1] = vy / area;
+    shares[2] = -vx / area;
+    shares[3] = (ax * uy - ay * ux) / area;
+    shares[4] = -uy / area;
+    shares[5] = ux / area;
     const t = triangle[rank] * 3;
-    const [a, b, c] = [indices[t] * 3, indices[t + 1] * 3, indices[t + 2] * 3];
+    const a = indices[t] * 3;
+    const b = indices[t + 1] * 3;
+    const c = indices[t + 2] * 3;
     for (let k = 0; k < 6; k++) {
       const values = k < 3 ? positions : normals;
-      const d = k % 3;
+      const d = k < 3 ? k : k - 3;
       const first = values[a + d];
-      const [p, q] = [values[b + d] - first, values[c + d] - first];
-      this.right[k] = (p * vy - q * uy) / area;
-      this.down[k] = (q * ux - p * vx) / area;
-      this.origin[k] = first - this.right[k] * ax - this.down[k] * ay;
+      const p = values[b + d] - first;
+      const q = values[c + d] - first;
+      r[k] = (p * vy - q * uy) / area;
+      s[k] = (q * ux - p * vx) / area;
+      origin[k] = first - r[k] * ax - s[k] * ay;
     }
-    const [r, s] = [this.right, this.down];
     const x = r[1] * s[2] - r[2] * s[1];
     const y = r[2] * s[0] - r[0] * s[2];
     const z = r[0] * s[1] - r[1] * s[0];
     this.size = Math.sqrt(Math.sqrt(x * x + y * y + z * z));
     // The plane's own normal, as the sheet turns it, against the mesh's in the middle of the triangle.
-    let facing = 0;
-    const [mx, my] = [ax + (ux + vx) / 3, ay + (uy + vy) / 3];
-    const face = [x, y, z];
-    for (let k = 0; k < 3; k++) facing += face[k] * (this.origin[k + 3] + r[k + 3] * mx + s[k + 3] * my);
+    const mx = ax + (ux + vx) / 3;
+    const my = ay + (uy + vy) / 3;
+    const facing =
+      x * (origin[3] + r[3] * mx + s[3] * my) +
+      y * (origin[4] + r[4] * mx + s[4] * my) +
+      z * (origin[5] + r[5] * mx + s[5] * my);
     this.hand = facing < 0 ? -1 : 1;
   }
 
@@ -193,7 +201,10 @@ export function eachAlong(
   eachOn(
     surface,
     region,
-    (plane) => ([origin, right, down] = plane.along(direction)),
+    (plane) => {
+      [origin, right, down] = plane.along(direction);
+      return true;
+    },
     (i, x, y) => visit(i, origin + right * x + down * y, right, down),
   );
 }
@@ -217,6 +228,7 @@ export function eachOfCorners(
     (plane, rank) => {
       const t = triangle[rank] * 3;
       [origin, right, down] = plane.between(corners[indices[t]], corners[indices[t + 1]], corners[indices[t + 2]]);
+      return true;
     },
     (i, x, y) => visit(i, origin + right * x + down * y),
   );
@@ -225,9 +237,33 @@ export function eachOfCorners(
 /** Calls for each sample of a region that a triangle has, gutters too, with its middle on the sheet; `onto` whenever that is another triangle. */
 function eachOn(
   surface: SheetSurface,
-  { x: left, y: top, width, height, step }: Samples,
+  region: Samples,
   onto: (plane: Plane, rank: number) => void,
   visit: (i: number, x: number, y: number) => void,
+): void {
+  eachRun(
+    surface,
+    region,
+    (plane, rank) => {
+      onto(plane, rank);
+      return true;
+    },
+    (i, x, y, count) => {
+      for (let k = 0; k < count; k++) visit(i + k, x + k, y);
+    },
+  );
+}
+
+/**
+ * Calls for each run of samples in a row of a region that one triangle has, gutters too: the first sample, the middle of it on the sheet, and how
+ * many there are. All runs of a triangle within a tile come after one another.
+ * @param onto before the runs of each triangle. @returns whether they are wanted
+ */
+export function eachRun(
+  surface: SheetSurface,
+  { x: left, y: top, width, height, step }: Samples,
+  onto: (plane: Plane, rank: number) => boolean,
+  visit: (i: number, x: number, y: number, count: number) => void,
 ): void {
   const [x0, y0] = [Math.floor(left / step), Math.floor(top / step)];
   const window = {
@@ -237,20 +273,25 @@ function eachOn(
     bottom: Math.min(surface.height, y0 + height),
   };
   if (window.left >= window.right || window.top >= window.bottom) return;
-  const ranks = surface.ranksIn(window);
   const plane = new Plane(surface);
-  let last = -1;
-  for (let y = window.top, k = 0; y < window.bottom; y++)
-    for (let x = window.left; x < window.right; x++, k++) {
-      const rank = ranks[k];
-      if (rank < 0) continue;
-      if (rank !== last) {
-        last = rank;
-        plane.of(rank);
-        onto(plane, rank);
+  surface.eachTileOf(window, ({ ranks, begins, runs }, tileX, tileY) => {
+    for (let t = 0; t < ranks.length; t++) {
+      let wanted: boolean | null = null;
+      for (let run = begins[t]; run < begins[t + 1]; run++) {
+        const from = runs[run * 2];
+        const y = tileY + Math.floor(from / TILE);
+        const first = Math.max(window.left, tileX + (from % TILE));
+        const end = Math.min(window.right, tileX + (from % TILE) + runs[run * 2 + 1]);
+        if (y < window.top || y >= window.bottom || first >= end) continue;
+        if (wanted === null) {
+          plane.of(ranks[t]);
+          wanted = onto(plane, ranks[t]);
+        }
+        if (!wanted) break;
+        visit((y - y0) * width + first - x0, first + 0.5, y + 0.5, end - first);
       }
-      visit((y - y0) * width + x - x0, x + 0.5, y + 0.5);
     }
+  });
 }
 
 /** Farthest that distances to an edge are told, in texels. */

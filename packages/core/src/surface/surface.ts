@@ -8,8 +8,21 @@ import { boxOfTriangles } from './triangles.ts';
 /** How far a layer that keeps to a part runs past the part's edge, in texels, so that filtering finds paint there. */
 export const GUTTER = 20;
 
-/** Bytes of tiles of triangles that one sheet keeps. */
+/** Bytes of runs of triangles that one sheet keeps. */
 const BUDGET = 24 * 2 ** 20;
+
+/** Runs of texels in a row of a tile that one triangle has, triangle by triangle. */
+export interface TileRuns {
+  /** Ranks (see SheetTriangles), each once. */
+  readonly ranks: Int32Array;
+  /** Where each one's runs begin; one more entry than there are ranks. */
+  readonly begins: Int32Array;
+  /** Two numbers a run: its first texel, row * TILE + column, and how many there are. */
+  readonly runs: Uint16Array;
+  readonly bytes: number;
+}
+
+const TILE_BITS = Math.log2(TILE);
 
 /** What is known of a tile: twice the part's index plus one, and 1 more where a triangle touches the texel; a number when it is that all over. */
 type Codes = number | Uint8Array | Uint16Array;
@@ -25,7 +38,8 @@ export class SheetSurface {
   readonly cells: readonly Cell[];
   private triangles: SheetTriangles | null = null;
   private readonly codes: Codes[] = [];
-  private readonly held = new Map<number, Int32Array>();
+  private readonly held = new Map<number, TileRuns>();
+  private heldBytes = 0;
   private readonly across: number;
 
   /** @param size left out: the sheet's own */
@@ -89,16 +103,26 @@ export class SheetSurface {
   /** Ranks (see SheetTriangles) of the triangles that have the texels of a window, gutters included; -1: none. */
   ranksIn({ left, top, right, bottom }: Window): Int32Array {
     const width = right - left;
-    const out = new Int32Array(width * (bottom - top));
-    for (let y = top; y < bottom; y++)
-      for (let x = left; x < right;) {
-        const end = Math.min(right, (Math.floor(x / TILE) + 1) * TILE);
-        const tile = this.tileAt(Math.floor(x / TILE), Math.floor(y / TILE));
-        const from = (y % TILE) * TILE + (x % TILE);
-        out.set(tile.subarray(from, from + end - x), (y - top) * width + x - left);
-        x = end;
-      }
+    const out = new Int32Array(width * (bottom - top)).fill(-1);
+    this.eachTileOf({ left, top, right, bottom }, ({ ranks, begins, runs }, x0, y0) => {
+      for (let k = 0; k < ranks.length; k++)
+        for (let run = begins[k]; run < begins[k + 1]; run++) {
+          const from = runs[run * 2];
+          const y = y0 + (from >> TILE_BITS);
+          if (y < top || y >= bottom) continue;
+          const x = x0 + (from & (TILE - 1));
+          const first = Math.max(x, left);
+          const end = Math.min(x + runs[run * 2 + 1], right);
+          if (first < end) out.fill(ranks[k], (y - top) * width + first - left, (y - top) * width + end - left);
+        }
+    });
     return out;
+  }
+
+  /** Calls for each tile that a window reaches into, with its runs and its first texel. */
+  eachTileOf({ left, top, right, bottom }: Window, visit: (runs: TileRuns, x: number, y: number) => void): void {
+    for (let ty = Math.floor(top / TILE); ty * TILE < bottom; ty++)
+      for (let tx = Math.floor(left / TILE); tx * TILE < right; tx++) visit(this.tileAt(tx, ty), tx * TILE, ty * TILE);
   }
 
   private codeAt(x: number, y: number): number {
@@ -124,8 +148,8 @@ export class SheetSurface {
     return (this.codes[ty * this.across + tx] ??= this.look(tx, ty).codes);
   }
 
-  /** Ranks of a tile, TILE x TILE; those that were not used for longest are worked out again. */
-  private tileAt(tx: number, ty: number): Int32Array {
+  /** Runs of a tile; those that were not used for longest are worked out again. */
+  private tileAt(tx: number, ty: number): TileRuns {
     const key = ty * this.across + tx;
     const known = this.held.get(key);
     if (known) {
@@ -135,12 +159,15 @@ export class SheetSurface {
     }
     const { ranks, codes } = this.look(tx, ty);
     this.codes[key] ??= codes;
-    this.held.set(key, ranks);
-    for (const oldest of this.held.keys()) {
-      if (this.held.size * TILE * TILE * 4 <= BUDGET) break;
+    const made = runsOf(ranks);
+    this.held.set(key, made);
+    this.heldBytes += made.bytes;
+    for (const [oldest, { bytes }] of this.held) {
+      if (this.heldBytes <= BUDGET || oldest === key) break;
       this.held.delete(oldest);
+      this.heldBytes -= bytes;
     }
-    return ranks;
+    return made;
   }
 
   /** Rasterises a tile with so much around it that its gutters find their islands. */
@@ -181,6 +208,40 @@ export class SheetSurface {
     }
     return { ranks, codes: packed(codes, (x1 - x0) * (y1 - y0) === TILE * TILE) };
   }
+}
+
+/** The runs of a tile's ranks, TILE x TILE, -1 where no triangle is. */
+function runsOf(of: Int32Array): TileRuns {
+  const numbers = new Map<number, number>();
+  const counts: number[] = [];
+  const found: number[] = [];
+  for (let k = 0; k < of.length;) {
+    const rank = of[k];
+    const from = k;
+    // The row ends where the tile does.
+    const end = (k | (TILE - 1)) + 1;
+    do k++;
+    while (k < end && of[k] === rank);
+    if (rank < 0) continue;
+    let number = numbers.get(rank);
+    if (number === undefined) {
+      numbers.set(rank, (number = numbers.size));
+      counts.push(0);
+    }
+    counts[number]++;
+    found.push(number, from, k - from);
+  }
+  const begins = new Int32Array(counts.length + 1);
+  for (let n = 0; n < counts.length; n++) begins[n + 1] = begins[n] + counts[n];
+  const next = begins.slice();
+  const runs = new Uint16Array(begins[counts.length] * 2);
+  for (let i = 0; i < found.length; i += 3) {
+    const at = next[found[i]]++ * 2;
+    runs[at] = found[i + 1];
+    runs[at + 1] = found[i + 2];
+  }
+  const ranks = Int32Array.from(numbers.keys());
+  return { ranks, begins, runs, bytes: (ranks.length + begins.length) * 4 + runs.length * 2 };
 }
 
 /** One number where a whole tile is alike, bytes where they are enough. */

@@ -21,15 +21,39 @@ export function reachOf({ positions }: MeshData): number {
  */
 export function weld(mesh: MeshData, step = placeStep(mesh)): { of: Int32Array; count: number } {
   const { positions } = mesh;
-  const known = new Map<string, number>();
-  const of = new Int32Array(positions.length / 3);
-  for (let v = 0; v < of.length; v++) {
-    const name = [0, 1, 2].map((c) => Math.round(positions[v * 3 + c] / step)).join();
-    let place = known.get(name);
-    if (place === undefined) known.set(name, (place = known.size));
-    of[v] = place;
+  const many = positions.length / 3;
+  const of = new Int32Array(many);
+  // A table of places by three whole numbers: of each its first vertex; free where it is -1.
+  let room = 16;
+  while (room < many * 2) room *= 2;
+  const table = new Int32Array(room).fill(-1);
+  const cells = new Float64Array(many * 3);
+  let count = 0;
+  for (let v = 0; v < many; v++) {
+    const [x, y, z] = [
+      Math.round(positions[v * 3] / step),
+      Math.round(positions[v * 3 + 1] / step),
+      Math.round(positions[v * 3 + 2] / step),
+    ];
+    cells[v * 3] = x;
+    cells[v * 3 + 1] = y;
+    cells[v * 3 + 2] = z;
+    let slot = (Math.imul(x, 73856093) ^ Math.imul(y, 19349663) ^ Math.imul(z, 83492791)) & (room - 1);
+    for (;;) {
+      const first = table[slot];
+      if (first < 0) {
+        table[slot] = v;
+        of[v] = count++;
+        break;
+      }
+      if (cells[first * 3] === x && cells[first * 3 + 1] === y && cells[first * 3 + 2] === z) {
+        of[v] = of[first];
+        break;
+      }
+      slot = (slot + 1) & (room - 1);
+    }
   }
-  return { of, count: known.size };
+  return { of, count };
 }
 
 /** More numbers than a mesh has of anything. */

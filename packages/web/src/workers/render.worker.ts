@@ -14,7 +14,7 @@ import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
-import { isDrawn, kindOf } from '@wet-lacquer/core/layers/index.ts';
+import { isDrawn, boundsOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering/draw.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
@@ -106,7 +106,7 @@ serve<WorkerAsks>({
     const env = envOf(now().livery, now().sources, place.sheet);
     const size = sizeOf(place.sheet);
     const whole = { left: 0, top: 0, right: size.width, bottom: size.height };
-    const box = (isDrawn(place.layer) && kindOf(place.layer).bounds(place.layer, env)) || whole;
+    const box = (isDrawn(place.layer) && boundsOf(place.layer, env)) || whole;
     const step = Math.max(1, Math.ceil(Math.max((box.right - box.left) / width, (box.bottom - box.top) / height)));
     const region = {
       x: Math.floor((box.left + box.right) / 2 - (width * step) / 2),

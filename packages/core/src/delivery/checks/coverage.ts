@@ -1,4 +1,4 @@
-import { isDrawn, kindOf } from '../../layers/index.ts';
+import { isDrawn, boundsOf } from '../../layers/index.ts';
 import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
@@ -21,8 +21,7 @@ export function islandsFor(template: Template): Island[] {
 /** The samples of a sheet that checks look at: all of it, or where one layer can be. */
 export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer, step = STEP): Region {
   const sheet = sheetNamed(input.template, sheetKey);
-  const box =
-    layer && isDrawn(layer) ? kindOf(layer).bounds(layer, envOf(input.livery, input.sources, sheetKey)) : null;
+  const box = layer && isDrawn(layer) ? boundsOf(layer, envOf(input.livery, input.sources, sheetKey)) : null;
   const low = (at: number) => Math.max(0, Math.floor(at / step));
   const [left, top] = box ? [low(box.left), low(box.top)] : [0, 0];
   const high = (at: number, side: number) => Math.ceil(Math.min(at, side) / step);

@@ -1,6 +1,6 @@
 /** What a look at an encoding is given and says, and what the looks share. */
 import { envOf, type Sources } from '../../compose/renderTile.ts';
-import { isDrawn, kindOf, type DrawnLayer } from '../../layers/index.ts';
+import { isDrawn, boundsOf, type DrawnLayer } from '../../layers/index.ts';
 import type { Box } from '../../layers/kind.ts';
 import type { Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
@@ -41,7 +41,7 @@ export interface ProofInput {
 
 /** The whole texels of an area that a layer can touch; null when it reaches none of them. */
 export function boundsIn(layer: DrawnLayer, env: ReturnType<typeof envOf>, area: Box): Box | null {
-  const box = kindOf(layer).bounds(layer, env) ?? area;
+  const box = boundsOf(layer, env) ?? area;
   const left = Math.max(area.left, Math.floor(box.left));
   const top = Math.max(area.top, Math.floor(box.top));
   const right = Math.min(area.right, Math.ceil(box.right));

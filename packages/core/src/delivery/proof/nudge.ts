@@ -1,5 +1,5 @@
 import { envOf, renderRegion, type Sources } from '../../compose/renderTile.ts';
-import { isDrawn, kindOf } from '../../layers/index.ts';
+import { isDrawn, boundsOf } from '../../layers/index.ts';
 import { applyEdit, type Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
 import { findLayer, type Livery } from '../../livery/livery.ts';
@@ -30,7 +30,7 @@ export function nudgeToGrid(livery: Livery, id: LayerId, format: FormatKey, sour
   if (!place || !('x' in place.layer)) return null;
   const { layer, sheet, map } = place;
   if (!isDrawn(layer)) return null;
-  const box = kindOf(layer).bounds(layer, envOf(livery, sources, sheet));
+  const box = boundsOf(layer, envOf(livery, sources, sheet));
   if (!box) return null;
   // Whole blocks, with room for the steps.
   const [left, top] = [Math.floor((box.left - 4) / 4) * 4, Math.floor((box.top - 4) / 4) * 4];

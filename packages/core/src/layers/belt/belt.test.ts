@@ -1,43 +1,10 @@
 /** The band is where the model says, on every sheet alike: against formulas for planes cut through plain bodies. */
 import { describe, expect, test } from 'vitest';
 import { renderCoarse } from '../../compose/renderSheet.ts';
-import type { MeshData, Template } from '../../livery/template.ts';
-import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../../testing/scenes.ts';
-
-type Vec = [number, number, number];
-interface Patch {
-  sheet: string;
-  /** Left, top, width and height of its island, of 1. */
-  box: [number, number, number, number];
-  at(u: number, v: number): Vec;
-  columns: number;
-  rows: number;
-}
-
-/** A template of patches of evenly spaced corners, normals from the origin. */
-function body(side: number, sheets: readonly string[], patches: readonly Patch[]): Template {
-  const mesh: MeshData = { positions: [], normals: [], uvs: [], indices: [] };
-  const parts = patches.map(({ sheet, box, at, columns, rows }, k) => {
-    const base = mesh.positions.length / 3;
-    for (let j = 0; j <= rows; j++)
-      for (let i = 0; i <= columns; i++) {
-        const p = at(i / columns, j / rows);
-        const long = Math.hypot(...p) || 1;
-        mesh.positions.push(...p);
-        mesh.normals.push(...p.map((v) => v / long));
-        mesh.uvs.push(box[0] + (box[2] * i) / columns, box[1] + (box[3] * j) / rows);
-      }
-    const first = mesh.indices.length / 3;
-    for (let j = 0; j < rows; j++)
-      for (let i = 0; i < columns; i++) {
-        const a = base + j * (columns + 1) + i;
-        mesh.indices.push(a, a + 1, a + columns + 2, a, a + columns + 2, a + columns + 1);
-      }
-    return { key: `p${k}`, name: `p${k}`, sheet, first, count: columns * rows * 2, hex: null };
-  });
-  const small = smallTemplate(side);
-  return { ...small, mesh, parts, sheets: sheets.map((key) => ({ ...small.sheets[0], key, name: key })) };
-}
+import type { Template } from '../../livery/template.ts';
+import { body, type Patch } from '../../testing/bodies.ts';
+import type { Vec } from '../../surface/vectors.ts';
+import { layerOf, smallLivery, sourcesFor } from '../../testing/scenes.ts';
 
 const belt = (set: object) =>
   layerOf('belt', { paint: { hex: '#ff0000' }, along: 'height', from: 0.25, to: 0.5, soft: 0, ...set });

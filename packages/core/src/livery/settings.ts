@@ -1,0 +1,19 @@
+/** What a page shows of things that can be set. */
+
+/** A number that is set: a key of the layer, what it is called, its unit and range. Left out: texels. */
+export interface NumberSetting {
+  key: string;
+  label: string;
+  unit?: '' | '°' | 'px' | 'm';
+  min?: number;
+  max?: number;
+  digits?: number;
+}
+
+/** One of several. */
+export interface ChoiceSetting {
+  is: 'choice';
+  key: string;
+  label: string;
+  options: readonly string[];
+}
