@@ -2,6 +2,7 @@ import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
 import { newImage, type Image8 } from '../raster/image.ts';
 import type { Template } from '../livery/template.ts';
 import { boxOfMesh } from './triangles.ts';
+import { dot } from './vectors.ts';
 
 export interface PortraitOptions {
   width: number;
@@ -167,5 +168,4 @@ function sphereAround(positions: readonly number[]): { centre: Vec; radius: numb
   return { centre, radius: Math.hypot(high[0] - centre[0], high[1] - centre[1], high[2] - centre[2]) };
 }
 
-const dot = (a: Vec, b: Vec) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const rgbOf = (hex: string) => [1, 3, 5].map((i) => Number.parseInt(hex.slice(i, i + 2), 16));

@@ -2,6 +2,7 @@
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { faceOf, type Island } from './islands.ts';
 import { triangleOnSheet } from './triangles.ts';
+import { cross, dot, minus } from './vectors.ts';
 import { placeStep, reachOf } from './weld.ts';
 
 export interface SymmetryPlane {
@@ -313,11 +314,3 @@ export const mirrored = ({ normal, offset }: SymmetryPlane, at: Vec): Vec => {
   const by = 2 * (dot(at, normal) - offset);
   return [at[0] - by * normal[0], at[1] - by * normal[1], at[2] - by * normal[2]];
 };
-
-const dot = (a: readonly number[], b: readonly number[]) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
-const minus = (a: Vec, b: Vec): Vec => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
-const cross = (a: Vec, b: Vec): Vec => [
-  a[1] * b[2] - a[2] * b[1],
-  a[2] * b[0] - a[0] * b[2],
-  a[0] * b[1] - a[1] * b[0],
-];

@@ -78,7 +78,7 @@ export function cube(side: number): Template {
     ['face'],
     faces.map(([out, right, down], k): Patch => ({
       sheet: 'face',
-      box: [0.03 + (k % 3) * 0.32, 0.05 + Math.floor(k / 3) * 0.45, 0.28, 0.42],
+      box: [0.03 + (k % 3) * 0.32, 0.05 + Math.floor(k / 3) * 0.45, 0.28, 0.28],
       at: (u, v) => plus(plus(out, right, 2 * u - 1), down, 2 * v - 1),
       normal: () => out,
       columns: 1,

@@ -32,9 +32,10 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
     layer: made,
     index: indexFor(layersOf(livery, to, map), phase, to === sheet ? chosen : null),
   });
-  const pieces = dataOf(layer).onModel
-    ? sheetsOnModel(template, sheet, map)
-    : piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
+  const pieces =
+    layer.on || dataOf(layer).onModel
+      ? sheetsOnModel(template, sheet, map)
+      : piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
   // On one surface over several sheets, the layer is put on each of them, and they are one from then on.
   const adds = pieces.map((piece) => {
     if (pieces.length === 1) return add(sheet, layer);
@@ -48,7 +49,7 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
 }
 
 /** The sheets over which something lies that is defined on the model: those of its parts that have the map, and the one at hand. */
-const sheetsOnModel = (template: Template, own: string, map: string): Piece[] =>
+export const sheetsOnModel = (template: Template, own: string, map: string): Piece[] =>
   template.sheets
     .filter(
       (sheet) =>

@@ -20,6 +20,7 @@ import {
   NearestFilter,
   NoToneMapping,
   PerspectiveCamera,
+  Plane,
   Raycaster,
   RingGeometry,
   Scene,
@@ -46,6 +47,9 @@ export interface ModelSpot {
   u: number;
   v: number;
   part: string;
+  /** Metres of the model, and out of its surface at length 1. */
+  position: [number, number, number];
+  normal: [number, number, number];
 }
 
 /** Whether this browser can show models. */
@@ -65,6 +69,8 @@ const bySoftware = (() => {
 
 const GROUND = '#808080';
 const SPIN_DEGREES_A_SECOND = 14;
+/** A turn to another view. */
+const TURN_MS = 140;
 
 export class Stage {
   private readonly renderer: WebGLRenderer;
@@ -78,10 +84,11 @@ export class Stage {
   private lights: Light[] = [];
   private frame = 0;
   private spinning = 0;
+  private turning = 0;
   private readonly centre: Vector3;
-  private readonly radius: number;
-  /** Told when the view has changed. */
-  moved: (() => void) | null = null;
+  /** Of the ball about the model, metres. */
+  readonly radius: number;
+  private readonly watchers = new Set<() => void>();
 
   constructor(
     canvas: HTMLCanvasElement,
@@ -135,10 +142,16 @@ export class Stage {
     this.controls.maxDistance = this.radius * 8;
     this.controls.addEventListener('change', () => {
       this.draw();
-      this.moved?.();
+      for (const told of this.watchers) told();
     });
     this.home();
     this.light('Overcast');
+  }
+
+  /** Tells whenever the view has changed. @returns what ends that */
+  onMoved(told: () => void): () => void {
+    this.watchers.add(told);
+    return () => this.watchers.delete(told);
   }
 
   /** Draws the line along which the model's two sides meet, or none. */
@@ -253,6 +266,7 @@ export class Stage {
     this.camera.fov = (2 * Math.atan(Math.tan((16 * Math.PI) / 180) / Math.min(1, this.camera.aspect)) * 180) / Math.PI;
     this.camera.updateProjectionMatrix();
     this.draw();
+    for (const told of this.watchers) told();
   }
 
   /** What is at a point of the canvas, -1..1 with y up. */
@@ -264,7 +278,54 @@ export class Stage {
     )[0];
     if (!hit?.uv) return null;
     const { part } = this.meshes.find((m) => m.mesh === hit.object)!;
-    return { sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name };
+    const out = hit.normal ?? hit.face!.normal;
+    return {
+      ...{ sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name },
+      ...{ position: hit.point.toArray(), normal: out.toArray() },
+    };
+  }
+
+  /** Where a place of the model is on the canvas, -1..1 with y up; null: behind the eye. */
+  seenAt(place: readonly [number, number, number]): { x: number; y: number } | null {
+    const at = new Vector3(...place).project(this.camera);
+    return at.z < 1 ? { x: at.x, y: at.y } : null;
+  }
+
+  /** The place of a plane through a point that is at a point of the canvas; null: the plane is seen edge on. */
+  onPlane(
+    x: number,
+    y: number,
+    through: readonly [number, number, number],
+    normal: readonly [number, number, number],
+  ): [number, number, number] | null {
+    this.ray.setFromCamera(new Vector2(x, y), this.camera);
+    const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...through));
+    const hit = this.ray.ray.intersectPlane(plane, new Vector3());
+    return hit && hit.toArray();
+  }
+
+  /** Looks at the model from a direction, in a short turn where motion is wanted. */
+  lookFrom(direction: readonly [number, number, number]): void {
+    const far = this.camera.position.distanceTo(this.controls.target);
+    const from = this.camera.position.clone().sub(this.controls.target).normalize();
+    // Straight above there is no way up: it is looked at from a hair aft.
+    const to = new Vector3(...direction).addScaledVector(
+      new Vector3(-1, 0, 0),
+      Math.abs(direction[1]) > 0.99 ? 1e-3 : 0,
+    );
+    to.normalize();
+    const began = performance.now();
+    const still = matchMedia('(prefers-reduced-motion: reduce)').matches;
+    const step = (now: number) => {
+      const share = still ? 1 : Math.min(1, (now - began) / TURN_MS);
+      const between = from.clone().lerp(to, share * share * (3 - 2 * share));
+      if (between.lengthSq() < 1e-4) between.set(from.z, 0.1, -from.x);
+      this.camera.position.copy(this.controls.target).addScaledVector(between.normalize(), far);
+      this.controls.update();
+      if (share < 1) this.turning = requestAnimationFrame(step);
+    };
+    cancelAnimationFrame(this.turning);
+    this.turning = requestAnimationFrame(step);
   }
 
   /** Marks a spot of the surface, or none. */
@@ -288,6 +349,7 @@ export class Stage {
 
   close(): void {
     this.spin(false);
+    cancelAnimationFrame(this.turning);
     cancelAnimationFrame(this.frame);
     this.controls.dispose();
     for (const { mesh } of this.meshes) mesh.geometry.dispose();

@@ -1,6 +1,8 @@
 import type { Template } from '../../livery/template.ts';
 import { sheetCover, type SheetCover } from '../../surface/layout.ts';
+import type { LayerOf } from '../../livery/layer.ts';
 import { layersOf } from '../../livery/livery.ts';
+import type { Projector } from '../../livery/projector.ts';
 import type { Check, Finding } from '../finding.ts';
 import { islandsFor, samplesOf } from './coverage.ts';
 
@@ -29,6 +31,38 @@ function handsOf(template: Template, sheet: string) {
 /** Lettering lies on an island when so much of it does. */
 const MOST = 0.4;
 
+/** On the model a plane is the same way round wherever it lies; only a mirror turns it, and that once for all sheets. */
+function backwardsOnModel(layer: LayerOf<'lettering'>, { partner }: Projector, sheet: string): Finding[] {
+  if (layer.across !== undefined && layer.across !== layer.id) return [];
+  const inMirror = partner?.readable === false;
+  if (!layer.mirrored && !inMirror) return [];
+  const { check, level } = { check: letteringBackwards.key, level: 'advice' } as const;
+  const title = `“${layer.name}” reads backwards`;
+  const show = { sheet, layer: layer.id };
+  if (layer.mirrored)
+    return [
+      {
+        ...{ check, level, title, show },
+        detail: inMirror ? 'It is mirrored, and only its partner reads right.' : 'It is mirrored on the model.',
+        fix: { label: 'Turn it round', edit: { do: 'set-layer', layer: layer.id, set: { mirrored: false } } },
+      },
+    ];
+  return [
+    {
+      ...{ check, level, title, show },
+      detail: 'Its partner on the other side is as a mirror shows it.',
+      fix: {
+        label: 'Let its partner be read',
+        edit: {
+          do: 'set-layer',
+          layer: layer.id,
+          set: { on: { ...layer.on!, partner: { ...partner!, readable: true } } },
+        },
+      },
+    },
+  ];
+}
+
 export const letteringBackwards: Check = {
   key: 'lettering-backwards',
   subject: 'lettering that reads',
@@ -39,6 +73,7 @@ export const letteringBackwards: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (layer.kind !== 'lettering' || layer.hidden) return [];
+        if (layer.on) return backwardsOnModel(layer, layer.on, sheet.key);
         const { upright, mirrored } = handsOf(template, sheet.key);
         const [sx, sy] = [mirrored.width / sheet.width, mirrored.height / sheet.height];
         let [all, straight, turned] = [0, 0, 0];

@@ -25,6 +25,6 @@ export const AlongProjector = z.strictObject({
 
 export const along: ProjectorData = {
   name: 'Along a line',
-  what: 'a strip that runs along a cut or along a line through places',
+  what: 'a strip on the surface',
   rows: [[metre('reach', 'reach', 1e-6)]],
 };

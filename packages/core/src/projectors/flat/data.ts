@@ -22,7 +22,7 @@ export const FlatProjector = z.strictObject({
 
 export const flat: ProjectorData = {
   name: 'Flat',
-  what: 'thrown along one direction; true to size on what faces it',
+  what: 'along one direction',
   rows: [
     [
       { key: 'limit', label: 'steepest', unit: '°', min: 1, max: 90 },

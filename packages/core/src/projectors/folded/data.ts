@@ -16,6 +16,6 @@ export const FoldedProjector = z.strictObject({
 
 export const folded: ProjectorData = {
   name: 'Folded',
-  what: 'laid on the surface and folded over edges',
+  what: 'over the edges',
   rows: [[metre('reach', 'reach', 1e-6)]],
 };

@@ -17,6 +17,6 @@ export const RoundProjector = z.strictObject({
 
 export const round: ProjectorData = {
   name: 'Round',
-  what: 'wrapped about an axis: fuselages, barrels, sleeves',
+  what: 'wrapped about an axis',
   rows: [],
 };

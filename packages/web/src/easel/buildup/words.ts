@@ -7,7 +7,7 @@ export function describe(layer: Layer, template: Template): string {
   const names = placeNames(template, null, layer.parts);
   const where =
     names.length === 0
-      ? dataOf(layer).onModel
+      ? layer.on || dataOf(layer).onModel
         ? 'on the model'
         : 'whole sheet'
       : names.length > 2

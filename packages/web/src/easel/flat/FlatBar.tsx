@@ -3,6 +3,7 @@ import { memo, useState } from 'react';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { shortNumber } from '@wet-lacquer/core/layers/data.ts';
 import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { PROJECTORS } from '@wet-lacquer/core/livery/projector.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { Mono } from '../../parts/text.tsx';
@@ -87,6 +88,7 @@ export const FlatBar = memo(function FlatBar({ sheet, layer }: { sheet: Template
 
 /** Where a layer lies, in a line; empty: it lies nowhere in particular. */
 const numbersOf = (layer: Layer): string => {
+  if (layer.on) return `on the model, ${PROJECTORS[layer.on.kind].name.toLowerCase()}`;
   const own = dataOf(layer).numbers(layer);
   return 'x' in layer ? `x ${shortNumber(layer.x)} y ${shortNumber(layer.y)} ${own}`.trimEnd() : own;
 };

@@ -52,7 +52,7 @@ export function Handles() {
   const layer = usePlaced(place && place.sheet === sheet ? place.layer : null);
   const width = useLetteringWidth(layer);
   const drag = useDrag(doc, layer);
-  if (!layer || layer.hidden) return null;
+  if (!layer || layer.hidden || layer.on) return null;
 
   const at = (p: Point) => toScreen(view, p.x, p.y);
   const frame = frameOf(layer, width);

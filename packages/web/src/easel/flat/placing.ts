@@ -25,9 +25,9 @@ export function inward(origin: Point, turn: number, p: Point): { along: number; 
   return { along: dx * cos + dy * sin, across: dy * cos - dx * sin };
 }
 
-/** The box of a layer that has one; lettering needs its width for a size of 1. */
+/** The box on the sheet of a layer that has one; lettering needs its width for a size of 1. */
 export const frameOf = (layer: Layer, letteringWidth: number | null): Frame | null =>
-  dataOf(layer).frame(layer, letteringWidth);
+  layer.on ? null : dataOf(layer).frame(layer, letteringWidth);
 
 export const holds = (frame: Frame, p: Point): boolean => {
   const { along, across } = inward(frame, frame.turn, p);

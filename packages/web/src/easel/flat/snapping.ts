@@ -63,7 +63,7 @@ export function snapLines(template: Template, sheetKey: string, layers: readonly
   const boxAt = (p: Point) =>
     parts.find(({ left, top, right, bottom }) => p.x >= left && p.x <= right && p.y >= top && p.y <= bottom);
   for (const layer of layers) {
-    if (layer.id === moving.id || layer.hidden || !('x' in layer)) continue;
+    if (layer.id === moving.id || layer.hidden || layer.on || !('x' in layer)) continue;
     const frame = frameOf(layer, null);
     if (frame) lines.push(...sidesOf(boundsOf(frame), layer.name));
     else lines.push({ axis: 'x', at: layer.x, name: layer.name }, { axis: 'y', at: layer.y, name: layer.name });

@@ -26,6 +26,7 @@ import { ColourFields } from './ColourFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
+import { OnModelFields } from './OnModelFields.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { PlaceFields, type FieldsProps } from './PlaceFields.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
@@ -74,7 +75,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
         {describe(layer, template)}
         {layer.hidden && ', hidden'}
       </p>
-      {layer.across !== undefined && (
+      {layer.across !== undefined && !layer.on && (
         <p style={{ margin: '2px 0 0', color: INK.quiet }}>Runs over several sheets: it is changed on all of them.</p>
       )}
       {disabled && <p style={{ margin: '4px 0 0', color: INK.amber }}>Locked: unlock it to change it.</p>}
@@ -90,7 +91,11 @@ export function LayerPanel({ layer }: { layer: Layer }) {
           )}
         </Placed>
         <KeepsTo layer={layer} disabled={disabled} set={set} />
+        {!layer.on && <OnModelFields layer={layer} disabled={disabled} set={set} />}
       </Section>
+      {layer.on && (
+        <Placed layer={layer}>{(live) => <OnModelFields layer={live} disabled={disabled} set={set} />}</Placed>
+      )}
       {also.size > 0 && <LineUp ids={[layer.id, ...also]} />}
       {layer.kind === 'decal' && <WarpFields layer={layer} disabled={disabled} set={set} />}
       {layer.kind === 'decal' && layer.source === 'pixels' && (
@@ -117,8 +122,8 @@ export function LayerPanel({ layer }: { layer: Layer }) {
       <Placed layer={layer}>
         {(live) => (
           <>
-            <Partner layer={live} sheet={sheet} />
-            <Repeat layer={live} />
+            {!live.on && <Partner layer={live} sheet={sheet} />}
+            {!live.on && <Repeat layer={live} />}
           </>
         )}
       </Placed>

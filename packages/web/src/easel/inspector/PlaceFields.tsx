@@ -18,24 +18,29 @@ export interface FieldsProps<L extends Layer> {
 
 /** Where a layer lies and how large it is, in texels and degrees; on the model in metres. */
 export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<Layer> & { sheet: TemplateSheet }) {
+  const metres = layer.on?.scale ?? null;
+  // Its middle is where it lies on the model.
+  const placed = layer.on !== undefined && 'at' in layer.on && 'x' in layer && layer.x === 0 && layer.y === 0;
   const number = (key: string, label: string, value: number, more: Partial<Parameters<typeof NumberField>[0]> = {}) => (
     <NumberField
       key={key}
       label={label}
-      value={value}
-      unit="px"
       disabled={disabled}
-      onCommit={(next) => set({ [key]: next }, `Set ${label} of ${layer.name}`)}
-      {...more}
+      {...inMetres(metres, {
+        unit: 'px',
+        ...more,
+        value,
+        commit: (next) => set({ [key]: next }, `Set ${label} of ${layer.name}`),
+      })}
     />
   );
-  const axis = sheet.axis;
+  const axis = layer.on ? null : sheet.axis;
   const centre = !('x' in layer) ? null : axis?.kind === 'horizontal' ? { y: axis.at } : axis ? { x: axis.at } : null;
   const values = layer as unknown as Record<string, number>;
   const setting = ({ key, label, ...more }: NumberSetting) => number(key, label, values[key], more);
   return (
     <>
-      {'x' in layer && (
+      {'x' in layer && !placed && (
         <Pair>
           {number('x', 'x', layer.x)}
           {number('y', 'y', layer.y)}
@@ -69,38 +74,52 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<Layer> 
   );
 }
 
+interface Length {
+  value: number;
+  unit?: string;
+  min?: number;
+  max?: number;
+  digits?: number;
+  commit(value: number): void;
+}
+
+/** A length of texels as metres, for a layer whose plane has so many of them to a unit; whatever is no length stays as it is. */
+function inMetres(metres: number | null, { commit, ...field }: Length) {
+  if (metres === null || field.unit !== 'px') return { ...field, onCommit: commit };
+  const of = (value: number | undefined) => value && value * metres;
+  return {
+    ...{ value: field.value * metres, min: of(field.min), max: of(field.max) },
+    ...{ unit: 'm', digits: 3, step: 0.01 },
+    onCommit: (next: number) => commit(next / metres),
+  };
+}
+
 /** Width and height, which may keep to a ratio, and which way round. */
 function RatioFields({ layer, disabled, set }: FieldsProps<LayerOf<'decal'>>) {
+  const side = (value: number, commit: (next: number) => void) =>
+    inMetres(layer.on?.scale ?? null, { value, unit: 'px', min: 0.25, max: 32768, commit });
   return (
     <>
       <Pair>
         <NumberField
           label="width"
-          value={layer.width}
-          unit="px"
-          min={0.25}
-          max={32768}
           disabled={disabled}
-          onCommit={(width) =>
+          {...side(layer.width, (width) =>
             set(
               { width, ...(layer.keepRatio ? { height: Math.max(0.25, width / layer.ratio) } : {}) },
               `Set width of ${layer.name}`,
-            )
-          }
+            ),
+          )}
         />
         <NumberField
           label="height"
-          value={layer.height}
-          unit="px"
-          min={0.25}
-          max={32768}
           disabled={disabled}
-          onCommit={(height) =>
+          {...side(layer.height, (height) =>
             set(
               { height, ...(layer.keepRatio ? { width: Math.max(0.25, height * layer.ratio) } : {}) },
               `Set height of ${layer.name}`,
-            )
-          }
+            ),
+          )}
         />
       </Pair>
       <Tick

@@ -1,6 +1,8 @@
 import { Button, Menu, MenuItem } from '@mui/material';
 import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { capital } from '@wet-lacquer/core/capital.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
@@ -8,9 +10,11 @@ import { setModelRests } from './rest.tsx';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
+import { ModelHandles } from './ModelHandles.tsx';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;
+const SIDES = Object.values(VIEWS);
 
 /** The model, live. Hovering marks the same spot on the flat sheet; a click chooses sheet and layer there. */
 export function Turntable() {
@@ -24,6 +28,7 @@ export function Turntable() {
     [hover, template],
   );
   const stage = useRef<Stage | null>(null);
+  const [shown, setShown] = useState<Stage | null>(null);
   const textures = useRef<ModelTextures | null>(null);
   const [light, setLight] = useState<LightPreset>('Overcast');
   const [spinning, setSpinning] = useState(false);
@@ -35,6 +40,7 @@ export function Turntable() {
     const made = new ModelTextures(template, model, () => stage.current?.draw());
     textures.current = made;
     stage.current = able ? new Stage(canvas.current!, template, made.bySheet) : null;
+    setShown(stage.current);
     const element = canvas.current!.parentElement!;
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
@@ -49,7 +55,7 @@ export function Turntable() {
     };
   }, [template, model, able]);
   const chosen = useSession((s) => s.chosen);
-  useEachShown(useCallback((shown: Livery) => textures.current?.show(shown, sheet, chosen), [sheet, chosen]));
+  useEachShown(useCallback((livery: Livery) => textures.current?.show(livery, sheet, chosen), [sheet, chosen]));
   useEffect(() => stage.current?.light(light), [light]);
   useEffect(() => {
     stage.current?.spin(spinning);
@@ -106,6 +112,7 @@ export function Turntable() {
     } else if (event.key === '+' || event.key === '=') stage.current?.zoom(0.87);
     else if (event.key === '-') stage.current?.zoom(1.15);
     else if (event.key === '0') stage.current?.home();
+    else if (SIDES[Number(event.key) - 1]) stage.current?.lookFrom(SIDES[Number(event.key) - 1]);
   };
 
   return (
@@ -117,13 +124,14 @@ export function Turntable() {
         ref={canvas}
         tabIndex={0}
         role="application"
-        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 0 goes back.`}
+        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back.`}
         onPointerMove={move}
         onPointerDown={press}
         onPointerLeave={() => useSession.setState({ hover: null })}
         onKeyDown={key}
         style={{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' }}
       />
+      {shown && <ModelHandles stage={shown} />}
       {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">
@@ -141,6 +149,7 @@ export function Turntable() {
         >
           {light}
         </Button>
+        <Looks stage={shown} />
         <Button
           sx={{
             background: spinning ? INK.accentDeep : INK.panel,
@@ -195,5 +204,34 @@ export function Turntable() {
         ))}
       </Menu>
     </section>
+  );
+}
+
+/** Looks at the model from one of its sides. */
+function Looks({ stage }: { stage: Stage | null }) {
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const from = (look: () => void) => () => {
+    look();
+    setMenu(null);
+  };
+  return (
+    <>
+      <Button
+        sx={{ background: INK.panel, minHeight: 26, py: '1px', px: 1, minWidth: 0, pointerEvents: 'auto' }}
+        aria-haspopup="true"
+        disabled={!stage}
+        onClick={(event) => setMenu(event.currentTarget)}
+      >
+        From
+      </Button>
+      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        {Object.entries(VIEWS).map(([name, direction], i) => (
+          <MenuItem key={name} onClick={from(() => stage?.lookFrom(direction))}>
+            {capital(name)} ({i + 1})
+          </MenuItem>
+        ))}
+        <MenuItem onClick={from(() => stage?.home())}>Three quarters (0)</MenuItem>
+      </Menu>
+    </>
   );
 }

@@ -111,7 +111,7 @@ function Craft({ template, sheets, view, look, light, night, distance, pair, cal
     const [before] = pair;
     stage.current = one;
     pair.add(one);
-    one.moved = () => pair.forEach((other) => other !== one && other.lookAs(one));
+    one.onMoved(() => pair.forEach((other) => other !== one && other.lookAs(one)));
     const as = before ?? last.current;
     if (as) one.lookAs(as);
     last.current = one;

@@ -1,0 +1,266 @@
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
+import type { Projector } from '@wet-lacquer/core/livery/projector.ts';
+import { eachPainted } from '@wet-lacquer/core/projectors/projection.ts';
+import { fromPlane, onPlane, slid, stanceOf } from '@wet-lacquer/core/projectors/place.ts';
+import { nearestOn } from '@wet-lacquer/core/surface/cutLine.ts';
+import { faceNormal } from '@wet-lacquer/core/surface/edges.ts';
+import { cross, plus } from '@wet-lacquer/core/surface/vectors.ts';
+import type { Stage } from '../../parts/stage.ts';
+import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
+import { Cased } from '../flat/Cased.tsx';
+import { useLetteringWidth } from '../flat/Handles.tsx';
+import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
+import { useSession } from '../session.ts';
+
+/** Pixels above a box at which it is turned. */
+const ABOVE = 26;
+
+/** The chosen layer's handles over the turntable, where it lies on the model. All that they do can also be typed on the right. */
+export function ModelHandles({ stage }: { stage: Stage }) {
+  const livery = useLivery();
+  const chosen = useSession((s) => s.chosen);
+  const layer = usePlaced((chosen && findLayer(livery, chosen as LayerId)?.layer) || null);
+  if (!layer?.on || layer.hidden) return null;
+  return <Held key={layer.id} stage={stage} layer={layer} on={layer.on} />;
+}
+
+interface Props {
+  stage: Stage;
+  layer: Layer;
+  on: Projector;
+}
+
+/** Drawn anew whenever the model turns. */
+function useMoved(stage: Stage): void {
+  const [, setCount] = useState(0);
+  useEffect(() => stage.onMoved(() => setCount((count) => count + 1)), [stage]);
+}
+
+/**
+ * Follows a press on a handle: what it sets is shown, and one step when it is let go. Escape gives up.
+ * @param onSlide told how far from where it began it lies, metres; null at the end
+ */
+function useHeld(paper: SVGSVGElement | null, layer: Layer, onSlide: (far: number | null) => void) {
+  const { doc } = useEasel();
+  return (change: (to: Point, shift: boolean) => Record<string, unknown> | null, label: string) =>
+    (down: PointerEvent<SVGElement>) => {
+      if (down.button !== 0 || !paper) return;
+      down.stopPropagation();
+      down.preventDefault();
+      const { left, top } = paper.getBoundingClientRect();
+      const from = layer.on;
+      let last: Record<string, unknown> | null = null;
+      const move = (event: globalThis.PointerEvent) => {
+        const set = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey);
+        if (!set) return;
+        last = set;
+        doc.show({ do: 'set-layer', layer: layer.id, set: set as never });
+        const to = set.on as Projector | undefined;
+        if (to && 'at' in to && from && 'at' in from) onSlide(Math.hypot(...to.at.map((v, k) => v - from.at[k])));
+      };
+      const end = (keep: boolean) => () => {
+        window.removeEventListener('pointermove', move);
+        window.removeEventListener('pointerup', up);
+        window.removeEventListener('keydown', key, true);
+        onSlide(null);
+        if (keep && last)
+          doc.commit({ do: 'set-layer', layer: layer.id, set: last as never }, `${label} ${layer.name}`);
+        else doc.show(null);
+      };
+      const up = end(true);
+      const giveUp = end(false);
+      const key = (event: globalThis.KeyboardEvent) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        giveUp();
+      };
+      window.addEventListener('pointermove', move);
+      window.addEventListener('pointerup', up);
+      window.addEventListener('keydown', key, true);
+    };
+}
+
+function Held({ stage, layer, on }: Props) {
+  const { doc } = useEasel();
+  const template = useTemplate();
+  const [paper, setPaper] = useState<SVGSVGElement | null>(null);
+  const [far, setFar] = useState<string | null>(null);
+  useMoved(stage);
+  const width = useLetteringWidth(layer);
+  const stance = useMemo(() => stanceOf(on, template), [on, template]);
+  const size = paper?.getBoundingClientRect();
+  // What is chosen is turned to the front, once.
+  const behind = useRef(true);
+  useEffect(() => {
+    if (!behind.current) return;
+    behind.current = false;
+    const at = stage.seenAt(stance.at);
+    const spot = at && stage.spotAt(at.x, at.y);
+    const off = spot ? Math.hypot(...spot.position.map((v, k) => v - stance.at[k])) : Infinity;
+    if (off > stage.radius * 0.03) stage.lookFrom(plus(stance.facing, [0.25, 0.3, 0]));
+  }, [stage, stance]);
+  const screen = (place: readonly [number, number, number] | null): Point | null => {
+    const at = place && size ? stage.seenAt(place) : null;
+    return at && { x: ((at.x + 1) / 2) * size!.width, y: ((1 - at.y) / 2) * size!.height };
+  };
+  const canvasAt = ({ x, y }: Point) => ({ x: (x / size!.width) * 2 - 1, y: 1 - (y / size!.height) * 2 });
+  const flat = on.kind === 'flat' || on.kind === 'folded' ? on : null;
+  const frame = flat && dataOf(layer).frame(layer, width);
+  const corners = frame && flat && CORNERS.map((c) => screen(boxPoint(flat, frame, c.x, c.y)));
+  const middle = screen(flat && frame ? onPlane(flat, frame.x, frame.y) : stance.at);
+
+  const press = useHeld(paper, layer, (far) => setFar(far === null ? null : `${far.toFixed(2)} m`));
+  const slide = (down: PointerEvent<SVGElement>) => {
+    // The middle stays as far from the pointer as it was taken.
+    const { left, top } = paper!.getBoundingClientRect();
+    const off = { x: (middle?.x ?? 0) - (down.clientX - left), y: (middle?.y ?? 0) - (down.clientY - top) };
+    press((to, shift) => {
+      const at = canvasAt({ x: to.x + off.x, y: to.y + off.y });
+      const spot = stage.spotAt(at.x, at.y);
+      if (!spot?.sheet) return null;
+      return { on: shift ? slid(on, spot.position, spot.normal, false) : slid(on, spot.position, spot.normal) };
+    }, 'Slide')(down);
+  };
+  const inPlane = (to: Point): Point | null => {
+    if (!flat) return null;
+    const at = canvasAt(to);
+    const hit = stage.onPlane(at.x, at.y, flat.at, flat.facing);
+    return hit && fromPlane(flat, hit);
+  };
+  const key = (event: KeyboardEvent) => {
+    const way = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] }[event.key];
+    if (!way || layer.locked) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const by = event.shiftKey ? 0.1 : 0.01;
+    const to = plus(plus(stance.at, cross(stance.up, stance.facing), way[0] * by), stance.up, way[1] * by);
+    const painted: number[] = [];
+    eachPainted(template, on.not, (t) => painted.push(t));
+    const found = nearestOn(template, painted, to);
+    const normal = found && faceNormal(template.mesh, found.triangle);
+    if (found && normal)
+      doc.commit(
+        { do: 'set-layer', layer: layer.id, set: { on: slid(on, found.place, normal) } },
+        `Slide ${layer.name}`,
+      );
+  };
+  const above =
+    corners?.[0] && corners[1] && middle
+      ? { x: (corners[0].x + corners[1].x) / 2, y: Math.min(corners[0].y, corners[1].y) - ABOVE }
+      : null;
+  // Too small to be held by its corners, it is held by its middle alone.
+  const wide = corners?.[0] && corners[2] && Math.hypot(corners[2].x - corners[0].x, corners[2].y - corners[0].y) > 44;
+  const outline = corners?.every((c) => c !== null)
+    ? `M${corners.map((c) => `${c.x.toFixed(1)} ${c.y.toFixed(1)}`).join('L')}Z`
+    : null;
+  return (
+    <svg
+      ref={setPaper}
+      data-model-handles={layer.kind}
+      style={{
+        position: 'absolute',
+        inset: 0,
+        width: '100%',
+        height: '100%',
+        pointerEvents: 'none',
+        overflow: 'hidden',
+      }}
+    >
+      {outline && (
+        <>
+          <Cased d={outline} />
+          <path d={outline} fill="transparent" style={HOLDS} onPointerDown={layer.locked ? undefined : slide} />
+        </>
+      )}
+      {middle && (
+        <circle
+          cx={middle.x}
+          cy={middle.y}
+          r={7}
+          tabIndex={0}
+          role="button"
+          aria-label={`${layer.name} on the model: the arrow keys slide it by a centimetre, with Shift by ten`}
+          fill="#ffffff"
+          stroke="#101010"
+          strokeWidth={1.5}
+          style={HOLDS}
+          onPointerDown={layer.locked ? undefined : slide}
+          onKeyDown={key}
+        />
+      )}
+      {frame && flat && !layer.locked && corners && (
+        <>
+          {wide &&
+            dataOf(layer).sides(layer) !== null &&
+            CORNERS.map((c, i) => {
+              const at = corners[i];
+              return (
+                at && (
+                  <rect
+                    key={i}
+                    x={at.x - 5}
+                    y={at.y - 5}
+                    width={10}
+                    height={10}
+                    fill="#ffffff"
+                    stroke="#101010"
+                    strokeWidth={1.5}
+                    style={{ ...HOLDS, cursor: 'nwse-resize' }}
+                    onPointerDown={press((to) => {
+                      const p = inPlane(to);
+                      return p && scaled(layer, frame, c, p);
+                    }, 'Scale')}
+                  />
+                )
+              );
+            })}
+          {above && (
+            <circle
+              cx={above.x}
+              cy={above.y}
+              r={6}
+              fill="#ffffff"
+              stroke="#101010"
+              strokeWidth={1.5}
+              style={{ ...HOLDS, cursor: 'grab' }}
+              onPointerDown={press((to, shift) => {
+                const p = inPlane(to);
+                return p && turned(layer, frame, p, shift);
+              }, 'Turn')}
+            />
+          )}
+        </>
+      )}
+      {far && middle && (
+        <text
+          x={middle.x + 14}
+          y={middle.y - 10}
+          fill="#ffffff"
+          stroke="#101010"
+          strokeWidth={3}
+          paintOrder="stroke"
+          fontSize={12}
+        >
+          {far}
+        </text>
+      )}
+    </svg>
+  );
+}
+
+const HOLDS = { pointerEvents: 'all', cursor: 'move', touchAction: 'none' } as const;
+
+const CORNERS: readonly Point[] = [
+  { x: -1, y: -1 },
+  { x: 1, y: -1 },
+  { x: 1, y: 1 },
+  { x: -1, y: 1 },
+];
+
+function boxPoint(on: Projector, frame: Frame, x: number, y: number) {
+  const p = outward(frame, (x * frame.width) / 2, (y * frame.height) / 2);
+  return onPlane(on, p.x, p.y);
+}
