@@ -14,7 +14,7 @@ const coreMayImport = {
   livery: ['colour', 'raster', 'layers', 'filters', 'projectors', 'texture'],
   layers: ['shapes', 'paint', 'projectors', 'surface', 'colour', 'raster', 'livery'],
   filters: ['colour', 'raster', 'livery'],
-  paint: ['colour', 'raster', 'livery'],
+  paint: ['surface', 'colour', 'raster', 'livery'],
   depends: ['layers', 'livery'],
   compose: ['depends', 'layers', 'filters', 'paint', 'kernels', 'shapes', 'surface', 'colour', 'raster', 'livery'],
   published: [],

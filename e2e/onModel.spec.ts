@@ -1,11 +1,27 @@
 /** Layers that lie on the model: put there, slid, on both sides, over all sheets; the same on the sheet as in the delivery. */
 import type { Page } from '@playwright/test';
 import type { Livery } from '../packages/core/src/livery/livery.ts';
-import { add, expect, layers, panel, saved, startLivery, tabTo, test, type } from './fixture.ts';
+import { add, expect, hand, layers, panel, saved, startLivery, tabTo, test, type } from './fixture.ts';
 
 test.use({ model: true });
 
 const middle = (page: Page) => page.locator('svg[data-model-handles] circle[tabindex]');
+/** Where the middle is when the model has turned. */
+async function still(page: Page) {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const now = JSON.stringify(await middle(page).boundingBox());
+        const same = now === before;
+        before = now;
+        return same;
+      },
+      { intervals: [250] },
+    )
+    .toBe(true);
+  return (await middle(page).boundingBox())!;
+}
 const pick = async (page: Page, field: string, value: string | RegExp) => {
   await panel(page).getByRole('combobox', { name: field }).click();
   await page.getByRole('option', { name: value }).click();
@@ -34,8 +50,7 @@ test('a number on both sides, slid by hand, and a stripe from bow to stern over 
   // The model has turned so that the mark can be taken: it is slid along the side, and its distance is said.
   const forward = () => panel(page).getByRole('textbox', { name: 'forward' }).inputValue().then(Number);
   const before = await forward();
-  await page.waitForTimeout(400);
-  const dot = (await middle(page).boundingBox())!;
+  const dot = await still(page);
   await page.mouse.move(dot.x + 7, dot.y + 7);
   await page.mouse.down();
   await page.mouse.move(dot.x - 40, dot.y + 7, { steps: 5 });
@@ -92,4 +107,39 @@ test('by keyboard alone: put on, slid by the arrow keys, looked at from a side',
   await page.getByRole('application', { name: /^The model/ }).focus();
   await page.keyboard.press('1');
   await page.keyboard.press('0');
+});
+
+test('painted on the model: one stroke, one step, over all sheets that it touches; rubbed out again', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'By brush');
+  await add(page, 'Base', 'Solid');
+  await hand(page, 'Paint');
+  await type(page, 'size', '120');
+  const box = (await page.getByRole('application', { name: /^The model/ }).boundingBox())!;
+  const across = async (from: [number, number], to: [number, number]) => {
+    await page.mouse.move(box.x + box.width * from[0], box.y + box.height * from[1]);
+    await page.mouse.down();
+    await page.mouse.move(box.x + box.width * to[0], box.y + box.height * to[1], { steps: 12 });
+    await page.mouse.up();
+  };
+  const strokes = async () => {
+    const livery = await liveryOf(server, id);
+    return livery.sheets.map(({ maps }) => maps[0].layers.flatMap((l) => (l.kind === 'brush' ? l.strokes : [])).length);
+  };
+  // From the deck down over the side: two sheets.
+  await across([0.83, 0.6], [0.83, 0.72]);
+  await expect.poll(strokes).toEqual([1, 1, 0]);
+  await saved(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(strokes).toEqual([0, 0, 0]);
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect.poll(strokes).toEqual([1, 1, 0]);
+  await hand(page, 'Rub out');
+  await across([0.83, 0.6], [0.83, 0.72]);
+  await expect.poll(strokes).toEqual([2, 2, 0]);
+  // Beside the model a press turns it, as ever.
+  await across([0.1, 0.9], [0.3, 0.9]);
+  await expect.poll(strokes).toEqual([2, 2, 0]);
 });

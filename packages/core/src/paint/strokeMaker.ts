@@ -18,6 +18,11 @@ export interface PointerPoint {
   /** Degrees from upright, towards the right and towards the painter. */
   tiltX: number;
   tiltY: number;
+  /** On a model: the third number of its place, in the same unit, and the triangle that it is on. */
+  z?: number;
+  triangle?: number;
+  /** The hand is beside what it paints: the stroke goes on where it comes back. */
+  lifted?: true;
 }
 
 /** What a stroke does beside following the hand. */
@@ -85,7 +90,7 @@ function makeStamp(brush: Brush, radius: number, sx: number, sy: number, turn: n
 const wholeAt = (d: number, radius: number): number => (d <= Math.max(radius, 0.5) - 0.01 ? 1 : 0);
 
 /** How much of a texel a tip covers, 0..1. @param d how far it lies from the point @param ratio of a flat tip's sides */
-function shareAt(d: number, radius: number, ratio: number, hardness: number): number {
+export function shareAt(d: number, radius: number, ratio: number, hardness: number): number {
   // The edge is antialiased over one texel; within it the profile is full up to the hardness, then smooth.
   const edge = (radius - d) * (ratio < 1 ? 0.5 + ratio : 1) + 0.5;
   if (edge <= 0) return 0;
@@ -126,23 +131,28 @@ export class StrokeMaker {
   /** What is covered so far, by tile number: what the selection lets through. */
   readonly tiles = new Map<number, Uint16Array>();
   /** The same before the selection; the same map when there is none. */
-  private readonly raw: Map<number, Uint16Array>;
+  protected readonly raw: Map<number, Uint16Array>;
   private last: PointerPoint | null = null;
   private smooth: PointerPoint | null = null;
   /** Way since the last dab, texels. */
   private gone = 0;
   private dabs = 0;
-  private dirty: TexelBox[] = [];
+  protected dirty: TexelBox[] = [];
 
   constructor(
-    private readonly brush: Brush,
-    private readonly rules: StrokeRules,
+    protected readonly brush: Brush,
+    protected readonly rules: StrokeRules,
   ) {
     this.raw = rules.limit ? new Map() : this.tiles;
   }
 
   /** Goes on to a point. */
   to(point: PointerPoint): void {
+    if (point.lifted) {
+      this.smooth = null;
+      this.last = null;
+      return;
+    }
     const lag = this.brush.smoothing / 100;
     const keep = lag * 0.85;
     const from = this.smooth;
@@ -151,6 +161,7 @@ export class StrokeMaker {
           ...point,
           x: from.x * keep + point.x * (1 - keep),
           y: from.y * keep + point.y * (1 - keep),
+          ...(point.z !== undefined && { z: (from.z ?? point.z) * keep + point.z * (1 - keep) }),
           pressure: from.pressure * 0.5 + point.pressure * 0.5,
         }
       : point;
@@ -160,7 +171,7 @@ export class StrokeMaker {
 
   /** Ends where the hand is, not where the smoothed line got to. */
   end(point: PointerPoint | null): void {
-    if (point && this.smooth) this.lineTo(point);
+    if (point && !point.lifted && this.smooth) this.lineTo(point);
   }
 
   /** A straight line to a point, whatever the smoothing. */
@@ -184,8 +195,8 @@ export class StrokeMaker {
       this.dab(point);
       return;
     }
-    const [dx, dy] = [point.x - from.x, point.y - from.y];
-    const length = Math.sqrt(dx * dx + dy * dy);
+    const [dx, dy, dz] = [point.x - from.x, point.y - from.y, (point.z ?? 0) - (from.z ?? 0)];
+    const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
     if (length === 0) return;
     let at = 0;
     for (;;) {
@@ -196,11 +207,11 @@ export class StrokeMaker {
       this.gone = 0;
       const t = at / length;
       this.dab({
+        ...point,
+        ...(point.z !== undefined && { z: (from.z ?? 0) + dz * t }),
         x: from.x + dx * t,
         y: from.y + dy * t,
         pressure: from.pressure + (point.pressure - from.pressure) * t,
-        tiltX: point.tiltX,
-        tiltY: point.tiltY,
       });
     }
     this.gone += length - at;
@@ -231,7 +242,12 @@ export class StrokeMaker {
     const flow = (brush.flow / 100) * (1 - (brush.pressureFlow / 100) * (1 - this.pressed(point.pressure)));
     const turn = brush.angle + (brush.tip === 'flat' ? point.tiltX - point.tiltY : 0);
     const at = { x: point.x + astray(1) * size, y: point.y + astray(2) * size };
-    for (const place of this.places(at.x, at.y, turn)) this.put(place.x, place.y, size / 2, place.turn, flow);
+    this.press({ ...point, ...at }, size / 2, turn, flow);
+  }
+
+  /** Puts a dab where it goes, and its likenesses. @param radius texels */
+  protected press(point: PointerPoint, radius: number, turn: number, flow: number): void {
+    for (const place of this.places(point.x, point.y, turn)) this.put(place.x, place.y, radius, place.turn, flow);
   }
 
   /** Where a dab goes: its place and its likenesses. */
@@ -326,7 +342,7 @@ export class StrokeMaker {
 }
 
 /** What a surface's grain lets through of a share, at a texel of the sheet. */
-function grainAt(by: number, x: number, y: number): number {
+export function grainAt(by: number, x: number, y: number): number {
   const n = noiseAt(x / 3, y / 3, 77) * 0.6 + noiseAt(x / 9, y / 9, 78) * 0.4;
   if (n < 0.42) return 0;
   return n > 0.55 ? by : Math.round((by * (n - 0.42)) / 0.13);

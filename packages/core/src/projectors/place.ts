@@ -8,6 +8,7 @@ import { symmetryPlane, type SymmetryPlane } from '../surface/symmetryPlane.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { boxOfMesh, diagonalOf } from '../surface/triangles.ts';
 import { cross, dot, minus, plus, unit, upright, type Vec } from '../surface/vectors.ts';
+import { linesOf } from './along/pieces.ts';
 import { eachPainted } from './projection.ts';
 
 type Three = [number, number, number];
@@ -132,12 +133,11 @@ export function stanceOf(on: Projector, subject: Subject): { at: Three; facing: 
         return { at: [...middle], facing, up: upright(cross(facing, along), facing) };
       }
       const normal = unit(line.normal);
-      const { low, high } = boxOfMesh(subject.mesh);
-      const middle: Vec = [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, high[2] + 1];
-      const on2 = plus(middle, normal, line.offset / Math.hypot(...line.normal) - dot(middle, normal));
-      const found = near(on2);
-      const facing = found?.facing ?? ([0, 0, 1] as Three);
-      return { at: found?.at ?? [...on2], facing, up: upright(normal, facing) };
+      const [longest] = linesOf(on, subject).sort((a, b) => b.length - a.length);
+      if (!longest) return { at: [...plus([0, 0, 0], normal, line.offset)], facing: [0, 0, 1], up: [...normal] };
+      const piece = longest.pieces[Math.floor(longest.pieces.length / 4)];
+      const facing = faceNormal(subject.mesh, piece.triangle) ?? ([0, 0, 1] as Three);
+      return { at: [...piece.from], facing, up: upright(normal, facing) };
     }
   }
 }

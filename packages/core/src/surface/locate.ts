@@ -25,6 +25,15 @@ export function spotOfTexel(surface: SheetSurface, x: number, y: number): Spot |
   };
 }
 
+/** The side of a square as large as a texel is on the model, metres; null off the islands. */
+export function texelSizeAt(surface: SheetSurface, x: number, y: number): number | null {
+  const rank = surface.rankUnder(x, y);
+  if (rank < 0) return null;
+  const plane = new Plane(surface);
+  plane.of(rank);
+  return plane.size;
+}
+
 /** Surfaces of a template's sheets, worked out once. */
 const surfaces = new WeakMap<object, Map<string, SheetSurface>>();
 

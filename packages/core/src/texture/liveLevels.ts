@@ -28,6 +28,7 @@ export function liveLevels(width: number, height: number): LiveLevel[] {
 /**
  * Puts a rectangle of straight RGBA8 (sRGB) over the ground, and brings every level up to it: each texel averages the light of the four
  * that it stands for. What reaches out of the picture is left away.
+ * @param side its width, and its height where that is left out
  */
 export function putLive(
   levels: readonly LiveLevel[],
@@ -35,9 +36,10 @@ export function putLive(
   side: number,
   x: number,
   y: number,
+  height = side,
 ): void {
   const [top] = levels;
-  let box = { left: x, top: y, right: Math.min(top.width, x + side), bottom: Math.min(top.height, y + side) };
+  let box = { left: x, top: y, right: Math.min(top.width, x + side), bottom: Math.min(top.height, y + height) };
   for (let row = box.top; row < box.bottom; row++) {
     let from = (row - y) * side * 4;
     for (let o = (row * top.width + x) * 4; o < (row * top.width + box.right) * 4; o += 4, from += 4) {

@@ -50,6 +50,8 @@ export interface ModelSpot {
   /** Metres of the model, and out of its surface at length 1. */
   position: [number, number, number];
   normal: [number, number, number];
+  /** Of the mesh. */
+  triangle: number;
 }
 
 /** Whether this browser can show models. */
@@ -271,6 +273,7 @@ export class Stage {
 
   /** What is at a point of the canvas, -1..1 with y up. */
   spotAt(x: number, y: number): ModelSpot | null {
+    this.camera.updateMatrixWorld();
     this.ray.setFromCamera(new Vector2(x, y), this.camera);
     const hit = this.ray.intersectObjects(
       this.meshes.map((m) => m.mesh),
@@ -281,12 +284,18 @@ export class Stage {
     const out = hit.normal ?? hit.face!.normal;
     return {
       ...{ sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name },
-      ...{ position: hit.point.toArray(), normal: out.toArray() },
+      ...{ position: hit.point.toArray(), normal: out.toArray(), triangle: part.first + (hit.faceIndex ?? 0) },
     };
+  }
+
+  /** Keeps the pointer from turning the model. */
+  hold(still: boolean): void {
+    this.controls.enabled = !still;
   }
 
   /** Where a place of the model is on the canvas, -1..1 with y up; null: behind the eye. */
   seenAt(place: readonly [number, number, number]): { x: number; y: number } | null {
+    this.camera.updateMatrixWorld();
     const at = new Vector3(...place).project(this.camera);
     return at.z < 1 ? { x: at.x, y: at.y } : null;
   }
@@ -298,6 +307,7 @@ export class Stage {
     through: readonly [number, number, number],
     normal: readonly [number, number, number],
   ): [number, number, number] | null {
+    this.camera.updateMatrixWorld();
     this.ray.setFromCamera(new Vector2(x, y), this.camera);
     const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...through));
     const hit = this.ray.ray.intersectPlane(plane, new Vector3());

@@ -1,5 +1,6 @@
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import type { Brush } from '@wet-lacquer/core/paint/brush.ts';
+import type { Vec } from '@wet-lacquer/core/surface/vectors.ts';
 import type { PointerPoint, StrokeRules } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
@@ -63,14 +64,21 @@ export interface PaintAsk {
   /** Texels of the composite go from where they are by so much; of another map when that is named. */
   clone: { dx: number; dy: number; map?: string } | null;
   seed: number;
+  /** On the model: metres to a unit of the points, and the plane that the other side lies behind. */
+  model?: { perTexel: number; mirror: { normal: Vec; offset: number } | null };
+}
+
+/** Tiles that are looked at, at one level. */
+export interface Looking {
+  level: number;
+  tiles: { sheet: string; tx: number; ty: number }[];
 }
 
 export interface PaintMove {
   points: PointerPoint[];
   straight: boolean;
-  /** The tiles that are in view. */
-  level: number;
-  tiles: { sheet: string; tx: number; ty: number }[];
+  /** What is in view. */
+  looks: readonly Looking[];
 }
 
 /** A stroke as it is kept, on one map of one sheet. */

@@ -51,8 +51,7 @@ async function clone(
   painting.move({
     points: [point(90), point(150)],
     straight: false,
-    level: 0,
-    tiles: [{ sheet: 'face', tx: 0, ty: 0 }],
+    looks: [{ level: 0, tiles: [{ sheet: 'face', tx: 0, ty: 0 }] }],
   });
   return { strokes: await painting.end(point(150), also), sources };
 }
@@ -133,7 +132,7 @@ describe('on a surface of two sheets', () => {
     const around = { livery, sources, cache: new TileCache(2 ** 26), size: { width, height }, limit: null };
     const painting = new Painting(one, around);
     const point = (k: number) => ({ x: 40 + k * 17.3, y: 100 + Math.sin(k / 3) * 50, pressure: 1, tiltX: 0, tiltY: 0 });
-    for (let k = 0; k < 25; k++) painting.move({ points: [point(k)], straight: false, level: 0, tiles: [] });
+    for (let k = 0; k < 25; k++) painting.move({ points: [point(k)], straight: false, looks: [] });
     const done = await painting.end(point(25), []);
     return done.map(({ stroke, bytes }) => ({ stroke, patches: unpackStroke(bytes, stroke.tiles.length).patches }));
   };

@@ -9,10 +9,11 @@ import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
 import { StrokeMaker, type PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
+import { SurfaceStroke } from '@wet-lacquer/core/paint/surfaceStroke.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
 import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import { TILE } from '@wet-lacquer/core/raster/image.ts';
-import type { PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './messages.ts';
+import type { Looking, PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './messages.ts';
 
 const LIVE_BLOB = '0'.repeat(64) as Sha256;
 
@@ -38,14 +39,11 @@ export class Painting {
     readonly ask: PaintAsk,
     private readonly around: Around,
   ) {
-    const { brush, symmetry, wrap, seed } = ask;
-    this.maker = new StrokeMaker(brush, {
-      ...around.size,
-      symmetry,
-      wrap,
-      seed,
-      ...(around.limit && { limit: around.limit }),
-    });
+    const { brush, symmetry, wrap, seed, model, sheet } = ask;
+    const rules = { ...around.size, seed, ...(around.limit && { limit: around.limit }) };
+    this.maker = model
+      ? new SurfaceStroke(brush, { ...rules, ...model, surface: around.sources.surface(sheet) })
+      : new StrokeMaker(brush, { ...rules, symmetry, wrap });
     this.live = around.livery;
     this.sources = {
       ...around.sources,
@@ -54,14 +52,11 @@ export class Painting {
   }
 
   /** Follows the pointer. @returns what changed of the tiles that are in view */
-  move({ points, straight, level, tiles }: PaintMove): PaintPatch[] {
+  move({ points, straight, looks }: PaintMove): PaintPatch[] {
     for (const point of points)
       if (straight) this.maker.straightTo(this.onSheet(point));
       else this.maker.to(this.onSheet(point));
-    return this.drawn(
-      level,
-      tiles.filter(({ sheet }) => sheet === this.ask.sheet),
-    );
+    return this.drawn(looks);
   }
 
   private onSheet(point: PointerPoint): PointerPoint {
@@ -77,11 +72,21 @@ export class Painting {
     return finished(picture, sheet, map, region, this.sources);
   }
 
-  private drawn(level: number, tiles: PaintMove['tiles']): PaintPatch[] {
+  private drawn(looks: readonly Looking[]): PaintPatch[] {
     const boxes = this.maker.changed();
     if (boxes.length === 0) return [];
     if (this.ask.clone) for (const box of boxes) this.bring(box);
     this.put();
+    return looks.flatMap(({ level, tiles }) =>
+      this.patchesIn(
+        level,
+        tiles.filter(({ sheet }) => sheet === this.ask.sheet),
+        boxes,
+      ),
+    );
+  }
+
+  private patchesIn(level: number, tiles: Looking['tiles'], boxes: readonly TexelBox[]): PaintPatch[] {
     const step = 1 << level;
     const span = TILE * step;
     return tiles.flatMap(({ tx, ty }) => {

@@ -6,7 +6,7 @@ import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
 import { sentenceOf } from '../../lib/api.ts';
-import type { PaintAsk } from '../../workers/messages.ts';
+import type { Looking, PaintAsk, PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
@@ -28,6 +28,18 @@ interface Bench {
   sheet: TemplateSheet;
   pieces: readonly Piece[];
   onTrouble(why: string): void;
+  /** It is painted on the model. */
+  onModel?: OnModel;
+}
+
+/** How a pointer over the model paints it. */
+export interface OnModel {
+  /** Where it is, in texels of the brush; null: beside what can be painted. */
+  point(event: globalThis.PointerEvent): PointerPoint | null;
+  rules: NonNullable<PaintAsk['model']>;
+  /** The tiles that the model wears, and what of them the stroke changed. */
+  looking(): readonly Looking[];
+  patch(patches: readonly PaintPatch[]): void;
 }
 
 /** A pen that was near lately: the hand that holds it may rest on the sheet. */
@@ -56,22 +68,26 @@ const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint =
 
 /** Paints, rubs out or clones until the pointer is lifted. Escape lets the stroke go. */
 export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void {
-  const { doc, flat, model, painter, sheet, pieces, onTrouble } = bench;
+  const { doc, flat, model, painter, sheet, pieces, onTrouble, onModel } = bench;
   const hand = useHand.getState();
   const { map } = useSession.getState();
   const element = down.currentTarget;
   const surface = pieces.length > 1;
-  if (surface && hand.hand === 'clone')
-    return onTrouble('Clone works on one sheet at a time: leave the surface first.');
+  if (hand.hand === 'clone' && (surface || onModel))
+    return onTrouble(`Clone works on one sheet at a time: ${onModel ? 'use it there' : 'leave the surface first'}.`);
   if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
-    return onTrouble('Masks are painted on one sheet at a time: leave the surface first.');
+    return onTrouble(
+      `Masks are painted on one sheet at a time: ${onModel ? 'paint it there' : 'leave the surface first'}.`,
+    );
+  const at = (event: globalThis.PointerEvent) => (onModel ? onModel.point(event) : pointOf(event, element));
+  const first = at(down.nativeEvent);
+  if (!first) return;
   const before = { chosen: useSession.getState().chosen, livery: doc.use.getState().livery };
   const targets = targetsOn(doc, pieces);
   const target = heldIn(targets, sheet.key);
   /** Brushwork was put on for this stroke: given up, it goes with it. */
   const fresh = findLayer(before.livery, target.layer.id) === null;
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
-  const first = pointOf(down.nativeEvent, element);
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
   const offset = clones ? cloneOffset(sheet.key, first) : null;
   const from = mapsOf(sheet).find(({ key }) => key === hand.cloneMap && key !== map && !hand.everyMap);
@@ -88,7 +104,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       : hand.symmetry === 'radial'
         ? { kind: 'radial' as const, x: sheet.width / 2, y: sheet.height / 2, count: hand.copies }
         : null;
-  const cell = hand.wrap && !surface ? cellAt(sheet, first.x, first.y) : null;
+  const cell = hand.wrap && !surface && !onModel ? cellAt(sheet, first.x, first.y) : null;
   const paint = paintIn(livery, hand.paint);
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
   const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
@@ -111,6 +127,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
           wrap: cell,
           clone,
           seed,
+          ...(onModel && { model: onModel.rules }),
         },
       ];
     });
@@ -121,14 +138,23 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   let busy = true;
   let over = false;
   let last = first;
+  const looks = () => [painter.looking(), ...(onModel?.looking() ?? [])];
+  const show = (patches: readonly PaintPatch[]) => {
+    const flatLevel = painter.looking().level;
+    painter.patch(
+      map,
+      patches.filter(({ level }) => level === flatLevel),
+    );
+    onModel?.patch(patches);
+  };
   const send = () => {
     if (busy || waiting.length === 0) return;
     busy = true;
     const points = waiting;
     waiting = [];
     flat
-      .ask('paintMove', { points, straight, ...painter.looking() })
-      .then((patches) => over || painter.patch(map, patches))
+      .ask('paintMove', { points, straight, looks: looks() })
+      .then((patches) => over || show(patches))
       .catch(trouble)
       .finally(() => {
         busy = false;
@@ -136,7 +162,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
       });
   };
   const constrained = (point: PointerPoint, event: { shiftKey: boolean }): PointerPoint => {
-    if (!event.shiftKey) return point;
+    if (!event.shiftKey || onModel) return point;
     // Straight along the nearer of both axes from where it began.
     return Math.abs(point.x - first.x) > Math.abs(point.y - first.y)
       ? { ...point, y: first.y }
@@ -146,7 +172,9 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     if (event.pointerId !== down.pointerId) return;
     const all = event.getCoalescedEvents?.() ?? [];
     for (const one of all.length > 0 ? all : [event]) {
-      last = constrained(pointOf(one, element), event);
+      const here = at(one);
+      // Beside the model the brush is lifted.
+      last = here ? constrained(here, event) : { ...last, lifted: true };
       waiting.push(last);
     }
     send();
@@ -158,13 +186,11 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
     window.removeEventListener('keydown', key, true);
     over = !keep;
     settled = begun
-      .then(() =>
-        waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, ...painter.looking() }) : [],
-      )
+      .then(() => (waiting.length > 0 ? flat.ask('paintMove', { points: waiting, straight, looks: looks() }) : []))
       .then(() => flat.ask('paintEnd', { keep, last, also }))
       .then(async (done) => {
         if (done.length === 0) return;
-        ended = { sheet: sheet.key, map, point: last };
+        ended = onModel ? null : { sheet: sheet.key, map, point: last };
         const edits: SingleEdit[] = [];
         for (const { sheet: where, map: on, stroke, bytes } of done) {
           void model.ask('stroke', { blob: stroke.blob, bytes: bytes.slice() }).catch(() => {});
@@ -204,7 +230,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   element.addEventListener('pointerup', up);
   element.addEventListener('pointercancel', cancel);
   window.addEventListener('keydown', key, true);
-  if (down.shiftKey && ended?.sheet === sheet.key && ended.map === map) {
+  if (down.shiftKey && !onModel && ended?.sheet === sheet.key && ended.map === map) {
     // A straight line from where the last stroke ended.
     straight = true;
     waiting.push(ended.point, first);

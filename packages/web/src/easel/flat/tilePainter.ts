@@ -1,6 +1,6 @@
 /** Keeps the flat sheet's canvas up to the livery: asks the renderers for what is missing or stale, nearest to the middle first. */
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { DRAFT, type PaintPatch } from '../../workers/messages.ts';
+import { DRAFT, type Looking, type PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { ArtCanvas, TILE, type Looks, type Shown, type Tile, type Wanted } from './artCanvas.ts';
 import type { Look } from './view.ts';
@@ -16,6 +16,9 @@ const COARSEST = 2;
 /** A picture that is not complete after so long gives way to the next. */
 const PATIENCE_MS = 150;
 const RETRY_MS = 2000;
+
+/** The painter of the sheet that is shown. */
+export const shownPainter: { current: TilePainter | null } = { current: null };
 
 export class TilePainter {
   private readonly art: ArtCanvas;
@@ -78,7 +81,7 @@ export class TilePainter {
   }
 
   /** The tiles that are in view: what a stroke has to show. */
-  looking(): { level: number; tiles: { sheet: string; tx: number; ty: number }[] } {
+  looking(): Looking {
     const { level } = this.art;
     return { level, tiles: this.art.visible(level).map(({ piece, tx, ty }) => ({ sheet: piece.sheet.key, tx, ty })) };
   }

@@ -10,7 +10,7 @@ import { onlyLayer } from '../solo.ts';
 import { useGuidePictures } from './guidePictures.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { around, piecesOf } from './pieces.ts';
-import { TilePainter } from './tilePainter.ts';
+import { shownPainter, TilePainter } from './tilePainter.ts';
 import { fitView, onPaper, setSeen, toPaper, useView, zoomAt } from './view.ts';
 
 /** The sheets that are in view together, and what is drawn of them on two canvases that lie over one another. */
@@ -50,7 +50,11 @@ export function useSheetCanvas() {
   useEffect(() => {
     const made = new TilePainter(art.current!, flat, setTrouble, () => isPainting(useHand.getState().hand));
     painter.current = made;
-    return () => made.close();
+    shownPainter.current = made;
+    return () => {
+      made.close();
+      shownPainter.current = null;
+    };
   }, [flat]);
   useEffect(() => painter.current?.ready(), [hand]);
   useEachShown(

@@ -8,9 +8,11 @@ import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { setModelRests } from './rest.tsx';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
+import { isPainting, useHand } from '../hand.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
 import { ModelHandles } from './ModelHandles.tsx';
+import { paintOnModel } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;
@@ -18,7 +20,9 @@ const SIDES = Object.values(VIEWS);
 
 /** The model, live. Hovering marks the same spot on the flat sheet; a click chooses sheet and layer there. */
 export function Turntable() {
-  const { model, flat } = useEasel();
+  const easel = useEasel();
+  const { model, flat } = easel;
+  const painting = useHand(({ hand }) => isPainting(hand));
   const template = useTemplate();
   const sheet = useSession((s) => s.sheet);
   const hover = useSession((s) => s.hover);
@@ -85,7 +89,13 @@ export function Turntable() {
     setPointed(under?.part ?? null);
     useSession.setState({ hover: at ? { from: 'model', ...at } : null });
   };
+  // Before the model hears of it, which it would turn by.
+  const paint = (down: PointerEvent<HTMLCanvasElement>) => {
+    if (down.button !== 0 || down.altKey || !isPainting(useHand.getState().hand)) return;
+    if (stage.current && textures.current) paintOnModel(down, easel, stage.current, textures.current, spotOf);
+  };
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
+    if (isPainting(useHand.getState().hand)) return;
     const up = (event: globalThis.PointerEvent) => {
       window.removeEventListener('pointerup', up);
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
@@ -126,12 +136,16 @@ export function Turntable() {
         role="application"
         aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back.`}
         onPointerMove={move}
+        onPointerDownCapture={paint}
         onPointerDown={press}
         onPointerLeave={() => useSession.setState({ hover: null })}
         onKeyDown={key}
-        style={{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' }}
+        style={{
+          ...{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' },
+          cursor: painting ? 'crosshair' : undefined,
+        }}
       />
-      {shown && <ModelHandles stage={shown} />}
+      {shown && !painting && <ModelHandles stage={shown} />}
       {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">
@@ -171,23 +185,7 @@ export function Turntable() {
         >
           Rest
         </Button>
-        {part && (
-          <output
-            aria-label="Part"
-            style={{
-              marginLeft: 'auto',
-              background: INK.panel,
-              border: `1px solid ${INK.edge}`,
-              borderRadius: 2,
-              padding: '3px 8px',
-              whiteSpace: 'nowrap',
-              overflow: 'hidden',
-              textOverflow: 'ellipsis',
-            }}
-          >
-            {part}
-          </output>
-        )}
+        {part && <PartName name={part} />}
       </div>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
         {LIGHTS.map((preset) => (
@@ -233,5 +231,26 @@ function Looks({ stage }: { stage: Stage | null }) {
         <MenuItem onClick={from(() => stage?.home())}>Three quarters (0)</MenuItem>
       </Menu>
     </>
+  );
+}
+
+/** The part that is pointed at. */
+function PartName({ name }: { name: string }) {
+  return (
+    <output
+      aria-label="Part"
+      style={{
+        marginLeft: 'auto',
+        background: INK.panel,
+        border: `1px solid ${INK.edge}`,
+        borderRadius: 2,
+        padding: '3px 8px',
+        whiteSpace: 'nowrap',
+        overflow: 'hidden',
+        textOverflow: 'ellipsis',
+      }}
+    >
+      {name}
+    </output>
   );
 }

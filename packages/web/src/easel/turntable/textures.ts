@@ -3,6 +3,7 @@ import type { Texture } from 'three';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { liveLevels, putLive, type LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
+import type { Looking, PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { liveTexture } from '../../parts/stage.ts';
 
@@ -60,6 +61,25 @@ export class ModelTextures {
     if (this.busy) return;
     this.busy = true;
     setTimeout(() => void this.work(), Math.max(AFTER_MS, this.restUntil - performance.now()));
+  }
+
+  /** The tiles of all textures. */
+  looking(): Looking[] {
+    return this.sheets.map(({ key, level, across, known }) => ({
+      level,
+      tiles: known.map((_, i) => ({ sheet: key, tx: i % across, ty: Math.floor(i / across) })),
+    }));
+  }
+
+  /** Shows what a stroke changed, at once. */
+  patch(patches: readonly PaintPatch[]): void {
+    for (const { sheet: key, level, tx, ty, x, y, width, height, pixels } of patches) {
+      const sheet = this.sheets.find((one) => one.key === key && one.level === level);
+      if (!sheet) continue;
+      putLive(sheet.levels, pixels, width, tx * TILE + x, ty * TILE + y, height);
+      sheet.texture.needsUpdate = true;
+    }
+    if (patches.length > 0) this.onChange();
   }
 
   close(): void {
