@@ -265,10 +265,19 @@ async function busyScene(seed: number): Promise<{ livery: Livery; sources: Sourc
     () =>
       layerOf('halftone', { paint: { hex: '#ffffff' }, x: 100, y: 100, length: 300, angle: 20, pitch: 16, ...more() }),
     () => layerOf('adjust', { ...more(), filters: [{ kind: 'hcl', hue: 60, chroma: 10, lightness: 5 }] }),
+    // The plank lies in x and y, a metre to a quarter of the sheet.
+    () =>
+      layerOf('stripe', {
+        ...{ paint: { hex: '#a03050' }, x: 0, y: 0, angle: random() * 180, width: 70, softness: 0, ...more() },
+        on: {
+          ...{ kind: 'flat', scale: 0.004, at: [1, 0.5, 0], facing: [0, 0, 1], up: [0, 1, 0], limit: 80, soft: 10 },
+          partner: { normal: [1, 0, 0], offset: 1, readable: true },
+        },
+      }),
   ];
   const layers: Layer[] = [
     layerOf('solid', { paint: { hex: '#d8d0c0' } }),
-    ...Array.from({ length: 14 }, (_, i) => kinds[i % kinds.length]()),
+    ...Array.from({ length: 16 }, (_, i) => kinds[i % kinds.length]()),
     ...groups,
     nested,
   ];

@@ -1,4 +1,5 @@
 /** Layers put on the model, and taken back to a sheet: they look there as they did, as far as a plane and a sheet agree. */
+import { scaledBy } from '../livery/arrange.ts';
 import { dataOf, type Layer } from '../livery/layer.ts';
 import { sheetNamed, type Template } from '../livery/template.ts';
 import { standOn, stanceOf } from '../projectors/place.ts';
@@ -87,32 +88,6 @@ export function laidOut(layer: Layer, template: Template): { sheet: string; laye
 function turnedAbout(layer: { x: number; y: number }, at: { x: number; y: number }, degrees: number) {
   const [cos, sin] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];
   return { x: at.x + layer.x * cos - layer.y * sin, y: at.y + layer.x * sin + layer.y * cos };
-}
-
-/** All lengths of a layer so many times as long. */
-function scaledBy(layer: Layer, times: number): Layer {
-  const own = layer as unknown as Record<string, unknown>;
-  const out: Record<string, unknown> = { ...own };
-  const scale = (key: string) => {
-    if (typeof own[key] === 'number') out[key] = own[key] * times;
-  };
-  for (const key of ['x', 'y']) scale(key);
-  for (const row of dataOf(layer).place(layer)) {
-    if (row === 'ratio') ['width', 'height'].forEach(scale);
-    else if (typeof row === 'object' && !('is' in row))
-      for (const { key, unit } of row) if (unit === undefined || unit === 'px') scale(key);
-  }
-  if (layer.kind === 'shape') {
-    out.paths = layer.paths.map((path) => ({
-      ...path,
-      knots: path.knots.map((knot) => ({ ...knot, x: knot.x * times, y: knot.y * times })),
-    }));
-    const { line } = layer;
-    out.line = line && { ...line, width: line.width * times, endWidth: line.endWidth * times, gap: line.gap * times };
-  }
-  if (layer.kind === 'lettering' && layer.outline)
-    out.outline = { ...layer.outline, width: layer.outline.width * times };
-  return out as Layer;
 }
 
 /** How much of each corner of a triangle is at a place on it. */

@@ -8,6 +8,27 @@ export function movedBy<L extends Layer>(layer: L, dx: number, dy: number): L {
   return layer;
 }
 
+/** Lengths that grow with a layer, by kind. */
+const LENGTHS = ['x', 'y', 'width', 'height', 'size', 'length', 'gap', 'softness', 'cell', 'bar', 'pitch'] as const;
+
+/** A layer that has a place, so many times as large about the origin. */
+export function scaledBy<L extends Layer>(layer: L, times: number): L {
+  if (!('x' in layer)) return layer;
+  const out: Record<string, unknown> = { ...layer };
+  for (const key of LENGTHS) if (typeof out[key] === 'number') out[key] = out[key] * times;
+  if (layer.kind === 'lettering' && layer.outline)
+    out.outline = { ...layer.outline, width: layer.outline.width * times };
+  if (layer.kind === 'shape') {
+    const { line } = layer;
+    out.line = line && { ...line, width: line.width * times, endWidth: line.endWidth * times, gap: line.gap * times };
+    out.paths = layer.paths.map((path) => ({
+      ...path,
+      knots: path.knots.map((knot) => ({ ...knot, x: knot.x * times, y: knot.y * times })),
+    }));
+  }
+  return out as L;
+}
+
 /** A line that things are mirrored at: x = at, or y = at. */
 export interface MirrorLine {
   across: 'x' | 'y';

@@ -1,4 +1,5 @@
 /** Layers on their way to another sheet or livery: what they are, and what they lean on. */
+import { movedBy, scaledBy } from './arrange.ts';
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import type { SingleEdit } from './edit.ts';
@@ -156,25 +157,10 @@ function maskFor(mask: NonNullable<Layer['mask']>, ids: ReadonlyMap<string, Laye
   return from.kind === 'parts' && !home ? { ...mask, from: { kind: 'all' as const } } : mask;
 }
 
-/** Lengths that grow with a layer, by kind; everything with a place moves. */
-const LENGTHS = ['width', 'height', 'size', 'length', 'gap', 'softness', 'cell', 'bar', 'pitch'] as const;
-
 function placed(layer: Layer, move: { x: number; y: number }, scale: number): Layer {
+  // What lies on the model lies there in metres.
+  if (layer.on) return layer;
   if ('left' in layer)
     return { ...layer, left: Math.round(layer.left * scale + move.x), top: Math.round(layer.top * scale + move.y) };
-  if (!('x' in layer)) return layer;
-  const out: Record<string, unknown> = { ...layer, x: layer.x * scale + move.x, y: layer.y * scale + move.y };
-  if (scale === 1) return out as unknown as Layer;
-  for (const key of LENGTHS) if (typeof out[key] === 'number') out[key] = out[key] * scale;
-  if (layer.kind === 'lettering' && layer.outline)
-    out.outline = { ...layer.outline, width: layer.outline.width * scale };
-  if (layer.kind === 'shape') {
-    const { line } = layer;
-    out.line = line && { ...line, width: line.width * scale, endWidth: line.endWidth * scale, gap: line.gap * scale };
-    out.paths = layer.paths.map((path) => ({
-      ...path,
-      knots: path.knots.map((knot) => ({ ...knot, x: knot.x * scale, y: knot.y * scale })),
-    }));
-  }
-  return out as unknown as Layer;
+  return movedBy(scale === 1 ? layer : scaledBy(layer, scale), move.x, move.y);
 }

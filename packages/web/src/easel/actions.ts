@@ -25,27 +25,44 @@ export async function addLayer(doc: EaselDocument, layer: Layer, phase: Phase): 
   const { sheet, map, chosen } = useSession.getState();
   const pins = layer.kind === 'lettering' ? await pinOf(doc, layer.font) : [];
   const { livery, template } = doc.use.getState();
-  const add = (to: string, made: Layer): SingleEdit => ({
+  const add = (to: string, made: Layer): AddLayer => ({
     do: 'add-layer',
     sheet: to,
     map,
     layer: made,
     index: indexFor(layersOf(livery, to, map), phase, to === sheet ? chosen : null),
   });
-  const pieces =
-    layer.on || dataOf(layer).onModel
-      ? sheetsOnModel(template, sheet, map)
-      : piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
+  const pieces = piecesOf(template, sheet, map === MAIN_MAP ? useSession.getState().run : null);
   // On one surface over several sheets, the layer is put on each of them, and they are one from then on.
-  const adds = pieces.map((piece) => {
-    if (pieces.length === 1) return add(sheet, layer);
-    const own = piece.sheet.key === sheet ? layer : movedCopy(layer, -piece.left, -piece.top);
-    return add(piece.sheet.key, { ...own, across: layer.id });
-  });
+  const adds = isOnModel(layer)
+    ? onEverySheet(doc, add(sheet, layer))
+    : pieces.map((piece) => {
+        if (pieces.length === 1) return add(sheet, layer);
+        const own = piece.sheet.key === sheet ? layer : movedCopy(layer, -piece.left, -piece.top);
+        return add(piece.sheet.key, { ...own, across: layer.id });
+      });
   const edits = [...pins, ...adds];
   commitAll(doc, edits, `Add ${layer.name}`);
   choose(layer.id);
   announce(`${layer.name} added`);
+}
+
+type AddLayer = Extract<SingleEdit, { do: 'add-layer' }>;
+
+const isOnModel = (layer: Layer): boolean => layer.on !== undefined || dataOf(layer).onModel === true;
+
+/** Puts a layer that lies on the model on every sheet of it, as one; where it is told to go it keeps what is of that sheet. */
+export function onEverySheet(doc: EaselDocument, edit: AddLayer): AddLayer[] {
+  const { livery, template } = doc.use.getState();
+  const { sheet, map, layer } = edit;
+  const sheets = isOnModel(layer) ? sheetsOnModel(template, sheet, map) : [];
+  if (sheets.length < 2) return [edit];
+  const { group: _group, clipped: _clipped, mask: _mask, ...free } = layer;
+  return sheets.map(({ sheet: { key } }): AddLayer => {
+    if (key === sheet) return { ...edit, layer: { ...layer, across: layer.id } };
+    const copy = { ...free, id: newLayerId(), parts: [], across: layer.id };
+    return { ...edit, sheet: key, layer: copy, index: indexFor(layersOf(livery, key, map), layer.phase, null) };
+  });
 }
 
 /** The sheets over which something lies that is defined on the model: those of its parts that have the map, and the one at hand. */

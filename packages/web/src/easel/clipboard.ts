@@ -8,7 +8,7 @@ import { withInside } from '@wet-lacquer/core/livery/tree.ts';
 import { sentenceOf } from '../lib/api.ts';
 import { count } from '../lib/words.ts';
 import { uploadDecal } from '../parts/DecalShelf.tsx';
-import { addLayer, commitAll } from './actions.ts';
+import { addLayer, commitAll, onEverySheet } from './actions.ts';
 import { decalLayer } from './buildup/makers.ts';
 import { isTaken } from './commands/keys.ts';
 import type { EaselDocument } from './document.ts';
@@ -66,12 +66,13 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
     !kit &&
     from.sheet === sheet.key &&
     known.some(({ id }) => layersOf(livery, sheet.key, map).some((one) => one.id === id));
-  const { edits, layers } = unpackLayers(
+  const { edits: own, layers } = unpackLayers(
     { ...parcel, layers: known },
     livery,
     { sheet, map, index: indexAbove(doc) },
     { move: stays ? { x: 24, y: 24 } : { x: 0, y: 0 }, scale: kit ? sheet.width / from.width : 1 },
   );
+  const edits = own.flatMap((edit) => (edit.do === 'add-layer' ? onEverySheet(doc, edit) : [edit]));
   if (edits.length === 0) return announce('All of it is here already');
   const what = layers.length === 1 ? layers[0].name : count(layers.length, 'layer');
   commitAll(doc, edits, `Put down ${kit ? `a kit, ${what}` : what}`);

@@ -1,12 +1,11 @@
 /** What painters do to layers that lie on the model. */
-import { newLayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { findLayer, layersOf } from '@wet-lacquer/core/livery/livery.ts';
 import { canStand, laidOut, stoodUp } from '@wet-lacquer/core/layers/stand.ts';
 import { surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { markPlace } from '@wet-lacquer/core/surface/markPlace.ts';
-import { commitAll, sheetsOnModel } from './actions.ts';
+import { commitAll, onEverySheet } from './actions.ts';
 import { indexFor } from './buildup/makers.ts';
 import type { EaselDocument } from './document.ts';
 import { announce, choose, useSession } from './session.ts';
@@ -22,20 +21,10 @@ export function putOnModel(doc: EaselDocument, id: string): void {
   const at = own ?? markPlace(template, sheet);
   const stood = at && stoodUp(layer, surface, at);
   if (!stood) return announce(`${layer.name} cannot be put on the model: this sheet has nothing of it`);
-  const { group: _group, clipped: _clipped, mask: _mask, ...free } = stood;
-  const edits: SingleEdit[] = [{ do: 'remove-layer', layer: layer.id }];
-  for (const { sheet: to } of sheetsOnModel(template, sheet, map)) {
-    const here = to.key === sheet;
-    // What it belongs to is of its sheet, and so are its parts.
-    const made = here ? { ...stood, parts: layer.parts } : { ...free, id: newLayerId(), parts: [] };
-    edits.push({
-      do: 'add-layer',
-      sheet: to.key,
-      map,
-      layer: Layer.parse({ ...made, across: layer.id }),
-      index: here ? index : indexFor(layersOf(livery, to.key, map), layer.phase, null),
-    });
-  }
+  const edits: SingleEdit[] = [
+    { do: 'remove-layer', layer: layer.id },
+    ...onEverySheet(doc, { do: 'add-layer', sheet, map, layer: Layer.parse(stood), index }),
+  ];
   commitAll(doc, edits, `Put ${layer.name} on the model`);
   choose(layer.id);
   announce(`${layer.name} lies on the model: drag it there, or set its place on the right`);

@@ -29,7 +29,7 @@ export function nudgeToGrid(livery: Livery, id: LayerId, format: FormatKey, sour
   const place = findLayer(livery, id);
   if (!place || !('x' in place.layer)) return null;
   const { layer, sheet, map } = place;
-  if (!isDrawn(layer)) return null;
+  if (!isDrawn(layer) || layer.on) return null;
   const box = boundsOf(layer, envOf(livery, sources, sheet));
   if (!box) return null;
   // Whole blocks, with room for the steps.
