@@ -72,7 +72,7 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
     { sheet, map, index: indexAbove(doc) },
     { move: stays ? { x: 24, y: 24 } : { x: 0, y: 0 }, scale: kit ? sheet.width / from.width : 1 },
   );
-  const edits = own.flatMap((edit) => (edit.do === 'add-layer' ? onEverySheet(doc, edit) : [edit]));
+  const edits = own.flatMap((edit): SingleEdit[] => (edit.do === 'add-layer' ? onEverySheet(doc, edit) : [edit]));
   if (edits.length === 0) return announce('All of it is here already');
   const what = layers.length === 1 ? layers[0].name : count(layers.length, 'layer');
   commitAll(doc, edits, `Put down ${kit ? `a kit, ${what}` : what}`);
