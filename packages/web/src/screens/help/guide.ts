@@ -17,6 +17,8 @@ const ORDER = [
   'one-cell-of-an-atlas',
   'a-set-of-maps',
   'one-hull-over-several-sheets',
+  'on-the-model',
+  'on-the-model',
   'a-set-for-a-shared-game',
   'from-a-model',
   'for-several-games',
