@@ -109,8 +109,11 @@ for (const key of PAGES)
 test('the guide is reached from everywhere, and every page of it opens', async ({ page }) => {
   await page.goto('/decals');
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-  await page.keyboard.press('F1');
-  await expect(page).toHaveURL(/\/help$/);
+  // The key is heard when the page has settled.
+  await expect(async () => {
+    await page.keyboard.press('F1');
+    await expect(page).toHaveURL(/\/help$/, { timeout: 2000 });
+  }).toPass();
   const nav = page.getByRole('navigation', { name: 'Guide' });
   await expect(nav.getByRole('link')).toHaveCount(PAGES.length + 2);
   for (const key of [...PAGES, 'keys']) {

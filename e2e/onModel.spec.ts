@@ -86,6 +86,53 @@ test('a number on both sides, slid by hand, and a stripe from bow to stern over 
   expect(onSheets(await liveryOf(server, id), 'Number')).toHaveLength(3);
 });
 
+test('a line drawn on the model from place to place; one that is left changes nothing; a copy lies on all sheets', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'By line');
+  await add(page, 'Pattern', 'Stripe');
+  await panel(page).getByRole('button', { name: 'Put on the model' }).click();
+  await pick(page, 'lies', /along a line/);
+  await saved(page);
+  await still(page);
+  await page.getByRole('application', { name: /^The model/ }).focus();
+  await page.keyboard.press('0');
+  await still(page);
+  const box = (await page.getByRole('application', { name: /^The model/ }).boundingBox())!;
+  const press = (x: number, y: number) => page.mouse.click(box.x + box.width * x, box.y + box.height * y);
+  const places = page.locator('[data-line-places]');
+  const line = async () => {
+    const [{ layer }] = onSheets(await liveryOf(server, id), 'Stripe');
+    return layer.on?.kind === 'along' ? layer.on.line : null;
+  };
+  const cut = await line();
+  await panel(page).getByRole('button', { name: 'Draw the line on the model' }).click();
+  await press(0.83, 0.6);
+  await press(0.83, 0.72);
+  await expect(places).toHaveAttribute('data-line-places', '2');
+  await page.keyboard.press('Escape');
+  await expect(places).toHaveCount(0);
+  await panel(page).getByRole('button', { name: 'Draw the line on the model' }).click();
+  await press(0.83, 0.6);
+  await press(0.5, 0.5);
+  await expect(places).toHaveAttribute('data-line-places', '2');
+  await page.keyboard.press('Backspace');
+  await press(0.83, 0.72);
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect(cut).toMatchObject({ by: 'cut' });
+  expect(await line()).toMatchObject({ by: 'places', places: [{ length: 3 }, { length: 3 }] });
+  // Copied and put down it is one layer on all sheets again.
+  await layers(page).filter({ hasText: 'Stripe' }).first().focus();
+  await page.keyboard.press('Control+d');
+  await expect(layers(page)).toHaveCount(2);
+  await saved(page);
+  const copies = onSheets(await liveryOf(server, id), 'Stripe copy');
+  expect(copies).toHaveLength(3);
+  expect(new Set(copies.map(({ layer }) => layer.across)).size).toBe(1);
+});
+
 test('by keyboard alone: put on, slid by the arrow keys, looked at from a side', async ({ page, server }) => {
   const id = await startLivery(page, 'By keys');
   await add(page, 'Marks', 'Number');

@@ -14,7 +14,7 @@ import { eachPainted } from './projection.ts';
 type Three = [number, number, number];
 
 /** As it is written down: a tenth of a millimetre, a millionth of a direction. */
-const place = (p: Vec): Three => [round(p[0], 1e4), round(p[1], 1e4), round(p[2], 1e4)];
+export const place = (p: Vec): Three => [round(p[0], 1e4), round(p[1], 1e4), round(p[2], 1e4)];
 const direction = (d: Vec): Three => [round(d[0], 1e6), round(d[1], 1e6), round(d[2], 1e6)];
 const round = (v: number, by: number): number => Math.round(v * by) / by || 0;
 

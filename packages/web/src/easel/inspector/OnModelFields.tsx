@@ -12,6 +12,7 @@ import {
   VIEWS,
   type View,
 } from '@wet-lacquer/core/projectors/place.ts';
+import { useShallow } from 'zustand/react/shallow';
 import { capital } from '@wet-lacquer/core/capital.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
@@ -19,6 +20,8 @@ import { Pair, Section } from '../../parts/Section.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { useEasel, useTemplate } from '../context.ts';
+import { beginLine, endLine, useLineDrawing } from '../turntable/lineDrawing.ts';
+import { count } from '../../lib/words.ts';
 import { putOnModel, takeToSheet } from '../onModel.ts';
 import type { FieldsProps } from './PlaceFields.tsx';
 
@@ -84,6 +87,7 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
             }
           />
         ))}
+      {on.kind === 'along' && <DrawLine layer={layer} disabled={disabled} />}
       {on.kind === 'along' && on.line.by === 'cut' && <CutFields on={on} disabled={disabled} change={change} />}
       {PROJECTORS[on.kind].rows.map((row, i) => {
         const fields = row.map(({ key, label, ...more }) => number(key, label, values[key], more));
@@ -139,6 +143,35 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
       </Button>
       <Quiet as="p">One layer for all sheets. Drag it on the turntable; its lengths are metres.</Quiet>
     </Section>
+  );
+}
+
+/** A line of the painter's own, from place to place on the model. */
+function DrawLine({ layer, disabled }: Pick<FieldsProps<Layer>, 'layer' | 'disabled'>) {
+  const { doc } = useEasel();
+  const { drawing, many } = useLineDrawing(
+    useShallow((s) => ({ drawing: s.layer === layer.id, many: s.places.length })),
+  );
+  if (!drawing)
+    return (
+      <Button size="small" disabled={disabled} onClick={() => beginLine(layer.id)}>
+        Draw the line on the model
+      </Button>
+    );
+  return (
+    <>
+      <Pair>
+        <Button size="small" disabled={many < 2} onClick={() => endLine(doc, true)}>
+          Keep the line
+        </Button>
+        <Button size="small" onClick={() => endLine(doc, false)}>
+          Leave it
+        </Button>
+      </Pair>
+      <Quiet as="p">
+        {many === 0 ? 'Press on the model where the line begins.' : `${count(many, 'place')}; press on to the next.`}
+      </Quiet>
+    </>
   );
 }
 

@@ -13,7 +13,9 @@ import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
 import { Cased } from '../flat/Cased.tsx';
 import { useLetteringWidth } from '../flat/Handles.tsx';
 import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
+import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
+import { useLineDrawing } from './lineDrawing.ts';
 
 /** Pixels above a box at which it is turned. */
 const ABOVE = 26;
@@ -25,6 +27,36 @@ export function ModelHandles({ stage }: { stage: Stage }) {
   const layer = usePlaced((chosen && findLayer(livery, chosen as LayerId)?.layer) || null);
   if (!layer?.on || layer.hidden) return null;
   return <Held key={layer.id} stage={stage} layer={layer} on={layer.on} />;
+}
+
+/** The places of a line that is being drawn. */
+export function LinePlaces({ stage }: { stage: Stage }) {
+  const places = useLineDrawing((s) => s.places);
+  useMoved(stage);
+  return (
+    <svg
+      viewBox="-1 -1 2 2"
+      preserveAspectRatio="none"
+      data-line-places={places.length}
+      style={{ position: 'absolute', inset: 0, width: '100%', height: '100%', pointerEvents: 'none' }}
+    >
+      {places.map((place, i) => {
+        const at = stage.seenAt(place);
+        return (
+          at && (
+            <path
+              key={i}
+              d={`M${at.x} ${-at.y}h0`}
+              stroke={i === 0 ? INK.accent : '#ffffff'}
+              strokeWidth={9}
+              strokeLinecap="round"
+              vectorEffect="non-scaling-stroke"
+            />
+          )
+        );
+      })}
+    </svg>
+  );
 }
 
 interface Props {

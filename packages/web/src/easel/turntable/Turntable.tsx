@@ -11,17 +11,26 @@ import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
-import { ModelHandles } from './ModelHandles.tsx';
+import type { EaselDocument } from '../document.ts';
+import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
+import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
 import { paintOnModel } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;
 const SIDES = Object.values(VIEWS);
+/** While a line is drawn on the model. */
+const LINE_KEYS: Record<string, ((doc: EaselDocument) => void) | undefined> = {
+  Enter: (doc) => endLine(doc, true),
+  Escape: (doc) => endLine(doc, false),
+  Backspace: takeBack,
+};
 
 /** The model, live. Hovering marks the same spot on the flat sheet; a click chooses sheet and layer there. */
 export function Turntable() {
   const easel = useEasel();
   const { model, flat } = easel;
+  const drawing = useLineDrawing(({ layer }) => layer !== null);
   const painting = useHand(({ hand }) => isPainting(hand));
   const template = useTemplate();
   const sheet = useSession((s) => s.sheet);
@@ -101,7 +110,8 @@ export function Turntable() {
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
       const spot = spotOf(event);
       const at = spot && texelOf(spot);
-      if (!at) return;
+      if (!spot || !at) return;
+      if (drawing) return lineTo(easel.doc, spot);
       flat
         .ask('layerAt', { ...at, map: 'colour' })
         .then((layer) => choose(layer, at.sheet, 'colour'))
@@ -110,6 +120,12 @@ export function Turntable() {
     window.addEventListener('pointerup', up);
   };
   const key = (event: KeyboardEvent) => {
+    const line = drawing && LINE_KEYS[event.key];
+    if (line) {
+      event.preventDefault();
+      event.stopPropagation();
+      return line(easel.doc);
+    }
     const by: Record<string, [number, number]> = {
       ArrowLeft: [-10, 0],
       ArrowRight: [10, 0],
@@ -142,10 +158,10 @@ export function Turntable() {
         onKeyDown={key}
         style={{
           ...{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' },
-          cursor: painting ? 'crosshair' : undefined,
+          cursor: painting || drawing ? 'crosshair' : undefined,
         }}
       />
-      {shown && !painting && <ModelHandles stage={shown} />}
+      {shown && !painting && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
       {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">
