@@ -8,6 +8,10 @@ import { Template } from '../packages/core/src/livery/template.ts';
 import { projectionsOf } from '../packages/core/src/projectors/index.ts';
 import { fontBytes, smallLivery, smallTemplate } from '../packages/core/src/testing/scenes.ts';
 import { Pool } from '../packages/node/src/threads/pool.ts';
+import { BRUSHES, type Brush } from '../packages/core/src/paint/brush.ts';
+import { SurfaceStroke } from '../packages/core/src/paint/surfaceStroke.ts';
+import { nearestOn } from '../packages/core/src/surface/cutLine.ts';
+import { SheetSurface } from '../packages/core/src/surface/surface.ts';
 import { ball, SIDE } from './ball.ts';
 import { calibration } from './calibration.ts';
 import { layers } from './easel/stack.ts';
@@ -98,7 +102,9 @@ for (const wanted of [5_100, 100_000]) {
   console.log(`  that is ${(whole.with / whole.without).toFixed(2)} times (1.5 at most)`);
 
   for (const one of [EIGHT[0], EIGHT[2], EIGHT[4]]) {
-    const times = Array.from({ length: 5 }, () => timed(() => void projectionsOf({ ...one.on! }, subject)));
+    const times = Array.from({ length: 5 }, (_, k) =>
+      timed(() => void projectionsOf({ ...one.on!, scale: scale * (1 + k * 1e-4) }, subject)),
+    );
     console.log(
       `  where the plane of ${one.on!.kind} lies, worked out: ${times[0].toFixed(1)} ms, then ${spread(times).median.toFixed(1)}`,
     );
@@ -133,6 +139,31 @@ for (const wanted of [5_100, 100_000]) {
     const { median, p95 } = spread(steps);
     console.log(
       `  ${what} dragged at fit, one thread: ${median.toFixed(0)} ms a picture, 95th percentile ${p95.toFixed(0)}: ${(1000 / median).toFixed(0)} a second`,
+    );
+  }
+  // A stroke round the hull, a point at a time as a hand gives them: what is covered anew for each.
+  for (const size of [60, 600]) {
+    const surface = new SheetSurface(subject, 's');
+    const brush: Brush = { ...BRUSHES[0], size, smoothing: 0, pressureSize: 0 };
+    const rules = { width: SIDE, height: SIDE, seed: 1, surface, perTexel: scale, mirror: null };
+    const stroke = new SurfaceStroke(brush, rules);
+    const triangles = Array.from({ length: subject.mesh.indices.length / 3 }, (_, t) => t);
+    const points = Array.from({ length: 60 }, (_, k) => {
+      const a = 0.4 + k * 0.012;
+      const at = [Math.cos(a), 0.3 + k * 0.004, Math.sin(a)] as const;
+      const { place, triangle } = nearestOn(subject, triangles, at)!;
+      const [x, y, z] = place.map((v) => v / scale);
+      return { x, y, z, triangle, pressure: 1, tiltX: 0, tiltY: 0 };
+    });
+    const steps = points.map((point) =>
+      timed(() => {
+        stroke.to(point);
+        stroke.changed();
+      }),
+    );
+    const { median, p95 } = spread(steps.slice(5));
+    console.log(
+      `  brush of ${size} px on it, each report: median ${median.toFixed(1)} ms, 95th percentile ${p95.toFixed(1)}`,
     );
   }
 }

@@ -197,7 +197,7 @@ export class StrokeMaker {
     }
     const [dx, dy, dz] = [point.x - from.x, point.y - from.y, (point.z ?? 0) - (from.z ?? 0)];
     const length = Math.sqrt(dx * dx + dy * dy + dz * dz);
-    if (length === 0) return;
+    if (!(length > 0)) return;
     let at = 0;
     for (;;) {
       const spacing = this.spacingAt(from, point, at / length);

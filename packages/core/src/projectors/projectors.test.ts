@@ -6,6 +6,7 @@ import { partnerOf } from '../livery/arrange.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Template } from '../livery/template.ts';
 import { fieldsIn } from '../surface/fields.ts';
+import { nearestOn } from '../surface/cutLine.ts';
 import { SheetSurface } from '../surface/surface.ts';
 import { unit, type Vec } from '../surface/vectors.ts';
 import { body, cube, turnedBody, type Patch } from '../testing/bodies.ts';
@@ -537,5 +538,44 @@ test('both sides of every seam, between sheets as well, and in smaller levels, a
       if (step < 16) worst = Math.max(worst, Math.abs(read(patches[0], 1, h) - read(patches[1], 1 - h, 0)));
     }
     expect(worst).toBeLessThan((2 * step) / 255 + 1 / 255);
+  }
+});
+
+test('triangles without area, and places that are on none, break nothing', async () => {
+  // A ball to its very poles, where a row of triangles is points and lines.
+  const poles = body(
+    256,
+    ['face'],
+    [
+      {
+        ...ball,
+        ...turnedBody(
+          (v) => Math.sin(Math.PI * v),
+          (v) => Math.cos(Math.PI * v),
+        ),
+      },
+    ],
+  );
+  const triangles = Array.from({ length: poles.mesh.indices.length / 3 }, (_, t) => t);
+  for (const at of [
+    [0, 1, 0],
+    [0, 2, 0],
+    [1, 0, 0],
+    [0, -1, 0],
+  ] as const) {
+    const found = nearestOn(poles, triangles, at)!;
+    expect(found.place.every(Number.isFinite)).toBe(true);
+    expect(found.far).toBeLessThan(1.01);
+  }
+  for (const on of [
+    flat({ at: [0, 1, 0], facing: [0, 1, 0] }),
+    { kind: 'round', scale, at: [0, 0, 0], axis: [0, 1, 0], facing: [0, 0, 1] },
+    { kind: 'along', scale, line: { by: 'cut', normal: [1, 0, 0], offset: 0 }, reach: 0.3 },
+    { kind: 'folded', scale, at: [0, 1, 0], facing: [0, 1, 0], up: [1, 0, 0], reach: 0.8 },
+  ]) {
+    const { at } = await drawn(poles, stripe(on));
+    let painted = 0;
+    for (let y = 0; y < 256; y++) for (let x = 0; x < 256; x++) painted += at(x, y);
+    expect(painted).toBeGreaterThan(100);
   }
 });

@@ -156,7 +156,7 @@ export function nearestOn(
     const [a, b, c] = [place(indices[t * 3]), place(indices[t * 3 + 1]), place(indices[t * 3 + 2])];
     const on = nearestOfTriangle(at, a, b, c);
     const far = long(minus(on, at));
-    if (!best || far < best.far) best = { triangle: t, place: on, far };
+    if (far < (best?.far ?? Infinity)) best = { triangle: t, place: on, far };
   }
   return best;
 }
@@ -178,7 +178,10 @@ export function nearestOfTriangle(p: Vec, a: Vec, b: Vec, c: Vec): [number, numb
   if (vb <= 0 && d2 >= 0 && d6 <= 0) return plus(a, ac, d2 / (d2 - d6));
   const va = d3 * d6 - d5 * d4;
   if (va <= 0 && d4 - d3 >= 0 && d5 - d6 >= 0) return plus(b, minus(c, b), (d4 - d3) / (d4 - d3 + (d5 - d6)));
-  const by = 1 / (va + vb + vc);
+  const whole = va + vb + vc;
+  // Without area: one of its corners is near enough.
+  if (!(whole > 0)) return [...a];
+  const by = 1 / whole;
   return plus(plus(a, ab, vb * by), ac, vc * by);
 }
 
