@@ -29,6 +29,7 @@ import { MaskFields } from './MaskFields.tsx';
 import { OnModelFields } from './OnModelFields.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { PlaceFields, type FieldsProps } from './PlaceFields.tsx';
+import { PlacesField } from './PlacesField.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
 import { WarpFields } from './WarpFields.tsx';
 
@@ -90,7 +91,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
             </>
           )}
         </Placed>
-        <KeepsTo layer={layer} disabled={disabled} set={set} />
+        {!layer.on && <KeepsTo layer={layer} disabled={disabled} set={set} />}
         {!layer.on && <OnModelFields layer={layer} disabled={disabled} set={set} />}
       </Section>
       {layer.on && (
@@ -297,38 +298,21 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
   const rows = [...places, ...others.map((key) => ({ keys: [key], name: placeNames(template, sheet, [key])[0] }))].map(
     ({ keys, name }) => ({ keys, name, on: keys.some((key) => layer.parts.includes(key)) }),
   );
-  const choose = (first: readonly string[]) =>
-    set(
-      { parts: rows.filter(({ keys }) => first.includes(keys[0])).flatMap(({ keys }) => [...keys]) },
-      `Places of ${layer.name}`,
-    );
+  const chosen = rows.filter(({ on }) => on).map(({ keys }) => keys[0]);
   return (
-    <div style={FIELD}>
-      <span id="keeps-to" style={FIELD_NAME}>
-        keeps to
-      </span>
-      <Select
-        multiple
-        displayEmpty
-        variant="standard"
-        disableUnderline
-        disabled={disabled}
-        value={rows.filter(({ on }) => on).map(({ keys }) => keys[0])}
-        labelId="keeps-to"
-        renderValue={() =>
-          layer.parts.length === 0 ? 'whole sheet' : placeNames(template, sheet, layer.parts).join(', ')
-        }
-        onChange={(event) => choose([event.target.value].flat())}
-        sx={FIELD_SELECT}
-      >
-        {rows.map(({ keys, name, on }) => (
-          <MenuItem key={keys[0]} value={keys[0]} dense>
-            <Checkbox size="small" checked={on} tabIndex={-1} sx={{ py: 0 }} />
-            <ListItemText primary={name} />
-          </MenuItem>
-        ))}
-      </Select>
-    </div>
+    <PlacesField
+      label="keeps to"
+      rows={rows}
+      chosen={chosen}
+      disabled={disabled}
+      shown={layer.parts.length === 0 ? 'whole sheet' : placeNames(template, sheet, layer.parts).join(', ')}
+      onChange={(first) =>
+        set(
+          { parts: rows.filter(({ keys }) => first.includes(keys[0])).flatMap(({ keys }) => [...keys]) },
+          `Places of ${layer.name}`,
+        )
+      }
+    />
   );
 }
 

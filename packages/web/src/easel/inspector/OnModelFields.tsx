@@ -24,8 +24,16 @@ import { beginLine, endLine, useLineDrawing } from '../turntable/lineDrawing.ts'
 import { count } from '../../lib/words.ts';
 import { putOnModel, takeToSheet } from '../onModel.ts';
 import type { FieldsProps } from './PlaceFields.tsx';
+import { PlacesField } from './PlacesField.tsx';
 
 const AXES = ['forward', 'up', 'starboard'] as const;
+
+type MetreProps = Parameters<typeof NumberField>[0];
+
+/** A length or a place on the model. */
+const Metre = (props: MetreProps) => (
+  <NumberField unit="m" digits={3} step={0.01} min={-10_000} max={10_000} {...props} />
+);
 
 /** How a layer lies on the model, or the way there. */
 export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
@@ -40,17 +48,13 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
       </Button>
     );
   const plane = planeBetween(template);
+  const painted = template.parts.flatMap(({ key, name, sheet }) => (sheet === null ? [] : [{ keys: [key], name }]));
   const change = (next: Projector, label: string) => set({ on: next }, `${label} of ${layer.name}`);
-  const number = (key: string, label: string, value: number, more: Partial<Parameters<typeof NumberField>[0]> = {}) => (
-    <NumberField
+  const number = (key: string, label: string, value: number, more: Partial<MetreProps> = {}) => (
+    <Metre
       key={key}
       label={label}
       value={value}
-      unit="m"
-      digits={3}
-      step={0.01}
-      min={-10_000}
-      max={10_000}
       disabled={disabled}
       onCommit={(next) => change({ ...on, [key]: next }, `Set ${label}`)}
       {...more}
@@ -72,15 +76,10 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
       />
       {'at' in on &&
         AXES.map((axis, k) => (
-          <NumberField
+          <Metre
             key={axis}
             label={axis}
             value={on.at[k]}
-            unit="m"
-            digits={3}
-            step={0.01}
-            min={-10_000}
-            max={10_000}
             disabled={disabled}
             onCommit={(value) =>
               change({ ...on, at: on.at.map((v, i) => (i === k ? value : v)) as never }, `Set ${axis}`)
@@ -138,6 +137,21 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
           }}
         />
       )}
+      <PlacesField
+        label="leaves out"
+        rows={painted}
+        chosen={on.not ?? []}
+        shown={
+          on.not
+            ? painted.flatMap(({ keys, name }) => (on.not?.includes(keys[0]) ? [name] : [])).join(', ') || 'no part'
+            : 'no part'
+        }
+        disabled={disabled}
+        onChange={(not) => {
+          const { not: _not, ...all } = on;
+          change((not.length > 0 ? { ...all, not } : all) as Projector, 'Leave parts out');
+        }}
+      />
       <Button size="small" disabled={disabled} onClick={() => takeToSheet(doc, layer.id)}>
         Take to the sheet
       </Button>
@@ -208,14 +222,9 @@ function CutFields({
           change({ ...on, line: { by: 'cut', normal: [...next], offset: key === 'centre line' ? 0 : offset } }, 'Cut');
         }}
       />
-      <NumberField
+      <Metre
         label="at"
         value={offset}
-        unit="m"
-        digits={3}
-        step={0.01}
-        min={-10_000}
-        max={10_000}
         disabled={disabled}
         onCommit={(value) => change({ ...on, line: { by: 'cut', normal, offset: value } }, 'Move the cut')}
       />
