@@ -74,7 +74,11 @@ describe('one kind becomes another', () => {
 });
 
 test('its plane: x to the right and y down as seen from outside', () => {
-  const on = seenFrom({ ...standOn(new SheetSurface(template, 'face'), 260, 130)!.on, scale: 0.1 }, VIEWS.starboard);
+  const on = seenFrom(
+    { ...standOn(new SheetSurface(template, 'face'), 260, 130)!.on, scale: 0.1 },
+    VIEWS.starboard,
+    template,
+  );
   // Seen from starboard the bow is on the right: x is forward.
   const [at, right, below] = [onPlane(on, 0, 0)!, onPlane(on, 10, 0)!, onPlane(on, 0, 10)!];
   expect(right.map((v, k) => v - at[k])).toEqual([expect.closeTo(1), expect.closeTo(0), expect.closeTo(0)]);
@@ -103,4 +107,17 @@ describe('put on the model and taken back', () => {
         expect((back.layer as unknown as Record<string, number>)[key]).toBeCloseTo(value, 0);
     expect(back.layer.on).toBeUndefined();
   });
+});
+
+test('looked at from another side, its middle lies on that side', () => {
+  const port = {
+    ...standOn(new SheetSurface(template, 'face'), 260, 130)!.on,
+    at: [0.3, 0.2, -1] as [number, number, number],
+  };
+  expect(seenFrom(port, VIEWS.starboard, template)).toMatchObject({
+    at: [0.3, 0.2, 1],
+    facing: [0, 0, 1],
+    up: [0, 1, 0],
+  });
+  expect(seenFrom(port, VIEWS.top, template)).toMatchObject({ at: [0.3, 1, -1], facing: [0, 1, 0], up: [1, 0, 0] });
 });

@@ -214,9 +214,27 @@ export const VIEWS = {
 export type View = keyof typeof VIEWS;
 const sides = Object.keys(VIEWS) as View[];
 
-/** A flat projector that looks at the model from one side, through the place where it was. */
-export function seenFrom(on: ProjectorOf<'flat'>, from: Vec): ProjectorOf<'flat'> {
-  return levelled({ ...on, facing: direction(unit(from)) });
+/** A flat projector that looks at the model from one side, its middle on what is seen there at the place where it was. */
+export function seenFrom(on: ProjectorOf<'flat'>, from: Vec, subject: Subject): ProjectorOf<'flat'> {
+  const turned = levelled({ ...on, facing: direction(unit(from)) });
+  const facing = unit(turned.facing);
+  const { positions, indices } = subject.mesh;
+  let front = -Infinity;
+  eachPainted(subject, on.not, (t) => {
+    const [a, b, c] = [0, 1, 2].map((k) => {
+      const i = indices[t * 3 + k] * 3;
+      const p: Vec = [positions[i], positions[i + 1], positions[i + 2]];
+      return { ...fromPlane(turned, p), depth: dot(p, facing) };
+    });
+    const area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
+    if (area === 0) return;
+    const v = (-a.x * (c.y - a.y) + a.y * (c.x - a.x)) / area;
+    const w = (-(b.x - a.x) * a.y + (b.y - a.y) * a.x) / area;
+    if (v < 0 || w < 0 || v + w > 1) return;
+    front = Math.max(front, a.depth + (b.depth - a.depth) * v + (c.depth - a.depth) * w);
+  });
+  if (!Number.isFinite(front)) return turned;
+  return { ...turned, at: place(plus(turned.at, facing, front - dot(turned.at, facing))) };
 }
 
 const found = new WeakMap<object, ReturnType<typeof symmetryPlane>>();

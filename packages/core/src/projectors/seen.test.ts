@@ -30,7 +30,7 @@ test.each([
   const size = Math.hypot(...[0, 1, 2].map((c) => high[c] - low[c]));
   // Some two texels to a unit: what the sheets can hold of it.
   const scale = size / 900;
-  const on = { ...seenFrom(flatAt(middle, VIEWS[view], [0, 1, 0], scale), VIEWS[view]), limit: 75, soft: 2 };
+  const on = { ...seenFrom(flatAt(middle, VIEWS[view], [0, 1, 0], scale), VIEWS[view], template), limit: 75, soft: 2 };
   const layer = layerOf('fade', { shape: 'radial', x: 40, y: -30, length: 420, angle: 0, stops, on });
   const livery: Livery = {
     ...{ schema: 1, particulars: { name: 'x', key: 'x', number: '7' }, scheme: [] },

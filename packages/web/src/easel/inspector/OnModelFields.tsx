@@ -102,7 +102,7 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
               { value: 'own', label: 'its own side' },
               ...Object.keys(VIEWS).map((view) => ({ value: view as View, label: view })),
             ]}
-            onChange={(view) => view !== 'own' && change(seenFrom(on, VIEWS[view]), 'Set side')}
+            onChange={(view) => view !== 'own' && change(seenFrom(on, VIEWS[view], template), 'Set side')}
           />
           <Tick
             label="Goes through to what is behind"
