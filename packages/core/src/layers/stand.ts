@@ -7,7 +7,7 @@ import { nearestOn } from '../surface/cutLine.ts';
 import { partOfTriangle } from '../surface/locate.ts';
 import { SheetSurface } from '../surface/surface.ts';
 import { eachPainted } from '../projectors/projection.ts';
-import { cross, dot, type Vec } from '../surface/vectors.ts';
+import { cross, dot, plus, type Vec } from '../surface/vectors.ts';
 import { turnedWithin } from './data.ts';
 
 /** Kinds that are drawn in a plane; the others are texels of their sheet, or have no picture of their own. */
@@ -39,7 +39,14 @@ export function stoodUp(layer: Layer, surface: SheetSurface, at: { x: number; y:
   const found = standOn(surface, at.x, at.y);
   if (!found) return null;
   const moved = 'x' in layer ? { x: 0, y: 0 } : {};
-  return { ...layer, ...moved, ...(found.mirrored && otherHand(layer)), on: found.on } as Layer;
+  const put = { ...layer, ...moved, ...(found.mirrored && otherHand(layer)) } as Layer;
+  // What is up on a mark is up on its plane: it stands there unturned.
+  const { turns } = dataOf(layer);
+  if (!turns) return { ...put, on: found.on } as Layer;
+  const turn = ((put as unknown as Record<string, number>)[turns] * Math.PI) / 180;
+  const right = cross(found.on.up, found.on.facing);
+  const up = plus(plus([0, 0, 0], found.on.up, Math.cos(turn)), right, Math.sin(turn));
+  return { ...put, [turns]: 0, on: { ...found.on, up } } as Layer;
 }
 
 /**

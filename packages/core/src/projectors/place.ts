@@ -28,7 +28,7 @@ export const flatAt = (at: Vec, normal: Vec, up: Vec, scale: number): ProjectorO
   at: place(at),
   facing: direction(unit(normal)),
   up: direction(upright(up, unit(normal))),
-  limit: 80,
+  limit: 70,
   soft: 10,
 });
 

@@ -369,6 +369,30 @@ describe('along', () => {
     expect(Math.abs(texels - ((1 * 512 * 0.28) / 2) * ((0.2 * 512 * 0.28) / 2))).toBeLessThan(20);
   });
 
+  test('short pieces inside a bend end where their sides meet: nothing of them farther out', async () => {
+    // A bow: the plan is a narrow ellipse with its tip cut by many triangles, flaring upwards as hulls do.
+    const bow: Patch = {
+      ...{ sheet: 'face', box: [0.05, 0.05, 0.9, 0.9], columns: 60, rows: 9 },
+      at: (u, v) => {
+        const a = Math.PI * (0.2 + 0.6 * u + 0.012 * Math.sin(23 * u + 9 * v));
+        return [2.4 * Math.sin(a), 0.6 - 1.2 * v, (0.5 + 0.3 * (1 - v)) * Math.cos(a)];
+      },
+      normal: (u) => [0.3, 0, Math.cos(Math.PI * (0.2 + 0.6 * u))],
+    };
+    const template = body(512, ['face'], [bow]);
+    const { at } = await drawn(template, stripe(cut([0, 1, 0], -0.11, 0.8), { width: 20 }));
+    const { position, centred } = fieldsOf(template);
+    let inside = 0;
+    for (let i = 0; i < centred.length; i++) {
+      if (!centred[i]) continue;
+      // The surface stands steeply: it is never much farther along it than straight up.
+      const up = Math.abs(position[i * 3 + 1] + 0.11);
+      if (up > 0.13) expect(at(i % 512, Math.floor(i / 512))).toBe(0);
+      if (up < 0.05) inside += at(i % 512, Math.floor(i / 512));
+    }
+    expect(inside).toBeGreaterThan(10_000);
+  });
+
   test('a ring of bars closes without a break', async () => {
     // Bars half as wide as their pitch, twenty of them round the cylinder.
     const around = 64 * 2 * 0.5 * Math.sin(Math.PI / 64) * PER;

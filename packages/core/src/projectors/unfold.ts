@@ -7,7 +7,30 @@ export type Flat = readonly [x: number, y: number];
 /** Triangles on ways over the surface that are followed for one projector; what lies beyond is not reached. */
 export const MOST_STEPS = 400_000;
 
-/** The corners of the triangle over an edge when it is turned about the edge into the plane of the one before. */
+/** Which way round the corners of a triangle that is laid flat go: 1 or -1. */
+export type Round = 1 | -1;
+export const roundOf = ([a, b, c]: readonly [Flat, Flat, Flat]): Round =>
+  (b[0] - a[0]) * (c[1] - a[1]) - (b[1] - a[1]) * (c[0] - a[0]) < 0 ? -1 : 1;
+
+/** Which way round the triangle over an edge goes when one before goes so: the same, but where a mesh's windings differ. */
+export function roundOver(
+  mesh: Subject['mesh'],
+  of: Int32Array,
+  t: number,
+  first: number,
+  second: number,
+  round: Round,
+): Round {
+  for (let k = 0; k < 3; k++)
+    if (of[mesh.indices[t * 3 + k]] === of[first])
+      return of[mesh.indices[t * 3 + ((k + 1) % 3)]] === of[second] ? (-round as Round) : round;
+  return round;
+}
+
+/**
+ * The corners of the triangle over an edge when it is turned about the edge into the plane of the one before.
+ * @param round which way the one before goes round, the edge from `a` to `b` in its own order: told, as triangles without width do not say it
+ */
 export function unfolded(
   mesh: Subject['mesh'],
   of: Int32Array,
@@ -16,7 +39,7 @@ export function unfolded(
   second: number,
   a: Flat,
   b: Flat,
-  behind: Flat,
+  round: Round,
 ): readonly [Flat, Flat, Flat] | null {
   const { indices, positions } = mesh;
   const p = of[first];
@@ -46,7 +69,7 @@ export function unfolded(
   const ex = b[0] - a[0];
   const ey = b[1] - a[1];
   // To the other side of the edge than the triangle before.
-  const turned = ex * (behind[1] - a[1]) - ey * (behind[0] - a[0]) > 0 ? -high : high;
+  const turned = round > 0 ? -high : high;
   const laid: Flat = [a[0] + ex * share - ey * turned, a[1] + ey * share + ex * turned];
   if (third === 0) return of[indices[t * 3 + 1]] === p ? [laid, a, b] : [laid, b, a];
   if (third === 1) return of[indices[t * 3]] === p ? [a, laid, b] : [b, laid, a];

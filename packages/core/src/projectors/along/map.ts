@@ -5,12 +5,22 @@ import { neighboursOf } from '../../surface/edges.ts';
 import { placeStep } from '../../surface/weld.ts';
 import { dot, minus } from '../../surface/vectors.ts';
 import { eachPainted, noBoxes, widen, type Footprint, type Project } from '../projection.ts';
-import { unfolded, type Flat } from '../unfold.ts';
+import { roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
 import { march, type AtCorner } from './march.ts';
-import { linesOf, piecesOf, shareAt, type Piece } from './pieces.ts';
+import { endsAt, linesOf, piecesOf, shareAt, type Piece } from './pieces.ts';
 
 /** Triangles on ways out from the line that are followed; on a mesh that is finer distances are told from corner to corner. */
 const MOST_STEPS = 60_000;
+
+/** A triangle on the way out from a piece, laid flat: where it was come from, and the share of the piece whose strip comes through it. */
+interface Step {
+  t: number;
+  from: number;
+  at: readonly [Flat, Flat, Flat];
+  round: Round;
+  low: number;
+  high: number;
+}
 
 /** How a triangle lies to one piece of the line when everything between them is laid flat. */
 interface Way {
@@ -48,14 +58,15 @@ export const project: Project<ProjectorOf<'along'>> = (projector, subject, hand)
     };
     // Beyond the ends of an open line the strip ends square.
     const past = reach / piece.length;
-    const open: { t: number; from: number; at: readonly [Flat, Flat, Flat]; low: number; high: number }[] = [
+    const first = [corner(0), corner(1), corner(2)] as const;
+    const open: Step[] = [
       {
-        ...{ t: piece.triangle, from: -1, at: [corner(0), corner(1), corner(2)] },
+        ...{ t: piece.triangle, from: -1, at: first, round: roundOf(first) },
         ...{ low: piece.begins ? -past : 0, high: piece.ends ? 1 + past : 1 },
       },
     ];
     for (let step = open.pop(); step && steps < MOST_STEPS; step = open.pop(), steps++) {
-      const { t, from, at, low, high } = step;
+      const { t, from, at, low, high, round } = step;
       const [a, b, c] = at;
       const list = ways.get(t) ?? [];
       list.push({ xs: [a[0], b[0], c[0]], ys: [a[1], b[1], c[1]], piece, low, high });
@@ -66,15 +77,19 @@ export const project: Project<ProjectorOf<'along'>> = (projector, subject, hand)
         const [p, q] = [at[k], at[(k + 1) % 3]];
         // The strip that comes out through this edge; through the line itself none does.
         for (const side of [1, -1] as const) {
-          const part = onSide(p, q, side, at[(k + 2) % 3], hair);
+          const part = onSide(p, q, side, at[(k + 2) % 3], hair, endsAt(piece, side));
           if (!part) continue;
           const s0 = shareAt(piece, part[0][0], part[0][1]);
           const s1 = shareAt(piece, part[1][0], part[1][1]);
           const [left, right] = [Math.max(low, Math.min(s0, s1)), Math.min(high, Math.max(s0, s1))];
           if (right - left < 1e-9 || nearestIn(part, s0, s1, left, right) > reach) continue;
-          const [first, second] = [indices[t * 3 + k], indices[t * 3 + ((k + 1) % 3)]];
-          const laid = unfolded(mesh, of, next, first, second, p, q, at[(k + 2) % 3]);
-          if (laid) open.push({ t: next, from: t, at: laid, low: left, high: right });
+          const [one, other] = [indices[t * 3 + k], indices[t * 3 + ((k + 1) % 3)]];
+          const laid = unfolded(mesh, of, next, one, other, p, q, round);
+          if (laid)
+            open.push({
+              ...{ t: next, from: t, at: laid, low: left, high: right },
+              round: roundOver(mesh, of, next, one, other, round),
+            });
         }
       }
     }
@@ -244,15 +259,30 @@ function cornersOf(
   };
 }
 
-/** What of an edge lies on one side of the line; one that lies on the line, on the other side than its triangle. */
-function onSide(p: Flat, q: Flat, side: 1 | -1, behind: Flat, hair: number): readonly [Flat, Flat] | null {
+/**
+ * What of an edge lies on one side of the line, as far from it as its strip goes; one that lies on the line, on the other side than its
+ * triangle.
+ */
+function onSide(
+  p: Flat,
+  q: Flat,
+  side: 1 | -1,
+  behind: Flat,
+  hair: number,
+  most: number,
+): readonly [Flat, Flat] | null {
   const [a, b] = [p[1] * side, q[1] * side];
   if (Math.abs(a) < hair && Math.abs(b) < hair) return behind[1] * side < 0 ? [p, q] : null;
-  if (a <= 0 && b <= 0) return null;
-  if (a >= 0 && b >= 0) return [p, q];
-  const share = a / (a - b);
-  const on: Flat = [p[0] + (q[0] - p[0]) * share, 0];
-  return a > 0 ? [p, on] : [on, q];
+  const from =
+    a <= 0 ? (b <= 0 ? null : cutAt(p, q, 0)) : a >= most ? (b >= most ? null : cutAt(p, q, most * side)) : p;
+  const to = b <= 0 ? (a <= 0 ? null : cutAt(p, q, 0)) : b >= most ? (a >= most ? null : cutAt(p, q, most * side)) : q;
+  return from && to ? [from, to] : null;
+}
+
+/** Where an edge is so far across. */
+function cutAt(p: Flat, q: Flat, y: number): Flat {
+  const share = (y - p[1]) / (q[1] - p[1]);
+  return [p[0] + (q[0] - p[0]) * share, y];
 }
 
 /** How near to the line a piece of an edge comes between two shares of the strip. */

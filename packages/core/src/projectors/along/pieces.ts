@@ -32,12 +32,22 @@ export function linesOf(projector: ProjectorOf<'along'>, subject: Subject): Surf
   return cutLines(subject, triangles, unit(line.normal), line.offset / Math.hypot(...line.normal));
 }
 
+/** A share of a piece that no strip has. */
+const BEYOND = 1e9;
+
+/** How far from a piece its strip ends on one side, inside a bend; Infinity: it does not. */
+export function endsAt({ length, before, behind }: Piece, side: 1 | -1): number {
+  const narrows = -(before + behind) * side;
+  return narrows > 0 ? (length / narrows) * (1 - 2e-6) : Infinity;
+}
+
 /** How far along a piece a point belongs, as a share of it: the strips of two pieces meet in the middle of their bend. */
 export function shareAt({ length, before, behind }: Piece, x: number, y: number): number {
   const from = -before * y;
   const wide = length + behind * y - from;
-  // Inside a bend a strip ends where its two sides meet.
-  return wide > 1e-12 ? (x - from) / wide : 0.5;
+  // Inside a bend a strip ends where its two sides meet: what lies beyond is of others.
+  if (wide <= length * 1e-6) return x < from ? -BEYOND : BEYOND;
+  return (x - from) / wide;
 }
 
 /** The pieces of a line, each with its directions and the bends at its ends. */

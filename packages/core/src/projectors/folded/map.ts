@@ -4,7 +4,7 @@ import { nearestOn } from '../../surface/cutLine.ts';
 import { faceNormal, neighboursOf } from '../../surface/edges.ts';
 import { cross, dot, long, minus, plus, unit, upright, type Vec } from '../../surface/vectors.ts';
 import { eachPainted, noBoxes, widen, type Project } from '../projection.ts';
-import { MOST_STEPS, unfolded, type Flat } from '../unfold.ts';
+import { MOST_STEPS, roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
 
 /** How much longer or shorter than on the model a side may come out where corners are told by their own ways; else each point is. */
 const STRETCH = 1.25;
@@ -126,12 +126,13 @@ function waysOf(projector: ProjectorOf<'folded'>, subject: Subject, hand: 1 | -1
   const centre: Vec = [0, 1, 2].map((c) => (own[0][c] + own[1][c] + own[2][c]) / 3) as unknown as Vec;
   const middle = plus(start.place, minus(centre, start.place), 1e-6);
   const flat = (p: Vec): Flat => [dot(minus(p, middle), right), -dot(minus(p, middle), up)];
-  const open: (Way & { t: number; from: number })[] = [
-    { t: start.triangle, from: -1, at: [flat(own[0]), flat(own[1]), flat(own[2])], between: null },
+  const first: readonly [Flat, Flat, Flat] = [flat(own[0]), flat(own[1]), flat(own[2])];
+  const open: (Way & { t: number; from: number; round: Round })[] = [
+    { t: start.triangle, from: -1, at: first, round: roundOf(first), between: null },
   ];
   let steps = 0;
   for (let step = open.pop(); step && steps < MOST_STEPS; step = open.pop(), steps++) {
-    const { t, from, at, between } = step;
+    const { t, from, at, between, round } = step;
     const list = ways.get(t);
     if (list) list.push({ at, between });
     else ways.set(t, [{ at, between }]);
@@ -148,9 +149,13 @@ function waysOf(projector: ProjectorOf<'folded'>, subject: Subject, hand: 1 | -1
         if (turn(a, b) < 1e-9) continue;
       }
       if (nearestOfEdge(p, q, a, b) > projector.reach) continue;
-      const [first, second] = [indices[t * 3 + k], indices[t * 3 + ((k + 1) % 3)]];
-      const laid = unfolded(mesh, of, next, first, second, p, q, at[(k + 2) % 3]);
-      if (laid) open.push({ t: next, from: t, at: laid, between: [a, b] });
+      const [one, other] = [indices[t * 3 + k], indices[t * 3 + ((k + 1) % 3)]];
+      const laid = unfolded(mesh, of, next, one, other, p, q, round);
+      if (laid)
+        open.push({
+          ...{ t: next, from: t, at: laid, between: [a, b] },
+          round: roundOver(mesh, of, next, one, other, round),
+        });
     }
   }
   return { ways, partial: steps >= MOST_STEPS };
