@@ -4,13 +4,16 @@ import { renderCoarse } from '../compose/renderSheet.ts';
 import { renderRegion } from '../compose/renderTile.ts';
 import { partnerOf } from '../livery/arrange.ts';
 import type { Layer } from '../livery/layer.ts';
+import { Projector } from '../livery/projector.ts';
 import type { Template } from '../livery/template.ts';
-import { fieldsIn } from '../surface/fields.ts';
+import { fieldsIn, Plane } from '../surface/fields.ts';
 import { nearestOn } from '../surface/cutLine.ts';
 import { SheetSurface } from '../surface/surface.ts';
 import { unit, type Vec } from '../surface/vectors.ts';
 import { body, cube, turnedBody, type Patch } from '../testing/bodies.ts';
-import { layerOf, smallLivery, sourcesFor } from '../testing/scenes.ts';
+import { demoBundle, layerOf, smallLivery, sourcesFor } from '../testing/scenes.ts';
+import { projectionsOf } from './index.ts';
+import { Footprint } from './projection.ts';
 
 const RED = { hex: '#ff0000' };
 /** Units of the plane to a metre. */
@@ -369,29 +372,45 @@ describe('along', () => {
     expect(Math.abs(texels - ((1 * 512 * 0.28) / 2) * ((0.2 * 512 * 0.28) / 2))).toBeLessThan(20);
   });
 
-  test('short pieces inside a bend end where their sides meet: nothing of them farther out', async () => {
-    // A bow: the plan is a narrow ellipse with its tip cut by many triangles, flaring upwards as hulls do.
-    const bow: Patch = {
-      ...{ sheet: 'face', box: [0.05, 0.05, 0.9, 0.9], columns: 60, rows: 9 },
-      at: (u, v) => {
-        const a = Math.PI * (0.2 + 0.6 * u + 0.012 * Math.sin(23 * u + 9 * v));
-        return [2.4 * Math.sin(a), 0.6 - 1.2 * v, (0.5 + 0.3 * (1 - v)) * Math.cos(a)];
-      },
-      normal: (u) => [0.3, 0, Math.cos(Math.PI * (0.2 + 0.6 * u))],
-    };
-    const template = body(512, ['face'], [bow]);
-    const { at } = await drawn(template, stripe(cut([0, 1, 0], -0.11, 0.8), { width: 20 }));
-    const { position, centred } = fieldsOf(template);
-    let inside = 0;
-    for (let i = 0; i < centred.length; i++) {
-      if (!centred[i]) continue;
-      // The surface stands steeply: it is never much farther along it than straight up.
-      const up = Math.abs(position[i * 3 + 1] + 0.11);
-      if (up > 0.13) expect(at(i % 512, Math.floor(i / 512))).toBe(0);
-      if (up < 0.05) inside += at(i % 512, Math.floor(i / 512));
-    }
-    expect(inside).toBeGreaterThan(10_000);
-  });
+  // Pieces shorter than they are bent: their strips end where the two sides of the bend meet.
+  test.each([
+    ['rescue-launch', -0.0845],
+    ['rescue-launch', 0.31],
+    ['tern-tide', 0.42],
+  ] as const)(
+    'on the hull of %s, at %f m: nothing lies nearer to the line than through the air',
+    async (key, offset) => {
+      const { template } = await demoBundle(key);
+      const on = Projector.parse(cut([0, 1, 0], offset, 0.9));
+      const { own } = projectionsOf(on, template);
+      const foot = new Footprint();
+      let count = 0;
+      for (const { key: sheet, width, height } of template.sheets) {
+        const surface = new SheetSurface(template, sheet, { width: width / 4, height: height / 4 });
+        const plane = new Plane(surface);
+        for (let rank = 0; rank < surface.laid.triangle.length; rank++) {
+          const t = surface.laid.triangle[rank];
+          if (own.boxes[t * 4] > own.boxes[t * 4 + 2]) continue;
+          plane.of(rank);
+          own.onto(t, plane);
+          const [ax, ay, bx, by, cx, cy] = surface.laid.corners.subarray(rank * 6, rank * 6 + 6);
+          for (const [p, q, r] of [
+            [1 / 3, 1 / 3, 1 / 3],
+            [0.6, 0.2, 0.2],
+            [0.2, 0.6, 0.2],
+            [0.2, 0.2, 0.6],
+          ]) {
+            const [x, y] = [ax * p + bx * q + cx * r, ay * p + by * q + cy * r];
+            if (own.at(x, y, foot) === 0) continue;
+            const high = plane.origin[1] + plane.right[1] * x + plane.down[1] * y;
+            expect(Math.abs(foot.v) * scale).toBeGreaterThan(Math.abs(high - offset) * 0.97 - 2e-3);
+            count++;
+          }
+        }
+      }
+      expect(count).toBeGreaterThan(1000);
+    },
+  );
 
   test('a ring of bars closes without a break', async () => {
     // Bars half as wide as their pitch, twenty of them round the cylinder.
