@@ -15,7 +15,9 @@ import { SheetSurface } from '../packages/core/src/surface/surface.ts';
 import { ball, SIDE } from './ball.ts';
 import { calibration } from './calibration.ts';
 import { layers } from './easel/stack.ts';
+import { seconds } from './easel/table.ts';
 import { spread } from './median.ts';
+import { timed } from './timed.ts';
 
 /** About as large as a texel of the ball's sheet, metres. */
 const scale = 0.0016;
@@ -66,13 +68,6 @@ const EIGHT = [
     ...{ paint: { hex: '#ffffff' }, other: { hex: '#101010' }, x: 0, y: 0, angle: 0, cell: 60, columns: 8, rows: 4 },
   }),
 ];
-
-const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`;
-const timed = (work: () => void): number => {
-  const began = performance.now();
-  work();
-  return performance.now() - began;
-};
 
 console.log(`calibrating loop ${calibration().toFixed(0)} ms`);
 for (const wanted of [5_100, 100_000]) {

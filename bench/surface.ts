@@ -7,12 +7,7 @@ import { SheetSurface } from '../packages/core/src/surface/surface.ts';
 import { ball, SIDE } from './ball.ts';
 import { calibration } from './calibration.ts';
 import { spread } from './median.ts';
-
-const timed = (work: () => void): number => {
-  const began = performance.now();
-  work();
-  return performance.now() - began;
-};
+import { timed } from './timed.ts';
 
 console.log(`calibrating loop ${calibration().toFixed(0)} ms`);
 for (const wanted of [5_100, 100_000]) {

@@ -67,6 +67,8 @@ export interface LayerData<L> {
   name: string;
   /** It lies on the model: there is one for all sheets, and each draws its share of it. */
   onModel?: true;
+  /** It is texels of its sheet, or has no picture of its own: there is no plane of it that could be put on the model. */
+  ofSheet?: true;
   /** In the order of its settings. */
   paints(layer: L): Paint[];
   /** Its box; null: it has none. @param letteringWidth of lettering at a size of 1, where it is known */

@@ -102,7 +102,6 @@ function turned(of: Projection): Projection {
   for (let o = 0; o < boxes.length; o += 4)
     if (boxes[o] <= boxes[o + 2]) [boxes[o], boxes[o + 2]] = [-boxes[o + 2], -boxes[o]];
   const made: Projection = {
-    ...of,
     boxes,
     onto: (t, plane) => of.onto(t, plane),
     at(x, y, out) {
@@ -137,10 +136,11 @@ interface Touched {
   tiles: Uint8Array;
   box: Box;
 }
-const touchedKnown = new WeakMap<Stand[], Map<SheetSurface, Touched>>();
+/** Surfaces that are let go of elsewhere are not held here. */
+const touchedKnown = new WeakMap<Stand[], WeakMap<SheetSurface, Touched>>();
 
 function touchedBy(stands: Stand[], surface: SheetSurface): Touched {
-  const bySheet = touchedKnown.get(stands) ?? new Map<SheetSurface, Touched>();
+  const bySheet = touchedKnown.get(stands) ?? new WeakMap<SheetSurface, Touched>();
   touchedKnown.set(stands, bySheet);
   const found = bySheet.get(surface);
   if (found) return found;

@@ -6,26 +6,13 @@ import { standOn, stanceOf } from '../projectors/place.ts';
 import { nearestOn } from '../surface/cutLine.ts';
 import { partOfTriangle } from '../surface/locate.ts';
 import { SheetSurface } from '../surface/surface.ts';
-import { eachPainted } from '../projectors/projection.ts';
+import { paintedOf } from '../projectors/projection.ts';
+import { cornersOfTriangle } from '../surface/triangles.ts';
 import { cross, dot, plus, type Vec } from '../surface/vectors.ts';
 import { turnedWithin } from './data.ts';
 
-/** Kinds that are drawn in a plane; the others are texels of their sheet, or have no picture of their own. */
-const IN_A_PLANE: readonly Layer['kind'][] = [
-  ...([
-    'solid',
-    'fade',
-    'stripe',
-    'stripe-set',
-    'chequer',
-    'hazard',
-    'shape',
-    'halftone',
-    'lettering',
-    'decal',
-  ] as const),
-];
-export const canStand = (layer: Layer): boolean => IN_A_PLANE.includes(layer.kind);
+/** Whether a layer is drawn in a plane that can be put on the model. */
+export const canStand = (layer: Layer): boolean => !dataOf(layer).onModel && !dataOf(layer).ofSheet;
 
 /** The other hand of a layer, where a sheet is laid out mirrored. */
 const otherHand = (layer: Layer): Record<string, unknown> =>
@@ -56,21 +43,13 @@ export function stoodUp(layer: Layer, surface: SheetSurface, at: { x: number; y:
 export function laidOut(layer: Layer, template: Template): { sheet: string; layer: Layer } | null {
   const { on, across: _across, ...own } = layer;
   if (!on) return null;
-  const painted: number[] = [];
-  eachPainted(template, on.not, (t) => painted.push(t));
   const stance = stanceOf(on, template);
-  const found = nearestOn(template, painted, stance.at);
+  const found = nearestOn(template, paintedOf(template, on.not), stance.at);
   const sheet = found && partOfTriangle(template, found.triangle)?.sheet;
   if (!found || !sheet) return null;
-  const { indices, uvs, positions } = template.mesh;
+  const { indices, uvs } = template.mesh;
   const { width, height } = sheetNamed(template, sheet);
-  const shares = sharesOf(
-    found.place,
-    [0, 1, 2].map((k) => {
-      const i = indices[found.triangle * 3 + k] * 3;
-      return [positions[i], positions[i + 1], positions[i + 2]] as const;
-    }),
-  );
+  const shares = sharesOf(found.place, cornersOfTriangle(template.mesh, found.triangle));
   const uv = (c: 0 | 1) =>
     shares.reduce((sum, share, k) => sum + share * uvs[indices[found.triangle * 3 + k] * 2 + c], 0);
   const at = { x: uv(0) * width, y: uv(1) * height };

@@ -7,6 +7,7 @@ import { nearestOfTriangle } from '../surface/cutLine.ts';
 import { faceNormal, neighboursOf, type Neighbours } from '../surface/edges.ts';
 import { Plane } from '../surface/fields.ts';
 import { GUTTER, type SheetSurface, type TileRuns } from '../surface/surface.ts';
+import { cornersOfTriangle } from '../surface/triangles.ts';
 import { dot, long, minus, mirroredDirection, mirroredPlace, type Vec } from '../surface/vectors.ts';
 import type { Brush } from './brush.ts';
 import { grainAt, shareAt, StrokeMaker, type PointerPoint, type StrokeRules } from './strokeMaker.ts';
@@ -115,18 +116,8 @@ export class SurfaceStroke extends StrokeMaker {
     return far <= Math.max(reach, this.farFrom(pointed, at)) ? best : pointed;
   }
 
-  private corners(t: number): readonly [Vec, Vec, Vec] {
-    const { positions, indices } = this.on.surface.subject.mesh;
-    const place = (k: number): Vec => {
-      const i = indices[t * 3 + k] * 3;
-      return [positions[i], positions[i + 1], positions[i + 2]];
-    };
-    return [place(0), place(1), place(2)];
-  }
-
   private farFrom(t: number, at: Vec): number {
-    const [a, b, c] = this.corners(t);
-    return long(minus(nearestOfTriangle(at, a, b, c), at));
+    return long(minus(nearestOfTriangle(at, ...cornersOfTriangle(this.on.surface.subject.mesh, t)), at));
   }
 
   /** The triangle nearest to a place that looks about one way; -1: none does. */

@@ -3,13 +3,13 @@ import type { Projector, ProjectorKind, ProjectorOf } from '../livery/projector.
 import type { Subject, Template } from '../livery/template.ts';
 import { nearestOn } from '../surface/cutLine.ts';
 import { faceNormal } from '../surface/edges.ts';
-import { Plane } from '../surface/fields.ts';
+import { spotOfTexel } from '../surface/locate.ts';
 import { symmetryPlane, type SymmetryPlane } from '../surface/symmetryPlane.ts';
 import type { SheetSurface } from '../surface/surface.ts';
-import { boxOfMesh, diagonalOf } from '../surface/triangles.ts';
+import { boxOfMesh, cornersOfTriangle, diagonalOf } from '../surface/triangles.ts';
 import { cross, dot, minus, plus, unit, upright, type Vec } from '../surface/vectors.ts';
 import { linesOf } from './along/pieces.ts';
-import { eachPainted } from './projection.ts';
+import { paintedOf } from './projection.ts';
 
 type Three = [number, number, number];
 
@@ -41,22 +41,16 @@ export function standOn(
   x: number,
   y: number,
 ): { on: ProjectorOf<'flat'>; mirrored: boolean } | null {
-  const rank = surface.rankUnder(x, y);
-  if (rank < 0) return null;
-  const plane = new Plane(surface);
-  plane.of(rank);
-  const [position, normal, tangent] = [0, 1, 2].map(() => new Float32Array(3));
-  plane.at(x, y, 0, position, normal, tangent);
-  const three = (v: Float32Array): Three => [v[0], v[1], v[2]];
-  const out = unit(three(normal));
+  const spot = spotOfTexel(surface, x, y);
+  if (!spot) return null;
+  const out = unit(spot.normal);
+  const tangent = unit(spot.tangent);
   // Where the sheet's y goes down, but for what the islands turn round.
-  const down = cross(out, unit(three(tangent)));
-  const hand = plane.hand;
-  const up: Vec = [-down[0] * hand, -down[1] * hand, -down[2] * hand];
-  const right = cross(up, out);
+  const down = cross(out, tangent);
+  const up: Vec = [-down[0] * spot.hand, -down[1] * spot.hand, -down[2] * spot.hand];
   return {
-    on: flatAt(three(position), out, up, Number(plane.size.toPrecision(6))),
-    mirrored: dot(right, three(tangent)) < 0,
+    on: flatAt(spot.position, out, up, Number(spot.size.toPrecision(6))),
+    mirrored: dot(cross(up, out), spot.tangent) < 0,
   };
 }
 
@@ -106,10 +100,8 @@ export function become(on: Projector, kind: ProjectorKind, subject: Subject): Pr
 
 /** Where a projector's middle lies on the model, out of the surface there, and what is up. */
 export function stanceOf(on: Projector, subject: Subject): { at: Three; facing: Three; up: Three } {
-  const painted: number[] = [];
   const near = (to: Vec) => {
-    eachPainted(subject, on.not, (t) => painted.push(t));
-    const found = nearestOn(subject, painted, to);
+    const found = nearestOn(subject, paintedOf(subject, on.not), to);
     return found && { at: found.place, facing: faceNormal(subject.mesh, found.triangle) ?? ([0, 0, 1] as Three) };
   };
   switch (on.kind) {
@@ -218,21 +210,19 @@ const sides = Object.keys(VIEWS) as View[];
 export function seenFrom(on: ProjectorOf<'flat'>, from: Vec, subject: Subject): ProjectorOf<'flat'> {
   const turned = levelled({ ...on, facing: direction(unit(from)) });
   const facing = unit(turned.facing);
-  const { positions, indices } = subject.mesh;
   let front = -Infinity;
-  eachPainted(subject, on.not, (t) => {
-    const [a, b, c] = [0, 1, 2].map((k) => {
-      const i = indices[t * 3 + k] * 3;
-      const p: Vec = [positions[i], positions[i + 1], positions[i + 2]];
-      return { ...fromPlane(turned, p), depth: dot(p, facing) };
-    });
+  for (const t of paintedOf(subject, on.not)) {
+    const [a, b, c] = cornersOfTriangle(subject.mesh, t).map((p) => ({
+      ...fromPlane(turned, p),
+      depth: dot(p, facing),
+    }));
     const area = (b.x - a.x) * (c.y - a.y) - (b.y - a.y) * (c.x - a.x);
-    if (area === 0) return;
+    if (area === 0) continue;
     const v = (-a.x * (c.y - a.y) + a.y * (c.x - a.x)) / area;
     const w = (-(b.x - a.x) * a.y + (b.y - a.y) * a.x) / area;
-    if (v < 0 || w < 0 || v + w > 1) return;
+    if (v < 0 || w < 0 || v + w > 1) continue;
     front = Math.max(front, a.depth + (b.depth - a.depth) * v + (c.depth - a.depth) * w);
-  });
+  }
   if (!Number.isFinite(front)) return turned;
   return { ...turned, at: place(plus(turned.at, facing, front - dot(turned.at, facing))) };
 }

@@ -20,8 +20,6 @@ export class Footprint {
 export interface Projection {
   /** The box of the plane that each triangle of the mesh lies in: left, top, right, bottom; left beyond right where it is not reached. */
   readonly boxes: Float64Array;
-  /** It was given up before all was reached that should be: there was too much of it. */
-  readonly partial?: boolean;
   /**
    * Begins with a triangle that is reached.
    * @returns whether the plane lies evenly on it and all of it is painted: `at` is 1 all over, and what next samples add is the same
@@ -70,4 +68,11 @@ export function eachPainted({ parts }: Subject, not: readonly string[] | undefin
     if (part.sheet === null || not?.includes(part.key)) continue;
     for (let t = part.first; t < part.first + part.count; t++) visit(t);
   }
+}
+
+/** The triangles that a projector may paint; see eachPainted. */
+export function paintedOf(subject: Subject, not: readonly string[] | undefined): number[] {
+  const triangles: number[] = [];
+  eachPainted(subject, not, (t) => triangles.push(t));
+  return triangles;
 }

@@ -1,5 +1,7 @@
 /** Triangles of a model laid flat beside one another. */
 import type { Subject } from '../livery/template.ts';
+import { cornersOfTriangle } from '../surface/triangles.ts';
+import { long, minus } from '../surface/vectors.ts';
 
 /** A place where all is laid flat: x to the right, y down, as seen from outside. */
 export type Flat = readonly [x: number, y: number];
@@ -74,4 +76,20 @@ export function unfolded(
   if (third === 0) return of[indices[t * 3 + 1]] === p ? [laid, a, b] : [laid, b, a];
   if (third === 1) return of[indices[t * 3]] === p ? [a, laid, b] : [b, laid, a];
   return of[indices[t * 3]] === p ? [a, b, laid] : [b, a, laid];
+}
+
+/** Whether the sides of a triangle that was laid flat are no longer and no shorter than on the model, but for so much. */
+export function liesTrue(
+  mesh: Subject['mesh'],
+  t: number,
+  laid: readonly [Flat, Flat, Flat],
+  stretch: number,
+): boolean {
+  const corners = cornersOfTriangle(mesh, t);
+  return laid.every(([x, y], k) => {
+    const j = (k + 1) % 3;
+    const due = long(minus(corners[k], corners[j]));
+    const is = Math.hypot(x - laid[j][0], y - laid[j][1]);
+    return is <= due * stretch && is * stretch >= due;
+  });
 }

@@ -1,6 +1,7 @@
 /** Lines on the surface of a model: where a plane cuts it, and from place to place. */
 import type { Subject } from '../livery/template.ts';
 import { faceNormal, neighboursOf } from './edges.ts';
+import { cornersOfTriangle, placeOf } from './triangles.ts';
 import { edgeOf, placeStep } from './weld.ts';
 import { cross, dot, long, minus, plus, unit, upright, type Vec } from './vectors.ts';
 
@@ -31,20 +32,20 @@ interface Cut {
 
 /** The pieces of where a plane cuts triangles, each so that the plane's normal is up and the line goes to the right, seen from outside. */
 function cutsOf(subject: Subject, triangles: readonly number[], normal: Vec, offset: number): Cut[] {
-  const { positions, indices } = subject.mesh;
+  const { mesh } = subject;
+  const { indices } = mesh;
   const { of } = neighboursOf(subject.mesh);
   const step = placeStep(subject.mesh);
   const cuts: Cut[] = [];
-  const place = (i: number): Vec => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
   for (const t of triangles) {
     const corners = [indices[t * 3], indices[t * 3 + 1], indices[t * 3 + 2]];
     const over = corners.map((i) => {
-      const value = dot(place(i), normal) - offset;
+      const value = dot(placeOf(mesh, i), normal) - offset;
       return Math.abs(value) < step ? 0 : value;
     });
     const face = faceNormal(subject.mesh, t);
     if (!face) continue;
-    const [a, b, c] = corners.map(place);
+    const [a, b, c] = cornersOfTriangle(mesh, t);
     // Going round the triangle as seen from outside, the plane is crossed downwards on the left and upwards on the right.
     const turned = dot(cross(minus(b, a), minus(c, a)), face) < 0;
     const cut: Partial<Cut> = {};
@@ -54,8 +55,8 @@ function cutsOf(subject: Subject, triangles: readonly number[], normal: Vec, off
       if (over[m] >= 0 === over[n] >= 0) continue;
       // From the lower number, so that both triangles at an edge find the same place to the bit.
       const [p, q] = of[corners[m]] < of[corners[n]] ? [m, n] : [n, m];
-      const from = place(corners[p]);
-      const at = plus(from, minus(place(corners[q]), from), over[p] / (over[p] - over[q]));
+      const from = placeOf(mesh, corners[p]);
+      const at = plus(from, minus(placeOf(mesh, corners[q]), from), over[p] / (over[p] - over[q]));
       const edge = edgeOf(of[corners[m]], of[corners[n]]);
       if (over[m] >= 0 !== turned) {
         cut.from = at;
@@ -149,12 +150,9 @@ export function nearestOn(
   triangles: Iterable<number>,
   at: Vec,
 ): { triangle: number; place: [number, number, number]; far: number } | null {
-  const { positions, indices } = mesh;
   let best: { triangle: number; place: [number, number, number]; far: number } | null = null;
-  const place = (i: number): Vec => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
   for (const t of triangles) {
-    const [a, b, c] = [place(indices[t * 3]), place(indices[t * 3 + 1]), place(indices[t * 3 + 2])];
-    const on = nearestOfTriangle(at, a, b, c);
+    const on = nearestOfTriangle(at, ...cornersOfTriangle(mesh, t));
     const far = long(minus(on, at));
     if (far < (best?.far ?? Infinity)) best = { triangle: t, place: on, far };
   }
@@ -187,7 +185,6 @@ export function nearestOfTriangle(p: Vec, a: Vec, b: Vec, c: Vec): [number, numb
 
 /**
  * A line over the surface from place to place: between two, where the plane through both that stands on the surface cuts it.
- * @param facing out of the surface about the middle, where places lie on thin things
  */
 export function lineThrough(
   subject: Subject,

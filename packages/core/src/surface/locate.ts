@@ -7,6 +7,12 @@ export interface Spot {
   position: [number, number, number];
   /** Of length 1. */
   normal: [number, number, number];
+  /** Of length 1, across the normal: where the sheet's x goes. */
+  tangent: [number, number, number];
+  /** 1 or -1: the sheet's y goes along `hand` times normal x tangent. */
+  hand: number;
+  /** The side of a square as large as the texel is on the model, metres. */
+  size: number;
   part: string;
 }
 
@@ -18,20 +24,12 @@ export function spotOfTexel(surface: SheetSurface, x: number, y: number): Spot |
   plane.of(rank);
   const [position, normal, tangent] = [0, 1, 2].map(() => new Float32Array(3));
   plane.at(x, y, 0, position, normal, tangent);
+  const three = (of: Float32Array): [number, number, number] => [of[0], of[1], of[2]];
   return {
-    position: [position[0], position[1], position[2]],
-    normal: [normal[0], normal[1], normal[2]],
+    ...{ position: three(position), normal: three(normal), tangent: three(tangent) },
+    ...{ hand: plane.hand, size: plane.size },
     part: surface.parts[surface.laid.part[rank]].key,
   };
-}
-
-/** The side of a square as large as a texel is on the model, metres; null off the islands. */
-export function texelSizeAt(surface: SheetSurface, x: number, y: number): number | null {
-  const rank = surface.rankUnder(x, y);
-  if (rank < 0) return null;
-  const plane = new Plane(surface);
-  plane.of(rank);
-  return plane.size;
 }
 
 /** Surfaces of a template's sheets, worked out once. */

@@ -2,7 +2,7 @@
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { faceOf, type Island } from './islands.ts';
 import { triangleOnSheet } from './triangles.ts';
-import { cross, dot, minus } from './vectors.ts';
+import { cross, dot, minus, mirroredPlace } from './vectors.ts';
 import { placeStep, reachOf } from './weld.ts';
 
 export interface SymmetryPlane {
@@ -279,7 +279,7 @@ export function partnersOf(
   const middles = islands.map(({ triangles }) => middleOf(mesh, triangles));
   const reach = reachOf(mesh);
   const nearest = islands.map((island, i) => {
-    const image = mirrored(plane, middles[i]);
+    const image = mirroredPlace(middles[i], plane.normal, plane.offset);
     let best = -1;
     let least = reach * 0.02;
     islands.forEach((other, k) => {
@@ -308,9 +308,3 @@ function middleOf(mesh: MeshData, triangles: readonly number[]): Vec {
   }
   return area > 0 ? (sum.map((value) => value / area) as Vec) : sum;
 }
-
-/** A place on the other side. */
-export const mirrored = ({ normal, offset }: SymmetryPlane, at: Vec): Vec => {
-  const by = 2 * (dot(at, normal) - offset);
-  return [at[0] - by * normal[0], at[1] - by * normal[1], at[2] - by * normal[2]];
-};

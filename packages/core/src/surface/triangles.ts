@@ -1,5 +1,6 @@
 /** Triangles as they lie on their sheet. */
 import type { MeshData, Subject, TemplatePart, TemplateSheet } from '../livery/template.ts';
+import type { Vec } from './vectors.ts';
 
 type UvTriangle = readonly [ax: number, ay: number, bx: number, by: number, cx: number, cy: number];
 
@@ -16,6 +17,23 @@ export function triangleOnSheet(mesh: MeshData, triangle: number, width: number,
     uvs[c] * width,
     uvs[c + 1] * height,
   ];
+}
+
+/** The place of a vertex, metres. */
+export const placeOf = ({ positions }: Pick<MeshData, 'positions'>, vertex: number): [number, number, number] => [
+  positions[vertex * 3],
+  positions[vertex * 3 + 1],
+  positions[vertex * 3 + 2],
+];
+
+/** The corners of a triangle on the model, metres. */
+export function cornersOfTriangle(
+  mesh: Pick<MeshData, 'positions' | 'indices'>,
+  triangle: number,
+): readonly [Vec, Vec, Vec] {
+  const i = triangle * 3;
+  const { indices } = mesh;
+  return [placeOf(mesh, indices[i]), placeOf(mesh, indices[i + 1]), placeOf(mesh, indices[i + 2])];
 }
 
 /** Opposite corners of a box along the axes of the model. */

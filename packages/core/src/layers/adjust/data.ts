@@ -10,6 +10,7 @@ const LEVELS = { kind: 'levels', channel: 'all', black: 0, white: 255, gamma: 1,
 export const adjust: LayerData<z.infer<typeof AdjustLayer>> = {
   ...NO_PLACE,
   name: 'Adjustment',
+  ofSheet: true,
   paints: () => [],
   colours: [],
   makers: [

@@ -14,6 +14,7 @@ export const BrushLayer = z.strictObject({
 export const brush: LayerData<z.infer<typeof BrushLayer>> = {
   ...NO_PLACE,
   name: 'Brushwork',
+  ofSheet: true,
   paints: ({ strokes }) => strokes.flatMap(({ paint }) => paint ?? []),
   colours: [],
   makers: [

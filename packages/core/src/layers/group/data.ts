@@ -13,6 +13,7 @@ export const GroupLayer = z.strictObject({
 export const group: LayerData<z.infer<typeof GroupLayer>> = {
   ...NO_PLACE,
   name: 'Group',
+  ofSheet: true,
   paints: () => [],
   colours: [],
   makers: [],

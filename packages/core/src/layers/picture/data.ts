@@ -19,6 +19,7 @@ export const PictureLayer = z.strictObject({
 export const picture: LayerData<z.infer<typeof PictureLayer>> = {
   ...NO_PLACE,
   name: 'Picture',
+  ofSheet: true,
   paints: () => [],
   colours: [],
   makers: [],

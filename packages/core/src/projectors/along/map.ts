@@ -2,10 +2,11 @@ import type { ProjectorOf } from '../../livery/projector.ts';
 import type { Subject } from '../../livery/template.ts';
 import type { SurfaceLine } from '../../surface/cutLine.ts';
 import { neighboursOf } from '../../surface/edges.ts';
+import { cornersOfTriangle } from '../../surface/triangles.ts';
 import { placeStep } from '../../surface/weld.ts';
-import { dot, minus } from '../../surface/vectors.ts';
+import { dot, minus, type Vec } from '../../surface/vectors.ts';
 import { eachPainted, noBoxes, widen, type Footprint, type Project } from '../projection.ts';
-import { roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
+import { liesTrue, roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
 import { march, type AtCorner } from './march.ts';
 import { endsAt, linesOf, piecesOf, shareAt, type Piece } from './pieces.ts';
 
@@ -41,7 +42,7 @@ interface Way {
 export const project: Project<ProjectorOf<'along'>> = (projector, subject, hand) => {
   const { scale, reach } = projector;
   const { mesh } = subject;
-  const { positions, indices } = mesh;
+  const { indices } = mesh;
   const { across, of } = neighboursOf(mesh);
   const hair = placeStep(mesh);
   const pieces = linesOf(projector, subject).flatMap((line) => piecesOf(mesh, line, hand));
@@ -51,14 +52,14 @@ export const project: Project<ProjectorOf<'along'>> = (projector, subject, hand)
   const ways = new Map<number, Way[]>();
   let steps = 0;
   for (const piece of pieces) {
-    const corner = (k: number): Flat => {
-      const i = indices[piece.triangle * 3 + k] * 3;
-      const p = minus([positions[i], positions[i + 1], positions[i + 2]], piece.from);
+    const flat = (at: Vec): Flat => {
+      const p = minus(at, piece.from);
       return [dot(p, piece.along), dot(p, piece.down)];
     };
     // Beyond the ends of an open line the strip ends square.
     const past = reach / piece.length;
-    const first = [corner(0), corner(1), corner(2)] as const;
+    const [a, b, c] = cornersOfTriangle(mesh, piece.triangle);
+    const first = [flat(a), flat(b), flat(c)] as const;
     const open: Step[] = [
       {
         ...{ t: piece.triangle, from: -1, at: first, round: roundOf(first) },
@@ -226,7 +227,7 @@ function cornersOf(
   best: ReadonlyMap<number, AtCorner>,
   fine: boolean,
 ): (t: number) => Laid | null {
-  const { positions, indices } = mesh;
+  const { indices } = mesh;
   const { of } = neighboursOf(mesh);
   const stretch = fine ? STRETCH_FINE : STRETCH;
   const known = new Map<number, Laid | null>();
@@ -239,18 +240,12 @@ function cornersOf(
     const near = (u: number) => (closed ? u - Math.round((u - a.u) / length) * length : u);
     const us = [a.u, near(b.u), near(c.u)] as const;
     const vs = [a.v, b.v, c.v] as const;
-    const whole = own.every((i, k) => {
-      const j = (k + 1) % 3;
-      const [p, q] = [i * 3, own[j] * 3];
-      const due = Math.hypot(
-        positions[p] - positions[q],
-        positions[p + 1] - positions[q + 1],
-        positions[p + 2] - positions[q + 2],
-      );
-      const is = Math.hypot(us[k] - us[j], vs[k] - vs[j]);
-      return is <= due * stretch && is * stretch >= due;
-    });
-    return whole ? { us, vs, line: a.line } : null;
+    const laid = [
+      [us[0], vs[0]],
+      [us[1], vs[1]],
+      [us[2], vs[2]],
+    ] as const;
+    return liesTrue(mesh, t, laid, stretch) ? { us, vs, line: a.line } : null;
   };
   return (t) => {
     let found = known.get(t);

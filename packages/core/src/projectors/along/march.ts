@@ -1,6 +1,7 @@
 import type { Subject } from '../../livery/template.ts';
 import type { SurfaceLine } from '../../surface/cutLine.ts';
 import { neighboursOf } from '../../surface/edges.ts';
+import { placeOf } from '../../surface/triangles.ts';
 import { dot, minus, type Vec } from '../../surface/vectors.ts';
 import { Nearest } from '../nearest.ts';
 import { shareAt, type Piece } from './pieces.ts';
@@ -23,7 +24,7 @@ export function march(
   painted: Uint8Array,
   reach: number,
 ): Map<number, AtCorner> {
-  const { positions, indices } = mesh;
+  const { indices } = mesh;
   const { of } = neighboursOf(mesh);
   const found = new Map<number, AtCorner>();
   const queue = new Nearest();
@@ -38,7 +39,7 @@ export function march(
   for (const piece of pieces)
     for (let k = 0; k < 3; k++) {
       const i = indices[piece.triangle * 3 + k];
-      const p = minus([positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]], piece.from);
+      const p = minus(placeOf(mesh, i), piece.from);
       const v = dot(p, piece.down);
       const share = shareAt(piece, dot(p, piece.along), v);
       const within = Math.min(piece.ends ? share : 1, Math.max(piece.begins ? share : 0, share));
@@ -54,7 +55,6 @@ export function march(
         if (list) list.push(t);
         else around.set(of[indices[k]], [t]);
       }
-  const place = (i: number): Vec => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
   for (let corner = queue.take(); corner >= 0; corner = queue.take()) {
     if (done.has(corner)) continue;
     done.add(corner);
@@ -72,7 +72,7 @@ export function march(
         if (done.has(of[c])) continue;
         const second = done.has(of[b]) ? found.get(of[b])! : null;
         const alike = second && second.line === own.line && second.v * own.v >= 0 ? second : null;
-        say(of[c], fromTwo(place(c), place(a), own, place(b), alike));
+        say(of[c], fromTwo(placeOf(mesh, c), placeOf(mesh, a), own, placeOf(mesh, b), alike));
       }
     }
   }

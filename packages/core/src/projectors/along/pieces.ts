@@ -4,7 +4,7 @@ import type { Subject } from '../../livery/template.ts';
 import { cutLines, lineThrough, type LinePiece, type SurfaceLine } from '../../surface/cutLine.ts';
 import { faceNormal, neighboursOf } from '../../surface/edges.ts';
 import { cross, dot, minus, unit, type Vec } from '../../surface/vectors.ts';
-import { eachPainted } from '../projection.ts';
+import { paintedOf } from '../projection.ts';
 
 /** The tangent of half a bend, at most: sharper corners are cut off. */
 const SHARPEST = 4;
@@ -24,8 +24,7 @@ export interface Piece extends LinePiece {
 
 /** The lines of a projector on a model. */
 export function linesOf(projector: ProjectorOf<'along'>, subject: Subject): SurfaceLine[] {
-  const triangles: number[] = [];
-  eachPainted(subject, projector.not, (t) => triangles.push(t));
+  const triangles = paintedOf(subject, projector.not);
   const { line } = projector;
   if (line.by === 'places')
     return [lineThrough(subject, triangles, line.places, line.closed)].filter((one) => one.length > 0);

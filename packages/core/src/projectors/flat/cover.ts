@@ -1,6 +1,6 @@
 /** Which triangles of a model lie over others, seen along a direction. */
 import type { Subject } from '../../livery/template.ts';
-import { eachPainted } from '../projection.ts';
+import { paintedOf } from '../projection.ts';
 
 /** Corners of a mesh as they are seen: across, down, and how near they are. */
 export interface Seen {
@@ -29,8 +29,7 @@ export class Cover {
     private readonly hair: number,
   ) {
     this.indices = subject.mesh.indices;
-    const own: number[] = [];
-    eachPainted(subject, not, (t) => own.push(t));
+    const own = paintedOf(subject, not);
     const { us, vs } = seen;
     let [left, right, top, bottom] = [Infinity, -Infinity, Infinity, -Infinity];
     for (const t of own)

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Direction, metre, Place, projectorBase, type ProjectorData } from '../data.ts';
+import { Direction, Place, projectorBase, type ProjectorData } from '../data.ts';
 
 /** Along one direction, as a slide is thrown on a wall: what faces it is painted. */
 export const FlatProjector = z.strictObject({
@@ -30,4 +30,3 @@ export const flat: ProjectorData = {
     ],
   ],
 };
-export const DEPTH = metre('depth', 'depth');

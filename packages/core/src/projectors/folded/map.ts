@@ -2,9 +2,10 @@ import type { ProjectorOf } from '../../livery/projector.ts';
 import type { Subject } from '../../livery/template.ts';
 import { nearestOn } from '../../surface/cutLine.ts';
 import { faceNormal, neighboursOf } from '../../surface/edges.ts';
-import { cross, dot, long, minus, plus, unit, upright, type Vec } from '../../surface/vectors.ts';
+import { cornersOfTriangle } from '../../surface/triangles.ts';
+import { cross, dot, minus, plus, unit, upright, type Vec } from '../../surface/vectors.ts';
 import { eachPainted, noBoxes, widen, type Project } from '../projection.ts';
-import { MOST_STEPS, roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
+import { liesTrue, MOST_STEPS, roundOf, roundOver, unfolded, type Flat, type Round } from '../unfold.ts';
 
 /** How much longer or shorter than on the model a side may come out where corners are told by their own ways; else each point is. */
 const STRETCH = 1.25;
@@ -33,7 +34,7 @@ export const project: Project<ProjectorOf<'folded'>> = (projector, subject, hand
   const { scale, reach } = projector;
   const { mesh } = subject;
   const { indices } = mesh;
-  const { ways, partial } = waysOf(projector, subject, hand);
+  const ways = waysOf(projector, subject, hand);
   const corners = cornersOf(subject, ways);
   const boxes = noBoxes(indices.length / 3);
   for (const [t, list] of ways)
@@ -45,7 +46,6 @@ export const project: Project<ProjectorOf<'folded'>> = (projector, subject, hand
   let maps = new Float64Array(6 * 8);
   return {
     boxes,
-    partial,
     onto(t, plane) {
       const found = corners.of(t);
       even = found !== null;
@@ -104,7 +104,7 @@ function outside({ between }: Way, p: Flat): number {
 /** Straight ways from the middle, by the triangle to which they lead. */
 function waysOf(projector: ProjectorOf<'folded'>, subject: Subject, hand: 1 | -1) {
   const { mesh } = subject;
-  const { positions, indices } = mesh;
+  const { indices } = mesh;
   const { across, of } = neighboursOf(mesh);
   const facing = unit(projector.facing);
   const painted = new Uint8Array(indices.length / 3);
@@ -115,13 +115,12 @@ function waysOf(projector: ProjectorOf<'folded'>, subject: Subject, hand: 1 | -1
   });
   const ways = new Map<number, Way[]>();
   const start = nearestOn(subject, turnedTo, projector.at);
-  if (!start) return { ways, partial: false };
+  if (!start) return ways;
   const face = faceNormal(mesh, start.triangle)!;
   const up = upright(projector.up, face);
   const side = cross(up, face);
   const right: Vec = hand < 0 ? [-side[0], -side[1], -side[2]] : side;
-  const place = (i: number): Vec => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
-  const own = [0, 1, 2].map((k) => place(indices[start.triangle * 3 + k]));
+  const own = cornersOfTriangle(mesh, start.triangle);
   // Not quite on a side, along which nothing can be seen.
   const centre: Vec = [0, 1, 2].map((c) => (own[0][c] + own[1][c] + own[2][c]) / 3) as unknown as Vec;
   const middle = plus(start.place, minus(centre, start.place), 1e-6);
@@ -158,7 +157,7 @@ function waysOf(projector: ProjectorOf<'folded'>, subject: Subject, hand: 1 | -1
         });
     }
   }
-  return { ways, partial: steps >= MOST_STEPS };
+  return ways;
 }
 
 /** How near to the middle an edge comes between two directions. */
@@ -181,7 +180,7 @@ function nearestOfEdge(p: Flat, q: Flat, a: Flat, b: Flat): number {
 
 /** Where the corners of triangles lie by the shortest straight way to each; only of triangles that come out as they are on the model. */
 function cornersOf({ mesh }: Subject, ways: ReadonlyMap<number, readonly Way[]>) {
-  const { positions, indices } = mesh;
+  const { indices } = mesh;
   const { of } = neighboursOf(mesh);
   const best = new Map<number, Flat>();
   for (const [t, list] of ways)
@@ -193,20 +192,13 @@ function cornersOf({ mesh }: Subject, ways: ReadonlyMap<number, readonly Way[]>)
         const known = best.get(corner);
         if (!known || size(p) < size(known)) best.set(corner, p);
       }
-  const place = (i: number): Vec => [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
   const known = new Map<number, readonly [Flat, Flat, Flat] | null>();
   const look = (t: number): readonly [Flat, Flat, Flat] | null => {
     const own = [0, 1, 2].map((k) => indices[t * 3 + k]);
     const [a, b, c] = own.map((i) => best.get(of[i]));
     if (!a || !b || !c) return null;
     const laid = [a, b, c] as const;
-    const whole = own.every((i, k) => {
-      const j = (k + 1) % 3;
-      const due = long(minus(place(i), place(own[j])));
-      const is = Math.hypot(laid[k][0] - laid[j][0], laid[k][1] - laid[j][1]);
-      return is <= due * STRETCH && is * STRETCH >= due;
-    });
-    return whole ? laid : null;
+    return liesTrue(mesh, t, laid, STRETCH) ? laid : null;
   };
   return {
     of(t: number): readonly [Flat, Flat, Flat] | null {

@@ -11,9 +11,52 @@ import { texelAt, useView } from './view.ts';
 /** The settings that a layer gets while a handle is dragged to a place. `snap`: angles in steps; `free`: nothing snaps. */
 export type Change = (to: Point, snap: boolean, free: boolean) => Extract<SingleEdit, { do: 'set-layer' }>['set'];
 
+/** What a handle sets of its layer. */
+export type Settings = ReturnType<Change>;
+
 /**
- * Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Escape gives up. Places snap to
- * lines that are near unless Alt is held; handles that turn something do not.
+ * Follows a press until it is let go: what it sets of a layer is shown, and one step at the end. Escape gives up the drag, not the choice of
+ * the layer.
+ * @param change what a place of the pointer sets; null: nothing new
+ * @param ended called when it is over, however
+ */
+export function followHandle(
+  doc: EaselDocument,
+  layer: Layer,
+  label: string,
+  change: (event: globalThis.PointerEvent) => Settings | null,
+  ended: () => void,
+): void {
+  let last: Settings | null = null;
+  const move = (event: globalThis.PointerEvent) => {
+    const set = change(event);
+    if (!set) return;
+    last = set;
+    doc.show({ do: 'set-layer', layer: layer.id, set });
+  };
+  const end = (keep: boolean) => () => {
+    window.removeEventListener('pointermove', move);
+    window.removeEventListener('pointerup', up);
+    window.removeEventListener('keydown', key, true);
+    ended();
+    if (keep && last) doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label} ${layer.name}`);
+    else doc.show(null);
+  };
+  const up = end(true);
+  const giveUp = end(false);
+  const key = (event: KeyboardEvent) => {
+    if (event.key !== 'Escape') return;
+    event.stopPropagation();
+    giveUp();
+  };
+  window.addEventListener('pointermove', move);
+  window.addEventListener('pointerup', up);
+  window.addEventListener('keydown', key, true);
+}
+
+/**
+ * Pointer handlers that show a change while a handle is held, and make it one step when it is let go. Places snap to lines that are near
+ * unless Alt is held; handles that turn something do not.
  */
 export function useDrag(doc: EaselDocument, layer: Layer | null) {
   return (change: Change, label: string, snaps = !label.startsWith('Turn')) => ({
@@ -21,42 +64,20 @@ export function useDrag(doc: EaselDocument, layer: Layer | null) {
       if (!layer || down.button !== 0) return;
       down.stopPropagation();
       down.preventDefault();
-      const target = down.currentTarget;
-      const paper = target.ownerSVGElement!;
-      let last: ReturnType<Change> | null = null;
+      const paper = down.currentTarget.ownerSVGElement!;
       const { livery, template } = doc.use.getState();
       const { sheet, map } = useSession.getState();
       const lines = snaps ? snapLines(template, sheet, layersOf(livery, sheet, map), layer) : [];
       const from = texelAt(paper, down);
-      const move = (event: globalThis.PointerEvent) => {
+      const set = (event: globalThis.PointerEvent) => {
         const at = texelAt(paper, event);
         const near = event.altKey ? [] : lines;
         const grid = snaps && !event.altKey ? shownGrid() : 0;
         const { point, lines: held } = snapPoint(at, near, SNAP_PX / useView.getState().zoom, grid);
         useSnapped.setState({ lines: held, way: { from, to: point } });
-        last = change(point, event.shiftKey, event.altKey);
-        doc.show({ do: 'set-layer', layer: layer.id, set: last });
+        return change(point, event.shiftKey, event.altKey);
       };
-      const end = (keep: boolean) => () => {
-        window.removeEventListener('pointermove', move);
-        window.removeEventListener('pointerup', up);
-        window.removeEventListener('keydown', key, true);
-        useSnapped.setState({ lines: [], way: null });
-        if (keep && last)
-          doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label.split(' ')[0]} ${layer.name}`);
-        else doc.show(null);
-      };
-      const up = end(true);
-      const giveUp = end(false);
-      const key = (event: KeyboardEvent) => {
-        if (event.key !== 'Escape') return;
-        // It gives up the drag, not the choice of the layer.
-        event.stopPropagation();
-        giveUp();
-      };
-      window.addEventListener('pointermove', move);
-      window.addEventListener('pointerup', up);
-      window.addEventListener('keydown', key, true);
+      followHandle(doc, layer, label.split(' ')[0], set, () => useSnapped.setState({ lines: [], way: null }));
     },
   });
 }

@@ -1,4 +1,4 @@
-import { Button, Checkbox, ListItemText, MenuItem, Select } from '@mui/material';
+import { Button } from '@mui/material';
 import { useEffect, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { capital } from '@wet-lacquer/core/capital.ts';
@@ -11,10 +11,10 @@ import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { Quiet } from '../../parts/text.tsx';
 import { sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
-import { FIELD, FIELD_NAME, FIELD_SELECT } from '../../parts/field.ts';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
+import { SomeOf } from '../../parts/SomeOf.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { placeFreely, setFont, setLayer } from '../actions.ts';
@@ -29,7 +29,6 @@ import { MaskFields } from './MaskFields.tsx';
 import { OnModelFields } from './OnModelFields.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { PlaceFields, type FieldsProps } from './PlaceFields.tsx';
-import { PlacesField } from './PlacesField.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
 import { WarpFields } from './WarpFields.tsx';
 
@@ -226,33 +225,14 @@ function Relations({ layer, disabled, set }: FieldsProps<Layer>) {
         disabled={disabled}
         onChange={(on) => set({ clipped: on ? true : null }, `Clip ${layer.name}`)}
       />
-      <div style={FIELD}>
-        <span id="channels" style={FIELD_NAME}>
-          changes
-        </span>
-        <Select
-          multiple
-          displayEmpty
-          variant="standard"
-          disableUnderline
-          disabled={disabled}
-          value={layer.channels ?? []}
-          labelId="channels"
-          renderValue={(names) => (names.length === 0 ? 'all channels' : names.join(', '))}
-          onChange={(event) => {
-            const names = event.target.value as string[];
-            set({ channels: names.length > 0 ? names : null }, `Channels of ${layer.name}`);
-          }}
-          sx={FIELD_SELECT}
-        >
-          {CHANNELS.map((name) => (
-            <MenuItem key={name} value={name} dense>
-              <Checkbox size="small" checked={layer.channels?.includes(name) ?? false} tabIndex={-1} sx={{ py: 0 }} />
-              <ListItemText primary={name} />
-            </MenuItem>
-          ))}
-        </Select>
-      </div>
+      <SomeOf
+        label="changes"
+        options={CHANNELS.map((value) => ({ value, label: value }))}
+        chosen={layer.channels ?? []}
+        shown={layer.channels?.join(', ') ?? 'all channels'}
+        disabled={disabled}
+        onChange={(names) => set({ channels: names.length > 0 ? names : null }, `Channels of ${layer.name}`)}
+      />
     </>
   );
 }
@@ -298,14 +278,13 @@ function KeepsTo({ layer, disabled, set }: FieldsProps<Layer>) {
   const rows = [...places, ...others.map((key) => ({ keys: [key], name: placeNames(template, sheet, [key])[0] }))].map(
     ({ keys, name }) => ({ keys, name, on: keys.some((key) => layer.parts.includes(key)) }),
   );
-  const chosen = rows.filter(({ on }) => on).map(({ keys }) => keys[0]);
   return (
-    <PlacesField
+    <SomeOf
       label="keeps to"
-      rows={rows}
-      chosen={chosen}
-      disabled={disabled}
+      options={rows.map(({ keys, name }) => ({ value: keys[0], label: name }))}
+      chosen={rows.filter(({ on }) => on).map(({ keys }) => keys[0])}
       shown={layer.parts.length === 0 ? 'whole sheet' : placeNames(template, sheet, layer.parts).join(', ')}
+      disabled={disabled}
       onChange={(first) =>
         set(
           { parts: rows.filter(({ keys }) => first.includes(keys[0])).flatMap(({ keys }) => [...keys]) },

@@ -17,6 +17,7 @@ import { capital } from '@wet-lacquer/core/capital.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
+import { SomeOf } from '../../parts/SomeOf.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { useEasel, useTemplate } from '../context.ts';
@@ -24,7 +25,6 @@ import { beginLine, endLine, useLineDrawing } from '../turntable/lineDrawing.ts'
 import { count } from '../../lib/words.ts';
 import { putOnModel, takeToSheet } from '../onModel.ts';
 import type { FieldsProps } from './PlaceFields.tsx';
-import { PlacesField } from './PlacesField.tsx';
 
 const AXES = ['forward', 'up', 'starboard'] as const;
 
@@ -48,7 +48,9 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
       </Button>
     );
   const plane = planeBetween(template);
-  const painted = template.parts.flatMap(({ key, name, sheet }) => (sheet === null ? [] : [{ keys: [key], name }]));
+  const painted = template.parts.flatMap(({ key, name, sheet }) =>
+    sheet === null ? [] : [{ value: key, label: name }],
+  );
   const change = (next: Projector, label: string) => set({ on: next }, `${label} of ${layer.name}`);
   const number = (key: string, label: string, value: number, more: Partial<MetreProps> = {}) => (
     <Metre
@@ -137,15 +139,11 @@ export function OnModelFields({ layer, disabled, set }: FieldsProps<Layer>) {
           }}
         />
       )}
-      <PlacesField
+      <SomeOf
         label="leaves out"
-        rows={painted}
+        options={painted}
         chosen={on.not ?? []}
-        shown={
-          on.not
-            ? painted.flatMap(({ keys, name }) => (on.not?.includes(keys[0]) ? [name] : [])).join(', ') || 'no part'
-            : 'no part'
-        }
+        shown={painted.flatMap(({ value, label }) => (on.not?.includes(value) ? [label] : [])).join(', ') || 'no part'}
         disabled={disabled}
         onChange={(not) => {
           const { not: _not, ...all } = on;

@@ -3,7 +3,7 @@ import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { Projector } from '@wet-lacquer/core/livery/projector.ts';
-import { eachPainted } from '@wet-lacquer/core/projectors/projection.ts';
+import { paintedOf } from '@wet-lacquer/core/projectors/projection.ts';
 import { fromPlane, onPlane, slid, stanceOf } from '@wet-lacquer/core/projectors/place.ts';
 import { nearestOn } from '@wet-lacquer/core/surface/cutLine.ts';
 import { faceNormal } from '@wet-lacquer/core/surface/edges.ts';
@@ -12,6 +12,7 @@ import type { Stage } from '../../parts/stage.ts';
 import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
 import { Cased } from '../flat/Cased.tsx';
 import { useLetteringWidth } from '../flat/Handles.tsx';
+import { followHandle, type Settings } from '../flat/drag.ts';
 import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
@@ -71,47 +72,23 @@ function useMoved(stage: Stage): void {
   useEffect(() => stage.onMoved(() => setCount((count) => count + 1)), [stage]);
 }
 
-/**
- * Follows a press on a handle: what it sets is shown, and one step when it is let go. Escape gives up.
- * @param onSlide told how far from where it began it lies, metres; null at the end
- */
+/** @param onSlide told how far from where it began the layer lies, metres; null at the end */
 function useHeld(paper: SVGSVGElement | null, layer: Layer, onSlide: (far: number | null) => void) {
   const { doc } = useEasel();
-  return (change: (to: Point, shift: boolean) => Record<string, unknown> | null, label: string) =>
+  return (change: (to: Point, shift: boolean) => Settings | null, label: string) =>
     (down: PointerEvent<SVGElement>) => {
       if (down.button !== 0 || !paper) return;
       down.stopPropagation();
       down.preventDefault();
       const { left, top } = paper.getBoundingClientRect();
       const from = layer.on;
-      let last: Record<string, unknown> | null = null;
-      const move = (event: globalThis.PointerEvent) => {
-        const set = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey);
-        if (!set) return;
-        last = set;
-        doc.show({ do: 'set-layer', layer: layer.id, set: set as never });
-        const to = set.on as Projector | undefined;
+      const set = (event: globalThis.PointerEvent) => {
+        const made = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey);
+        const to = made?.on as Projector | undefined;
         if (to && 'at' in to && from && 'at' in from) onSlide(Math.hypot(...to.at.map((v, k) => v - from.at[k])));
+        return made;
       };
-      const end = (keep: boolean) => () => {
-        window.removeEventListener('pointermove', move);
-        window.removeEventListener('pointerup', up);
-        window.removeEventListener('keydown', key, true);
-        onSlide(null);
-        if (keep && last)
-          doc.commit({ do: 'set-layer', layer: layer.id, set: last as never }, `${label} ${layer.name}`);
-        else doc.show(null);
-      };
-      const up = end(true);
-      const giveUp = end(false);
-      const key = (event: globalThis.KeyboardEvent) => {
-        if (event.key !== 'Escape') return;
-        event.stopPropagation();
-        giveUp();
-      };
-      window.addEventListener('pointermove', move);
-      window.addEventListener('pointerup', up);
-      window.addEventListener('keydown', key, true);
+      followHandle(doc, layer, label, set, () => onSlide(null));
     };
 }
 
@@ -169,9 +146,7 @@ function Held({ stage, layer, on }: Props) {
     event.stopPropagation();
     const by = event.shiftKey ? 0.1 : 0.01;
     const to = plus(plus(stance.at, cross(stance.up, stance.facing), way[0] * by), stance.up, way[1] * by);
-    const painted: number[] = [];
-    eachPainted(template, on.not, (t) => painted.push(t));
-    const found = nearestOn(template, painted, to);
+    const found = nearestOn(template, paintedOf(template, on.not), to);
     const normal = found && faceNormal(template.mesh, found.triangle);
     if (found && normal)
       doc.commit(

@@ -2,7 +2,7 @@
 import type { PointerEvent } from 'react';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { planeBetween } from '@wet-lacquer/core/projectors/place.ts';
-import { surfaceOf, texelSizeAt } from '@wet-lacquer/core/surface/locate.ts';
+import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import type { ModelSpot, Stage } from '../../parts/stage.ts';
 import { sheetsOnModel } from '../actions.ts';
 import type { Easel } from '../context.ts';
@@ -29,7 +29,7 @@ export function paintOnModel(
   const first = spotOf(down);
   if (!painter || !first?.sheet) return;
   const on = sheetNamed(template, first.sheet);
-  const perTexel = texelSizeAt(surfaceOf(template, on.key), first.u * on.width, first.v * on.height);
+  const perTexel = spotOfTexel(surfaceOf(template, on.key), first.u * on.width, first.v * on.height)?.size;
   if (!perTexel) return;
   setTrouble(null);
   stage.hold(true);
