@@ -73,6 +73,7 @@ function limits(livery: Livery): void {
   };
   most('sheets', livery.sheets.length, MOST.sheets);
   most('scheme colours', livery.scheme.length, MOST.scheme);
+  most('finishes', livery.finishes?.length ?? 0, MOST.finishes);
   most('pinned pictures', livery.references?.length ?? 0, MOST.references);
   most('named selections', livery.selections?.length ?? 0, MOST.selections);
   most('named versions', livery.versions?.length ?? 0, MOST.versions);

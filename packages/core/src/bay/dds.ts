@@ -7,7 +7,8 @@ import { missingPattern } from './pattern.ts';
 import type { BayPicture, BaySheet } from './report.ts';
 
 export interface Wanted {
-  format: 'BC1' | 'BC3' | 'BC7';
+  /** BGRA8: not compressed, 32 bits with alpha in the upper eight. */
+  format: 'BC1' | 'BC3' | 'BC7' | 'BGRA8';
   header: 'legacy' | 'DX10';
   width: number;
   height: number;
@@ -15,9 +16,11 @@ export interface Wanted {
   upsideDown?: boolean;
 }
 
-const CODE = { BC1: 'DXT1', BC3: 'DXT5', BC7: 'DX10' } as const;
+const CODE = { BC1: 'DXT1', BC3: 'DXT5', BC7: 'DX10', BGRA8: 'none' } as const;
 const NAMES: Readonly<Record<string, string>> = { DXT1: 'BC1', DXT3: 'BC2', DXT5: 'BC3' };
-const BLOCK = { BC1: 8, BC3: 16, BC7: 16 } as const;
+const BLOCK = { BC1: 8, BC3: 16, BC7: 16, BGRA8: 0 } as const;
+/** Bits of red, green, blue and alpha in each texel's word, from byte 92 of the file on. */
+const MASKS = [0xff0000, 0xff00, 0xff, 0xff000000];
 
 export interface Read {
   levels: BayPicture[];
@@ -39,7 +42,13 @@ export function readDds(bytes: Uint8Array, want: Wanted): Read | string {
     if (dxgi === 98) return 'The file is BC7 linear, and the game wants BC7 sRGB: it would look washed out.';
     if (dxgi !== 99) return `The file is not BC7 sRGB (its DXGI format is ${dxgi}, not 99).`;
   } else if (code === 'DX10') return 'The file has the DX10 header; the game reads only the legacy one.';
-  else if (code === 'none') return `The file is not compressed, and the game wants ${want.format}.`;
+  else if (want.format === 'BGRA8') {
+    if (code !== 'none')
+      return `The file is ${NAMES[code] ?? `of the kind "${code}"`}, and the game wants plain texels.`;
+    if (word(88) !== 32) return `The file has ${word(88)} bits a texel; the game wants 32.`;
+    if (MASKS.some((mask, i) => word(92 + i * 4) !== mask))
+      return 'The file’s channels are not in the order blue, green, red, alpha.';
+  } else if (code === 'none') return `The file is not compressed, and the game wants ${want.format}.`;
   else if (code !== CODE[want.format])
     return `The file is ${NAMES[code] ?? `of the kind "${code}"`}, and the game wants ${want.format}.`;
   const [height, width] = [word(12), word(16)];
@@ -49,17 +58,33 @@ export function readDds(bytes: Uint8Array, want: Wanted): Read | string {
   const said = Math.max(1, word(28));
   if (said !== count) return `The file has ${said} mip levels; ${count} are needed, or the sheet shimmers far away.`;
   const sizes = Array.from({ length: count }, (_, l) => [Math.max(1, width >> l), Math.max(1, height >> l)] as const);
-  const bytesOf = ([w, h]: readonly [number, number]) => Math.ceil(w / 4) * Math.ceil(h / 4) * BLOCK[want.format];
+  const plain = want.format === 'BGRA8';
+  const bytesOf = ([w, h]: readonly [number, number]) =>
+    plain ? w * h * 4 : Math.ceil(w / 4) * Math.ceil(h / 4) * BLOCK[want.format];
   const needed = headerBytes + sizes.reduce((n, size) => n + bytesOf(size), 0);
   if (bytes.length !== needed) return `The file has ${bytes.length} bytes where its header asks for ${needed}.`;
   let at = headerBytes;
   const levels = sizes.map(([w, h]) => {
     const part = bytes.subarray(at, at + bytesOf([w, h]));
     at += part.length;
-    const pixels = want.format === 'BC7' ? readBc7(part, w, h) : readBlocks(part, w, h, want.format === 'BC3');
+    const pixels = plain
+      ? swapped(part)
+      : want.format === 'BC7'
+        ? readBc7(part, w, h)
+        : readBlocks(part, w, h, want.format === 'BC3');
     return { width: w, height: h, pixels: want.upsideDown ? turnedOver(pixels, w, h) : pixels };
   });
   return { levels };
+}
+
+/** Blue and red change places. */
+function swapped(bytes: Uint8Array): Uint8Array {
+  const out = bytes.slice();
+  for (let i = 0; i < out.length; i += 4) {
+    out[i] = bytes[i + 2];
+    out[i + 2] = bytes[i];
+  }
+  return out;
 }
 
 function turnedOver(pixels: Uint8Array, width: number, height: number): Uint8Array {

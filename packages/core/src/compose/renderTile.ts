@@ -7,13 +7,13 @@ import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
-import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
+import { findNode, treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
 import { copied, newTile, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
-import { expanded, keepsTo, marginIn, sceneOf, touches, type Scene, type Sources } from './scene.ts';
+import { expanded, keepsTo, marginIn, otherMap, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
 export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
@@ -39,7 +39,21 @@ export const isSourceOver = (node: LayerNode): boolean => isPlain(node.layer) &&
  */
 export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: Hooks): Uint16Array {
   const { layer } = node;
+  if (node.wears) return drawWorn(node, node.wears, region, scene, hooks);
   const out = zeroedTile(region.width * region.height * 4);
+  filtered(node, region, scene, out, hooks);
+  for (const over of node.clipped) {
+    if (!touches(over, region, scene)) continue;
+    if (over.layer.kind === 'adjust') adjust(over.layer, out, region, scene);
+    else scoped(() => blendOver(out, drawNode(over, region, scene), over.layer.blend, true));
+  }
+  limit(layer, out, region, scene);
+  return out;
+}
+
+/** What a layer draws or a group holds with its own filters, into zeroed `out`. */
+function filtered(node: LayerNode, region: Region, scene: Scene, out: Uint16Array, hooks?: Hooks): void {
+  const { layer } = node;
   scoped(() => {
     const margin = marginIn(layer, region);
     if (margin === 0) {
@@ -56,13 +70,80 @@ export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: 
       out.set(large.subarray(from, from + region.width * 4), y * region.width * 4);
     }
   });
-  for (const over of node.clipped) {
-    if (!touches(over, region, scene)) continue;
-    if (over.layer.kind === 'adjust') adjust(over.layer, out, region, scene);
-    else scoped(() => blendOver(out, drawNode(over, region, scene), over.layer.blend, true));
-  }
-  limit(layer, out, region, scene);
+}
+
+/** Half of what 16 bits cover, rounded up. */
+const HALF = 32768;
+
+/**
+ * A node as its coverage in one value. What is clipped to it lies on its coverage. Hard: what is there at half or more, when its mask,
+ * parts and opacity are counted, is there whole.
+ */
+function drawWorn(node: LayerNode, { texel, hard }: Wears, region: Region, scene: Scene, hooks?: Hooks): Uint16Array {
+  const { layer, base } = node;
+  const out = zeroedTile(region.width * region.height * 4);
+  filtered(node, region, scene, out, hooks);
+  scoped(() => {
+    // Of a group whose coverage was softened the values are those from before.
+    let values = hard && layer.kind === 'group' && layer.filters ? zeroedTile(out.length) : null;
+    if (values) content(node, region, scene, values);
+    if (layer.kind !== 'group') wear(out, texel);
+    const clipped = node.clipped.filter((over) => touches(over, region, scene));
+    if (clipped.length > 0 && base && (layer.kind === 'group' || !texel)) {
+      // What it is clipped to is not all there: it lies on the coverage that the base has in its colours.
+      const above = zeroedTile(out.length);
+      for (const over of clipped) scoped(() => blendOver(above, drawNode(over, region, scene), 'normal'));
+      if (hard) blendOver((values ??= copied(out)), above, 'normal');
+      fadeEach(above, alphaOf(base, region, scene));
+      if (hard) for (let i = 3; i < out.length; i += 4) out[i] = Math.max(out[i], above[i]);
+      else blendOver(out, above, 'normal');
+    } else
+      for (const over of clipped)
+        scoped(() => {
+          const drawn = drawNode(over, region, scene);
+          blendOver(out, drawn, 'normal', true);
+          if (values) blendOver(values, drawn, 'normal', true);
+        });
+    limit(layer, out, region, scene);
+    if (hard) harden(out, values);
+  });
   return out;
+}
+
+/** The coverage of what a layer draws or a group holds, before its parts, mask and opacity: 16 bits each. In the arena. */
+function alphaOf(node: LayerNode, region: Region, scene: Scene): Uint16Array {
+  const out = newTile(region.width * region.height);
+  scoped(() => {
+    const drawn = zeroedTile(region.width * region.height * 4);
+    filtered(node, region, scene, drawn);
+    for (let i = 0; i < out.length; i++) out[i] = drawn[i * 4 + 3];
+  });
+  return out;
+}
+
+/** One value in place of colours, coverage kept; without one nothing is there. */
+function wear(out: Uint16Array, texel: Wears['texel']): void {
+  if (!texel) return void out.fill(0);
+  const [r, g, b] = texel;
+  for (let i = 0; i < out.length; i += 4) {
+    const a = out[i + 3];
+    if (a === 0) continue;
+    out[i] = mul16(r, a);
+    out[i + 1] = mul16(g, a);
+    out[i + 2] = mul16(b, a);
+  }
+}
+
+/** What covers at least half is there whole, the rest is not there. @param values what stands where it is; null: its own, made whole */
+function harden(out: Uint16Array, values: Uint16Array | null): void {
+  for (let i = 0; i < out.length; i += 4) {
+    const a = out[i + 3];
+    if (a >= HALF && (!values || values[i + 3] >= HALF)) {
+      for (let c = 0; c < 3; c++)
+        out[i + c] = values ? values[i + c] : Math.min(ONE, Math.round((out[i + c] * ONE) / a));
+      out[i + 3] = ONE;
+    } else if (a > 0) out.fill(0, i, i + 4);
+  }
 }
 
 function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene): void {
@@ -74,8 +155,9 @@ function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene)
 }
 
 /** What a layer draws or a group holds, into zeroed `out`. */
-function content(node: LayerNode, region: Region, scene: Scene, out: Uint16Array, hooks?: Hooks): void {
+function content(node: LayerNode, region: Region, at: Scene, out: Uint16Array, hooks?: Hooks): void {
   const { layer, inside } = node;
+  const scene = node.of === undefined ? at : otherMap(at, node.of);
   if (layer.kind === 'group') {
     if (hooks) hooks.compose(node, region, scene, out, true);
     else composeNodes(inside, region, scene, out);
@@ -100,6 +182,12 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
   if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
   const share = Math.round(layer.opacity * 655.35);
   if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
+  return shares;
+}
+
+/** Of what is there whole or not at all: shares that are so, too. */
+function hardened(shares: Uint16Array, wears: Wears | undefined): Uint16Array {
+  if (wears?.hard) for (let i = 0; i < shares.length; i++) shares[i] = shares[i] >= HALF ? ONE : 0;
   return shares;
 }
 
@@ -176,7 +264,7 @@ function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
 }
 
 /** The one texel that a node puts on the whole of a region by source-over; null when it is not as simple as that. */
-export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: Scene): Texel | null {
+export function uniformOf({ layer, clipped, wears }: LayerNode, region: Region, scene: Scene): Texel | null {
   if (
     !isDrawn(layer) ||
     !isPlain(layer) ||
@@ -186,10 +274,17 @@ export function uniformOf({ layer, clipped }: LayerNode, region: Region, scene: 
   )
     return null;
   if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
-  const texel = uniformIn(layer, region, scene.env);
-  if (!texel) return null;
+  const drawn = uniformIn(layer, region, scene.env);
+  if (!drawn) return null;
   const share = Math.round(layer.opacity * 655.35);
+  if (wears) return uniformWorn(wears, mul16(drawn[3], share));
+  const texel = drawn;
   return [mul16(texel[0], share), mul16(texel[1], share), mul16(texel[2], share), mul16(texel[3], share)];
+}
+
+function uniformWorn({ texel, hard }: Wears, share: number): Texel {
+  const a = hard ? (share >= HALF ? ONE : 0) : share;
+  return texel && a > 0 ? [mul16(texel[0], a), mul16(texel[1], a), mul16(texel[2], a), a] : [0, 0, 0, 0];
 }
 
 /**
@@ -214,7 +309,7 @@ export function putNode(
       const before = whole ? null : copied(out);
       if (hooks) hooks.compose(node, region, scene, out, false);
       else composeNodes(node.inside, region, scene, out);
-      if (before) mixBack(out, before, sharesOf(layer, region, scene));
+      if (before) mixBack(out, before, hardened(sharesOf(layer, region, scene), node.wears));
     });
     return;
   }
@@ -257,7 +352,7 @@ export function renderRegion(
 function inArena(livery: Livery, sheet: string, map: string, region: Region, sources: Sources): Uint16Array {
   const scene = sceneOf(livery, sheet, map, sources);
   const out = zeroedTile(region.width * region.height * 4);
-  composeNodes(treeOf(scene.layers), region, scene, out);
+  composeNodes(scene.nodes, region, scene, out);
   return out;
 }
 
@@ -306,6 +401,7 @@ export function drawAlone(
   const layer = {
     ...found.layer,
     hidden: false,
+    finishOnly: undefined,
     opacity: how === 'as it is' ? opacity : 100,
     ...(how === 'bare' && { parts: [], mask: undefined }),
   };

@@ -1,8 +1,9 @@
 /** Everything that one map of one sheet is drawn from. */
 import { isDrawn, reaches } from '../layers/index.ts';
+import { derivedNodes, nodesOf, type Derives } from '../finish/derived.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import { looksAtOne, marginOf } from '../filters/index.ts';
-import type { Layer } from '../livery/layer.ts';
+import { isUnseen, type Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
 import type { FieldName } from '../livery/paint.ts';
 import type { MapHolds, ParameterBox } from '../livery/template.ts';
@@ -19,6 +20,8 @@ export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | '
   placesBox(sheet: string, parts: readonly string[]): Box;
   /** What a map holds: directions are kept at length one. */
   holds(sheet: string, map: string): MapHolds;
+  /** What of a map follows from the finishes of the sheet's layers; null: nothing. */
+  derives(sheet: string, map: string): Derives | null;
   /** Parameter boxes of a sheet's colour map, with the livery's colours. */
   boxes(sheet: string): readonly ParameterBox[];
 }
@@ -27,7 +30,12 @@ export interface Scene {
   livery: Livery;
   sheet: string;
   map: string;
+  /** What is on the map by hand. */
   layers: readonly Layer[];
+  /** What is derived on it; the same list as long as it is the same. */
+  derived: readonly LayerNode[];
+  /** All that it is composed of. */
+  nodes: readonly LayerNode[];
   env: LayerEnv;
   sources: Sources;
 }
@@ -45,7 +53,12 @@ export function envOf(livery: Livery, sources: Sources, sheet: string): LayerEnv
 }
 
 export function sceneOf(livery: Livery, sheet: string, map: string, sources: Sources): Scene {
-  return { livery, sheet, map, layers: layersOf(livery, sheet, map), env: envOf(livery, sources, sheet), sources };
+  const derives = sources.derives(sheet, map);
+  return {
+    ...{ livery, sheet, map, layers: layersOf(livery, sheet, map), env: envOf(livery, sources, sheet), sources },
+    derived: derivedNodes(livery, sheet, map, derives),
+    nodes: nodesOf(livery, sheet, map, derives),
+  };
 }
 
 /** A region with so many samples more on each side. */
@@ -78,7 +91,7 @@ const meet = (a: Box, b: Box) => a.left < b.right && a.right > b.left && a.top <
 
 /** Whether a layer, with what it holds, can change any texel of a region. */
 export function touches({ layer, inside }: LayerNode, region: Region, scene: Scene): boolean {
-  if (layer.hidden || layer.opacity === 0) return false;
+  if (isUnseen(layer)) return false;
   if (layer.parts.length > 0 && !meet(scene.sources.placesBox(scene.sheet, layer.parts), boxOfRegion(region)))
     return false;
   const near = seenBy(layer, region);
@@ -111,3 +124,13 @@ export function keepsTo(
     }
   }
 }
+
+/** The same sheet's other map; the same scene every time. */
+export function otherMap(scene: Scene, map: string): Scene {
+  const known = others.get(scene);
+  if (known?.map === map) return known;
+  const made = sceneOf(scene.livery, scene.sheet, map, scene.sources);
+  others.set(scene, made);
+  return made;
+}
+const others = new WeakMap<Scene, Scene>();

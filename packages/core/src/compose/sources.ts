@@ -1,5 +1,6 @@
 import { InputError } from '../errors.ts';
 import { holdLatest } from '../held.ts';
+import { derivesOn, type Derives } from '../finish/derived.ts';
 import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
@@ -54,6 +55,7 @@ export class SourceStore {
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfPlaces>>();
   private readonly fields = new Map<FieldName, Float32Array>();
+  private readonly derived = new Map<string, Derives | null>();
 
   constructor(
     private readonly template: Template,
@@ -184,8 +186,18 @@ export class SourceStore {
           this.template.sheets.find(({ key }) => key === sheet),
           map,
         ),
+      derives: (sheet, map) => this.derivesOn(sheet, map),
       boxes: (sheet) => boxesOf(livery, this.template, sheet),
     };
+  }
+
+  private derivesOn(sheet: string, map: string): Derives | null {
+    const key = `${sheet}/${map}`;
+    const known = this.derived.get(key);
+    if (known !== undefined) return known;
+    const made = derivesOn(this.template, sheet, map);
+    this.derived.set(key, made);
+    return made;
   }
 
   private surfaceOf(subject: Subject, sheet: string, step: number, how: string): SheetSurface {

@@ -3,7 +3,7 @@ import type { Region } from '../layers/kind.ts';
 import type { Layer } from '../livery/layer.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import type { Livery } from '../livery/livery.ts';
-import { treeOf, type LayerNode } from '../livery/tree.ts';
+import type { LayerNode } from '../livery/tree.ts';
 import { newTile, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver } from '../raster/blend.ts';
 import { TILE } from '../raster/image.ts';
@@ -128,7 +128,7 @@ export class TileCache {
     const tile = tileRegion(level, tx, ty);
     return scoped(() => {
       const out = zeroedTile(rect.width * rect.height * 4);
-      new Composer(this, tile, rect, { hot, live: true }).compose(treeOf(scene.layers), scene, out, true);
+      new Composer(this, tile, rect, { hot, live: true }).compose(scene.nodes, scene, out, true);
       return out.slice();
     });
   }
@@ -137,14 +137,14 @@ export class TileCache {
   keyOf(livery: Livery, sheet: string, map: string, level: number, tx: number, ty: number, sources: Sources): string {
     const region = tileRegion(level, tx, ty);
     const scene = sceneOf(livery, sheet, map, sources);
-    const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
+    const nodes = scene.nodes.filter((node) => touches(node, region, scene));
     const boxes = map === MAIN_MAP ? sources.boxes(sheet).map((box) => box.hex) : [];
     const names = nodes.map((node) => this.names.nameOf(node, region, scene));
     return [livery.pins.template, sheet, map, boxes.join(), ...names].join('/');
   }
 
   private composite(scene: Scene, region: Region, look: TileLook): Uint16Array {
-    const nodes = treeOf(scene.layers);
+    const { nodes } = scene;
     const key = this.keyAt(nodes, region, scene, look.live === true && look.hot !== undefined);
     const done = this.get(key);
     if (done) return done;

@@ -1,20 +1,20 @@
 /** Names of what tiles show: numbers, equal where the texels are. */
 import type { Region } from '../layers/kind.ts';
 import { contentOf, fromOutside, settingsText, strokesOf, strokeText, type Sight } from '../depends/content.ts';
-import type { Layer } from '../livery/layer.ts';
+import { isUnseen, type Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Stroke } from '../livery/paint.ts';
 import type { LayerNode } from '../livery/tree.ts';
 import { tilesReach } from '../paint/drawStrokes.ts';
 import { touches, type Scene } from './renderTile.ts';
-import { seenBy } from './scene.ts';
+import { otherMap, seenBy } from './scene.ts';
 
 /** Strokes that a cache must not keep: they grow while they are being painted. */
 export const LIVE_STROKE = 'live';
 
 /** How a tile is put together around the hot layer: named once, and good for as long as no other layer and no colour changes. */
 export interface Plan {
-  of: Pick<Scene, 'layers' | 'livery'>;
+  of: Pick<Scene, 'layers' | 'derived' | 'livery'>;
   below: Step;
   above: readonly Step[];
 }
@@ -130,8 +130,9 @@ function sightOf(scene: Scene): Sight {
     layers: scene.layers,
     seenBy: (layer, region) => region && seenBy(layer, region),
     // A source of a mask that looks all over counts whole.
-    touches: (node, region) => (region ? touches(node, region, scene) : !node.layer.hidden && node.layer.opacity > 0),
+    touches: (node, region) => (region ? touches(node, region, scene) : !isUnseen(node.layer)),
     reaches: (stroke, region) => !region || tilesReach(stroke.tiles, region),
+    otherMap: (map) => sightOf(otherMap(scene, map)),
   };
   sights.set(scene, made);
   return made;
@@ -153,6 +154,7 @@ function isSame(of: Plan['of'], scene: Scene, hot: string): boolean {
     a.scheme === b.scheme &&
     a.particulars === b.particulars &&
     a.pins === b.pins &&
+    of.derived === scene.derived &&
     of.layers.length === scene.layers.length &&
     of.layers.every((layer, i) => {
       const other = scene.layers[i];

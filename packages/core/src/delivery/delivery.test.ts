@@ -103,11 +103,14 @@ describe('the plan', () => {
     expect(signature({ do: 'set-layer', layer, set: { hidden: true } })).not.toBe(now);
   });
 
-  test('finish.toml is TOML with one zone for each delivered sheet', () => {
+  test('finish.toml is TOML with the delivered sheets and the zones of their finishes', () => {
     const sidecar = planDelivery(covered(), smallTemplate(), spec).files[1];
-    const toml = parse(sidecar.kind === 'sidecar' ? sidecar.text : '') as { livery: object; zone: object[] };
+    const toml = parse(sidecar.kind === 'sidecar' ? sidecar.text : '') as { livery: object; sheet: object[]; zone: object[] };
     expect(toml.livery).toEqual({ key: 'test', name: 'Test 7', number: '7', craft: 'plank' });
-    expect(toml.zone).toEqual([{ sheet: 'face', kind: 'gloss', roughness: 0.12, metal: 0 }]);
+    expect(toml.sheet).toEqual([{ key: 'face' }]);
+    const flakes = { flake: 0, flake_size: 0, flake_tint: '#ffffff' };
+    const values = { kind: 'gloss', roughness: 0.12, metal: 0, coat: 1, coat_roughness: 0.04, ...flakes };
+    expect(toml.zone).toEqual([{ key: 'shell', colour: '#d02020', ...values }]);
   });
 });
 

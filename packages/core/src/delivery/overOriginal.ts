@@ -9,7 +9,6 @@ import type { Sha256 } from '../livery/ids.ts';
 import type { Layer } from '../livery/layer.ts';
 import { layersOf, withLayers, type Livery } from '../livery/livery.ts';
 import { originalLayer } from '../livery/originalLayer.ts';
-import { treeOf } from '../livery/tree.ts';
 import { carriesAlpha, type SpecFile } from '../livery/spec.ts';
 import { TILE, wordsOf, type Image8 } from '../raster/image.ts';
 import type { Changed } from '../texture/over/changed.ts';
@@ -60,7 +59,7 @@ export function isUntouched(
   sources: Sources,
 ): boolean {
   const scene = sceneOf(livery, sheet, map, sources);
-  const nodes = treeOf(scene.layers).filter((node) => touches(node, region, scene));
+  const nodes = scene.nodes.filter((node) => touches(node, region, scene));
   const alone = nodes.length === 1 && nodes[0].clipped.length === 0 && isPristine(nodes[0].layer, { pixels, size });
   const boxed = map === MAIN_MAP && sources.boxes(sheet).length > 0;
   return alone && !boxed;

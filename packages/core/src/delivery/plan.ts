@@ -1,5 +1,7 @@
 import { mapContent, sortedJson } from '../depends/content.ts';
 import { ENCODERS, RENDERER } from '../depends/versions.ts';
+import { derivedNodes, derivesOn, setsFinish, ZONE_MAP } from '../finish/derived.ts';
+import { giveZones, zoneColours, type ZoneGiven } from '../finish/zones.ts';
 import { wayLike } from '../livery/wayLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Layer } from '../livery/layer.ts';
@@ -101,13 +103,19 @@ export const written = (plan: DeliveryPlan): PlannedFile[] =>
 export const pathsOf = (plan: DeliveryPlan): string[] =>
   plan.package === null ? written(plan).map((file) => plan.folder + file.name) : [plan.package];
 
-/** Whether nothing on a sheet shows. */
+/** Whether nothing on a sheet shows: nothing by hand. Zones lie where colours do. */
 export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
-  return layersOf(livery, sheet, map).every((layer) => layer.hidden || layer.opacity === 0);
+  const of = map === ZONE_MAP ? MAIN_MAP : map;
+  return layersOf(livery, sheet, of).every((layer) => layer.hidden || layer.opacity === 0);
 }
+
+/** Whether something on a map follows from finishes that somebody set. */
+export const follows = (livery: Livery, template: Template, sheet: string, map: string): boolean =>
+  derivedNodes(livery, sheet, map, derivesOn(template, sheet, map)).length > 0;
 
 /** Whether a map shows what it began with, and nothing else. */
 export function isOriginal(livery: Livery, template: Template, sheet: string, map: string): boolean {
+  if (follows(livery, template, sheet, map)) return false;
   const looks = (layers: readonly Layer[]) => sortedJson(layers.map(({ id: _id, ...layer }) => layer));
   const begins = beginningOf(template, sheet, map);
   return begins.length > 0 && looks(begins) === looks(layersOf(livery, sheet, map));
@@ -177,15 +185,24 @@ export function planDelivery(
   const facts = nameFacts(livery, template, slot);
   const folder = expand(spec.folder, facts);
   const sheets: PlannedSheet[] = [];
+  // A game that gets zones for one sheet asks for those of all.
+  const finished = template.sheets.some(({ key }) => setsFinish(livery, key));
   for (const master of template.sheets) {
     const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
       if (file.sheets && !file.sheets.includes(master.key)) continue;
-      if (!state?.maps.some((map) => map.key === file.map)) continue;
-      const original = isOriginal(livery, template, master.key, file.map);
+      const zones = file.map === ZONE_MAP;
+      if (
+        !state ||
+        (zones ? !spec.zones || (!file.untouched && !finished) : !state.maps.some((map) => map.key === file.map))
+      )
+        continue;
+      const original = zones
+        ? !finished && isOriginal(livery, template, master.key, MAIN_MAP)
+        : isOriginal(livery, template, master.key, file.map);
       const leftOut: PlannedSheet['leftOut'] = state.kept
         ? 'kept'
-        : isBare(livery, master.key, file.map)
+        : isBare(livery, master.key, file.map) && (zones || !follows(livery, template, master.key, file.map))
           ? 'bare'
           : original && !file.untouched && (file.map !== MAIN_MAP || file.inPlace || spec.unpainted)
             ? 'original'
@@ -290,6 +307,7 @@ export function planDelivery(
     folder,
     slot === null ? null : { text: slot, number: target.slot },
     out.map((file) => ({ sheet: file.sheet.key, map: file.spec.map, name: file.name })),
+    givenZones(livery, template, spec),
   );
   for (const sidecar of spec.sidecars) {
     for (const of of sidecar.each ? view.sheets : [null]) {
@@ -359,6 +377,18 @@ export function ddsBytes(sheet: TemplateSheet, file: SpecFile, mips: number): nu
   return bytes;
 }
 
+/** Which finish goes to which of the game's zones: looked at over all sheets, so that one finish is one zone everywhere. */
+export const givenZones = (livery: Livery, template: Template, spec: DeliverySpec): ZoneGiven[] =>
+  giveZones(
+    livery,
+    spec.zones ?? [],
+    template.sheets.map(({ key }) => key).filter((key) => isZoned(livery, key)),
+  );
+
+/** Whether a sheet's finishes count: it is delivered. */
+export const isZoned = (livery: Livery, sheet: string): boolean =>
+  !livery.sheets.find(({ key }) => key === sheet)?.kept && !isBare(livery, sheet);
+
 /** All that a sheet's file depends on. */
 function signatureOf(
   livery: Livery,
@@ -371,5 +401,6 @@ function signatureOf(
   // How it is called, for which sheets it is, and whether it goes at all change nothing in it.
   const { name: _name, sheets: _sheets, untouched: _untouched, ...rule } = file;
   const drawn = mapsIn(file).map((map) => mapContent(livery, template, sheet, map));
+  if (file.map === ZONE_MAP) drawn.push(JSON.stringify(zoneColours(livery, givenZones(livery, template, spec))));
   return JSON.stringify([RENDERER, ENCODERS, sortedJson(rule), spec.ground, original?.blob ?? null, drawn]);
 }

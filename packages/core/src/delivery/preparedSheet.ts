@@ -1,6 +1,6 @@
 import { heldIn } from '../held.ts';
 import { rgbOfHex } from '../colour/hex.ts';
-import { flipRows, type Image8 } from '../raster/image.ts';
+import { flipRows, wordsOf, type Image8 } from '../raster/image.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { stampBoxes } from '../livery/boxes.ts';
 import { isColoured, MAIN_MAP, type MapHolds, type ParameterBox, type TemplateSheet } from '../livery/template.ts';
@@ -27,9 +27,9 @@ export function preparedSheet(
   return spec.flip ? flipRows(image) : image;
 }
 
-/** Whether a file's edges are carried on: never of data, directions or ids. @param holds what its map holds */
+/** Whether a file's edges are carried on: never of data or directions; of ids whole texels are. @param holds what its map holds */
 export const carriesEdges = ({ padding, packed, colourSpace }: SpecFile, holds: MapHolds): boolean =>
-  padding > 0 && !packed && colourSpace !== 'normal' && isColoured(holds);
+  padding > 0 && !packed && colourSpace !== 'normal' && (isColoured(holds) || colourSpace === 'ids');
 
 /** How far a normal's length may be from one before it is put right: what 8 bits make of a unit vector is within this (worked out: half a step on each axis, 0.0068). */
 const LENGTH_SLACK = 0.007;
@@ -54,7 +54,7 @@ export function straightenAt(data: Uint8Array, changed: Uint8Array | null): void
   }
 }
 
-/** How its values are stored: normals are plain values. */
+/** How its values are stored: normals and ids are plain values. */
 export const spaceOf = (spec: SpecFile): 'srgb' | 'linear' => (spec.colourSpace === 'srgb' ? 'srgb' : 'linear');
 
 /** What the alpha of a map is. */
@@ -115,4 +115,16 @@ export function packChannels(
     }
   }
   return { ...size, data };
+}
+
+/** The view of zones in a game's own colours. @param colours by those of the view, `#rrggbb`; see finish/zones.ts @param image RGBA8, changed in place */
+export function inZoneColours(image: Image8, colours: Readonly<Record<string, string>>): void {
+  const word = (hex: string) => wordsOf(Uint8Array.from([...rgbOfHex(hex), 255]))[0];
+  const to = new Map(Object.entries(colours).map(([from, hex]) => [word(from), word(hex)]));
+  const texels = wordsOf(image.data);
+  let [last, now] = [texels[0], to.get(texels[0]) ?? texels[0]];
+  for (let i = 0; i < texels.length; i++) {
+    if (texels[i] !== last) now = to.get((last = texels[i])) ?? last;
+    texels[i] = now;
+  }
 }

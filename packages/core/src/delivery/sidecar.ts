@@ -3,7 +3,9 @@ import Mustache from 'mustache';
 import { rgbOfHex } from '../colour/hex.ts';
 import { LINEAR_OF_SRGB8, LINEAR_ONE } from '../colour/srgb.ts';
 import { InputError } from '../errors.ts';
-import { fillIn, type Finish, type Livery } from '../livery/livery.ts';
+import { valuesInText, zonesInText, type ZoneGiven } from '../finish/zones.ts';
+import { groundOf } from '../finish/derived.ts';
+import { fillIn, type Livery } from '../livery/livery.ts';
 import { slugOf } from '../livery/slug.ts';
 import { LANGUAGES } from '../languages/index.ts';
 import type { Language, SpecSidecar } from '../livery/spec.ts';
@@ -13,16 +15,6 @@ import { checkTemplateBudget } from './templateBudget.ts';
 import { quoted, renamed, withEntriesBeside } from './textChange.ts';
 import { withColour, withValue } from './textValues.ts';
 import { PLAIN_TEXT, readExactly, readText, writeText } from '../files/textFile.ts';
-
-/** Material values of each finish: roughness and metal, 0..1. */
-export const FINISH_VALUES: Readonly<Record<Finish, { roughness: number; metal: number }>> = {
-  gloss: { roughness: 0.12, metal: 0 },
-  satin: { roughness: 0.38, metal: 0 },
-  matt: { roughness: 0.82, metal: 0 },
-  metallic: { roughness: 0.3, metal: 0.6 },
-  chrome: { roughness: 0.05, metal: 1 },
-  rubber: { roughness: 0.95, metal: 0 },
-};
 
 /** A file of the delivery, as sidecars speak of it. */
 export interface SidecarFile {
@@ -37,7 +29,9 @@ const listed = <T extends object>(items: readonly T[]) =>
 
 /**
  * What a sidecar's template can say, by name; lists have `last` on their last item: `particulars.<key>`, `livery.key`, `craft.key`, `craft.name`, `folder`, `slot` (as written) and `slotNumber`; `sheets` (key, name,
- * file, finish, roughness, metal; of the colour files that are delivered), `files` (sheet, map, name, path), `paths.<sheet>.<map>` (inside the folder), `colours` (name, key, hex, red,
+ * file, and the values of its own finish; of the colour files that are delivered), `zones` (key, name, hex, and the values of the finish that
+ * owns it; of the game's finish zones that are used), where a finish's values are finish (its kind), finishName, roughness, gloss, metal,
+ * coat, coatRoughness, sheen, flakeDensity, flakeStrength (0 to 1), flakeSize (mm), flakeTint, flakeRed, flakeGreen, flakeBlue (linear); `files` (sheet, map, name, path), `paths.<sheet>.<map>` (inside the folder), `colours` (name, key, hex, red,
  * green, blue: linear, 0 to 1, four decimals). Sidecars
  * that are made for each sheet have `sheet`, and sections `n`.
  */
@@ -47,6 +41,7 @@ export function sidecarView(
   folder: string,
   slot: { text: string; number: number | null } | null,
   files: readonly SidecarFile[],
+  zones: readonly ZoneGiven[] = [],
 ) {
   const particulars = Object.fromEntries(
     Object.entries(livery.particulars).map(([key, value]) => [key, fillIn(value, livery.particulars)]),
@@ -55,9 +50,8 @@ export function sidecarView(
     .filter((file) => file.map === MAIN_MAP)
     .map((file) => {
       const { sheet } = file;
-      const finish = livery.sheets.find((s) => s.key === sheet)?.finish ?? 'gloss';
       const name = template.sheets.find((s) => s.key === sheet)?.name ?? sheet;
-      return { key: sheet, name, finish, ...FINISH_VALUES[finish], file: file.name };
+      return { key: sheet, name, ...valuesInText(groundOf(livery, sheet)), file: file.name };
     })
     .filter((one, i, all) => all.findIndex((other) => other.key === one.key) === i);
   const linear = (value: number) => Number((LINEAR_OF_SRGB8[value] / LINEAR_ONE).toFixed(4));
@@ -71,6 +65,7 @@ export function sidecarView(
     sheets: listed(sheets),
     files: listed(files.map((file) => ({ ...file, path: folder + file.name }))),
     paths: pathsBySheet(files),
+    zones: listed(zonesInText(zones)),
     colours: listed(
       livery.scheme.map(({ name, hex }) => {
         const [red, green, blue] = rgbOfHex(hex).map(linear);
@@ -93,7 +88,8 @@ function pathsBySheet(files: readonly SidecarFile[]): Record<string, Record<stri
 const KNOWN_NAMES = new Set(
   (
     'particulars livery craft folder slot slotNumber sheets files paths colours last key name finish roughness metal sheet map path ' +
-    'hex red green blue file n .'
+    'hex red green blue file n . zones finishName gloss coat coatRoughness sheen flakeDensity flakeStrength flakeSize flakeTint ' +
+    'flakeRed flakeGreen flakeBlue'
   ).split(' '),
 );
 

@@ -1,5 +1,5 @@
 import { InputError } from '../errors.ts';
-import { SHIPPED_SPECS } from '../games/index.ts';
+import { EVERY_SHIPPED_SPEC } from '../games/index.ts';
 import type { Livery, SpecPin } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 import type { DeliverySpec } from '../livery/spec.ts';
@@ -19,7 +19,7 @@ const found = (
   template: Pick<Template, 'ownSpec'>,
   made: readonly DeliverySpec[],
 ): DeliverySpec | undefined =>
-  [...made, template.ownSpec, SHIPPED_SPECS[key]].find((s) => s?.key === key && s.version === version);
+  [...made, template.ownSpec, ...EVERY_SHIPPED_SPEC].find((s) => s?.key === key && s.version === version);
 
 /** The delivery spec of a key and version. @throws InputError when it is not here */
 export function specBy(

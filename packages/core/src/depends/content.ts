@@ -3,7 +3,8 @@
  * told in the same words are the same picture.
  */
 import type { Region } from '../layers/kind.ts';
-import { paintsOf, type Layer } from '../livery/layer.ts';
+import { derivesOn, nodesOf } from '../finish/derived.ts';
+import { isUnseen, paintsOf, type Layer } from '../livery/layer.ts';
 import { colourOf, fillIn, layersOf, type Livery } from '../livery/livery.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Stroke } from '../livery/paint.ts';
@@ -36,6 +37,8 @@ export interface Sight {
   touches(node: LayerNode, region: Region | null): boolean;
   /** Whether a stroke reaches a region. */
   reaches(stroke: Stroke, region: Region | null): boolean;
+  /** What can be seen of the sheet's other map. */
+  otherMap(map: string): Sight;
 }
 
 /** Layers whose masks are being named: masks can go round in a circle. */
@@ -64,8 +67,11 @@ export function contentOf<T>(
     if (other)
       name = namer.chain(name, contentOf(other, all ? null : near, sight, namer, new Set([...naming, layer.id])));
   }
+  if (node.wears) name = namer.chain(name, `wears ${node.wears.texel?.join() ?? 'nothing'} ${node.wears.hard}`);
+  if (node.base) name = namer.chain(name, contentOf({ ...node.base, clipped: [] }, near, sight, namer, naming));
+  const within = node.of === undefined ? sight : sight.otherMap(node.of);
   for (const child of node.inside)
-    if (sight.touches(child, near)) name = namer.chain(name, contentOf(child, near, sight, namer, naming));
+    if (within.touches(child, near)) name = namer.chain(name, contentOf(child, near, within, namer, naming));
   for (const child of node.clipped)
     if (sight.touches(child, region))
       name = namer.chain(namer.chain(name, 'clipped'), contentOf(child, region, sight, namer, naming));
@@ -97,7 +103,7 @@ export function fromOutside(layer: Layer, livery: Livery): string {
   return `${colours.join(';')}|${text}`;
 }
 
-/** A layer's own settings as text. Who holds it, what it is called and whether it is hidden say nothing of how it looks. */
+/** A layer's own settings as text. Who holds it, what it is called, its finish and whether it is hidden say nothing of its colours. */
 export function settingsText(layer: Layer): string {
   const {
     id: _id,
@@ -108,6 +114,9 @@ export function settingsText(layer: Layer): string {
     hidden: _hidden,
     across: _across,
     oneOf: _oneOf,
+    // What follows from it is told by what its layers wear there.
+    finish: _finish,
+    finishOnly: _finishOnly,
     ...looks
   } = layer;
   return sortedJson({
@@ -128,21 +137,25 @@ function maskLooks(mask: NonNullable<Layer['mask']>): unknown {
 const WHOLE: Pick<Sight, 'seenBy' | 'touches' | 'reaches'> = {
   seenBy: () => null,
   touches: ({ layer, inside }) =>
-    !layer.hidden &&
-    layer.opacity > 0 &&
-    (layer.kind !== 'group' || inside.some((node) => !node.layer.hidden && node.layer.opacity > 0)),
+    !isUnseen(layer) && (layer.kind !== 'group' || inside.some((node) => !isUnseen(node.layer))),
   reaches: () => true,
 };
 
 /** All that the picture of a map depends on, as text: equal texts, equal texels. */
 export function mapContent(livery: Livery, template: Template, sheet: string, map: string): string {
-  const layers = layersOf(livery, sheet, map);
-  const sight: Sight = { livery, layers, ...WHOLE };
+  const sightOf = (of: string): Sight => ({
+    livery,
+    layers: layersOf(livery, sheet, of),
+    ...WHOLE,
+    otherMap: sightOf,
+  });
+  const sight = sightOf(map);
   const namer: Namer<string> = {
     own: (layer) => settingsText(layer) + fromOutside(layer, livery),
     chain: (name, more) => `${name}>(${more})`,
   };
-  const shown = treeOf(layers).filter((node) => sight.touches(node, null));
+  const nodes = nodesOf(livery, sheet, map, derivesOn(template, sheet, map));
+  const shown = nodes.filter((node) => sight.touches(node, null));
   const boxes = map === MAIN_MAP ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];
   return JSON.stringify([
     livery.pins.template,

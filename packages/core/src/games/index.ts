@@ -1,6 +1,7 @@
 /** The games that come with the product, in the order in which they are listed. */
 import type { BayGame } from '../bay/report.ts';
 import type { DeliverySpec } from '../livery/spec.ts';
+import type { Game } from './game.ts';
 import { brackwaterRun } from './brackwaterRun/index.ts';
 import { ferrywardensOath } from './ferrywardensOath/index.ts';
 import { harbourWatch } from './harbourWatch/index.ts';
@@ -22,3 +23,9 @@ export const SHIPPED_SPECS: Readonly<Record<string, DeliverySpec>> = Object.assi
   Object.create(null) as Record<string, DeliverySpec>,
   Object.fromEntries(GAMES.map(({ spec }) => [spec.key, spec])),
 );
+
+/** Every version of them that ever shipped. */
+export const EVERY_SHIPPED_SPEC: readonly DeliverySpec[] = GAMES.flatMap(({ spec, earlier = [] }: Game) => [
+  spec,
+  ...earlier,
+]);

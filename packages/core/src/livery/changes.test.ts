@@ -2,7 +2,7 @@ import { expect, test } from 'vitest';
 import { layerOf, smallLivery } from '../testing/scenes.ts';
 import { changesBetween } from './changes.ts';
 import { applyEdit } from './edit.ts';
-import { newColourId } from './ids.ts';
+import { FinishId, newColourId } from './ids.ts';
 import { layersOf } from './livery.ts';
 
 const [a, b, c] = ['Ground', 'Band', 'Mark'].map((name) => layerOf('solid', { paint: { scheme: 'red' }, name }));
@@ -10,7 +10,12 @@ const livery = smallLivery([a, b, c]);
 const face = { sheet: 'face', added: [], gone: [], changed: [], order: false, settings: false };
 
 test('nothing, when nothing is different', () => {
-  expect(changesBetween(livery, structuredClone(livery))).toEqual({ sheets: [], colours: [], particulars: [] });
+  expect(changesBetween(livery, structuredClone(livery))).toEqual({
+    sheets: [],
+    colours: [],
+    finishes: [],
+    particulars: [],
+  });
 });
 
 test('layers added, gone, changed and moved, settings, colours and particulars, each by name', () => {
@@ -27,7 +32,7 @@ test('layers added, gone, changed and moved, settings, colours and particulars, 
         index: 0,
       },
       { do: 'move-layer', layer: c.id, sheet: 'face', map: 'colour', index: 0 },
-      { do: 'set-sheet', sheet: 'face', set: { finish: 'matt' } },
+      { do: 'set-sheet', sheet: 'face', set: { finish: FinishId.parse('matt') } },
       { do: 'add-colour', colour: { id: newColourId(), name: 'Fog', hex: '#cccccc' }, index: 0 },
       { do: 'set-particular', key: 'number', value: '9' },
     ],
@@ -35,6 +40,7 @@ test('layers added, gone, changed and moved, settings, colours and particulars, 
   expect(changesBetween(livery, after)).toEqual({
     sheets: [{ ...face, added: ['New'], gone: ['Ground'], changed: ['Band'], order: true, settings: true }],
     colours: ['Fog'],
+    finishes: [],
     particulars: ['number'],
   });
 });

@@ -1,4 +1,5 @@
 /** What is different between two states of a livery, in the painter's own terms. */
+import { finishesOf } from './finish.ts';
 import type { Layer } from './layer.ts';
 import type { Livery } from './livery.ts';
 
@@ -18,6 +19,8 @@ export interface Changes {
   sheets: SheetChanges[];
   /** Names of scheme colours that were added, taken out or changed. */
   colours: string[];
+  /** Names of finishes, the same way. */
+  finishes: string[];
   /** Keys of particulars. */
   particulars: string[];
 }
@@ -48,14 +51,17 @@ export function changesBetween(before: Livery, after: Livery): Changes {
     const any = found.added.length + found.gone.length + found.changed.length > 0 || found.order || found.settings;
     return any ? [found] : [];
   });
-  const colours = [...new Map([...before.scheme, ...after.scheme].map((colour) => [colour.id, colour])).values()]
-    .filter(({ id }) => {
-      const find = ({ scheme }: Livery) => scheme.find((colour) => colour.id === id);
-      return !same(find(before), find(after));
-    })
-    .map(({ name }) => name);
+  const colours = differing(before.scheme, after.scheme);
+  const finishes = differing(finishesOf(before), finishesOf(after));
   const particulars = [...new Set([...Object.keys(before.particulars), ...Object.keys(after.particulars)])].filter(
     (key) => before.particulars[key] !== after.particulars[key],
   );
-  return { sheets, colours, particulars };
+  return { sheets, colours, finishes, particulars };
+}
+
+/** Names of what was added, taken out or changed. */
+function differing<T extends { id: string; name: string }>(before: readonly T[], after: readonly T[]): string[] {
+  const all = new Map([...before, ...after].map((one) => [one.id, one.name]));
+  const find = (of: readonly T[], id: string) => of.find((one) => one.id === id);
+  return [...all].filter(([id]) => !same(find(before, id), find(after, id))).map(([, name]) => name);
 }

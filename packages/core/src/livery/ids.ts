@@ -7,6 +7,8 @@ export const LayerId = id<'layer'>();
 export type LayerId = z.infer<typeof LayerId>;
 export const ColourId = id<'colour'>();
 export type ColourId = z.infer<typeof ColourId>;
+export const FinishId = id<'finish'>();
+export type FinishId = z.infer<typeof FinishId>;
 export const EditId = id<'edit'>();
 export type EditId = z.infer<typeof EditId>;
 
@@ -19,4 +21,5 @@ export type Sha256 = z.infer<typeof Sha256>;
 
 export const newLayerId = (): LayerId => LayerId.parse(crypto.randomUUID());
 export const newColourId = (): ColourId => ColourId.parse(crypto.randomUUID());
+export const newFinishId = (): FinishId => FinishId.parse(crypto.randomUUID());
 export const newEditId = (): EditId => EditId.parse(crypto.randomUUID());

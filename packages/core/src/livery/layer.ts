@@ -63,6 +63,10 @@ export const LAYERS: { readonly [K in LayerKind]: LayerData<LayerOf<K>> } = {
 };
 export const dataOf = <L extends Layer>(layer: L): LayerData<L> => LAYERS[layer.kind] as unknown as LayerData<L>;
 
+/** Whether a layer changes no colour where it lies; one that brings its finish alone shows elsewhere. */
+export const isUnseen = ({ hidden, opacity, finishOnly }: Layer): boolean =>
+  hidden || opacity === 0 || finishOnly === true;
+
 /** The schema of each setting, by kind. */
 export const LAYER_SETTINGS = Object.fromEntries(
   Layer.options.map(({ shape: settings }) => [[...settings.kind.values][0], settings]),

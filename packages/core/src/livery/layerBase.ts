@@ -1,7 +1,7 @@
 /** What every layer has, whatever its kind. */
 import { z } from 'zod';
 import { BLEND_MODES } from '../raster/modes.ts';
-import { LayerId } from './ids.ts';
+import { FinishId, LayerId } from './ids.ts';
 import { Filter, Mask, percent } from './paint.ts';
 import { Projector } from './projector.ts';
 import { words } from './words.ts';
@@ -31,6 +31,10 @@ export const layerBase = {
   clipped: z.boolean().optional(),
   /** It lies on the model: what it is drawn in is a plane of its own, brought there by this, and the same on every sheet. */
   on: Projector.optional(),
+  /** How it is finished where it covers; left out: as its group is, or as what is under it. See finish.ts. */
+  finish: FinishId.optional(),
+  /** It brings its finish alone: colours stay as they are under it. */
+  finishOnly: z.literal(true).optional(),
   mask: Mask.optional(),
   /** Done to the layer's own picture, in this order. */
   filters: z.array(Filter).max(12).optional(),

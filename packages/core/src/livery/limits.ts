@@ -2,6 +2,7 @@
 export const MOST = {
   sheets: 64,
   scheme: 64,
+  finishes: 24,
   references: 40,
   selections: 100,
   versions: 200,

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { HEX, rgbOfHex, type SrgbRgb } from '../colour/hex.ts';
-import { ColourId, Sha256, type LayerId } from './ids.ts';
+import { LiveryFinish } from './finish.ts';
+import { ColourId, FinishId, Sha256, type LayerId } from './ids.ts';
 import { Layer, type Paint } from './layer.ts';
 import { MOST } from './limits.ts';
 import { Stroke } from './paint.ts';
@@ -23,13 +24,10 @@ export const SheetMap = z.strictObject({
   layers: z.array(Layer).max(MOST.layers),
 });
 
-/** How a zone of the craft is finished; the game reads it from the sidecar. */
-export const FINISHES = ['gloss', 'satin', 'matt', 'metallic', 'chrome', 'rubber'] as const;
-export type Finish = (typeof FINISHES)[number];
-
 export const LiverySheet = z.strictObject({
   key: z.string().max(40),
-  finish: z.enum(FINISHES),
+  /** How it is finished where no layer says otherwise. */
+  finish: FinishId,
   /** The painter calls it done. */
   ready: z.boolean(),
   /** Kept as the original on purpose: not delivered, and not a sheet left bare. */
@@ -93,6 +91,8 @@ export const Livery = z.strictObject({
   schema: z.literal(1),
   particulars: Particulars,
   scheme: z.array(SchemeColour).max(MOST.scheme),
+  /** Left out: those that every livery begins with; see finish.ts. */
+  finishes: z.array(LiveryFinish).min(1).max(MOST.finishes).optional(),
   sheets: z.array(LiverySheet).min(1).max(MOST.sheets),
   references: z.array(Reference).max(MOST.references).optional(),
   selections: z.array(Selection).max(MOST.selections).optional(),

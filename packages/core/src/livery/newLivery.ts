@@ -1,3 +1,4 @@
+import { PLAIN_FINISH } from './finish.ts';
 import { newColourId, newLayerId, type Sha256 } from './ids.ts';
 import type { Layer } from './layer.ts';
 import type { Livery, LiverySheet } from './livery.ts';
@@ -19,7 +20,7 @@ const renewed = (layer: Layer): Layer => ({ ...layer, id: newLayerId() });
 export function newSheet(template: Template, sheet: TemplateSheet): LiverySheet {
   return {
     key: sheet.key,
-    finish: 'gloss',
+    finish: PLAIN_FINISH,
     ready: false,
     kept: false,
     maps: mapsOf(sheet).map(({ key, alpha }) => ({

@@ -3,9 +3,11 @@ import { movedBy, scaledBy } from './arrange.ts';
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import type { SingleEdit } from './edit.ts';
-import { newColourId, newLayerId, Sha256, type LayerId } from './ids.ts';
+import { finishesOf, LiveryFinish } from './finish.ts';
+import { newColourId, newFinishId, newLayerId, Sha256, type FinishId, type LayerId } from './ids.ts';
 import { Layer, paintsOf, type Paint } from './layer.ts';
 import { layersOf, SchemeColour, type Livery } from './livery.ts';
+import { MOST } from './limits.ts';
 import { strokesOf } from './strokes.ts';
 import type { TemplateSheet } from './template.ts';
 import { withInside } from './tree.ts';
@@ -23,6 +25,8 @@ export const Parcel = z.strictObject({
   }),
   /** The colours that they wear; of a kit, the whole scheme. */
   scheme: z.array(SchemeColour).max(64),
+  /** The finishes that they wear; parcels from before there were any have none. */
+  finishes: z.array(LiveryFinish).max(MOST.finishes).optional(),
   fonts: z.record(z.string(), Sha256),
   /** First on first; those of groups before the group. */
   layers: z.array(Layer).max(500),
@@ -39,7 +43,12 @@ function parcelOf(livery: Livery, sheet: TemplateSheet, layers: Layer[], scheme:
   const keys = new Set(layers.flatMap((layer) => (layer.kind === 'lettering' ? [layer.font] : [])));
   const fonts = Object.fromEntries(Object.entries(livery.pins.fonts).filter(([key]) => keys.has(key)));
   const from = { template: livery.pins.template, sheet: sheet.key, width: sheet.width, height: sheet.height };
-  return { parcel: 'wet-lacquer', version: 1, from, scheme, fonts, layers };
+  const worn = new Set<string>(layers.flatMap(({ finish }) => (finish ? [finish] : [])));
+  const finishes = finishesOf(livery).filter(({ id }) => worn.has(id));
+  return {
+    ...{ parcel: 'wet-lacquer', version: 1, from, scheme, fonts, layers },
+    ...(finishes.length > 0 && { finishes }),
+  };
 }
 
 /** Layers of one map of a sheet, with everything in their groups. */
@@ -91,6 +100,14 @@ function likeness(livery: Pick<Livery, 'scheme'>, colour: SchemeColour): SchemeC
   return same ?? named ?? livery.scheme.find(({ hex }) => hex === colour.hex) ?? null;
 }
 
+/** The finish of a livery that another livery's becomes: of the same id and values, or of the same values; null: none. */
+function sameFinish(livery: Livery, { id, name: _name, ...values }: LiveryFinish): LiveryFinish | null {
+  const text = ({ id: _id, name: _of, ...rest }: LiveryFinish) => JSON.stringify(LiveryValues.parse(rest));
+  const alike = finishesOf(livery).filter((one) => text(one) === JSON.stringify(LiveryValues.parse(values)));
+  return alike.find((one) => one.id === id) ?? alike.at(0) ?? null;
+}
+const LiveryValues = LiveryFinish.omit({ id: true, name: true });
+
 export interface Unpacked {
   edits: SingleEdit[];
   /** The layers that come, first on first, under their new names. */
@@ -98,7 +115,7 @@ export interface Unpacked {
 }
 
 /**
- * What puts a parcel's layers on a sheet, at `index` of its build-up. Colours that the livery lacks are added, or, when its scheme is
+ * What puts a parcel's layers on a sheet, at `index` of its build-up. Colours and finishes that the livery lacks are added, or, when its scheme is
  * full, worn as they are. Parts stay only on the sheet that they belong to.
  * @param move texels that everything placed moves by; @param scale of everything placed, about the sheet's first texel
  */
@@ -121,6 +138,17 @@ export function unpackLayers(
       colours.set(colour.id, { scheme: added.id });
     }
   }
+  const finishes = new Map<string, FinishId>();
+  let many = finishesOf(livery).length;
+  for (const finish of parcel.finishes ?? []) {
+    const own = sameFinish(livery, finish);
+    if (own) finishes.set(finish.id, own.id);
+    else if (many < MOST.finishes) {
+      const added = { ...finish, id: newFinishId() };
+      edits.push({ do: 'add-finish', finish: added, index: many++ });
+      finishes.set(finish.id, added.id);
+    }
+  }
   for (const [font, hash] of Object.entries(parcel.fonts))
     if (!livery.pins.fonts[font]) edits.push({ do: 'pin-font', font, hash });
   const ids = new Map<string, LayerId>(parcel.layers.map(({ id }) => [id, newLayerId()]));
@@ -130,6 +158,7 @@ export function unpackLayers(
       across: _across,
       group,
       mask,
+      finish,
       ...rest
     } = withPaints(given, (paint) => ('scheme' in paint ? (colours.get(paint.scheme) ?? paint) : paint));
     const place = placed(rest as Layer, move, scale);
@@ -138,6 +167,7 @@ export function unpackLayers(
       id: ids.get(given.id),
       locked: false,
       parts: home ? given.parts : [],
+      ...(finish && finishes.has(finish) && { finish: finishes.get(finish) }),
       ...(group && ids.has(group) && { group: ids.get(group) }),
       ...(mask && { mask: maskFor(mask, ids, home) }),
     });

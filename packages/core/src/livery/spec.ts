@@ -1,5 +1,7 @@
 import { z } from 'zod';
+import { HEX } from '../colour/hex.ts';
 import { InputError } from '../errors.ts';
+import { FINISH_KINDS } from './finish.ts';
 import { WRITTEN } from '../texture/formats/index.ts';
 
 const pattern = z.string().min(1).max(400);
@@ -62,8 +64,8 @@ export const SpecFile = z.strictObject({
   container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
   format: z.enum(WRITTEN),
   header: z.enum(['legacy', 'dx10']),
-  /** Normals are stored linear, and their mip levels are averaged as vectors. */
-  colourSpace: z.enum(['srgb', 'linear', 'normal']),
+  /** Normals are stored linear, and their mip levels are averaged as vectors; ids are never mixed: of a level's texels the most frequent stays. */
+  colourSpace: z.enum(['srgb', 'linear', 'normal', 'ids']),
   /** All levels, only the picture itself, or so many. */
   mips: z.union([z.enum(['full', 'none']), z.number().int().min(1).max(15)]),
   mipFilter: z.enum(['box', 'kaiser']),
@@ -219,6 +221,21 @@ export const SpecSlot = z.strictObject({
 });
 export type SpecSlot = z.infer<typeof SpecSlot>;
 
+/** A zone of finish that a game knows: its colour in the zone map, and which finishes it takes there. */
+export const SpecZone = z.strictObject({
+  key: z
+    .string()
+    .regex(/^[a-z0-9][a-z0-9_-]*$/i, 'keys are letters, digits, hyphens and underscores')
+    .max(40),
+  name: z.string().trim().min(1).max(60),
+  hex: z.string().regex(HEX),
+  /** Left out: every kind. */
+  kinds: z.array(z.enum(FINISH_KINDS)).min(1).max(FINISH_KINDS.length).optional(),
+});
+export type SpecZone = z.infer<typeof SpecZone>;
+
+const distinct = (values: readonly string[]): boolean => new Set(values).size === values.length;
+
 /** Something in a spec that was guessed from a skin's files, until somebody who knows the game confirms it. */
 export const SpecGuess = z.strictObject({
   /** Where it stands, as `files.0.alpha`. */
@@ -251,6 +268,14 @@ export const DeliverySpec = z.strictObject({
     .partial()
     .optional(),
   slot: SpecSlot.optional(),
+  /** Its finish zones: the map `zones` of a sheet is drawn in their colours. */
+  zones: z
+    .array(SpecZone)
+    .min(1)
+    .max(64)
+    .refine((zones) => distinct(zones.map(({ hex }) => hex)), 'two zones have one colour')
+    .refine((zones) => distinct(zones.map(({ key }) => key)), 'two zones have one key')
+    .optional(),
   /** Everything in one zip of this name, in place of a folder. */
   package: z.strictObject({ name: namePattern }).optional(),
   /** A picture of the model with the livery on it. Degrees round the model (0: from the bow) and up. */

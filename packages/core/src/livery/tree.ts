@@ -8,6 +8,20 @@ export interface LayerNode {
   inside: readonly LayerNode[];
   /** Layers that show only where this one has paint, first on first. */
   clipped: readonly LayerNode[];
+  /** It is drawn as its coverage in one value, not in its colours; see finish/derived.ts. */
+  wears?: Wears;
+  /** Whose coverage limits what is clipped to it; left out: its own. */
+  base?: LayerNode;
+  /** What it holds are layers of this map. */
+  of?: string;
+}
+
+/** What stands in for a layer's colours. */
+export interface Wears {
+  /** 16-bit straight RGB; null: nothing of its own, only what it holds and what is clipped to it. */
+  texel: readonly [number, number, number] | null;
+  /** Where it covers at least half it is there whole, elsewhere not at all. */
+  hard: boolean;
 }
 
 const trees = new WeakMap<readonly Layer[], readonly LayerNode[]>();

@@ -5,6 +5,7 @@ import { expect, test } from 'vitest';
 import { renderCoarse } from '../compose/renderSheet.ts';
 import { envOf } from '../compose/scene.ts';
 import { kindOf } from '../layers/index.ts';
+import { PLAIN_FINISH } from '../livery/finish.ts';
 import type { Livery } from '../livery/livery.ts';
 import { flatAt, seenFrom, VIEWS, type View } from './place.ts';
 import { SheetSurface } from '../surface/surface.ts';
@@ -35,7 +36,7 @@ test.each([
   const livery: Livery = {
     ...{ schema: 1, particulars: { name: 'x', key: 'x', number: '7' }, scheme: [] },
     sheets: template.sheets.map((sheet) => ({
-      ...{ key: sheet.key, finish: 'gloss', ready: false, kept: false },
+      ...{ key: sheet.key, finish: PLAIN_FINISH, ready: false, kept: false },
       maps: [{ key: 'colour', alpha: sheet.alpha, layers: [{ ...layer, id: `${layer.id}-${sheet.key}` as never }] }],
     })),
     pins: { template: '0'.repeat(64) as never, spec: template.spec, renderer: 1, fonts: {} },

@@ -7,6 +7,7 @@ import { SourceStore } from '../compose/sources.ts';
 import { readBundle, type Bundle } from '../files/bundle.ts';
 import { unpackPixels } from '../files/pixels.ts';
 import { drawSvg, startSvg } from '../files/svg.ts';
+import { PLAIN_FINISH } from '../livery/finish.ts';
 import { ColourId, LayerId, Sha256 } from '../livery/ids.ts';
 import { Layer, type LayerKind } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
@@ -70,7 +71,7 @@ export function smallLivery(layers: Layer[], template = smallTemplate()): Livery
     ],
     sheets: template.sheets.map((sheet) => ({
       key: sheet.key,
-      finish: 'gloss',
+      finish: PLAIN_FINISH,
       ready: false,
       kept: false,
       maps: [{ key: 'colour', alpha: sheet.alpha, layers }],

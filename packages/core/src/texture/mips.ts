@@ -1,6 +1,6 @@
 /** Mip levels: windowed sums in linear light or of plain values, made row by row in the kernels. */
 import { LINEAR_OF_SRGB8, LINEAR_ONE, srgb8OfLinear } from '../colour/srgb.ts';
-import type { Image8 } from '../raster/image.ts';
+import { wordsOf, type Image8 } from '../raster/image.ts';
 import { kernel, type Kernel } from '../kernels/kernel.ts';
 
 export type MipFilter = 'box' | 'kaiser';
@@ -286,25 +286,32 @@ function shareAbove({ data }: Image8, above: (alpha: number) => boolean): number
   return counts.reduce((n, count, alpha) => n + (above(alpha) ? count : 0), 0) / (data.length / 4);
 }
 
-/** Each texel is the most frequent of those beneath it in the level above, of equal ones the first. */
+/** Each texel is the most frequent of those beneath it in the level above, of equal ones the one that is so first, row by row. */
 function fillMajority(levels: readonly Image8[]): void {
   for (let level = 1; level < levels.length; level++) {
     const above = levels[level - 1];
     const { width, height, data } = levels[level];
-    const from = new DataView(above.data.buffer, above.data.byteOffset);
-    const to = new DataView(data.buffer, data.byteOffset);
-    for (let y = 0; y < height; y++) {
-      for (let x = 0; x < width; x++) to.setUint32((y * width + x) * 4, mostFrequent(from, above, x, y, width, height));
-    }
+    const [from, to] = [wordsOf(above.data), wordsOf(data)];
+    const halved = above.width === 2 * width && above.height === 2 * height;
+    for (let y = 0, i = 0; y < height; y++)
+      for (let x = 0; x < width; x++, i++) {
+        if (!halved) {
+          to[i] = mostFrequent(from, above, x, y, width, height);
+          continue;
+        }
+        const at = y * 2 * above.width + x * 2;
+        const [a, b, c, d] = [from[at], from[at + 1], from[at + above.width], from[at + above.width + 1]];
+        to[i] = a === b || a === c ? a : b === c || b === d ? b : c === d ? c : a;
+      }
   }
 }
 
-function mostFrequent(texels: DataView, above: Image8, x: number, y: number, width: number, height: number): number {
+function mostFrequent(texels: Uint32Array, above: Image8, x: number, y: number, width: number, height: number): number {
   const counts = new Map<number, number>();
   let [best, most] = [0, 0];
   for (let sy = Math.floor((y * above.height) / height); sy < ((y + 1) * above.height) / height; sy++) {
     for (let sx = Math.floor((x * above.width) / width); sx < ((x + 1) * above.width) / width; sx++) {
-      const value = texels.getUint32((sy * above.width + sx) * 4);
+      const value = texels[sy * above.width + sx];
       const n = (counts.get(value) ?? 0) + 1;
       counts.set(value, n);
       if (n > most) [best, most] = [value, n];

@@ -1,6 +1,5 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Bundle } from '@wet-lacquer/core/files/bundle.ts';
-import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { isSpec } from '@wet-lacquer/core/delivery/specs.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
@@ -31,7 +30,7 @@ export async function makeBundle(
   // Named versions are revisions of the log that stays here.
   const { versions: _versions, alsoBy = [], ...rest } = livery;
   // Of the other specs those go along that every copy of the product has.
-  const also = alsoBy.filter((pin) => SHIPPED_SPECS[pin.key]?.version === pin.version);
+  const also = alsoBy.filter((pin) => isSpec(pin, {}));
   const { key, version } = livery.pins.spec;
   const spec = (await madeFor(db, [livery])).find((one) => one.key === key && one.version === version);
   return threads.run('packBundle', {

@@ -1,6 +1,7 @@
 /** What this window looks at: which sheet, which layer, what the pointer is over. Nothing of it is saved with the livery. */
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import type { Shows } from './shows.ts';
 
 /** Guides: those that follow from the template, and pictures that came with it. */
 export type GuideKey =
@@ -38,6 +39,8 @@ export interface SessionState {
   /** Sheets are shown as one surface; the run's key. */
   run: string | null;
   channel: Channel;
+  /** What of the surface is shown, on sheet and model. */
+  shows: Shows;
   /** The original shown over the art or under it, 0..1. */
   ghost: { strength: number; below: boolean };
   /** What shows through where the art does not cover: a checker, or a colour. */
@@ -69,6 +72,7 @@ export const useSession = create<SessionState>(() => ({
   map: 'colour',
   run: null,
   channel: 'all',
+  shows: 'paint',
   ghost: { strength: 0.5, below: false },
   under: 'checker',
   chosen: null,

@@ -173,6 +173,8 @@ export type Asks = {
     answer: { bytes: Uint8Array; tiles: number[] } | null;
   };
   selection: { ask: null; answer: { bytes: Uint8Array; tiles: number[] } | null };
+  /** Share of each colour of the view of finishes, `#rrggbb`, 0..1. */
+  zoneShares: { ask: { sheet: string }; answer: Record<string, number> };
   tones: { ask: { layer: string }; answer: LayerTones | null };
   /** Straight 8-bit sRGB of the composite; null where nothing is painted. */
   colourAt: {

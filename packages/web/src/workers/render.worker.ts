@@ -30,6 +30,7 @@ import { DRAFT, PAINTED, type ThumbAnswer, type TileAnswer, type TileAsk, type W
 import { colourUnder, Painting } from './painting.ts';
 import { regionOf, Selecting, storedRegion } from './selecting.ts';
 import { applyChange } from './sharing.ts';
+import { zoneShares } from './zoneShares.ts';
 import { tonesOf } from './tones.ts';
 import { serve } from './workerClient.ts';
 
@@ -176,6 +177,10 @@ serve<WorkerAsks>({
   async colourAt({ sheet, map, x, y }) {
     await loaded;
     return { rgb: colourUnder(now().livery, sheet, map, x, y, now().sources, cache) };
+  },
+  async zoneShares({ sheet }) {
+    await loaded;
+    return zoneShares(now().livery, sheet, sizeOf(sheet), now().sources);
   },
   async outlines({ sheet }) {
     await loaded;

@@ -10,6 +10,9 @@ import { colourSpaces } from './colourSpaces.ts';
 import { decalOutside } from './decalOutside.ts';
 import { decalQuality } from './decalQuality.ts';
 import { encodedMarks } from './encodedMarks.ts';
+import { finishIgnored } from './finishIgnored.ts';
+import { finishZones } from './finishZones.ts';
+import { flakeUnseen } from './flakeUnseen.ts';
 import { framesAndColliders } from './framesAndColliders.ts';
 import { guesses } from './guesses.ts';
 import { guideInArt } from './guideInArt.ts';
@@ -25,6 +28,7 @@ import { particularsNeeded } from './particularsNeeded.ts';
 import { references } from './references.ts';
 import { safeNames } from './safeNames.ts';
 import { sheetBare } from './sheetBare.ts';
+import { shineTooSmall } from './shineTooSmall.ts';
 import { sidecars } from './sidecars.ts';
 import { sizes } from './sizes.ts';
 import { slots } from './slots.ts';
@@ -56,6 +60,10 @@ export const CHECKS: readonly Check[] = [
   alphaMeaning,
   alphaNeeded,
   colourSpaces,
+  finishZones,
+  finishIgnored,
+  flakeUnseen,
+  shineTooSmall,
   boxesTouched,
   guideInArt,
   decalOutside,

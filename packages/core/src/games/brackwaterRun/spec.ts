@@ -1,14 +1,36 @@
-import { DeliverySpec } from '../../livery/spec.ts';
-import { fileRule, KEYS } from '../rules.ts';
+import { DeliverySpec, type SpecZone } from '../../livery/spec.ts';
+import { fileRule } from '../rules.ts';
+import { spec1 } from './spec1.ts';
 
+const PAINTS: SpecZone['kinds'] = ['gloss', 'satin', 'matt', 'metallic', 'pearl', 'own'];
+
+/** The game's own zones, with the exact colours of its coat maps. */
+const ZONES: readonly SpecZone[] = [
+  { key: 'shell', name: 'Shell', hex: '#d02020', kinds: PAINTS },
+  { key: 'band', name: 'Band', hex: '#20a020', kinds: PAINTS },
+  { key: 'trim', name: 'Trim', hex: '#2040d0', kinds: [...PAINTS, 'chrome', 'brushed'] },
+  { key: 'bright', name: 'Bright parts', hex: '#e0e0e0', kinds: ['chrome', 'brushed', 'metallic'] },
+  { key: 'grip', name: 'Grip', hex: '#202020', kinds: ['rubber', 'fabric', 'matt'] },
+  { key: 'weave', name: 'Weave', hex: '#a06010', kinds: ['carbon', 'fabric'] },
+  { key: 'panes', name: 'Panes', hex: '#20c0c0', kinds: ['glass', 'gloss'] },
+  { key: 'safety', name: 'Safety marks', hex: '#f0e020', kinds: ['reflective'] },
+];
+
+/** With the finish zones: a coat map beside each sheet whose finishes somebody set, and their values in finish.toml. */
 export const spec = DeliverySpec.parse({
-  schema: 1,
-  key: 'brackwater-run',
-  version: 1,
-  game: 'brackwater-run',
-  gameName: 'Brackwater Run',
-  folder: 'wharf/{craft.key}/{livery.key}/',
-  files: [fileRule({ name: '{livery.key}_{sheet.key}.dds' })],
+  ...spec1,
+  version: 2,
+  files: [
+    ...spec1.files,
+    fileRule({
+      map: 'zones',
+      name: '{livery.key}_{sheet.key}_coatmap.dds',
+      format: 'bgra8',
+      header: 'legacy',
+      colourSpace: 'ids',
+      mipFilter: 'box',
+    }),
+  ],
   sidecars: [
     {
       name: 'finish.toml',
@@ -22,19 +44,27 @@ number = {{particulars.number}}
 craft = {{craft.key}}
 {{#sheets}}
 
+[[sheet]]
+key = {{key}}
+{{/sheets}}
+{{#zones}}
+
 [[zone]]
-sheet = {{key}}
+key = {{key}}
+colour = {{hex}}
 kind = {{finish}}
 roughness = {{roughness}}
 metal = {{metal}}
-{{/sheets}}
+coat = {{coat}}
+coat_roughness = {{coatRoughness}}
+flake = {{flakeDensity}}
+flake_size = {{flakeSize}}
+flake_tint = {{flakeTint}}
+{{/zones}}
 `,
       },
     },
   ],
-  liveryKey: KEYS,
-  lacks: 'The finish-zone map is not made yet, so the game gives each sheet one finish.',
-  maxSide: 4096,
-  ground: '#808080',
-  after: 'In the game, leave the wharf and come back: it reads its folders on arrival.',
+  zones: ZONES,
+  lacks: undefined,
 });

@@ -1,5 +1,6 @@
 /** Every kind of edit, by what it does. A new one is a file of its own and a line here. */
 import { addColour } from './addColour.ts';
+import { addFinish } from './addFinish.ts';
 import { addLayer } from './addLayer.ts';
 import { addReference } from './addReference.ts';
 import { addSelection } from './addSelection.ts';
@@ -11,12 +12,14 @@ import { moveLayer } from './moveLayer.ts';
 import { moveReference } from './moveReference.ts';
 import { pinFont } from './pinFont.ts';
 import { removeColour } from './removeColour.ts';
+import { removeFinish } from './removeFinish.ts';
 import { removeLayer } from './removeLayer.ts';
 import { removeReference } from './removeReference.ts';
 import { removeSelection } from './removeSelection.ts';
 import { removeStroke } from './removeStroke.ts';
 import { removeVersion } from './removeVersion.ts';
 import { setColour } from './setColour.ts';
+import { setFinish } from './setFinish.ts';
 import { setLayer } from './setLayer.ts';
 import { setMask } from './setMask.ts';
 import { setParticular } from './setParticular.ts';
@@ -36,6 +39,9 @@ export const EDITS = {
   'add-colour': addColour,
   'remove-colour': removeColour,
   'set-colour': setColour,
+  'add-finish': addFinish,
+  'remove-finish': removeFinish,
+  'set-finish': setFinish,
   'set-particular': setParticular,
   'set-sheet': setSheet,
   'pin-font': pinFont,

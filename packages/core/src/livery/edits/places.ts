@@ -1,6 +1,7 @@
 /** Where things are in a livery, and the livery with something else there. */
 import { InputError } from '../../errors.ts';
-import type { ColourId, LayerId } from '../ids.ts';
+import { FIRST_FINISHES, finishesOf, LiveryFinish } from '../finish.ts';
+import type { ColourId, FinishId, LayerId } from '../ids.ts';
 import type { Layer } from '../layer.ts';
 import { findLayer, type Livery, type LayerPlace } from '../livery.ts';
 import type { Stroke } from '../paint.ts';
@@ -39,6 +40,20 @@ export function colourIndex(livery: Livery, id: ColourId): number {
   const index = livery.scheme.findIndex((colour) => colour.id === id);
   if (index < 0) throw new TargetGone('The scheme colour that this change is for is no longer there.');
   return index;
+}
+
+/** @throws TargetGone */
+export function finishIndex(livery: Livery, id: FinishId): number {
+  const index = finishesOf(livery).findIndex((finish) => finish.id === id);
+  if (index < 0) throw new TargetGone('The finish that this change is for is no longer there.');
+  return index;
+}
+
+/** The livery with these finishes; those that every livery begins with are not written down. */
+export function withFinishes({ finishes: _finishes, ...livery }: Livery, finishes: readonly LiveryFinish[]): Livery {
+  // Read anew, so that the order in which a database gives keys back says nothing.
+  const text = (of: readonly LiveryFinish[]) => JSON.stringify(of.map((one) => LiveryFinish.parse(one)));
+  return text(finishes) === text(FIRST_FINISHES) ? livery : { ...livery, finishes: [...finishes] };
 }
 
 /** @throws TargetGone */

@@ -88,6 +88,7 @@ export function Shelf({ reach }: { reach: Reach }) {
       key={layer.id}
       layer={layer}
       scheme={livery.scheme}
+      finishes={livery.finishes}
       depth={depth}
       begins={begins}
       ends={ends}

@@ -3,11 +3,13 @@ import { CSS } from '@dnd-kit/utilities';
 import { memo, type MouseEvent } from 'react';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { paintsOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { finishOf } from '@wet-lacquer/core/livery/finish.ts';
 import { colourOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { CUT_OFF, Quiet } from '../../parts/text.tsx';
 import { CONDENSED, INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession } from '../session.ts';
+import { FinishChip } from '../FinishChip.tsx';
 import { LayerThumb } from './LayerThumb.tsx';
 import { describe } from './words.ts';
 import { LayersOutline, PinOutline } from '../../parts/icons.tsx';
@@ -15,6 +17,8 @@ import { LayersOutline, PinOutline } from '../../parts/icons.tsx';
 interface SpineProps {
   layer: Layer;
   scheme: Livery['scheme'];
+  /** The livery's finishes; left out: those that every livery begins with. */
+  finishes: Livery['finishes'];
   depth: number;
   begins: boolean;
   ends: boolean;
@@ -32,6 +36,7 @@ const HATCH = 'repeating-linear-gradient(135deg, #9a9a9a 0 2px, #2a2a2a 2px 4px)
 export const Spine = memo(function Spine({
   layer,
   scheme,
+  finishes,
   depth,
   begins,
   ends,
@@ -51,9 +56,11 @@ export const Spine = memo(function Spine({
     transition,
     isDragging,
   } = useSortable({ id: layer.id });
+  const finish = finishOf({ finishes }, layer.finish);
   const says = [
     layer.name,
     describe(layer, template),
+    finish && `finished in ${finish.name}`,
     clipped && 'clipped',
     layer.hidden && 'hidden',
     layer.locked && 'locked',
@@ -114,6 +121,7 @@ export const Spine = memo(function Spine({
         >
           {layer.name}
         </span>
+        {finish && <FinishChip livery={{ finishes }} finish={finish} />}
         {layer.locked && <PinOutline sx={{ fontSize: 13 }} />}
         <Quiet small>{layer.hidden ? 'hidden' : layer.phase}</Quiet>
       </li>
@@ -154,7 +162,12 @@ export const Spine = memo(function Spine({
           <span aria-hidden style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: 3, background: HATCH }} />
         )}
         {chosen ? <LayerThumb layer={layer} /> : top}
-        {chosen ? <CardName layer={layer} /> : <SpineName layer={layer} />}
+        {chosen ? <CardName layer={layer} finishes={finishes} /> : <SpineName layer={layer} />}
+        {finish && !chosen && (
+          <span style={{ display: 'flex', flex: 'none', padding: '0 3px 3px' }}>
+            <FinishChip livery={{ finishes }} finish={finish} width={17} />
+          </span>
+        )}
         {layer.locked && !chosen && (
           <PinOutline aria-hidden sx={{ fontSize: 12, alignSelf: 'center', mb: '2px', flex: 'none' }} />
         )}
@@ -204,11 +217,15 @@ function ColourStrip({ layer, scheme, list }: Pick<SpineProps, 'layer' | 'scheme
   );
 }
 
-function CardName({ layer }: Pick<SpineProps, 'layer'>) {
+function CardName({ layer, finishes }: Pick<SpineProps, 'layer' | 'finishes'>) {
   const template = useTemplate();
+  const finish = finishOf({ finishes }, layer.finish);
   return (
     <div style={{ padding: '3px 6px 4px', minHeight: 0 }}>
-      <div style={{ fontWeight: 600, ...CUT_OFF }}>{layer.name}</div>
+      <div style={{ display: 'flex', alignItems: 'center', gap: 6 }}>
+        <span style={{ flex: 1, fontWeight: 600, ...CUT_OFF }}>{layer.name}</span>
+        {finish && <FinishChip livery={{ finishes }} finish={finish} width={20} />}
+      </div>
       <div
         style={{
           color: INK.quiet,

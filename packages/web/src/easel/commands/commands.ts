@@ -11,6 +11,7 @@ import { GUIDES } from '../flat/guides.ts';
 import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
 import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
 import { swapSides } from '../sides.ts';
+import { SHOWS } from '../shows.ts';
 import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
 
 export type Dialog = 'find' | 'keys' | 'versions';
@@ -214,6 +215,11 @@ const COMMON: readonly Command[] = [
     ];
   }),
 
+  ...SHOWS.map(({ key, name }): Command => ({
+    name: key === 'paint' ? 'Show the paint' : `Show ${name.toLowerCase()} alone`,
+    group: 'View',
+    run: () => useSession.setState({ shows: key }),
+  })),
   { name: 'Whole sheet', group: 'View', keys: ['0'], on: 'sheet', run: ({ doc }) => fitAll(doc) },
   {
     name: 'Texels as they are',

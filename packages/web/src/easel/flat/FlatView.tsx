@@ -27,6 +27,7 @@ import { Handles, useLetteringWidth } from './Handles.tsx';
 import type { Point } from './placing.ts';
 import { pieceAt } from './pieces.ts';
 import { startPress } from './press.ts';
+import { ZoneLegend } from './ZoneLegend.tsx';
 import { useFittedPaper, useSheetCanvas } from './useSheetCanvas.ts';
 import { texelAt, toScreen, useView, type View } from './view.ts';
 import { twoFingers } from './twoFingers.ts';
@@ -183,6 +184,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
+      <ZoneLegend sheet={sheet} />
       {bars && (
         <>
           <HandBar sheet={sheet} />

@@ -69,6 +69,8 @@ const pointOf = (event: globalThis.PointerEvent, paper: Element): PointerPoint =
 /** Paints, rubs out or clones until the pointer is lifted. Escape lets the stroke go. */
 export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void {
   const { doc, flat, model, painter, sheet, pieces, onTrouble, onModel } = bench;
+  // What is painted is colour, or a map's own values: that is what has to be seen.
+  if (useSession.getState().shows !== 'paint') useSession.setState({ shows: 'paint' });
   const hand = useHand.getState();
   const { map } = useSession.getState();
   const element = down.currentTarget;

@@ -6,6 +6,7 @@ import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts
 import { useEachShown, useEasel, useLivery, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { setTrouble, useSessionOf } from '../session.ts';
+import { shownOn } from '../shows.ts';
 import { onlyLayer } from '../solo.ts';
 import { useGuidePictures } from './guidePictures.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
@@ -18,7 +19,7 @@ export function useSheetCanvas() {
   const { flat } = useEasel();
   const template = useTemplate();
   const livery = useLivery();
-  const { sheet, map, run, chosen, guides, surround, channel, under, ghost, maskAlone, solo } = useSessionOf(
+  const { sheet, map, run, chosen, guides, surround, channel, shows, under, ghost, maskAlone, solo } = useSessionOf(
     ...([
       'sheet',
       'map',
@@ -27,6 +28,7 @@ export function useSheetCanvas() {
       'guides',
       'surround',
       'channel',
+      'shows',
       'under',
       'ghost',
       'maskAlone',
@@ -64,9 +66,10 @@ export function useSheetCanvas() {
     ),
   );
   useEffect(() => {
+    const seen = shownOn(template, sheet, shows, map);
     painter.current?.look(view, pieces, {
-      map,
-      channel,
+      map: seen.map,
+      channel: seen.channel ?? channel,
       under,
       surround,
       maskOf: maskAlone && chosen ? chosen : null,
@@ -89,6 +92,8 @@ export function useSheetCanvas() {
     pieces,
     map,
     channel,
+    sheet,
+    shows,
     under,
     surround,
     maskAlone,

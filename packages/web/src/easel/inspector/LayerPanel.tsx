@@ -23,6 +23,7 @@ import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { LineUp, Partner, Repeat } from './ArrangeFields.tsx';
 import { ColourFields } from './ColourFields.tsx';
+import { FinishFields } from './FinishFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
@@ -106,6 +107,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
           <ColourFields layer={layer} disabled={disabled} set={set} />
         </Section>
       )}
+      <FinishFields layer={layer} disabled={disabled} set={set} />
       <Section title="Mix">
         <Opacity layer={layer} disabled={disabled} set={set} />
         <Choice<BlendMode>

@@ -14,6 +14,7 @@ import { HEX_FIELD } from '../../parts/field.ts';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { choose, announce } from '../session.ts';
+import { FinishPanel } from './FinishPanel.tsx';
 import { PaletteTools } from './PaletteTools.tsx';
 
 /** The scheme: named colours; change one, and every layer that wears it follows. */
@@ -52,6 +53,7 @@ export function SchemePanel() {
         Add a colour
       </Button>
       <PaletteTools />
+      <FinishPanel />
     </>
   );
 }

@@ -1,8 +1,11 @@
 import { chooseEdits, choicesIn } from '@wet-lacquer/core/livery/choices.ts';
-import { FINISHES, layersOf, type Finish, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
+import { groundOf } from '@wet-lacquer/core/finish/derived.ts';
+import { finishesOf } from '@wet-lacquer/core/livery/finish.ts';
+import { FinishId } from '@wet-lacquer/core/livery/ids.ts';
+import { layersOf, type LiverySheet } from '@wet-lacquer/core/livery/livery.ts';
 import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
-import { Heading } from '../../parts/text.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
@@ -39,12 +42,16 @@ export function SheetPanel() {
         Choose a layer below, or click on the art.
       </p>
       <Section title="Finish">
-        <Choice<Finish>
+        <Choice
           label="finished in"
-          value={state.finish}
-          options={FINISHES.map((value) => ({ value, label: value }))}
-          onChange={(finish) => set({ finish }, `Finish ${sheet.name} in ${finish}`)}
+          value={groundOf(livery, key).id as string}
+          options={finishesOf(livery).map(({ id, name }) => ({ value: id as string, label: name }))}
+          onChange={(id) => {
+            const { name } = finishesOf(livery).find((one) => one.id === id)!;
+            set({ finish: FinishId.parse(id) }, `Finish ${sheet.name} in ${name}`);
+          }}
         />
+        <Quiet as="p">Where no layer is finished otherwise.</Quiet>
       </Section>
       <Alternatives sheet={key} />
       <Section title="Checklist">

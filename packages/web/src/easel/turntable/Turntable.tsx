@@ -15,6 +15,7 @@ import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
 import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
 import { paintOnModel } from './paintOnModel.ts';
+import { SHOWS, shownOn } from '../shows.ts';
 import { ModelTextures } from './textures.ts';
 
 const CLICK_PX = 4;
@@ -45,7 +46,6 @@ export function Turntable() {
   const textures = useRef<ModelTextures | null>(null);
   const [light, setLight] = useState<LightPreset>('Overcast');
   const [spinning, setSpinning] = useState(false);
-  const [menu, setMenu] = useState<HTMLElement | null>(null);
   const [pointed, setPointed] = useState<string | null>(null);
   const [able] = useState(hasWebGl);
 
@@ -68,8 +68,23 @@ export function Turntable() {
     };
   }, [template, model, able]);
   const chosen = useSession((s) => s.chosen);
-  useEachShown(useCallback((livery: Livery) => textures.current?.show(livery, sheet, chosen), [sheet, chosen]));
-  useEffect(() => stage.current?.light(light), [light]);
+  const shows = useSession((s) => s.shows);
+  const shownLivery = useRef<Livery | null>(null);
+  useEachShown(
+    useCallback(
+      (livery: Livery) => {
+        shownLivery.current = livery;
+        textures.current?.show(livery, sheet, chosen);
+      },
+      [sheet, chosen],
+    ),
+  );
+  useEffect(() => {
+    textures.current?.showOf((key) => shownOn(template, key, shows));
+    if (shownLivery.current) textures.current?.show(shownLivery.current, useSession.getState().sheet, null);
+  }, [shows, template, model, able]);
+  // Values are seen as they are, without light.
+  useEffect(() => stage.current?.light(shows === 'paint' ? light : 'Unlit'), [light, shows]);
   useEffect(() => {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
@@ -169,6 +184,30 @@ export function Turntable() {
           </Nothing>
         </div>
       )}
+      <Bar {...{ stage: shown, light, spinning, part }} onLight={setLight} onSpin={() => setSpinning(!spinning)} />
+    </section>
+  );
+}
+
+/** What lies along the foot of the model: its light, what is shown of it, from where, and the part that is pointed at. */
+function Bar({
+  stage,
+  light,
+  spinning,
+  part,
+  onLight,
+  onSpin,
+}: {
+  stage: Stage | null;
+  light: LightPreset;
+  spinning: boolean;
+  part: string | null | undefined;
+  onLight(light: LightPreset): void;
+  onSpin(): void;
+}) {
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  return (
+    <>
       <div
         style={{ position: 'absolute', left: 8, right: 8, bottom: 8, display: 'flex', gap: 6, pointerEvents: 'none' }}
       >
@@ -179,7 +218,8 @@ export function Turntable() {
         >
           {light}
         </Button>
-        <Looks stage={shown} />
+        <ShowsMenu />
+        <Looks stage={stage} />
         <Button
           sx={{
             background: spinning ? INK.accentDeep : INK.panel,
@@ -190,7 +230,7 @@ export function Turntable() {
             pointerEvents: 'auto',
           }}
           aria-pressed={spinning}
-          onClick={() => setSpinning(!spinning)}
+          onClick={onSpin}
         >
           Spin
         </Button>
@@ -209,7 +249,7 @@ export function Turntable() {
             key={preset}
             selected={preset === light}
             onClick={() => {
-              setLight(preset);
+              onLight(preset);
               setMenu(null);
             }}
           >
@@ -217,7 +257,43 @@ export function Turntable() {
           </MenuItem>
         ))}
       </Menu>
-    </section>
+    </>
+  );
+}
+
+/** What of the surface is shown, here and on the sheet. */
+function ShowsMenu() {
+  const shows = useSession((s) => s.shows);
+  const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const { name } = SHOWS.find(({ key }) => key === shows)!;
+  return (
+    <>
+      <Button
+        sx={{
+          background: shows === 'paint' ? INK.panel : INK.accentDeep,
+          ...{ minHeight: 26, py: '1px', px: 1, minWidth: 0, pointerEvents: 'auto' },
+        }}
+        aria-haspopup="true"
+        aria-label={`Shows: ${name}`}
+        onClick={(event) => setMenu(event.currentTarget)}
+      >
+        {name}
+      </Button>
+      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        {SHOWS.map(({ key, says }) => (
+          <MenuItem
+            key={key}
+            selected={key === shows}
+            onClick={() => {
+              useSession.setState({ shows: key });
+              setMenu(null);
+            }}
+          >
+            {says}
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
   );
 }
 

@@ -1,8 +1,10 @@
-/** The model's textures: every sheet at about 1024, tile by tile, only what changed. */
+/** The model's textures: every sheet at about so many texels, tile by tile, only what changed. */
 import type { Texture } from 'three';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { MAIN_MAP, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { liveLevels, putLive, type LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
+import { showChannel } from '../flat/artCanvas.ts';
+import type { Channel } from '../session.ts';
 import type { Looking, PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { liveTexture } from '../../parts/stage.ts';
@@ -24,6 +26,9 @@ interface SheetTexture {
   known: (string | null)[];
 }
 
+/** Which map of a sheet is shown, and which channel of it alone. */
+export type ShownOf = (sheet: string) => { map: string; channel: Channel | null };
+
 export class ModelTextures {
   private readonly sheets: SheetTexture[];
   private next: { livery: Livery; first: string; hot: string | null } | null = null;
@@ -35,9 +40,11 @@ export class ModelTextures {
     template: Template,
     private readonly client: RenderClient,
     private readonly onChange: () => void,
+    private shownOf: ShownOf = () => ({ map: MAIN_MAP, channel: null }),
+    side = SIDE,
   ) {
     this.sheets = template.sheets.map(({ key, width, height }) => {
-      const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / SIDE)));
+      const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
       const levels = liveLevels(Math.max(1, width >> level), Math.max(1, height >> level));
       const [across, down] = [Math.ceil(levels[0].width / TILE), Math.ceil(levels[0].height / TILE)];
       return {
@@ -63,6 +70,12 @@ export class ModelTextures {
     setTimeout(() => void this.work(), Math.max(AFTER_MS, this.restUntil - performance.now()));
   }
 
+  /** Shows something else of each sheet, with what comes next. */
+  showOf(shownOf: ShownOf): void {
+    this.shownOf = shownOf;
+    for (const { known } of this.sheets) known.fill(null);
+  }
+
   /** The tiles of all textures. */
   looking(): Looking[] {
     return this.sheets.map(({ key, level, across, known }) => ({
@@ -75,7 +88,7 @@ export class ModelTextures {
   patch(patches: readonly PaintPatch[]): void {
     for (const { sheet: key, level, tx, ty, x, y, width, height, pixels } of patches) {
       const sheet = this.sheets.find((one) => one.key === key && one.level === level);
-      if (!sheet) continue;
+      if (!sheet || this.shownOf(key).map !== MAIN_MAP) continue;
       putLive(sheet.levels, pixels, width, tx * TILE + x, ty * TILE + y, height);
       sheet.texture.needsUpdate = true;
     }
@@ -123,9 +136,10 @@ export class ModelTextures {
 
   private async updateTile(sheet: SheetTexture, i: number): Promise<boolean> {
     const [tx, ty] = [i % sheet.across, Math.floor(i / sheet.across)];
+    const { map, channel } = this.shownOf(sheet.key);
     const { key, pixels } = await this.client.ask('tile', {
       sheet: sheet.key,
-      map: 'colour',
+      map,
       level: sheet.level,
       tx,
       ty,
@@ -136,6 +150,7 @@ export class ModelTextures {
     if (key === null) return false;
     sheet.known[i] = key;
     if (!pixels || this.closed) return false;
+    if (channel) showChannel(pixels, channel);
     putLive(sheet.levels, pixels, TILE, tx * TILE, ty * TILE);
     return true;
   }

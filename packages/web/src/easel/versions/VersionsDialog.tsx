@@ -185,7 +185,7 @@ function Beside({ state, then }: { state: State; then: Livery }) {
   const [differs, setDiffers] = useState(false);
   const changes = changesBetween(then, livery);
   const mine = changes.sheets.find((one) => one.sheet === sheet);
-  const colours = changes.colours.length > 0;
+  const colours = changes.colours.length > 0 || changes.finishes.length > 0;
   return (
     <>
       <Row role="tablist" aria-label="Sheets" align="stretch" gap={4} wrap>
@@ -223,7 +223,10 @@ function Beside({ state, then }: { state: State; then: Livery }) {
       <Pictures then={then} now={livery} sheet={sheet} differs={differs} name={state.name} />
       <p style={{ margin: 0, color: INK.quiet, maxHeight: 54, overflow: 'auto' }}>
         {mine ? `Since then ${inWords(mine)}.` : 'Its layers are the same.'}
-        {colours && ` ${count(changes.colours.length, 'scheme colour')} changed: ${changes.colours.join(', ')}.`}
+        {changes.colours.length > 0 &&
+          ` ${count(changes.colours.length, 'scheme colour')} changed: ${changes.colours.join(', ')}.`}
+        {changes.finishes.length > 0 &&
+          ` ${count(changes.finishes.length, 'finish', 'finishes')} changed: ${changes.finishes.join(', ')}.`}
         {changes.particulars.length > 0 && ` Particulars changed: ${changes.particulars.join(', ')}.`}
       </p>
     </>

@@ -1,0 +1,244 @@
+/**
+ * Maps that follow from the layers of a sheet's colours: the zones of its finishes, and the channels of packed maps. What is derived is a
+ * tree of those same layers, each drawn as its coverage in one value: so groups, masks, clipping, parts and opacity count as for colour.
+ */
+import { finishOf, finishesOf, PLAIN_FINISH, shownAs, type LiveryFinish } from '../livery/finish.ts';
+import { rgbOfHex } from '../colour/hex.ts';
+import { LayerId } from '../livery/ids.ts';
+import type { Layer } from '../livery/layer.ts';
+import { layersOf, type Livery } from '../livery/livery.ts';
+import { filterData } from '../livery/paint.ts';
+import type { Channel } from '../livery/spec.ts';
+import { beginningOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
+import { treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
+import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
+
+/** The map that shows finishes as flat colours: every sheet has it, and nobody paints it. */
+export const ZONE_MAP = 'zones';
+/** Roughness, metal and clear coat of every sheet, as the turntable shows them. */
+export const SURFACE_MAP = 'surface';
+
+/** What is derived on a map of a sheet. */
+export interface Derives {
+  /** What its channels mean that a finish says. */
+  channels: Partial<Record<Channel, Meaning>>;
+  /** What the others hold where the map begins with nothing: light everywhere, else none. 0 to 255. */
+  neutral: Partial<Record<Channel, number>>;
+  /** Pictures that the map begins with: what is derived lies above them, and only where somebody set a finish. */
+  over: ReadonlySet<string>;
+}
+
+/** What is derived on a map; null: nothing. */
+export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: string, map: string): Derives | null {
+  if (map === SURFACE_MAP)
+    return { channels: { red: 'roughness', green: 'metal', blue: 'coat' }, neutral: {}, over: new Set() };
+  const of = template.sheets.find(({ key }) => key === sheet);
+  const named = of && mapsOf(of).find(({ key }) => key === map);
+  const channels: Derives['channels'] = {};
+  const neutral: Derives['neutral'] = {};
+  for (const [channel, name] of Object.entries(named?.channels ?? {})) {
+    const meaning = meaningOf(name);
+    if (meaning) channels[channel as Channel] = meaning;
+    else if (isOcclusion(name)) neutral[channel as Channel] = 255;
+  }
+  if (Object.keys(channels).length === 0) return null;
+  const begun = beginningOf(template, sheet, map).flatMap((layer) => (layer.kind === 'picture' ? [layer.blob] : []));
+  return { channels, neutral, over: new Set(begun) };
+}
+
+/** How a finish is shown: straight 8-bit values. */
+interface Showing {
+  /** Tells what is drawn this way from what is not. */
+  name: string;
+  hard: boolean;
+  value(finish: LiveryFinish): readonly [number, number, number];
+}
+
+/** Finishes that a sheet's visible layers wear. */
+export function finishesWorn(livery: Livery, sheet: string): LiveryFinish[] {
+  const found = new Set<string>();
+  const walk = (nodes: readonly LayerNode[], around: string | undefined): void => {
+    for (const { layer, inside, clipped } of nodes) {
+      if (layer.hidden || layer.opacity === 0) continue;
+      const own = finishOf(livery, layer.finish)?.id ?? around;
+      if (own && drawsFinish(layer)) found.add(own);
+      walk(inside, own);
+      walk(clipped, around);
+    }
+  };
+  walk(treeOf(layersOf(livery, sheet)), undefined);
+  return finishesOf(livery).filter(({ id }) => found.has(id));
+}
+
+/** The finish of a sheet where no layer says otherwise. */
+export const groundOf = (livery: Livery, sheet: string): LiveryFinish =>
+  finishOf(livery, livery.sheets.find(({ key }) => key === sheet)?.finish) ?? finishesOf(livery)[0];
+
+/** Whether anybody set a finish on a sheet: then its packed maps follow. */
+export const setsFinish = (livery: Livery, sheet: string): boolean =>
+  finishesWorn(livery, sheet).length > 0 || groundOf(livery, sheet).id !== PLAIN_FINISH;
+
+/** Layers that only change what is below them, or its alpha, bring no surface. */
+const drawsFinish = (layer: Layer): boolean =>
+  layer.kind !== 'adjust' && layer.kind !== 'group' && !(layer.channels?.length === 1 && layer.channels[0] === 'alpha');
+
+/** What is derived on a map, as nodes; the same list as long as nothing that it follows from changes. */
+export function derivedNodes(
+  livery: Livery,
+  sheet: string,
+  map: string,
+  derives: Derives | null,
+): readonly LayerNode[] {
+  if (map !== ZONE_MAP && (!derives || (map !== SURFACE_MAP && !setsFinish(livery, sheet)))) return NONE;
+  const from = layersOf(livery, sheet);
+  const known = kept.get(from) ?? new Map<string, Kept>();
+  kept.set(from, known);
+  const [key, ground] = [`${sheet}/${map}`, groundOf(livery, sheet)];
+  const held = known.get(key);
+  if (held && held.finishes === livery.finishes && held.ground === ground && held.derives === derives)
+    return held.nodes;
+  const nodes = makeNodes(livery, sheet, map, derives);
+  known.set(key, { finishes: livery.finishes, ground, derives, nodes });
+  return nodes;
+}
+
+interface Kept {
+  finishes: Livery['finishes'];
+  ground: LiveryFinish;
+  derives: Derives | null;
+  nodes: readonly LayerNode[];
+}
+const NONE: readonly LayerNode[] = [];
+const kept = new WeakMap<readonly Layer[], Map<string, Kept>>();
+
+function makeNodes(livery: Livery, sheet: string, map: string, derives: Derives | null): LayerNode[] {
+  if (map === ZONE_MAP) {
+    const value = (finish: LiveryFinish) => rgbOfHex(shownAs(livery, finish.id));
+    return [derivedNode(livery, sheet, { name: map, hard: true, value }, true, undefined)!];
+  }
+  const ground = derives!.over.size === 0;
+  return showingsOf(derives!).flatMap(({ channels: of, ...showing }) => {
+    // Where nothing is below, all three channels are there.
+    const whole = of.length === 3 || (ground && of[0] !== 'alpha');
+    return derivedNode(livery, sheet, showing, ground, whole ? undefined : of) ?? [];
+  });
+}
+
+/** The nodes of a map: what is on it by hand, and what is derived, above the pictures with which it began. */
+export function nodesOf(livery: Livery, sheet: string, map: string, derives: Derives | null): readonly LayerNode[] {
+  const derived = derivedNodes(livery, sheet, map, derives);
+  if (map === ZONE_MAP) return derived;
+  const own = treeOf(layersOf(livery, sheet, map));
+  if (derived.length === 0) return own;
+  const over = derives?.over;
+  const last = own.findLastIndex(({ layer }) => layer.kind === 'picture' && over?.has(layer.blob));
+  return own.toSpliced(last + 1, 0, ...derived);
+}
+
+/** The ways in which channels are drawn: the three of colour at once, alpha by itself. */
+function showingsOf({ channels, neutral }: Derives): (Showing & { channels: Channel[] })[] {
+  const colours = (['red', 'green', 'blue'] as const).filter((channel) => channels[channel]);
+  const showing = (name: string, of: readonly Channel[]) => ({
+    name,
+    hard: false,
+    value: (finish: LiveryFinish) =>
+      of.map((channel) => {
+        const meaning = channels[channel];
+        return meaning ? valueOf(finish, meaning) : (neutral[channel] ?? 0);
+      }) as unknown as readonly [number, number, number],
+  });
+  const names = colours.map((channel) => channels[channel]).join();
+  return [
+    ...(colours.length > 0
+      ? [{ ...showing(names, ['red', 'green', 'blue']), channels: [...colours] as Channel[] }]
+      : []),
+    ...(channels.alpha
+      ? [{ ...showing(channels.alpha, ['alpha', 'alpha', 'alpha']), channels: ['alpha' as const] }]
+      : []),
+  ];
+}
+
+const BASE = {
+  phase: 'Base',
+  hidden: false,
+  locked: true,
+  opacity: 100,
+  blend: 'normal',
+  parts: [] as string[],
+} as const;
+
+/** A group that holds a sheet's layers as they are shown; null: nothing in it shows. */
+function derivedNode(
+  livery: Livery,
+  sheet: string,
+  showing: Showing,
+  ground: boolean,
+  channels: Channel[] | undefined,
+): LayerNode | null {
+  const inside: LayerNode[] = shown(livery, treeOf(layersOf(livery, sheet)), showing, undefined);
+  if (ground) {
+    const layer: Layer = {
+      ...BASE,
+      id: LayerId.parse(`ground~${showing.name}`),
+      name: 'Ground',
+      kind: 'solid',
+      paint: { hex: '#000000' },
+    };
+    inside.unshift({ layer, inside: [], clipped: [], wears: worn(groundOf(livery, sheet), showing) });
+  }
+  if (inside.length === 0) return null;
+  const layer: Layer = {
+    ...BASE,
+    id: LayerId.parse(`derived~${showing.name}`),
+    name: 'From the finishes',
+    kind: 'group',
+    through: false,
+    ...(channels && { channels }),
+  };
+  return { layer, inside, clipped: [], of: MAIN_MAP };
+}
+
+const worn = (finish: LiveryFinish | null, { value, hard }: Showing): Wears => ({
+  texel: finish && (value(finish).map((v) => v * 257) as [number, number, number]),
+  hard,
+});
+
+/** The nodes that bring a finish, each as it is shown; those that bring none are left out. @param around the finish of the group about them */
+function shown(
+  livery: Livery,
+  nodes: readonly LayerNode[],
+  showing: Showing,
+  around: LiveryFinish | undefined,
+): LayerNode[] {
+  return nodes.flatMap((node): LayerNode[] => {
+    const { layer } = node;
+    if (layer.hidden || layer.opacity === 0 || layer.kind === 'adjust') return [];
+    const own = finishOf(livery, layer.finish) ?? around;
+    const inside = shown(livery, node.inside, showing, own);
+    // What is clipped to a layer lies on it: its own finish, or none.
+    const clipped = shown(livery, node.clipped, showing, around);
+    const finish = drawsFinish(layer) && own ? own : null;
+    if (!finish && inside.length === 0 && clipped.length === 0) return [];
+    return [
+      {
+        layer: asCoverage(layer, showing.name),
+        inside,
+        clipped,
+        wears: worn(finish, showing),
+        ...(clipped.length > 0 && { base: node }),
+      },
+    ];
+  });
+}
+
+/** A layer as far as its coverage goes: changes of colour alone are left out. */
+function asCoverage(layer: Layer, name: string): Layer {
+  const { channels: _channels, clipped: _clipped, finishOnly: _only, filters, ...rest } = layer;
+  const kept = filters?.filter((filter) => !filterData(filter).alone);
+  return {
+    ...rest,
+    id: `${layer.id}~${name}` as LayerId,
+    blend: 'normal',
+    ...(kept?.length && { filters: kept }),
+  } as Layer;
+}
