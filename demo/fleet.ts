@@ -1,4 +1,6 @@
 /** A finished livery for each subject that is not the Turnstone, by the same three crews. Positions are texels of the sheets. */
+import { FIRST_FINISHES, newFinish } from '../packages/core/src/livery/finish.ts';
+import { FinishId } from '../packages/core/src/livery/ids.ts';
 import { Painter } from './paint.ts';
 
 const TERN = { Cream: '#f1e8d4', 'Sea grey': '#5b7a87', 'Signal coral': '#e9624c', 'Deep water': '#2f454f' };
@@ -232,6 +234,10 @@ export function ternWhimbrel() {
   };
 }
 
+/** What the courier's bands are sewn from, and the brass at the boots. */
+const TAPE = newFinish('reflective', FinishId.parse('courier-tape'), 'Signal tape');
+const BRASS = { ...newFinish('brushed', FinishId.parse('courier-brass'), 'Brass'), roughness: 24 };
+
 /** The rescue warden: colour, the weave of the bands as normals, and what is slick about them. */
 export function rescueCourier() {
   const p = new Painter('rescue-warden', {
@@ -239,8 +245,6 @@ export function rescueCourier() {
     Leather: '#4a3325',
     'Weave up': '#8068ff',
     'Weave down': '#8098ff',
-    Slick: '#ff3c00',
-    Brass: '#ffd90a',
   });
   // Starboard is the left edge; the front lies at a quarter, the back at three quarters.
   const [FRONT, BACK] = [275, 745];
@@ -257,8 +261,8 @@ export function rescueCourier() {
     body,
   );
   p.stripe('coat', 'Hem', 'Navy', { x: 510, y: 566, angle: 0, width: 70 }, body);
-  p.stripe('coat', 'Hem band', 'White', { x: 510, y: 506, angle: 0, width: 26 }, body);
-  p.stripe('coat', 'Chest band', 'White', { x: 510, y: 272, angle: 0, width: 24 }, body);
+  p.stripe('coat', 'Hem band', 'White', { x: 510, y: 506, angle: 0, width: 26 }, { ...body, finish: TAPE.id });
+  p.stripe('coat', 'Chest band', 'White', { x: 510, y: 272, angle: 0, width: 24 }, { ...body, finish: TAPE.id });
   p.stripe('coat', 'Front edge', 'Navy', { x: FRONT, y: 320, angle: 90, width: 26 }, body);
   p.mark(
     'coat',
@@ -283,7 +287,7 @@ export function rescueCourier() {
     { parts: ['cape'] },
   );
   const sleeves = { parts: ['sleeve-right', 'sleeve-left-mirrored-'] };
-  p.stripe('coat', 'Sleeve band', 'White', { x: 260, y: 850, angle: 0, width: 24 }, sleeves);
+  p.stripe('coat', 'Sleeve band', 'White', { x: 260, y: 850, angle: 0, width: 24 }, { ...sleeves, finish: TAPE.id });
   p.stripe('coat', 'Cuffs', 'Navy', { x: 260, y: 950, angle: 0, width: 64 }, sleeves);
   p.wear(
     'coat',
@@ -294,7 +298,7 @@ export function rescueCourier() {
   );
   p.solid('boots', 'Leather', 'Leather');
   p.stripe('boots', 'Cuff', 'Navy', { x: 256, y: 44, angle: 0, width: 52 });
-  p.stripe('boots', 'Cuff line', 'Lantern', { x: 256, y: 74, angle: 0, width: 10 });
+  p.stripe('boots', 'Cuff line', 'Lantern', { x: 256, y: 74, angle: 0, width: 10 }, { finish: BRASS.id });
   p.wear(
     'boots',
     'Mud',
@@ -313,13 +317,11 @@ export function rescueCourier() {
   for (const y of [272, 506]) {
     p.stripe('coat/normal', 'Weave, upper edge', 'Weave up', { x: 510, y: y - 12, angle: 0, width: 5 }, body);
     p.stripe('coat/normal', 'Weave, lower edge', 'Weave down', { x: 510, y: y + 12, angle: 0, width: 5 }, body);
-    p.stripe('coat/packed', 'Slick band', 'Slick', { x: 510, y, angle: 0, width: 25 }, body);
   }
-  p.stripe('coat/packed', 'Slick sleeve band', 'Slick', { x: 260, y: 850, angle: 0, width: 24 }, sleeves);
-  p.stripe('boots/packed', 'Cuff line', 'Brass', { x: 256, y: 74, angle: 0, width: 10 });
   return {
     painter: p,
     subject: 'warden-courier',
+    finishes: [...FIRST_FINISHES, TAPE, BRASS],
     particulars: {
       name: 'Lanternfish warden {number}',
       key: 'rescue-warden',

@@ -17,7 +17,7 @@ export function ternTide() {
     Rubber: '#2a2d2f',
   });
   p.solid('hull', 'Cream', 'Cream');
-  p.solid('hull', 'Skirt rubber', 'Rubber', { parts: ['skirt', 'skirt-port'] });
+  p.solid('hull', 'Skirt rubber', 'Rubber', { parts: ['skirt', 'skirt-port'], finish: 'rubber' });
   for (const side of SIDES) {
     const starboard = side.part === 'starboard-side';
     const only = { parts: [side.part] };
@@ -204,8 +204,14 @@ export function ternTide() {
     { parts: ['duct'] },
   );
   p.solid('fan', 'Blades', 'Deep water', { parts: ['blade-1'] });
-  p.stripe('fan', 'Blade tips', 'Signal coral', { x: 474, y: 295, angle: 90, width: 30 }, { parts: ['blade-1'] });
-  p.solid('fan', 'Spinner', 'Signal coral', { parts: ['spinner'] });
+  p.stripe(
+    'fan',
+    'Blade tips',
+    'Signal coral',
+    { x: 474, y: 295, angle: 90, width: 30 },
+    { parts: ['blade-1'], finish: 'metallic' },
+  );
+  p.solid('fan', 'Spinner', 'Signal coral', { parts: ['spinner'], finish: 'chrome' });
   p.stripe('fan', 'Spinner line', 'Cream', { x: 130, y: 370, angle: 30, width: 16 }, { parts: ['spinner'] });
   return {
     painter: p,
@@ -217,7 +223,8 @@ export function ternTide() {
       team: 'TERN & TIDE POST',
       author: 'Brackwater demo',
     },
-    finish: { hull: 'gloss', deck: 'satin', fan: 'metallic' },
+    finish: { hull: 'gloss', deck: 'satin', fan: 'satin' },
+    finishes: undefined,
   };
 }
 
@@ -255,7 +262,7 @@ export function ebbline() {
     ],
     { parts: ['starboard-side'] },
   );
-  p.solid('hull', 'Skirt tar', 'Tar', { parts: ['skirt', 'skirt-port'] });
+  p.solid('hull', 'Skirt tar', 'Tar', { parts: ['skirt', 'skirt-port'], finish: 'rubber' });
   for (const side of SIDES) {
     const starboard = side.part === 'starboard-side';
     const only = { parts: [side.part] };
@@ -425,7 +432,7 @@ export function ebbline() {
   p.solid('fan', 'Duct throat', 'Tar', { parts: ['duct-inside'] });
   p.solid('fan', 'Blades', 'Deep green', { parts: ['blade-1'] });
   p.stripe('fan', 'Blade tips', 'Brass', { x: 474, y: 295, angle: 90, width: 26 }, { parts: ['blade-1'] });
-  p.solid('fan', 'Spinner', 'Brass', { parts: ['spinner'] });
+  p.solid('fan', 'Spinner', 'Brass', { parts: ['spinner'], finish: 'metallic' });
   return {
     painter: p,
     particulars: {
@@ -437,6 +444,7 @@ export function ebbline() {
       author: 'Brackwater demo',
     },
     finish: { hull: 'satin', deck: 'matt', fan: 'satin' },
+    finishes: undefined,
   };
 }
 
@@ -449,7 +457,7 @@ export function lanternfish() {
     Night: '#10182a',
   });
   p.solid('hull', 'Rescue orange', 'Rescue orange');
-  p.solid('hull', 'Skirt night', 'Night', { parts: ['skirt', 'skirt-port'] });
+  p.solid('hull', 'Skirt night', 'Night', { parts: ['skirt', 'skirt-port'], finish: 'rubber' });
   p.stripes(
     'hull',
     'Skirt hazard',
@@ -649,5 +657,6 @@ export function lanternfish() {
       author: 'Brackwater demo',
     },
     finish: { hull: 'gloss', deck: 'matt', fan: 'rubber' },
+    finishes: undefined,
   };
 }

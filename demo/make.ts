@@ -103,10 +103,10 @@ const turnstones = [ternTide, ebbline, lanternfish].map((make) => () => ({
   boxes: {},
 }));
 const fleet = [ternWhimbrel, rescueCourier, ternLevel, rescueLampkin, ebblineSail, rescueDunlin, ebblineBrock];
-for (const make of [...turnstones, ...fleet.map((one) => () => ({ ...one(), finish: {} }))]) {
-  const { painter, particulars, finish, subject, boxes } = make();
+for (const make of [...turnstones, ...fleet.map((one) => () => ({ finish: {}, finishes: undefined, ...one() }))]) {
+  const { painter, particulars, finish, finishes, subject, boxes } = make();
   const { template: painted, blobs: begun } = subjects.get(subject)!;
-  const draft = painter.livery(painted, particulars, finish, boxes);
+  const draft = painter.livery(painted, particulars, finish, boxes, finishes);
   const layers = draft.sheets.flatMap((sheet) => sheet.maps.flatMap((map) => map.layers));
   const fonts = new Map<string, Uint8Array>();
   const blobs = new Map<Sha256, Uint8Array>();

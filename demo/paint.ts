@@ -1,6 +1,7 @@
 /** Short words for writing demo liveries down. Ids are counted, so that the same script makes the same livery. */
 import { createHash } from 'node:crypto';
-import { ColourId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
+import { PLAIN_FINISH, type LiveryFinish } from '../packages/core/src/livery/finish.ts';
+import { ColourId, FinishId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
 import { Layer, type Paint, type Phase } from '../packages/core/src/livery/layer.ts';
 import type { Livery, SchemeColour } from '../packages/core/src/livery/livery.ts';
 import { newMask, type Filter, type Mask } from '../packages/core/src/livery/paint.ts';
@@ -17,6 +18,8 @@ type Common = {
   locked?: boolean;
   phase?: Phase;
   clipped?: boolean;
+  /** The id of one of the livery's finishes. */
+  finish?: string;
   /** Layers of several sheets that say the same here are one. */
   across?: string;
   mask?: Mask;
@@ -245,14 +248,16 @@ export class Painter {
     particulars: Record<string, string>,
     finish: Record<string, string>,
     boxes: Record<string, Record<string, string>> = {},
+    finishes?: LiveryFinish[],
   ): Livery {
     return {
       schema: 1,
       particulars,
       scheme: this.scheme,
+      ...(finishes && { finishes }),
       sheets: template.sheets.map((sheet) => ({
         key: sheet.key,
-        finish: (finish[sheet.key] ?? 'gloss') as Livery['sheets'][number]['finish'],
+        finish: FinishId.parse(finish[sheet.key] ?? PLAIN_FINISH),
         ready: true,
         kept: false,
         maps: mapsOf(sheet).map(({ key, alpha }) => ({

@@ -321,7 +321,7 @@ export function turnstone(): Template {
     name: 'Turnstone skimmer',
     game: 'brackwater-run',
     gameName: 'Brackwater Run',
-    spec: { key: 'brackwater-run', version: 1 },
+    spec: { key: 'brackwater-run', version: 2 },
     sheets: [
       { key: 'hull', name: 'hull', width: HULL, height: HULL, alpha: 'none', axis: { kind: 'vertical', at: 1009 } },
       { key: 'deck', name: 'deck', width: DECK, height: DECK, alpha: 'none', axis: { kind: 'horizontal', at: 250 } },

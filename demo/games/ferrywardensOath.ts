@@ -81,7 +81,10 @@ export function subject(): Subject {
   };
   const maps = [
     { key: 'normal', name: 'Normal', alpha: 'none' as const },
-    { key: 'packed', name: 'Packed', alpha: 'none' as const },
+    {
+      ...{ key: 'packed', name: 'Packed', alpha: 'none' as const },
+      channels: { red: 'occlusion', green: 'roughness', blue: 'metal' },
+    },
   ];
   const copy = (key: string, mirror: 'none' | 'across') => ({
     key,

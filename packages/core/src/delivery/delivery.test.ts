@@ -105,7 +105,11 @@ describe('the plan', () => {
 
   test('finish.toml is TOML with the delivered sheets and the zones of their finishes', () => {
     const sidecar = planDelivery(covered(), smallTemplate(), spec).files[1];
-    const toml = parse(sidecar.kind === 'sidecar' ? sidecar.text : '') as { livery: object; sheet: object[]; zone: object[] };
+    const toml = parse(sidecar.kind === 'sidecar' ? sidecar.text : '') as {
+      livery: object;
+      sheet: object[];
+      zone: object[];
+    };
     expect(toml.livery).toEqual({ key: 'test', name: 'Test 7', number: '7', craft: 'plank' });
     expect(toml.sheet).toEqual([{ key: 'face' }]);
     const flakes = { flake: 0, flake_size: 0, flake_tint: '#ffffff' };

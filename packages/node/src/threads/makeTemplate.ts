@@ -35,6 +35,7 @@ import {
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { lightRelation } from '@wet-lacquer/core/delivery/light.ts';
+import { channelsNamed } from '@wet-lacquer/core/intake/channelNames.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
@@ -238,10 +239,12 @@ export async function makeTemplate(task: {
       const blob = same ? read.blob : fitted();
       begin[`${key}/${map}`] = [originalLayer(blob, size)];
       keepFile(originalKey(key, map), file, read.facts.stored!, blob, wanted.upsideDown);
+      const channels = channelsNamed(map, below(file));
       maps.push({
         key: map,
         name: capital(map),
         alpha: read.facts.alpha === 'none' ? 'none' : 'data',
+        ...(channels && { channels }),
       });
       const rule = ruleLike(key, below(file), read.facts, remarks, map);
       specFiles.push({ ...rule, flip: wanted.upsideDown, ...(!same && { size: own }) });

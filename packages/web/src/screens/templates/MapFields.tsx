@@ -36,9 +36,9 @@ export function MapFields({ sheet }: { sheet: TemplateSheet }) {
             label="holds"
             value={holdsOf(map)}
             options={HOLDS}
-            onChange={(holds) => put(i, { ...map, holds, channels: holds === 'packed' ? map.channels : undefined })}
+            onChange={(holds) => put(i, { ...map, holds, channels: hasChannels(holds) ? map.channels : undefined })}
           />
-          {holdsOf(map) === 'packed' &&
+          {hasChannels(holdsOf(map)) &&
             CHANNELS.map((channel) => (
               <TextEntry
                 key={channel}
@@ -57,4 +57,6 @@ export function MapFields({ sheet }: { sheet: TemplateSheet }) {
   );
 }
 
+/** Maps whose channels are values of their own. */
+const hasChannels = (holds: MapHolds) => holds === 'packed' || holds === 'data';
 const FIELDSET = { border: 0, margin: '0 0 8px', padding: 0, display: 'grid', gap: 6 } as const;
