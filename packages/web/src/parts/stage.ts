@@ -18,6 +18,7 @@ import {
   MeshBasicMaterial,
   MeshLambertMaterial,
   NearestFilter,
+  NoColorSpace,
   NoToneMapping,
   PerspectiveCamera,
   Plane,
@@ -35,10 +36,11 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
+import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { INK } from '../theme.ts';
 
-export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Unlit'] as const;
+export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Night quay', 'Unlit'] as const;
 export type LightPreset = (typeof LIGHTS)[number];
 
 export interface ModelSpot {
@@ -70,9 +72,13 @@ const bySoftware = (() => {
 })();
 
 const GROUND = '#808080';
+/** What is behind the model at night. */
+const NIGHT = '#26282c';
 const SPIN_DEGREES_A_SECOND = 14;
 /** A turn to another view. */
 const TURN_MS = 140;
+/** Still for so long, it is at rest. */
+const REST_MS = 220;
 
 export class Stage {
   private readonly renderer: WebGLRenderer;
@@ -84,9 +90,16 @@ export class Stage {
   private readonly ray = new Raycaster();
   private seam: LineSegments | null = null;
   private lights: Light[] = [];
+  private preset: LightPreset = 'Overcast';
+  /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
+  private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
   private frame = 0;
   private spinning = 0;
   private turning = 0;
+  private resting: ReturnType<typeof setTimeout> | undefined;
+  private coarse = false;
+  private back: string = INK.stage;
+  private size = { width: 0, height: 0 };
   private readonly centre: Vector3;
   /** Of the ball about the model, metres. */
   readonly radius: number;
@@ -96,14 +109,15 @@ export class Stage {
     canvas: HTMLCanvasElement,
     private readonly template: Template,
     textures: ReadonlyMap<string, Texture>,
-    private readonly surround: string = INK.stage,
+    surround: string = INK.stage,
     /** Sheets whose clear texels are holes. */
     private readonly cuts: ReadonlySet<string> = new Set(),
   ) {
     this.renderer = new WebGLRenderer({ canvas, antialias: !bySoftware(), powerPreference: 'low-power' });
     this.renderer.toneMapping = NoToneMapping;
     this.renderer.outputColorSpace = SRGBColorSpace;
-    this.scene.background = new Color(this.surround);
+    this.back = surround;
+    this.scene.background = new Color(surround);
     const { positions, normals, uvs, indices } = template.mesh;
     const position = new BufferAttribute(Float32Array.from(positions), 3);
     const normal = new BufferAttribute(Float32Array.from(normals), 3);
@@ -143,7 +157,7 @@ export class Stage {
     this.controls.minDistance = this.radius * 0.6;
     this.controls.maxDistance = this.radius * 8;
     this.controls.addEventListener('change', () => {
-      this.draw();
+      this.turned();
       for (const told of this.watchers) told();
     });
     this.home();
@@ -179,6 +193,7 @@ export class Stage {
 
   /** What is behind the model. */
   behind(colour: string): void {
+    this.back = colour;
     this.scene.background = new Color(colour);
     this.draw();
   }
@@ -196,7 +211,15 @@ export class Stage {
     this.draw();
   }
 
+  /** Shows the sheets with their gloss, metal and normals, or null: as plain paint. */
+  finish(surfaces: ReadonlyMap<string, SurfaceTextures> | null): void {
+    this.surfaces = surfaces;
+    this.light(this.preset);
+  }
+
   light(preset: LightPreset): void {
+    this.preset = preset;
+    this.scene.background = new Color(preset === 'Night quay' ? NIGHT : this.back);
     this.scene.remove(...this.lights);
     const from = (x: number, y: number, z: number, colour: string, strength: number) => {
       const light = new DirectionalLight(colour, strength);
@@ -212,6 +235,7 @@ export class Stage {
         from(-4, 4, 3, '#f2f5ff', 1.1),
         from(0, 3, -5, '#ffffff', 0.9),
       ],
+      'Night quay': [new HemisphereLight('#2a303c', '#1a1a1c', 1.2), from(3, 3, 4, '#ffcf90', 1.1)],
       Unlit: [] as Light[],
     }[preset];
     if (this.lights.length > 0) this.scene.add(...this.lights);
@@ -223,7 +247,9 @@ export class Stage {
         side: DoubleSide,
         alphaTest: texture && this.cuts.has(part.sheet ?? '') ? 0.5 : 0,
       };
-      mesh.material = preset === 'Unlit' ? new MeshBasicMaterial(look) : new MeshLambertMaterial(look);
+      if (preset === 'Unlit') mesh.material = new MeshBasicMaterial(look);
+      else if (!this.surfaces) mesh.material = new MeshLambertMaterial(look);
+      else mesh.material = litMaterial(RIGS[preset], look, this.surfaces.get(part.sheet ?? '') ?? PLAIN_SURFACE);
     }
     this.draw();
   }
@@ -250,7 +276,7 @@ export class Stage {
     if (Math.abs(lifted.clone().normalize().y) < 0.98) arm.copy(lifted);
     this.camera.position.copy(this.controls.target).add(arm);
     this.controls.update();
-    this.draw();
+    this.turned();
   }
 
   zoom(factor: number): void {
@@ -261,6 +287,8 @@ export class Stage {
   }
 
   resize(width: number, height: number): void {
+    this.size = { width, height };
+    this.coarse = false;
     this.renderer.setPixelRatio(Math.min(2, devicePixelRatio));
     this.renderer.setSize(width, height, false);
     this.camera.aspect = width / height;
@@ -357,8 +385,26 @@ export class Stage {
     });
   }
 
+  /** While it is turned without a graphics card, light comes first: at a third of the texels across, all of them at rest. */
+  private turned(): void {
+    if (!this.surfaces || !bySoftware() || this.preset === 'Unlit') return this.draw();
+    this.grain(true);
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => this.grain(false), REST_MS);
+    this.draw();
+  }
+
+  private grain(coarse: boolean): void {
+    if (this.coarse === coarse || this.size.width < 2) return;
+    this.coarse = coarse;
+    this.renderer.setPixelRatio(Math.min(2, devicePixelRatio) * (coarse ? 0.4 : 1));
+    this.renderer.setSize(this.size.width, this.size.height, false);
+    this.draw();
+  }
+
   close(): void {
     this.spin(false);
+    clearTimeout(this.resting);
     cancelAnimationFrame(this.turning);
     cancelAnimationFrame(this.frame);
     this.controls.dispose();
@@ -378,9 +424,10 @@ export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): Canva
   return texture;
 }
 
-/** A sheet that changes: its levels are brought up to date by who owns them, so that no graphics card has to make them. */
-export function liveTexture(levels: readonly LiveLevel[]): Texture {
+/** A sheet that changes: its levels are brought up to date by who owns them, so that no graphics card has to make them. @param coloured or values as they stand */
+export function liveTexture(levels: readonly LiveLevel[], coloured = true): Texture {
   const texture = levelsTexture(levels);
+  if (!coloured) texture.colorSpace = NoColorSpace;
   texture.anisotropy = bySoftware() ? 1 : 4;
   return texture;
 }

@@ -1,13 +1,12 @@
 import { Button, Menu, MenuItem } from '@mui/material';
-import { useCallback, useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { capital } from '@wet-lacquer/core/capital.ts';
-import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { setModelRests } from './rest.tsx';
-import { useEachShown, useEasel, useTemplate } from '../context.ts';
+import { useEasel, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { choose, useSession } from '../session.ts';
 import { hasWebGl, LIGHTS, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
@@ -15,8 +14,9 @@ import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
 import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
 import { paintOnModel } from './paintOnModel.ts';
-import { SHOWS, shownOn } from '../shows.ts';
+import { SHOWS } from '../shows.ts';
 import { ModelTextures } from './textures.ts';
+import { useModelLook } from './useModelLook.ts';
 
 const CLICK_PX = 4;
 const SIDES = Object.values(VIEWS);
@@ -34,7 +34,6 @@ export function Turntable() {
   const drawing = useLineDrawing(({ layer }) => layer !== null);
   const painting = useHand(({ hand }) => isPainting(hand));
   const template = useTemplate();
-  const sheet = useSession((s) => s.sheet);
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
   const spot = useMemo(
@@ -43,6 +42,7 @@ export function Turntable() {
   );
   const stage = useRef<Stage | null>(null);
   const [shown, setShown] = useState<Stage | null>(null);
+  const [painted, setPainted] = useState<ModelTextures | null>(null);
   const textures = useRef<ModelTextures | null>(null);
   const [light, setLight] = useState<LightPreset>('Overcast');
   const [spinning, setSpinning] = useState(false);
@@ -54,6 +54,7 @@ export function Turntable() {
     textures.current = made;
     stage.current = able ? new Stage(canvas.current!, template, made.bySheet) : null;
     setShown(stage.current);
+    setPainted(made);
     const element = canvas.current!.parentElement!;
     const watch = new ResizeObserver(([entry]) => {
       const { width, height } = entry.contentRect;
@@ -67,24 +68,7 @@ export function Turntable() {
       made.close();
     };
   }, [template, model, able]);
-  const chosen = useSession((s) => s.chosen);
-  const shows = useSession((s) => s.shows);
-  const shownLivery = useRef<Livery | null>(null);
-  useEachShown(
-    useCallback(
-      (livery: Livery) => {
-        shownLivery.current = livery;
-        textures.current?.show(livery, sheet, chosen);
-      },
-      [sheet, chosen],
-    ),
-  );
-  useEffect(() => {
-    textures.current?.showOf((key) => shownOn(template, key, shows));
-    if (shownLivery.current) textures.current?.show(shownLivery.current, useSession.getState().sheet, null);
-  }, [shows, template, model, able]);
-  // Values are seen as they are, without light.
-  useEffect(() => stage.current?.light(shows === 'paint' ? light : 'Unlit'), [light, shows]);
+  useModelLook(shown, painted, light);
   useEffect(() => {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);

@@ -42,6 +42,8 @@ export class ModelTextures {
     private readonly onChange: () => void,
     private shownOf: ShownOf = () => ({ map: MAIN_MAP, channel: null }),
     side = SIDE,
+    /** Whether the textures hold colours, or values as they stand. */
+    coloured = true,
   ) {
     this.sheets = template.sheets.map(({ key, width, height }) => {
       const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
@@ -52,7 +54,7 @@ export class ModelTextures {
         level,
         across,
         levels,
-        texture: liveTexture(levels),
+        texture: liveTexture(levels, coloured),
         known: new Array<string | null>(across * down).fill(null),
       };
     });

@@ -1,7 +1,9 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Texture } from 'three';
+import { NoColorSpace, type Texture } from 'three';
 import type { BayGame, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { SurfaceTextures } from '../../parts/lit.ts';
+import { normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
 import { Lights } from '../../parts/Lights.tsx';
 import { hasWebGl, levelsTexture, Stage, type LightPreset } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
@@ -82,6 +84,26 @@ const Group = ({ name, children }: { name: string; children: React.ReactNode }) 
   </div>
 );
 
+/** Gloss, metal and normals, as far as the game loaded maps of them; null: none. */
+function surfacesIn(template: Template, sheets: readonly BaySheet[]): Map<string, SurfaceTextures> | null {
+  const loaded = (key: string): Texture | null => {
+    const sheet = sheets.find((one) => one.key === key && one.status === 'shown');
+    if (!sheet) return null;
+    const levels = [sheet, ...sheet.levels].map(({ width, height, pixels }) => ({ width, height, data: pixels }));
+    const texture = levelsTexture(levels);
+    texture.colorSpace = NoColorSpace;
+    return texture;
+  };
+  const found = template.sheets.flatMap((sheet): [string, SurfaceTextures][] => {
+    const { map, reads } = valuesOf(sheet);
+    const values = loaded(`${sheet.key}/${map}`);
+    const bent = normalOf(sheet);
+    const normal = bent === null ? null : loaded(`${sheet.key}/${bent}`);
+    return values || normal ? [[sheet.key, { values, reads, normal }]] : [];
+  });
+  return found.length > 0 ? new Map(found) : null;
+}
+
 interface CraftProps extends Props {
   look: string | null;
   light: LightPreset;
@@ -108,6 +130,8 @@ function Craft({ template, sheets, view, look, light, night, distance, pair, cal
     }
     const cuts = new Set(template.sheets.filter(({ alpha }) => alpha === 'cutout').map(({ key }) => key));
     const one = new Stage(canvas.current!, template, textures, BAY_GROUND, cuts);
+    const surfaces = look ? null : surfacesIn(template, sheets);
+    one.finish(surfaces);
     const [before] = pair;
     stage.current = one;
     pair.add(one);
@@ -126,6 +150,7 @@ function Craft({ template, sheets, view, look, light, night, distance, pair, cal
       one.close();
       stage.current = null;
       for (const texture of textures.values()) texture.dispose();
+      for (const { values, normal } of surfaces?.values() ?? []) [values, normal].forEach((one) => one?.dispose());
     };
   }, [template, sheets, look, view, pair]);
   useEffect(() => stage.current?.light(light), [light, template, sheets, look, view]);

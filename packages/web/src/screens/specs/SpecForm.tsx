@@ -8,6 +8,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { AlongFields } from './AlongFields.tsx';
 import { OverFields } from './OverFields.tsx';
+import { ZoneFields } from './ZoneFields.tsx';
 import { SpecExtras } from './SpecExtras.tsx';
 
 const options = <T extends string>(values: readonly T[]) => values.map((value) => ({ value, label: value }));
@@ -20,6 +21,7 @@ const SPACES = [
   { value: 'srgb', label: 'sRGB' },
   { value: 'linear', label: 'linear' },
   { value: 'normal', label: 'normals' },
+  { value: 'ids', label: 'identities' },
 ] as const;
 const ALPHA = [
   { value: 'keep', label: 'goes along' },
@@ -167,6 +169,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
         disabled={readOnly}
         onChange={(leave) => set({ unpainted: leave ? 'leave' : undefined })}
       />
+      <ZoneFields spec={spec} readOnly={readOnly} onChange={set} />
       <AlongFields spec={spec} readOnly={readOnly} onChange={set} />
       <SpecExtras spec={spec} readOnly={readOnly} onChange={set} />
     </fieldset>
