@@ -56,7 +56,7 @@ export function drawBall({ rig, color, roughness, metal, coat, side, from, bent 
     reads: { roughness: at(0), metal: at(1), coat: at(2) },
     normal: bent ? one([...bent, 255]) : null,
   };
-  const shape = bent ? new PlaneGeometry(4, 4) : new SphereGeometry(1, 512, 256);
+  const shape = bent ? new PlaneGeometry(4, 4) : new SphereGeometry(1, 256, 128);
   scene.add(new Mesh(shape, litMaterial(rig, { map: null, color, alphaTest: 0 }, surface)));
   const camera = new PerspectiveCamera(40, 1, 0.1, 50);
   camera.position.set(...from);

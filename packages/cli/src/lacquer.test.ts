@@ -252,14 +252,12 @@ describe('a livery from its bundle', () => {
     );
     expect(one.folder).toBe('wharf/turnstone/tern-tide/');
     expect(one.files.map((file) => file.name)).toEqual([
-      'tern-tide_hull.dds',
-      'tern-tide_deck.dds',
-      'tern-tide_fan.dds',
+      ...['hull', 'deck', 'fan'].flatMap((sheet) => [`tern-tide_${sheet}.dds`, `tern-tide_${sheet}_coatmap.dds`]),
       'finish.toml',
     ]);
     const report = await lacquer('bay', 'brackwater-run', at('game'));
     expect(report.status).toBe(0);
-    expect(report.stdout.match(/shown/g)).toHaveLength(3);
+    expect(report.stdout.match(/shown/g)).toHaveLength(6);
     // The same livery again, on another number of threads: the same bytes, the zip too.
     await json('deliver', bundle, '--out', at('game2'), '--zip', at('b.zip'), '--threads', '1');
     for (const { name, sha256 } of one.files)

@@ -7,7 +7,7 @@ import { isColoured, MAIN_MAP, type MapHolds, type ParameterBox, type TemplateSh
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
 import { padEdges } from '../texture/padding.ts';
-import { carriesAlpha, type Channel, type SpecFile } from '../livery/spec.ts';
+import { carriesAlpha, sourceOf, type Channel, type SpecFile } from '../livery/spec.ts';
 
 /** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
 export function preparedSheet(
@@ -107,10 +107,11 @@ export function packChannels(
   const data = new Uint8Array(size.width * size.height * 4);
   for (const [channel, at] of Object.entries(AT)) {
     const source = packed[channel as Channel];
+    const of = sourceOf(source);
     if ('value' in source) for (let i = at; i < data.length; i += 4) data[i] = source.value;
-    else {
-      const from = heldIn(maps, source.map).data;
-      const shift = AT[source.channel] - at;
+    else if (of) {
+      const from = heldIn(maps, of.map).data;
+      const shift = AT[of.channel] - at;
       for (let i = at; i < data.length; i += 4) data[i] = from[i + shift];
     }
   }

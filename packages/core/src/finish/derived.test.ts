@@ -5,6 +5,7 @@
 import { describe, expect, test } from 'vitest';
 import { rgbOfHex } from '../colour/hex.ts';
 import { renderFinished, renderRegion } from '../compose/renderTile.ts';
+import { renderSheet } from '../compose/renderSheet.ts';
 import { TileCache } from '../compose/tileCache.ts';
 import { mapContent } from '../depends/content.ts';
 import { applyEdit, Edit } from '../livery/edit.ts';
@@ -13,6 +14,8 @@ import { FinishId, LayerId, Sha256 } from '../livery/ids.ts';
 import type { Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
+import { packChannels } from '../delivery/preparedSheet.ts';
+import { packedMaps, SpecFile } from '../livery/spec.ts';
 import { packPixels } from '../files/pixels.ts';
 import { TILE } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
@@ -22,7 +25,7 @@ import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scen
 import { ZONE_MAP } from './derived.ts';
 import { meaningOf } from './meanings.ts';
 
-const SIDE = 32;
+const SIDE = 24;
 const all = { x: 0, y: 0, width: SIDE, height: SIDE, step: 1 };
 const KEYS = FIRST_FINISHES.map(({ id }) => id);
 const HALF = 32768;
@@ -297,6 +300,46 @@ describe('packed maps', () => {
     expect(shown[3]).toBe(Math.round((100 - 82) * 2.55));
     // What is painted by hand lies above it.
     expect(renderFinished(livery, 'face', 'packed', all, sources)[1]).toBe(0x50);
+  });
+
+  test('a spec has values of the finishes in the channels that it names, whatever maps the template has', async () => {
+    const template = smallTemplate(SIDE);
+    const chrome = layerOf('solid', { paint: { hex: '#112233' }, finish: 'chrome', parts: ['left'] });
+    const livery = smallLivery([chrome], template);
+    livery.sheets[0].finish = KEYS[2];
+    const sources = await sourcesFor(livery, template);
+    const packed = SpecFile.shape.packed.parse({
+      ...{
+        red: { finish: 'gloss' },
+        green: { value: 7 },
+        blue: { finish: 'metal' },
+        alpha: { map: 'colour', channel: 'blue' },
+      },
+    })!;
+    const maps = new Map(
+      [...packedMaps(packed)].map((map) => [
+        map,
+        renderSheet(livery, 'face', map, { width: SIDE, height: SIDE }, sources),
+      ]),
+    );
+    expect([...maps.keys()].sort()).toEqual(['colour', 'finish:gloss', 'finish:metal']);
+    const { data } = packChannels(packed, maps, { width: SIDE, height: SIDE });
+    const surface = sources.surface('face');
+    for (let y = 0, i = 0; y < SIDE; y++)
+      for (let x = 0; x < SIDE; x++, i += 4) {
+        const on = surface.ownerAt(x, y) === 1;
+        const wanted = on ? [Math.round(95 * 2.55), 7, 255, 0x33] : [Math.round(18 * 2.55), 7, 0, 0];
+        expect([...data.subarray(i, i + 4)]).toEqual(wanted);
+      }
+    // A finish that changes changes what such a file depends on, and not what the colour does.
+    const other = applyEdit(livery, Edit.parse({ do: 'set-finish', finish: 'chrome', set: { roughness: 44 } })).livery;
+    expect(mapContent(other, template, 'face', 'finish:gloss')).not.toBe(
+      mapContent(livery, template, 'face', 'finish:gloss'),
+    );
+    expect(mapContent(other, template, 'face', 'finish:metal')).toBe(
+      mapContent(livery, template, 'face', 'finish:metal'),
+    );
+    expect(mapContent(other, template, 'face', 'colour')).toBe(mapContent(livery, template, 'face', 'colour'));
   });
 
   test.each([

@@ -2,13 +2,13 @@
  * Maps that follow from the layers of a sheet's colours: the zones of its finishes, and the channels of packed maps. What is derived is a
  * tree of those same layers, each drawn as its coverage in one value: so groups, masks, clipping, parts and opacity count as for colour.
  */
-import { finishOf, finishesOf, PLAIN_FINISH, shownAs, type LiveryFinish } from '../livery/finish.ts';
+import { FINISH_CHANNELS, finishOf, finishesOf, PLAIN_FINISH, shownAs, type LiveryFinish } from '../livery/finish.ts';
 import { rgbOfHex } from '../colour/hex.ts';
 import { LayerId } from '../livery/ids.ts';
 import type { Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import { filterData } from '../livery/paint.ts';
-import type { Channel } from '../livery/spec.ts';
+import { finishMap, type Channel } from '../livery/spec.ts';
 import { beginningOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
 import { treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
 import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
@@ -17,6 +17,9 @@ import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
 export const ZONE_MAP = 'zones';
 /** Roughness, metal and clear coat of every sheet, as the turntable shows them. */
 export const SURFACE_MAP = 'surface';
+
+/** How the maps of single values begin; see finishMap. */
+const ASKED = finishMap('roughness').replace('roughness', '');
 
 /** What is derived on a map of a sheet. */
 export interface Derives {
@@ -32,6 +35,8 @@ export interface Derives {
 export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: string, map: string): Derives | null {
   if (map === SURFACE_MAP)
     return { channels: { red: 'roughness', green: 'metal', blue: 'coat' }, neutral: {}, over: new Set() };
+  const value = FINISH_CHANNELS.find((one) => finishMap(one) === map);
+  if (value) return { channels: { red: value, green: value, blue: value }, neutral: {}, over: new Set() };
   const of = template.sheets.find(({ key }) => key === sheet);
   const named = of && mapsOf(of).find(({ key }) => key === map);
   const channels: Derives['channels'] = {};
@@ -56,6 +61,32 @@ interface Showing {
 
 /** Finishes that a sheet's visible layers wear. */
 export function finishesWorn(livery: Livery, sheet: string): LiveryFinish[] {
+  const found = wornIn(livery, treeOf(layersOf(livery, sheet)));
+  return finishesOf(livery).filter(({ id }) => found.has(id));
+}
+
+/** Finishes that can be seen on a sheet: what a layer covers all over is under it. */
+export function finishesSeen(livery: Livery, sheet: string): LiveryFinish[] {
+  let found = new Set<string>([groundOf(livery, sheet).id]);
+  for (const node of treeOf(layersOf(livery, sheet))) {
+    const own = wornIn(livery, [node]);
+    found = own.size > 0 && coversAll(node.layer) ? own : new Set([...found, ...own]);
+  }
+  return finishesOf(livery).filter(({ id }) => found.has(id));
+}
+
+/** Whether a layer's finish is everywhere on its sheet. */
+const coversAll = (layer: Layer): boolean =>
+  layer.kind === 'solid' &&
+  layer.finish !== undefined &&
+  layer.opacity >= 50 &&
+  layer.parts.length === 0 &&
+  !layer.on &&
+  (!layer.mask || !!layer.mask.off) &&
+  !layer.filters?.some((filter) => !filterData(filter).alone);
+
+/** Ids of the finishes that visible nodes wear. */
+function wornIn(livery: Livery, all: readonly LayerNode[]): Set<string> {
   const found = new Set<string>();
   const walk = (nodes: readonly LayerNode[], around: string | undefined): void => {
     for (const { layer, inside, clipped } of nodes) {
@@ -66,8 +97,8 @@ export function finishesWorn(livery: Livery, sheet: string): LiveryFinish[] {
       walk(clipped, around);
     }
   };
-  walk(treeOf(layersOf(livery, sheet)), undefined);
-  return finishesOf(livery).filter(({ id }) => found.has(id));
+  walk(all, undefined);
+  return found;
 }
 
 /** The finish of a sheet where no layer says otherwise. */
@@ -89,7 +120,9 @@ export function derivedNodes(
   map: string,
   derives: Derives | null,
 ): readonly LayerNode[] {
-  if (map !== ZONE_MAP && (!derives || (map !== SURFACE_MAP && !setsFinish(livery, sheet)))) return NONE;
+  // What a game asks for by name is there whether somebody set a finish or not.
+  const asked = map === SURFACE_MAP || map.startsWith(ASKED);
+  if (map !== ZONE_MAP && (!derives || (!asked && !setsFinish(livery, sheet)))) return NONE;
   const from = layersOf(livery, sheet);
   const known = kept.get(from) ?? new Map<string, Kept>();
   kept.set(from, known);

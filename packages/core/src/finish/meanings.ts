@@ -1,5 +1,5 @@
 /** What a channel of a packed map can mean, and which value of it a finish has. */
-import type { LiveryFinish } from '../livery/finish.ts';
+import { FINISH_CHANNELS, type LiveryFinish } from '../livery/finish.ts';
 
 /** Values that a finish gives, percent, by what channels are called. */
 const VALUE_OF: Readonly<Record<Meaning, (finish: LiveryFinish) => number>> = {
@@ -13,17 +13,7 @@ const VALUE_OF: Readonly<Record<Meaning, (finish: LiveryFinish) => number>> = {
   flake: ({ flake }) => (flake ? (flake.density * flake.strength) / 100 : 0),
 };
 
-export const MEANINGS = [
-  'roughness',
-  'gloss',
-  'metal',
-  'coat',
-  'coatRoughness',
-  'coatGloss',
-  'sheen',
-  'flake',
-] as const;
-export type Meaning = (typeof MEANINGS)[number];
+export type Meaning = (typeof FINISH_CHANNELS)[number];
 
 /** Words for them in templates, letters alone (common practice, no source). */
 const WORDS: Readonly<Record<Meaning, RegExp>> = {
@@ -45,7 +35,7 @@ const WORDS: Readonly<Record<Meaning, RegExp>> = {
  */
 export function meaningOf(name: string): Meaning | null {
   const plain = plainly(name);
-  return MEANINGS.find((meaning) => WORDS[meaning].test(plain)) ?? null;
+  return FINISH_CHANNELS.find((meaning) => WORDS[meaning].test(plain)) ?? null;
 }
 
 const plainly = (name: string): string => name.toLowerCase().replace(/[^a-z]/g, '');

@@ -36,7 +36,9 @@ function wearing(kinds: readonly FinishKind[], more: Partial<Layer> = {}): Liver
     finishesOf({})[0],
     ...kinds.map((kind, i) => newFinish(kind, FinishId.parse(`f${i}`), `${kind} ${i}`)),
   ];
-  const layers = kinds.map((_, i) => layerOf('solid', { paint: { hex: '#305070' }, finish: `f${i}`, ...more }));
+  const layers = kinds.map((_, i) =>
+    layerOf('solid', { paint: { hex: '#305070' }, finish: `f${i}`, parts: ['left'], ...more }),
+  );
   return { ...smallLivery(layers), finishes };
 }
 
@@ -72,6 +74,19 @@ describe('finishes are given to zones', () => {
       ),
       { numRuns: 200 },
     );
+  });
+
+  test('what is covered all over takes none', () => {
+    const [under, over] = [
+      layerOf('solid', { paint: { hex: '#000000' }, finish: 'satin' }),
+      layerOf('solid', { paint: { hex: '#ffffff' }, finish: 'matt' }),
+    ];
+    const names = (layers: Layer[]) =>
+      giveZones(smallLivery(layers), spec.zones!, ['face']).map(({ finish }) => finish.name);
+    expect(names([under, over])).toEqual(['Matt']);
+    expect(names([under, { ...over, opacity: 49 }])).toEqual(['Satin', 'Matt']);
+    expect(names([under, { ...over, hidden: true }])).toEqual(['Satin']);
+    expect(names([{ ...over, parts: ['left'] }])).toEqual(['Gloss', 'Matt']);
   });
 
   test('one too many shares the zone of the nearest; one that is not allowed is said', () => {

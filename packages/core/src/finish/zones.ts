@@ -4,7 +4,7 @@ import { rgbOfHex } from '../colour/hex.ts';
 import { finishesOf, shownAs, type LiveryFinish } from '../livery/finish.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { SpecZone } from '../livery/spec.ts';
-import { finishesWorn, groundOf } from './derived.ts';
+import { finishesSeen } from './derived.ts';
 
 /** Where a finish goes. */
 export interface ZoneGiven {
@@ -16,9 +16,9 @@ export interface ZoneGiven {
   allowed: boolean;
 }
 
-/** Finishes that show on some sheets: those that layers wear, and the sheets' own. In the livery's order. */
+/** Finishes that show on some sheets, in the livery's order. */
 export function finishesOn(livery: Livery, sheets: readonly string[]): LiveryFinish[] {
-  const found = new Set(sheets.flatMap((sheet) => [...finishesWorn(livery, sheet), groundOf(livery, sheet)]));
+  const found = new Set(sheets.flatMap((sheet) => finishesSeen(livery, sheet)));
   return finishesOf(livery).filter((finish) => found.has(finish));
 }
 

@@ -84,6 +84,18 @@ export const FINISH_VALUES: Readonly<Record<FinishKind, FinishValues>> = {
   own: plain(50),
 };
 
+/** Values of a finish that a channel can hold, 0 to 255; gloss is roughness the other way round, flake its density times its strength. */
+export const FINISH_CHANNELS = [
+  'roughness',
+  'gloss',
+  'metal',
+  'coat',
+  'coatRoughness',
+  'coatGloss',
+  'sheen',
+  'flake',
+] as const;
+
 /** A finish of a kind, as it begins. */
 export const newFinish = (kind: FinishKind, id: FinishId, name: string): LiveryFinish => ({
   id,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
 import { InputError } from '../errors.ts';
-import { FINISH_KINDS } from './finish.ts';
+import { FINISH_CHANNELS, FINISH_KINDS } from './finish.ts';
 import { WRITTEN } from '../texture/formats/index.ts';
 
 const pattern = z.string().min(1).max(400);
@@ -17,9 +17,10 @@ const namePattern = pathPattern.min(1);
 const CHANNELS = ['red', 'green', 'blue', 'alpha'] as const;
 export type Channel = (typeof CHANNELS)[number];
 
-/** Where one channel of a packed file comes from: a channel of a map of the same sheet, or one value all over (0 to 255). */
+/** Where one channel of a packed file comes from: a channel of a map of the same sheet, a value of the finishes, or one value all over (0 to 255). */
 const PackedChannel = z.union([
   z.strictObject({ map: z.string().max(40), channel: z.enum(CHANNELS) }),
+  z.strictObject({ finish: z.enum(FINISH_CHANNELS) }),
   z.strictObject({ value: z.number().int().min(0).max(255) }),
 ]);
 export type PackedChannel = z.infer<typeof PackedChannel>;
@@ -116,9 +117,16 @@ export type SpecFile = z.infer<typeof SpecFile>;
 export const carriesAlpha = (file: Pick<SpecFile, 'alpha'>): boolean =>
   file.alpha === 'keep' || file.alpha === 'needed';
 
+/** The map that holds a value of the finishes in every channel: every sheet has it, and nobody paints it. */
+export const finishMap = (value: (typeof FINISH_CHANNELS)[number]): string => `finish:${value}`;
+
+/** The map, and the channel of it, that a packed channel comes from; null: one value all over. */
+export const sourceOf = (of: PackedChannel): { map: string; channel: Channel } | null =>
+  'map' in of ? of : 'finish' in of ? { map: finishMap(of.finish), channel: 'red' } : null;
+
 /** Maps that the channels of a packed file come from. */
 export const packedMaps = (packed: SpecFile['packed']): Set<string> =>
-  new Set(Object.values(packed ?? {}).flatMap((source) => ('map' in source ? [source.map] : [])));
+  new Set(Object.values(packed ?? {}).flatMap((source) => sourceOf(source)?.map ?? []));
 
 /** The kind of file that a map of a sheet is delivered as; undefined when the game wants none. */
 export const fileFor = (spec: Pick<DeliverySpec, 'files'>, sheet: string, map = 'colour'): SpecFile | undefined =>

@@ -8,6 +8,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { AlongFields } from './AlongFields.tsx';
 import { OverFields } from './OverFields.tsx';
+import { PackedFields } from './PackedFields.tsx';
 import { ZoneFields } from './ZoneFields.tsx';
 import { SpecExtras } from './SpecExtras.tsx';
 
@@ -153,6 +154,9 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
               onChange={(alpha) => setFile(i, { alpha })}
             />
           </Stack>
+          {file.map !== 'zones' && (
+            <PackedFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />
+          )}
           <OverFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />
         </section>
       ))}
