@@ -81,34 +81,56 @@ const idOf = async (page: Page) => {
   return all.find(({ name }) => name.startsWith('Turnstone 22'))!.id;
 };
 
-for (const [width, height] of SIZES)
-  test(`every screen in a window of ${width} x ${height}`, async ({ page }) => {
-    test.setTimeout(150_000);
-    await page.setViewportSize({ width, height });
-    const id = await idOf(page);
+const SCREENS: readonly [
+  name: string,
+  path: (ids: { livery: string; turnstone: string }) => string,
+  ready: (page: Page) => Promise<unknown>,
+][] = [
+  ['liveries', () => '/', (page) => page.getByText('Turnstone 22').first().waitFor()],
+  ['start', () => '/start', (page) => page.getByRole('radio').first().waitFor()],
+  ['templates', () => '/templates', (page) => page.getByText('Brock wagon').waitFor()],
+  [
+    'template',
+    ({ turnstone }) => `/templates/${turnstone}`,
+    (page) => page.getByRole('tab', { name: 'Parts' }).waitFor(),
+  ],
+  ['decals', () => '/decals', (page) => page.getByText('Tern roundel').waitFor()],
+  ['specs', () => '/specs', (page) => page.getByRole('link', { name: 'Longhaul' }).waitFor()],
+  ['spec', () => '/specs/longhaul', (page) => page.getByRole('region', { name: 'As it would be' }).waitFor()],
+  [
+    'zones of a spec',
+    () => '/specs/brackwater-run',
+    (page) => page.getByRole('region', { name: 'Finish zones' }).waitFor(),
+  ],
+  ['bay', () => '/bay', (page) => page.getByRole('link', { name: /Ninth Meridian/ }).waitFor()],
+  ['game', () => '/bay/tollbarge', (page) => page.getByRole('heading', { level: 1 }).waitFor()],
+  ['help', () => '/help/a-set-of-maps', (page) => page.getByRole('heading', { level: 1 }).waitFor()],
+  ['easel', ({ livery }) => `/liveries/${livery}`, (page) => page.getByRole('tree').waitFor()],
+  [
+    'proof',
+    ({ livery }) => `/liveries/${livery}/proof`,
+    (page) => page.getByRole('heading', { name: 'Findings' }).waitFor(),
+  ],
+  [
+    'deliver',
+    ({ livery }) => `/liveries/${livery}/deliver`,
+    (page) => page.getByRole('button', { name: /^Deliver \d/ }).waitFor(),
+  ],
+];
+
+for (const [name, at, ready] of SCREENS)
+  test(`${name} in windows from 640 x 400 to 3840 x 2160`, async ({ page }) => {
     const templates = (await (await page.request.get('/api/templates')).json()) as { hash: string; key: string }[];
     const turnstone = templates.find(({ key }) => key === 'turnstone')!.hash;
-    const screens: [name: string, path: string, ready: () => Promise<unknown>][] = [
-      ['liveries', '/', () => page.getByText('Turnstone 22').first().waitFor()],
-      ['start', '/start', () => page.getByRole('radio').first().waitFor()],
-      ['templates', '/templates', () => page.getByText('Brock wagon').waitFor()],
-      ['template', `/templates/${turnstone}`, () => page.getByRole('tab', { name: 'Parts' }).waitFor()],
-      ['decals', '/decals', () => page.getByText('Tern roundel').waitFor()],
-      ['specs', '/specs', () => page.getByRole('link', { name: 'Longhaul' }).waitFor()],
-      ['spec', '/specs/longhaul', () => page.getByRole('region', { name: 'As it would be' }).waitFor()],
-      ['bay', '/bay', () => page.getByRole('link', { name: /Ninth Meridian/ }).waitFor()],
-      ['game', '/bay/tollbarge', () => page.getByRole('heading', { level: 1 }).waitFor()],
-      ['help', '/help/a-set-of-maps', () => page.getByRole('heading', { level: 1 }).waitFor()],
-      ['easel', `/liveries/${id}`, () => page.getByRole('tree').waitFor()],
-      ['proof', `/liveries/${id}/proof`, () => page.getByRole('heading', { name: 'Findings' }).waitFor()],
-      ['deliver', `/liveries/${id}/deliver`, () => page.getByRole('button', { name: /^Deliver \d/ }).waitFor()],
-    ];
+    const [[width, height]] = SIZES;
+    await page.setViewportSize({ width, height });
+    await page.goto(at({ livery: await idOf(page), turnstone }));
     const looked: Record<string, string[]> = {};
-    for (const [name, path, ready] of screens) {
-      await page.goto(path);
-      await ready();
+    for (const [wide, high] of SIZES) {
+      await page.setViewportSize({ width: wide, height: high });
+      await ready(page);
       await page.waitForTimeout(400);
-      looked[name] = await wrongs(page);
+      looked[`${wide} x ${high}`] = await wrongs(page);
     }
     expect(Object.fromEntries(Object.entries(looked).filter(([, all]) => all.length > 0))).toEqual({});
   });
