@@ -60,9 +60,12 @@ export function DeliverScreen() {
   // A finished delivery changes what counts as new.
   useEffect(() => void mutate(), [newest, mutate]);
   const newestStep = useNewestStep(id, open?.revision ?? 0);
-  // Steps that arrived after all are looked at.
+  // What this screen showed the last time is no longer so: nothing is delivered before the livery was looked at again, with all its steps.
+  const [fresh, setFresh] = useState(false);
   useEffect(() => {
-    if (unsent.state === 'sent') void reopen();
+    if (unsent.state === 'sending') return;
+    const looked = () => setFresh(true);
+    void reopen().then(looked, looked);
   }, [unsent.state, reopen]);
   const overrule = (name: string, on: boolean) =>
     setOverruled((before) => new Set(on ? [...before, name] : [...before].filter((one) => one !== name)));
@@ -130,6 +133,7 @@ export function DeliverScreen() {
               overruled={overruled}
               newest={newestStep}
               waits={unsent.state === 'stuck' && !without}
+              looking={!fresh || answer.revision !== open.revision}
               onChange={refresh}
             />
           </section>

@@ -23,11 +23,13 @@ interface Props {
   newest: number;
   /** Steps are not saved, and nobody said that it goes on without them. */
   waits: boolean;
+  /** What is shown is of an earlier step, and the newest is being looked through. */
+  looking: boolean;
   onChange(): Promise<void>;
 }
 
 /** The one button; while it runs its progress, afterwards where everything went. */
-export function Run({ answers, shown, liveryId, deliveries, overruled, newest, waits, onChange }: Props) {
+export function Run({ answers, shown, liveryId, deliveries, overruled, newest, waits, looking, onChange }: Props) {
   /** What was asked for in one go. */
   const [started, setStarted] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
@@ -89,7 +91,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
             variant="contained"
             color="primary"
             size="large"
-            disabled={stops > 0 || busy || waits || files.length === 0}
+            disabled={stops > 0 || busy || waits || looking || files.length === 0}
             onClick={() => void deliver()}
             sx={{ fontSize: 15, minHeight: 40, px: 3, flex: 'none' }}
           >
@@ -100,7 +102,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
             <Button
               size="large"
               sx={{ flex: 'none' }}
-              disabled={stopsOf(shown, overruled) > 0 || busy || waits || toWrite(shown).length === 0}
+              disabled={stopsOf(shown, overruled) > 0 || busy || waits || looking || toWrite(shown).length === 0}
               onClick={() => void deliver([shown.spec.key])}
             >
               Only to {shown.spec.gameName}
@@ -108,6 +110,7 @@ export function Run({ answers, shown, liveryId, deliveries, overruled, newest, w
           )}
           <span style={{ color: INK.quiet, flex: '1 1 220px' }}>
             {waits ? 'Waits for steps that are not saved yet. ' : ''}
+            {looking && !waits ? 'Looks at the newest step. ' : ''}
             {stops > 0 ? `Waits for ${count(stops, 'finding')}. ` : ''}
             Step {shown.revision}
             {newest > shown.revision ? `; ${count(newest - shown.revision, 'newer step')}` : ', the newest'}.{' '}
