@@ -80,7 +80,9 @@ export function putOverRegion(
 ): void {
   const bare = withLayers(livery, sheet, map, [originalLayer(pixels, size)]);
   const shown = wordsOf(renderFinished(livery, sheet, map, region, sources));
-  const plain = wordsOf(renderFinished(bare, sheet, map, region, { ...sources, boxes: () => [] }));
+  // The original alone: no boxes, and nothing that follows from finishes.
+  const alone = { ...sources, boxes: () => [], derives: () => null };
+  const plain = wordsOf(renderFinished(bare, sheet, map, region, alone));
   const own = wordsOf(original.data);
   const out = wordsOf(into);
   for (let line = 0; line < region.height; line++) {

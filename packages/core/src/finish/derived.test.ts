@@ -14,6 +14,7 @@ import { FinishId, LayerId, Sha256 } from '../livery/ids.ts';
 import type { Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
+import { isUntouched, putOverRegion } from '../delivery/overOriginal.ts';
 import { packChannels } from '../delivery/preparedSheet.ts';
 import { packedMaps, SpecFile } from '../livery/spec.ts';
 import { packPixels } from '../files/pixels.ts';
@@ -282,11 +283,18 @@ describe('packed maps', () => {
         expect([...shown.subarray(i, i + 4)]).toEqual(wanted);
       }
     expect(set).toBeGreaterThan(50);
+    // A delivery over the game's file takes just those for painted.
+    const place = { livery, sheet: 'face', map: 'packed', size: { width: SIDE, height: SIDE }, pixels: blob };
+    const [into, changed] = [own.data.slice(), new Uint8Array(SIDE * SIDE)];
+    expect(isUntouched(place, all, sources)).toBe(false);
+    putOverRegion(place, all, sources, own, into, changed);
+    expect([...into]).toEqual([...shown]);
+    expect(changed.reduce((n, one) => n + one, 0)).toBe(set);
     // Nobody set a finish: it is the game's own, and no name says otherwise.
     const without = withPacked(smallLivery([plain], template), [...template.begin!['face/packed']]);
-    expect([...renderFinished(without, 'face', 'packed', all, await sourcesFor(without, template, blobs))]).toEqual([
-      ...own.data,
-    ]);
+    const bare = await sourcesFor(without, template, blobs);
+    expect([...renderFinished(without, 'face', 'packed', all, bare)]).toEqual([...own.data]);
+    expect(isUntouched({ ...place, livery: without }, all, bare)).toBe(true);
   });
 
   test('gloss is roughness the other way round, in alpha too', async () => {
