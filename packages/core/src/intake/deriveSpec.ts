@@ -94,7 +94,11 @@ export function deriveSpec(
     const role = file.guess?.role ?? 'colour';
     const map = mapsOf(sheet).find((one) => one.key === role)?.key;
     if (!map) {
-      remarks.push(`${inside} was left out: the sheet ${sheet.name} has no ${role} map.`);
+      remarks.push(
+        role === 'mask'
+          ? `${inside} was left out: zones follow from a livery's finishes, and which ones the game knows is set in the spec by hand.`
+          : `${inside} was left out: the sheet ${sheet.name} has no ${role} map.`,
+      );
       continue;
     }
     // It is made for liveries that lie over no file of the game's: nothing is followed, and edges are carried on.

@@ -69,7 +69,7 @@ const WORDS: Readonly<Record<FileRole, { long: RegExp; short: RegExp }>> = {
   occlusion: { long: /^(ao|occ|occl|occlusion|ambient|ambientocclusion|cavity)$/, short: /^(o|oc|av)$/ },
   specular: { long: /^(spec|specular|spc|specmap|reflect|reflection|refl|reflectivity|env|shine)$/, short: /^(s|sp)$/ },
   mask: {
-    long: /^(mask|masks|msk|id|ids|idmap|matid|zones?|selection|teamcolou?r|tint|tintmask|camo|opacity|opac|alpha|cutout|transparency)$/,
+    long: /^(mask|masks|msk|id|ids|idmap|matid|zones?|zonemap|coatmap|selection|teamcolou?r|tint|tintmask|camo|opacity|opac|alpha|cutout|transparency)$/,
     short: /^(k|mk|tm)$/,
   },
   night: {
