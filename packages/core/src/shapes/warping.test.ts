@@ -130,7 +130,13 @@ describe('a mark', () => {
       ...more,
     });
     const picture = pictureOf(art);
-    const sources = { picture: () => picture, placesBox: () => null, holds: () => 'colour', derives: () => null, boxes: () => [] } as never;
+    const sources = {
+      picture: () => picture,
+      placesBox: () => null,
+      holds: () => 'colour',
+      derives: () => null,
+      boxes: () => [],
+    } as never;
     return renderSheet(smallLivery([layer], template), 'face', 'colour', { width: SIDE, height: SIDE }, sources);
   };
 
