@@ -5,19 +5,12 @@ import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { cellsChanged } from '@wet-lacquer/core/delivery/atlas.ts';
 import {
   followsWhole,
-  givenZones,
   written,
   type DeliveryPlan,
   type PlannedFile,
   type PlannedSheet,
 } from '@wet-lacquer/core/delivery/plan.ts';
-import {
-  encodingOf,
-  inZoneColours,
-  mipOptions,
-  packChannels,
-  spaceOf,
-} from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { encodingOf, mipOptions, packChannels, spaceOf } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { carriesAlpha, packedMaps, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -26,9 +19,6 @@ import { mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery
 import { placeBlocks } from '@wet-lacquer/core/texture/over/overDds.ts';
 import { FORMATS, type FormatKey } from '@wet-lacquer/core/texture/formats/index.ts';
 import { writeDds } from '@wet-lacquer/core/texture/dds.ts';
-import { resample } from '@wet-lacquer/core/texture/resample.ts';
-import { ZONE_MAP } from '@wet-lacquer/core/finish/derived.ts';
-import { zoneColours } from '@wet-lacquer/core/finish/zones.ts';
 import { writeTga } from '@wet-lacquer/core/texture/tga.ts';
 import { hashOf } from './hash.ts';
 import { asItCame } from './threads/asItCame.ts';
@@ -59,20 +49,18 @@ export interface Workshop {
 /** The bytes of one sheet's file; the same for the same livery, spec and base, on any number of threads. */
 export async function encodePlanned(shop: Workshop, file: PlannedSheet, base?: Uint8Array): Promise<Uint8Array> {
   const { pool, scene, spec, step, signal, held } = shop;
-  const { master, sheet, spec: rule, mirror, level } = file;
+  const { master, sheet, spec: rule, mirror, level, zones } = file;
   if (file.original) return encodeOver(shop, file, file.original);
   await step(`${file.name}: painting`);
   const role = alphaOf(file);
   const prepare = async (picture: Image8) => {
-    const task = { scene, file: { master, mirror }, flat: picture, spec: rule, ground: spec.ground };
+    const size = { width: (level ?? sheet).width, height: (level ?? sheet).height };
+    const task = { scene, file: { master, mirror, zones }, flat: picture, spec: rule, ground: spec.ground, size };
     const image = await pool.run('prepare', task, signal);
-    if (rule.colourSpace === 'ids') return resample(image, (level ?? sheet).width, (level ?? sheet).height, 'ids');
-    return pool.resample(image, level ?? sheet, spaceOf(rule), signal);
+    return pool.resample(image, size, spaceOf(rule), signal);
   };
   const whole = async () => {
     const flat = await flatOf(pool, scene, file, signal);
-    if (rule.map === ZONE_MAP)
-      inZoneColours(flat, zoneColours(scene.livery, givenZones(scene.livery, scene.template, spec)));
     await step(`${file.name}: filtering mip levels`);
     return prepare(flat);
   };

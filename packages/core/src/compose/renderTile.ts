@@ -13,6 +13,7 @@ import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/ble
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
+import { harden, wear, wornShares, wornTexel } from './worn.ts';
 import { expanded, keepsTo, marginIn, otherMap, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
 export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
@@ -72,9 +73,6 @@ function filtered(node: LayerNode, region: Region, scene: Scene, out: Uint16Arra
   });
 }
 
-/** Half of what 16 bits cover, rounded up. */
-const HALF = 32768;
-
 /**
  * A node as its coverage in one value. What is clipped to it lies on its coverage. Hard: what is there at half or more, when its mask,
  * parts and opacity are counted, is there whole.
@@ -121,31 +119,6 @@ function alphaOf(node: LayerNode, region: Region, scene: Scene): Uint16Array {
   return out;
 }
 
-/** One value in place of colours, coverage kept; without one nothing is there. */
-function wear(out: Uint16Array, texel: Wears['texel']): void {
-  if (!texel) return void out.fill(0);
-  const [r, g, b] = texel;
-  for (let i = 0; i < out.length; i += 4) {
-    const a = out[i + 3];
-    if (a === 0) continue;
-    out[i] = mul16(r, a);
-    out[i + 1] = mul16(g, a);
-    out[i + 2] = mul16(b, a);
-  }
-}
-
-/** What covers at least half is there whole, the rest is not there. @param values what stands where it is; null: its own, made whole */
-function harden(out: Uint16Array, values: Uint16Array | null): void {
-  for (let i = 0; i < out.length; i += 4) {
-    const a = out[i + 3];
-    if (a >= HALF && (!values || values[i + 3] >= HALF)) {
-      for (let c = 0; c < 3; c++)
-        out[i + c] = values ? values[i + c] : Math.min(ONE, Math.round((out[i + c] * ONE) / a));
-      out[i + 3] = ONE;
-    } else if (a > 0) out.fill(0, i, i + 4);
-  }
-}
-
 function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene): void {
   if (layer.filters)
     applyFilters(layer.filters, texels, region, {
@@ -182,12 +155,6 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
   if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
   const share = Math.round(layer.opacity * 655.35);
   if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
-  return shares;
-}
-
-/** Of what is there whole or not at all: shares that are so, too. */
-function hardened(shares: Uint16Array, wears: Wears | undefined): Uint16Array {
-  if (wears?.hard) for (let i = 0; i < shares.length; i++) shares[i] = shares[i] >= HALF ? ONE : 0;
   return shares;
 }
 
@@ -274,17 +241,11 @@ export function uniformOf({ layer, clipped, wears }: LayerNode, region: Region, 
   )
     return null;
   if (layer.parts.length > 0 || (layer.mask && !layer.mask.off)) return null;
-  const drawn = uniformIn(layer, region, scene.env);
-  if (!drawn) return null;
+  const texel = uniformIn(layer, region, scene.env);
+  if (!texel) return null;
   const share = Math.round(layer.opacity * 655.35);
-  if (wears) return uniformWorn(wears, mul16(drawn[3], share));
-  const texel = drawn;
+  if (wears) return wornTexel(wears, mul16(texel[3], share));
   return [mul16(texel[0], share), mul16(texel[1], share), mul16(texel[2], share), mul16(texel[3], share)];
-}
-
-function uniformWorn({ texel, hard }: Wears, share: number): Texel {
-  const a = hard ? (share >= HALF ? ONE : 0) : share;
-  return texel && a > 0 ? [mul16(texel[0], a), mul16(texel[1], a), mul16(texel[2], a), a] : [0, 0, 0, 0];
 }
 
 /**
@@ -309,7 +270,7 @@ export function putNode(
       const before = whole ? null : copied(out);
       if (hooks) hooks.compose(node, region, scene, out, false);
       else composeNodes(node.inside, region, scene, out);
-      if (before) mixBack(out, before, hardened(sharesOf(layer, region, scene), node.wears));
+      if (before) mixBack(out, before, wornShares(sharesOf(layer, region, scene), node.wears));
     });
     return;
   }

@@ -1,10 +1,10 @@
 import { mapContent, sortedJson } from '../depends/content.ts';
 import { ENCODERS, RENDERER } from '../depends/versions.ts';
-import { derivedNodes, derivesOn, setsFinish, ZONE_MAP } from '../finish/derived.ts';
+import { derivedNodes, derivesOn, setsFinish } from '../finish/derived.ts';
 import { giveZones, zoneColours, type ZoneGiven } from '../finish/zones.ts';
 import { wayLike } from '../livery/wayLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
-import type { Layer } from '../livery/layer.ts';
+import { isOff, isUnseen, type Layer } from '../livery/layer.ts';
 import {
   MAIN_MAP,
   beginningOf,
@@ -22,7 +22,7 @@ import { expand, nameFacts } from './names.ts';
 import { readmeOf } from './readme.ts';
 import { makeSidecar, sidecarView } from './sidecar.ts';
 import { continuesGame, NO_TARGET, slotText, type Target } from './target.ts';
-import { FOLLOWED_IN, packedMaps, SpecFile, type DeliverySpec, type SpecSidecar } from '../livery/spec.ts';
+import { FOLLOWED_IN, packedMaps, SpecFile, ZONE_MAP, type DeliverySpec, type SpecSidecar } from '../livery/spec.ts';
 
 export interface PlannedSheet {
   kind: 'sheet';
@@ -41,6 +41,8 @@ export interface PlannedSheet {
   original: OriginalFile | null;
   /** Of a follower whose original is in another light: how strongly the paint takes it, 0..1; null: it carries the same art. */
   light: number | null;
+  /** Of a map of zones: which colour of the view of finishes becomes which of the game's. */
+  zones: Record<string, string> | null;
   /** Levels in the file. */
   mips: number;
   /** The mip level that the file is, and the size of level 0; null: all levels are in one file. */
@@ -103,15 +105,13 @@ export const written = (plan: DeliveryPlan): PlannedFile[] =>
 export const pathsOf = (plan: DeliveryPlan): string[] =>
   plan.package === null ? written(plan).map((file) => plan.folder + file.name) : [plan.package];
 
-/** Whether nothing on a sheet shows: nothing by hand. Zones lie where colours do. */
-export function isBare(livery: Livery, sheet: string, map = 'colour'): boolean {
-  const of = map === ZONE_MAP ? MAIN_MAP : map;
-  return layersOf(livery, sheet, of).every((layer) => layer.hidden || layer.opacity === 0);
-}
+/** Whether nothing on a sheet shows: nothing by hand. Zones lie where colours do, and where a layer brings its finish alone. */
+export const isBare = (livery: Livery, sheet: string, map = MAIN_MAP): boolean =>
+  map === ZONE_MAP ? layersOf(livery, sheet).every(isOff) : layersOf(livery, sheet, map).every(isUnseen);
 
-/** Whether something on a map follows from finishes that somebody set. */
-export const follows = (livery: Livery, template: Template, sheet: string, map: string): boolean =>
-  derivedNodes(livery, sheet, map, derivesOn(template, sheet, map)).length > 0;
+/** Whether something on a map follows from finishes that somebody set. Zones always do: that says nothing of them. */
+const follows = (livery: Livery, template: Template, sheet: string, map: string): boolean =>
+  map !== ZONE_MAP && derivedNodes(livery, sheet, map, derivesOn(template, sheet, map)).length > 0;
 
 /** Whether a map shows what it began with, and nothing else. */
 export function isOriginal(livery: Livery, template: Template, sheet: string, map: string): boolean {
@@ -185,24 +185,19 @@ export function planDelivery(
   const facts = nameFacts(livery, template, slot);
   const folder = expand(spec.folder, facts);
   const sheets: PlannedSheet[] = [];
+  const given = givenZones(livery, template, spec);
   // A game that gets zones for one sheet asks for those of all.
   const finished = template.sheets.some(({ key }) => setsFinish(livery, key));
+  const zoned = (file: SpecFile) => spec.zones !== undefined && (finished || file.untouched !== undefined);
   for (const master of template.sheets) {
     const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
       if (file.sheets && !file.sheets.includes(master.key)) continue;
-      const zones = file.map === ZONE_MAP;
-      if (
-        !state ||
-        (zones ? !spec.zones || (!file.untouched && !finished) : !state.maps.some((map) => map.key === file.map))
-      )
-        continue;
-      const original = zones
-        ? !finished && isOriginal(livery, template, master.key, MAIN_MAP)
-        : isOriginal(livery, template, master.key, file.map);
+      if (!state || !(file.map === ZONE_MAP ? zoned(file) : state.maps.some((map) => map.key === file.map))) continue;
+      const original = isOriginal(livery, template, master.key, file.map);
       const leftOut: PlannedSheet['leftOut'] = state.kept
         ? 'kept'
-        : isBare(livery, master.key, file.map) && (zones || !follows(livery, template, master.key, file.map))
+        : isBare(livery, master.key, file.map) && !follows(livery, template, master.key, file.map)
           ? 'bare'
           : original && !file.untouched && (file.map !== MAIN_MAP || file.inPlace || spec.unpainted)
             ? 'original'
@@ -217,8 +212,9 @@ export function planDelivery(
         });
       const base = file.inPlace ? (target.bases.get(folder + nameOf(file.name, own)) ?? null) : null;
       const kept = file.over && !file.packed ? itsFile : null;
-      const signature = leftOut ?? signatureOf(livery, template, spec, master.key, file, kept);
-      const common = { kind: 'sheet' as const, master, leftOut };
+      const zones = file.map === ZONE_MAP ? zoneColours(livery, given) : null;
+      const signature = leftOut ?? signatureOf(livery, template, spec, master.key, file, kept, zones);
+      const common = { kind: 'sheet' as const, master, leftOut, zones };
       /** The file of a sheet, or the files of its mip levels. */
       const add = (
         sheet: TemplateSheet,
@@ -307,7 +303,7 @@ export function planDelivery(
     folder,
     slot === null ? null : { text: slot, number: target.slot },
     out.map((file) => ({ sheet: file.sheet.key, map: file.spec.map, name: file.name })),
-    givenZones(livery, template, spec),
+    given,
   );
   for (const sidecar of spec.sidecars) {
     for (const of of sidecar.each ? view.sheets : [null]) {
@@ -386,8 +382,8 @@ export const givenZones = (livery: Livery, template: Template, spec: DeliverySpe
   );
 
 /** Whether a sheet's finishes count: it is delivered. */
-export const isZoned = (livery: Livery, sheet: string): boolean =>
-  !livery.sheets.find(({ key }) => key === sheet)?.kept && !isBare(livery, sheet);
+const isZoned = (livery: Livery, sheet: string): boolean =>
+  !livery.sheets.find(({ key }) => key === sheet)?.kept && !isBare(livery, sheet, ZONE_MAP);
 
 /** All that a sheet's file depends on. */
 function signatureOf(
@@ -397,10 +393,11 @@ function signatureOf(
   sheet: string,
   file: SpecFile,
   original: OriginalFile | null,
+  zones: PlannedSheet['zones'],
 ): string {
   // How it is called, for which sheets it is, and whether it goes at all change nothing in it.
   const { name: _name, sheets: _sheets, untouched: _untouched, ...rule } = file;
   const drawn = mapsIn(file).map((map) => mapContent(livery, template, sheet, map));
-  if (file.map === ZONE_MAP) drawn.push(JSON.stringify(zoneColours(livery, givenZones(livery, template, spec))));
+  if (zones) drawn.push(JSON.stringify(zones));
   return JSON.stringify([RENDERER, ENCODERS, sortedJson(rule), spec.ground, original?.blob ?? null, drawn]);
 }

@@ -16,14 +16,13 @@ import { layersOf, type Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 import { isUntouched, putOverRegion } from '../delivery/overOriginal.ts';
 import { packChannels } from '../delivery/preparedSheet.ts';
-import { packedMaps, SpecFile } from '../livery/spec.ts';
+import { packedMaps, SpecFile, ZONE_MAP } from '../livery/spec.ts';
 import { packPixels } from '../files/pixels.ts';
 import { TILE } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import { picture, randomFrom } from '../testing/images.ts';
 import fc from '../testing/property.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
-import { ZONE_MAP } from './derived.ts';
 import { meaningOf } from './meanings.ts';
 
 const SIDE = 24;

@@ -5,21 +5,16 @@
 import { FINISH_CHANNELS, finishOf, finishesOf, PLAIN_FINISH, shownAs, type LiveryFinish } from '../livery/finish.ts';
 import { rgbOfHex } from '../colour/hex.ts';
 import { LayerId } from '../livery/ids.ts';
-import type { Layer } from '../livery/layer.ts';
+import { isOff, type Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import { filterData } from '../livery/paint.ts';
-import { finishMap, type Channel } from '../livery/spec.ts';
+import { finishMap, ZONE_MAP, type Channel } from '../livery/spec.ts';
 import { beginningOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
 import { treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
 import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
 
-/** The map that shows finishes as flat colours: every sheet has it, and nobody paints it. */
-export const ZONE_MAP = 'zones';
 /** Roughness, metal and clear coat of every sheet, as the turntable shows them. */
 export const SURFACE_MAP = 'surface';
-
-/** How the maps of single values begin; see finishMap. */
-const ASKED = finishMap('roughness').replace('roughness', '');
 
 /** What is derived on a map of a sheet. */
 export interface Derives {
@@ -29,14 +24,22 @@ export interface Derives {
   neutral: Partial<Record<Channel, number>>;
   /** Pictures that the map begins with: what is derived lies above them, and only where somebody set a finish. */
   over: ReadonlySet<string>;
+  /** It is there whether somebody set a finish or not: it is asked for by name. */
+  always: boolean;
+}
+
+const SURFACE: Derives['channels'] = { red: 'roughness', green: 'metal', blue: 'coat' };
+
+/** The channels of a map that holds one value; null: it holds something else. */
+function valueAlone(map: string): Derives['channels'] | null {
+  const value = FINISH_CHANNELS.find((one) => finishMap(one) === map);
+  return value ? { red: value, green: value, blue: value } : null;
 }
 
 /** What is derived on a map; null: nothing. */
 export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: string, map: string): Derives | null {
-  if (map === SURFACE_MAP)
-    return { channels: { red: 'roughness', green: 'metal', blue: 'coat' }, neutral: {}, over: new Set() };
-  const value = FINISH_CHANNELS.find((one) => finishMap(one) === map);
-  if (value) return { channels: { red: value, green: value, blue: value }, neutral: {}, over: new Set() };
+  const asked = map === SURFACE_MAP ? SURFACE : valueAlone(map);
+  if (asked) return { channels: asked, neutral: {}, over: new Set(), always: true };
   const of = template.sheets.find(({ key }) => key === sheet);
   const named = of && mapsOf(of).find(({ key }) => key === map);
   const channels: Derives['channels'] = {};
@@ -48,7 +51,7 @@ export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: s
   }
   if (Object.keys(channels).length === 0) return null;
   const begun = beginningOf(template, sheet, map).flatMap((layer) => (layer.kind === 'picture' ? [layer.blob] : []));
-  return { channels, neutral, over: new Set(begun) };
+  return { channels, neutral, over: new Set(begun), always: false };
 }
 
 /** How a finish is shown: straight 8-bit values. */
@@ -70,15 +73,15 @@ export function finishesSeen(livery: Livery, sheet: string): LiveryFinish[] {
   let found = new Set<string>([groundOf(livery, sheet).id]);
   for (const node of treeOf(layersOf(livery, sheet))) {
     const own = wornIn(livery, [node]);
-    found = own.size > 0 && coversAll(node.layer) ? own : new Set([...found, ...own]);
+    const hides = finishOf(livery, node.layer.finish) && coversAll(node.layer);
+    found = own.size > 0 && hides ? own : new Set([...found, ...own]);
   }
   return finishesOf(livery).filter(({ id }) => found.has(id));
 }
 
-/** Whether a layer's finish is everywhere on its sheet. */
+/** Whether a layer covers at least half of every texel. */
 const coversAll = (layer: Layer): boolean =>
   layer.kind === 'solid' &&
-  layer.finish !== undefined &&
   layer.opacity >= 50 &&
   layer.parts.length === 0 &&
   !layer.on &&
@@ -90,7 +93,7 @@ function wornIn(livery: Livery, all: readonly LayerNode[]): Set<string> {
   const found = new Set<string>();
   const walk = (nodes: readonly LayerNode[], around: string | undefined): void => {
     for (const { layer, inside, clipped } of nodes) {
-      if (layer.hidden || layer.opacity === 0) continue;
+      if (isOff(layer)) continue;
       const own = finishOf(livery, layer.finish)?.id ?? around;
       if (own && drawsFinish(layer)) found.add(own);
       walk(inside, own);
@@ -120,9 +123,7 @@ export function derivedNodes(
   map: string,
   derives: Derives | null,
 ): readonly LayerNode[] {
-  // What a game asks for by name is there whether somebody set a finish or not.
-  const asked = map === SURFACE_MAP || map.startsWith(ASKED);
-  if (map !== ZONE_MAP && (!derives || (!asked && !setsFinish(livery, sheet)))) return NONE;
+  if (map !== ZONE_MAP && !derives) return NONE;
   const from = layersOf(livery, sheet);
   const known = kept.get(from) ?? new Map<string, Kept>();
   kept.set(from, known);
@@ -149,6 +150,7 @@ function makeNodes(livery: Livery, sheet: string, map: string, derives: Derives 
     const value = (finish: LiveryFinish) => rgbOfHex(shownAs(livery, finish.id));
     return [derivedNode(livery, sheet, { name: map, hard: true, value }, true, undefined)!];
   }
+  if (!derives!.always && !setsFinish(livery, sheet)) return [];
   const ground = derives!.over.size === 0;
   return showingsOf(derives!).flatMap(({ channels: of, ...showing }) => {
     // Where nothing is below, all three channels are there.
@@ -245,7 +247,7 @@ function shown(
 ): LayerNode[] {
   return nodes.flatMap((node): LayerNode[] => {
     const { layer } = node;
-    if (layer.hidden || layer.opacity === 0 || layer.kind === 'adjust') return [];
+    if (isOff(layer) || layer.kind === 'adjust') return [];
     const own = finishOf(livery, layer.finish) ?? around;
     const inside = shown(livery, node.inside, showing, own);
     // What is clipped to a layer lies on it: its own finish, or none.

@@ -17,14 +17,13 @@ import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { packLayers, unpackLayers } from '../livery/parcel.ts';
 import { applyEdit } from '../livery/edit.ts';
-import { DeliverySpec, type SpecZone } from '../livery/spec.ts';
+import { DeliverySpec, ZONE_MAP, type SpecZone } from '../livery/spec.ts';
 import { writeDds } from '../texture/dds.ts';
 import { encodeImage } from '../texture/encode.ts';
 import { mipChain } from '../texture/mips.ts';
 import type { Image8 } from '../raster/image.ts';
 import fc from '../testing/property.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
-import { ZONE_MAP } from './derived.ts';
 import { giveZones, zoneColours } from './zones.ts';
 
 const spec = SHIPPED_SPECS['brackwater-run'];

@@ -63,9 +63,11 @@ export const LAYERS: { readonly [K in LayerKind]: LayerData<LayerOf<K>> } = {
 };
 export const dataOf = <L extends Layer>(layer: L): LayerData<L> => LAYERS[layer.kind] as unknown as LayerData<L>;
 
+/** Whether a layer does nothing as it stands. */
+export const isOff = ({ hidden, opacity }: Layer): boolean => hidden || opacity === 0;
+
 /** Whether a layer changes no colour where it lies; one that brings its finish alone shows elsewhere. */
-export const isUnseen = ({ hidden, opacity, finishOnly }: Layer): boolean =>
-  hidden || opacity === 0 || finishOnly === true;
+export const isUnseen = (layer: Layer): boolean => isOff(layer) || layer.finishOnly === true;
 
 /** The schema of each setting, by kind. */
 export const LAYER_SETTINGS = Object.fromEntries(

@@ -117,7 +117,8 @@ export type SpecFile = z.infer<typeof SpecFile>;
 export const carriesAlpha = (file: Pick<SpecFile, 'alpha'>): boolean =>
   file.alpha === 'keep' || file.alpha === 'needed';
 
-/** The map that holds a value of the finishes in every channel: every sheet has it, and nobody paints it. */
+/** The map that shows finishes as flat colours, and the maps that hold one of their values in every channel: every sheet has them, and nobody paints them. */
+export const ZONE_MAP = 'zones';
 export const finishMap = (value: (typeof FINISH_CHANNELS)[number]): string => `finish:${value}`;
 
 /** The map, and the channel of it, that a packed channel comes from; null: one value all over. */

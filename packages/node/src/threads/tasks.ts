@@ -8,7 +8,8 @@ import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { NO_TARGET, type Target } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery, type PlannedSheet, type PlannedThumbnail } from '@wet-lacquer/core/delivery/plan.ts';
 import { preflight, type Preflight } from '@wet-lacquer/core/delivery/preflight.ts';
-import { flatten, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { flatten, inZoneColours, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import type { DeliverySpec, SpecFile } from '@wet-lacquer/core/livery/spec.ts';
 import { readFont } from '@wet-lacquer/core/shapes/font.ts';
@@ -77,21 +78,27 @@ export async function renderRows(task: {
   into.set(rows.data, from * TILE * size.width * 4);
 }
 
-/** Padding, ground, boxes and orientation of a flattened sheet, mirrored where its follower is: what the file's level 0 shows. */
+/**
+ * Padding, ground, boxes and orientation of a flattened sheet, mirrored where its follower is: what the file's level 0 shows. Zones are in the
+ * game's colours, and identities of the file's size: they are never mixed.
+ */
 export async function prepare(task: {
   scene: Scene;
-  file: Pick<PlannedSheet, 'master' | 'mirror'>;
+  file: Pick<PlannedSheet, 'master' | 'mirror' | 'zones'>;
   flat: Image8;
   spec: SpecFile;
   ground: string;
+  /** Of the file. */
+  size: { width: number; height: number };
 }): Promise<Image8> {
-  const { file, flat, spec, ground } = task;
+  const { file, flat, spec, ground, size } = task;
   const sources = await sourcesOf(task.scene);
   const { key } = file.master;
-  return mirrorImage(
-    preparedSheet(flat, spec, holdsIn(file.master, spec.map), sources.surface(key), ground, sources.boxes(key)),
-    file.mirror,
-  );
+  const holds = holdsIn(file.master, spec.map);
+  const image = preparedSheet(flat, spec, holds, sources.surface(key), ground, sources.boxes(key));
+  if (file.zones) inZoneColours(image, file.zones);
+  const turned = mirrorImage(image, file.mirror);
+  return spec.colourSpace === 'ids' ? resample(turned, size.width, size.height, 'ids') : turned;
 }
 
 /** Preflight with what became of each original. */

@@ -1,8 +1,8 @@
 /** What of the surface is shown on sheet and model: the art, its finishes as flat colours, or one value as grey. */
-import { SURFACE_MAP, ZONE_MAP } from '@wet-lacquer/core/finish/derived.ts';
+import { SURFACE_MAP } from '@wet-lacquer/core/finish/derived.ts';
 import { meaningOf, type Meaning } from '@wet-lacquer/core/finish/meanings.ts';
+import { ZONE_MAP, type Channel } from '@wet-lacquer/core/livery/spec.ts';
 import { MAIN_MAP, mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
-import type { Channel } from './session.ts';
 
 export const SHOWS = [
   { key: 'paint', name: 'Paint', says: 'The paint itself' },

@@ -1,7 +1,7 @@
 /** How much of a sheet each finish has. */
 import type { Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import { renderCoarse } from '@wet-lacquer/core/compose/renderSheet.ts';
-import { ZONE_MAP } from '@wet-lacquer/core/finish/derived.ts';
+import { ZONE_MAP } from '@wet-lacquer/core/livery/spec.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 
 /** Samples along the longer side. */

@@ -1,6 +1,6 @@
-import { finishesWorn, derivesOn, ZONE_MAP } from '../../finish/derived.ts';
+import { derivesOn, finishesWorn } from '../../finish/derived.ts';
 import { layersOf } from '../../livery/livery.ts';
-import { packedMaps } from '../../livery/spec.ts';
+import { packedMaps, ZONE_MAP } from '../../livery/spec.ts';
 import type { Check } from '../finding.ts';
 
 export const finishIgnored: Check = {

@@ -1,3 +1,4 @@
+import { ZONE_MAP } from '../../livery/spec.ts';
 import { givenZones } from '../plan.ts';
 import type { Check } from '../finding.ts';
 
@@ -6,7 +7,7 @@ export const finishZones: Check = {
   subject: 'finishes and the game’s zones',
   why: 'A game knows so many zones of finish, and takes only some surfaces in each; what has no zone of its own looks like another.',
   run({ livery, template, spec, plan }) {
-    const zoned = plan.files.some((file) => file.kind === 'sheet' && file.spec.map === 'zones' && !file.leftOut);
+    const zoned = plan.files.some((file) => file.kind === 'sheet' && file.spec.map === ZONE_MAP && !file.leftOut);
     if (!spec.zones || !zoned) return [];
     return givenZones(livery, template, spec).flatMap(({ finish, zone, shares, allowed }) => {
       if (allowed && !shares) return [];

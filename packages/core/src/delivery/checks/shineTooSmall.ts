@@ -1,7 +1,6 @@
 import { finishOf } from '../../livery/finish.ts';
-import { isUnseen } from '../../livery/layer.ts';
+import { isOff } from '../../livery/layer.ts';
 import { layersOf } from '../../livery/livery.ts';
-import { dataOf } from '../../livery/layer.ts';
 import type { Check, Finding } from '../finding.ts';
 
 /** Texels that a mirror must be wide so that it is still one two mip levels on. */
@@ -17,7 +16,7 @@ export const shineTooSmall: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         const finish = finishOf(livery, layer.finish);
-        if (!finish || layer.hidden || layer.on || (isUnseen(layer) && !layer.finishOnly)) return [];
+        if (!finish || layer.on || isOff(layer)) return [];
         if (finish.metal < METAL || finish.roughness > ROUGHNESS) return [];
         // A letter's stems are about a sixth of its height (common practice, no source).
         const width =
@@ -27,13 +26,12 @@ export const shineTooSmall: Check = {
               ? layer.size / 6
               : null;
         if (width === null || width >= LEAST) return [];
-        const what = dataOf(layer).name.toLowerCase();
         return [
           {
             check: this.key,
             level: 'advice',
             title: `“${finish.name}” is lost on “${layer.name}”`,
-            detail: `Its ${what === 'lettering' ? 'stems are' : 'width is'} about ${Math.round(width)} texels, and ${(width / 4).toFixed(1)} two mip levels on; ${LEAST} keep their shine.`,
+            detail: `Its ${layer.kind === 'lettering' ? 'stems are' : 'width is'} about ${Math.round(width)} texels, and ${(width / 4).toFixed(1)} two mip levels on; ${LEAST} keep their shine.`,
             show: { sheet: sheet.key, layer: layer.id },
           },
         ];

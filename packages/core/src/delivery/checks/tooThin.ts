@@ -1,3 +1,4 @@
+import { isOff } from '../../livery/layer.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Check, Finding } from '../finding.ts';
 
@@ -13,7 +14,7 @@ export const tooThin: Check = {
   run({ livery, template }) {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
-        if (layer.hidden || layer.opacity === 0) return [];
+        if (isOff(layer)) return [];
         const found = (detail: string): Finding[] => [
           {
             check: this.key,

@@ -4,7 +4,7 @@ import { isDrawn, boundsOf, type DrawnLayer } from '../../layers/index.ts';
 import type { Box } from '../../layers/kind.ts';
 import type { Edit } from '../../livery/edit.ts';
 import type { LayerId } from '../../livery/ids.ts';
-import type { Layer } from '../../livery/layer.ts';
+import { isOff, type Layer } from '../../livery/layer.ts';
 import { layersOf, type Livery } from '../../livery/livery.ts';
 import type { Image8 } from '../../raster/image.ts';
 import type { FormatKey } from '../../texture/formats/index.ts';
@@ -58,7 +58,7 @@ export function layersAt<K extends Layer['kind']>(
   const area = { left: at.x, top: at.y, right: at.x + painted.width, bottom: at.y + painted.height };
   return layersOf(livery, sheet, map).flatMap((layer) => {
     if (only && layer.id !== only) return [];
-    if (layer.hidden || layer.opacity === 0 || !(kinds as string[]).includes(layer.kind) || !isDrawn(layer)) return [];
+    if (isOff(layer) || !(kinds as string[]).includes(layer.kind) || !isDrawn(layer)) return [];
     const box = boundsIn(layer, env, area);
     if (!box) return [];
     const inside = {

@@ -1,4 +1,4 @@
-import { DeliverySpec, type SpecZone } from '../../livery/spec.ts';
+import { DeliverySpec, ZONE_MAP, type SpecZone } from '../../livery/spec.ts';
 import { fileRule } from '../rules.ts';
 import { spec1 } from './spec1.ts';
 
@@ -23,7 +23,7 @@ export const spec = DeliverySpec.parse({
   files: [
     ...spec1.files,
     fileRule({
-      map: 'zones',
+      map: ZONE_MAP,
       name: '{livery.key}_{sheet.key}_coatmap.dds',
       format: 'bgra8',
       header: 'legacy',

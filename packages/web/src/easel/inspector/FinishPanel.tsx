@@ -15,13 +15,11 @@ import { capital } from '@wet-lacquer/core/capital.ts';
 import { PlainList, Row, Stack } from '../../parts/layout.tsx';
 import { Heading, Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
-import { NumberField } from '../../parts/NumberField.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
-import { Tick } from '../../parts/Tick.tsx';
-import { Pair } from '../../parts/Section.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
+import { FlakeFields } from './FlakeFields.tsx';
 import { FinishChip } from '../FinishChip.tsx';
 
 /** What wears a finish: layers, and sheets where no layer says otherwise. */
@@ -114,9 +112,6 @@ function FinishValues({ finish }: { finish: LiveryFinish }) {
   const edit = (set: Partial<Omit<LiveryFinish, 'id' | 'flake'>> & { flake?: LiveryFinish['flake'] | null }) =>
     ({ do: 'set-finish', finish: finish.id, set }) as const;
   const set = (values: Parameters<typeof edit>[0], label: string) => doc.commit(edit(values), label);
-  const { flake } = finish;
-  const setFlake = (values: Partial<NonNullable<typeof flake>>) =>
-    set({ flake: { ...flake!, ...values } }, `Flakes of ${finish.name}`);
   return (
     <Stack gap={6} above={6}>
       <TextEntry
@@ -146,58 +141,7 @@ function FinishValues({ finish }: { finish: LiveryFinish }) {
           onCommit={(value) => set({ [key]: value }, `${capital(label)} of ${finish.name}`)}
         />
       ))}
-      <Tick
-        label="Flakes in it"
-        checked={flake !== undefined}
-        onChange={(on) =>
-          set(
-            { flake: on ? FINISH_VALUES.metallic.flake! : null },
-            on ? `Flakes into ${finish.name}` : `No flakes in ${finish.name}`,
-          )
-        }
-      />
-      {flake && (
-        <>
-          <Row as="label" gap={8}>
-            <span style={{ flex: 1, color: INK.quiet }}>their tint</span>
-            <input
-              type="color"
-              aria-label={`Tint of the flakes of ${finish.name}`}
-              value={flake.tint}
-              onChange={(event) => setFlake({ tint: event.target.value })}
-              style={{ width: 44, height: 28, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
-            />
-          </Row>
-          <NumberField
-            label="size"
-            unit="mm"
-            digits={2}
-            step={0.05}
-            value={flake.size}
-            min={0.01}
-            max={10}
-            onCommit={(size) => setFlake({ size })}
-          />
-          <Pair>
-            <NumberField
-              label="density"
-              unit="%"
-              value={flake.density}
-              min={0}
-              max={100}
-              onCommit={(density) => setFlake({ density })}
-            />
-            <NumberField
-              label="strength"
-              unit="%"
-              value={flake.strength}
-              min={0}
-              max={100}
-              onCommit={(strength) => setFlake({ strength })}
-            />
-          </Pair>
-        </>
-      )}
+      <FlakeFields finish={finish} set={set} />
     </Stack>
   );
 }

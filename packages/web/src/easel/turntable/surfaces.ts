@@ -1,7 +1,8 @@
 /** Gloss, metal and normals of the model, as its light needs them: from the maps that are delivered, else from the finishes. */
 import { setsFinish, SURFACE_MAP } from '@wet-lacquer/core/finish/derived.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { SurfaceTextures } from '../../parts/lit.ts';
 import { normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
 import type { Stage } from '../../parts/stage.ts';
@@ -13,11 +14,8 @@ const SIDE = 512;
 /** The paint comes first: these follow when things have been still for so long. */
 const AFTER_MS = 450;
 
-/** Whether there is more to a livery's surfaces than paint: finishes that were set, or the game's own maps. */
-const hasSurfaces = (livery: Livery, template: Template): boolean =>
-  template.sheets.some(
-    (sheet) => setsFinish(livery, sheet.key) || normalOf(sheet) !== null || valuesOf(sheet).map !== SURFACE_MAP,
-  );
+/** Whether the subject brings maps of its surface beside its paint. */
+const hasMaps = (sheet: TemplateSheet): boolean => normalOf(sheet) !== null || valuesOf(sheet).map !== SURFACE_MAP;
 
 class ModelSurfaces {
   private readonly values: ModelTextures;
@@ -30,24 +28,27 @@ class ModelSurfaces {
     onChange: () => void,
   ) {
     const sheetOf = new Map(template.sheets.map((sheet) => [sheet.key, sheet]));
-    const shown = (map: string) => ({ map, channel: null });
+    const showing = (mapOf: (sheet: TemplateSheet) => string) => ({
+      shownOf: (key: string) => ({ map: mapOf(heldIn(sheetOf, key)), channel: null }),
+      side: SIDE,
+      coloured: false,
+    });
     this.values = new ModelTextures(
-      ...([template, client, onChange, (key: string) => shown(valuesOf(sheetOf.get(key)!).map), SIDE, false] as const),
+      template,
+      client,
+      onChange,
+      showing((sheet) => valuesOf(sheet).map),
     );
-    const bent = template.sheets.filter((sheet) => normalOf(sheet) !== null);
+    const bent = { ...template, sheets: template.sheets.filter((sheet) => normalOf(sheet) !== null) };
     this.normals =
-      bent.length === 0
-        ? null
-        : new ModelTextures(
-            ...([
-              { ...template, sheets: bent },
-              client,
-              onChange,
-              (key: string) => shown(normalOf(sheetOf.get(key)!)!),
-              SIDE,
-              false,
-            ] as const),
-          );
+      bent.sheets.length > 0
+        ? new ModelTextures(
+            bent,
+            client,
+            onChange,
+            showing((sheet) => normalOf(sheet)!),
+          )
+        : null;
   }
 
   get bySheet(): ReadonlyMap<string, SurfaceTextures> {
@@ -83,15 +84,19 @@ class ModelSurfaces {
 /** The surfaces of the model on a stage, as long as there are any. */
 export class StageSurfaces {
   private shown: ModelSurfaces | null = null;
+  /** There is more to it than paint, whether somebody set a finish or not. */
+  private readonly always: boolean;
 
   constructor(
     private readonly template: Template,
     private readonly client: RenderClient,
     private readonly stage: Stage,
-  ) {}
+  ) {
+    this.always = template.sheets.some(hasMaps);
+  }
 
   show(livery: Livery, first: string): void {
-    const wanted = hasSurfaces(livery, this.template);
+    const wanted = this.always || this.template.sheets.some(({ key }) => setsFinish(livery, key));
     if (wanted !== (this.shown !== null)) {
       this.close();
       this.shown = wanted ? new ModelSurfaces(this.template, this.client, () => this.stage.draw()) : null;

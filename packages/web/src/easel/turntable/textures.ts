@@ -28,9 +28,20 @@ interface SheetTexture {
 
 /** Which map of a sheet is shown, and which channel of it alone. */
 export type ShownOf = (sheet: string) => { map: string; channel: Channel | null };
+const PAINT: ShownOf = () => ({ map: MAIN_MAP, channel: null });
+
+/** What textures show. */
+interface Shown {
+  shownOf: ShownOf;
+  /** Texels along a sheet's longer side, about. */
+  side: number;
+  /** They hold colours, or values as they stand. */
+  coloured: boolean;
+}
 
 export class ModelTextures {
   private readonly sheets: SheetTexture[];
+  private shownOf: ShownOf;
   private next: { livery: Livery; first: string; hot: string | null } | null = null;
   private busy = false;
   private restUntil = 0;
@@ -40,11 +51,9 @@ export class ModelTextures {
     template: Template,
     private readonly client: RenderClient,
     private readonly onChange: () => void,
-    private shownOf: ShownOf = () => ({ map: MAIN_MAP, channel: null }),
-    side = SIDE,
-    /** Whether the textures hold colours, or values as they stand. */
-    coloured = true,
+    { shownOf = PAINT, side = SIDE, coloured = true }: Partial<Shown> = {},
   ) {
+    this.shownOf = shownOf;
     this.sheets = template.sheets.map(({ key, width, height }) => {
       const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
       const levels = liveLevels(Math.max(1, width >> level), Math.max(1, height >> level));

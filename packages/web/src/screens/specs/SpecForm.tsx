@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { lastOf } from '@wet-lacquer/core/held.ts';
-import { FOLLOWED_IN, SpecFile, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { FOLLOWED_IN, SpecFile, ZONE_MAP, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { Row, Stack } from '../../parts/layout.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { Choice } from '../../parts/Choice.tsx';
@@ -154,7 +154,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
               onChange={(alpha) => setFile(i, { alpha })}
             />
           </Stack>
-          {file.map !== 'zones' && (
+          {file.map !== ZONE_MAP && (
             <PackedFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />
           )}
           <OverFields file={file} readOnly={readOnly} onSet={(change) => setFile(i, change)} />

@@ -1,8 +1,8 @@
 import { Button } from '@mui/material';
 import { FINISH_KINDS } from '@wet-lacquer/core/livery/finish.ts';
-import { ZONE_MAP } from '@wet-lacquer/core/finish/derived.ts';
-import type { DeliverySpec, SpecFile, SpecZone } from '@wet-lacquer/core/livery/spec.ts';
-import { PlainList, Row, Stack } from '../../parts/layout.tsx';
+import { ZONE_MAP, type DeliverySpec, type SpecFile, type SpecZone } from '@wet-lacquer/core/livery/spec.ts';
+import { Grow, PlainList, Row, Stack } from '../../parts/layout.tsx';
+import { ColourInput } from '../../parts/ColourInput.tsx';
 import { SomeOf } from '../../parts/SomeOf.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { Tick } from '../../parts/Tick.tsx';
@@ -94,15 +94,13 @@ export function ZoneFields({ spec, readOnly, onChange }: Props) {
                     onCommit={(name) => setZone(i, { name })}
                   />
                   <Row as="label" gap={8}>
-                    <span style={{ flex: 1, color: INK.quiet }}>colour</span>
-                    <span style={{ fontFamily: 'inherit' }}>{zone.hex}</span>
-                    <input
-                      type="color"
-                      aria-label={`Colour of ${zone.name}`}
+                    <Grow as="span">colour</Grow>
+                    {zone.hex}
+                    <ColourInput
+                      label={`Colour of ${zone.name}`}
                       value={zone.hex}
                       disabled={readOnly}
-                      onChange={(event) => setZone(i, { hex: event.target.value })}
-                      style={{ width: 44, height: 28, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+                      onCommit={(hex) => setZone(i, { hex })}
                     />
                   </Row>
                   <SomeOf

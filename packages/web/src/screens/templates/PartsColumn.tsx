@@ -5,6 +5,7 @@ import { LOCATOR_GRID } from '@wet-lacquer/core/surface/cells.ts';
 import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import type { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { ColourInput } from '../../parts/ColourInput.tsx';
 import { Quiet } from '../../parts/text.tsx';
 import { Grow, PlainList, Stack } from '../../parts/layout.tsx';
 import { count } from '../../lib/words.ts';
@@ -206,15 +207,10 @@ function PartFields({ part }: { part: TemplatePart }) {
       />
       <label style={{ display: 'flex', gap: 8, alignItems: 'center', color: INK.quiet, fontSize: 12 }}>
         shown in
-        <input
-          type="color"
-          aria-label={`Colour of ${part.name}`}
-          defaultValue={part.hex ?? '#808080'}
-          onBlur={(event) => {
-            if (event.target.value !== (part.hex ?? '#808080'))
-              void change({ do: 'set-part', part: part.key, set: { hex: event.target.value } });
-          }}
-          style={{ width: 40, height: 24, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+        <ColourInput
+          label={`Colour of ${part.name}`}
+          value={part.hex ?? '#808080'}
+          onCommit={(hex) => void change({ do: 'set-part', part: part.key, set: { hex } })}
         />
       </label>
       {sheet && (

@@ -1,6 +1,6 @@
 import { Divider, MenuItem } from '@mui/material';
+import { ColourInput } from '../../../parts/ColourInput.tsx';
 import { Row } from '../../../parts/layout.tsx';
-import { INK } from '../../../theme.ts';
 import { useSession, useSessionOf, type Channel, type SessionState } from '../../session.ts';
 import { closing, FlatMenu, type MenuProps } from './FlatMenu.tsx';
 
@@ -42,12 +42,10 @@ export function ChannelMenu(menu: MenuProps) {
       <Row as="li" gap={8} pad="4px 16px">
         <Row as="label" gap={8}>
           Another colour under it
-          <input
-            type="color"
-            aria-label="Colour under clear art"
+          <ColourInput
+            label="Colour under clear art"
             value={under === 'checker' ? '#808080' : under}
-            onChange={(event) => useSession.setState({ under: event.target.value as `#${string}` })}
-            style={{ width: 34, height: 24, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+            onShow={(hex) => useSession.setState({ under: hex as `#${string}` })}
           />
         </Row>
       </Row>
