@@ -78,7 +78,7 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
     await page.getByRole('button', { name: 'far', exact: true }).click();
     await expect.poll(async () => (await shot()) !== near).toBe(true);
     const day = await shot();
-    await page.getByRole('button', { name: 'night' }).click();
+    await page.getByRole('button', { name: 'night', exact: true }).click();
     await expect.poll(async () => (await shot()) !== day).toBe(true);
     await expect(page.getByRole('button', { name: 'Overcast' })).toBeDisabled();
   });

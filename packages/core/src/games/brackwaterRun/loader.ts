@@ -100,13 +100,13 @@ export function loadLivery(folder: GameFolder, craft: string, key: string): BayR
   return report;
 }
 
-/** A coat map: every texel of every level is the colour of a zone that finish.toml has. */
+/** A coat map, of half the sheet's size: every texel of every level is the colour of a zone that finish.toml has. */
 function loadCoat(sheet: string, side: number, file: string, bytes: Uint8Array, finish: Finish | null): BaySheet {
   const shown = ddsSheet(`${sheet}/zones`, file, bytes, {
     format: 'BGRA8',
     header: 'legacy',
-    width: side,
-    height: side,
+    width: side / 2,
+    height: side / 2,
   });
   if (shown.status !== 'shown') return shown;
   const refused = (why: string) => notShown(`${sheet}/zones`, file, 'refused', why);

@@ -16,7 +16,7 @@ const ZONES: readonly SpecZone[] = [
   { key: 'safety', name: 'Safety marks', hex: '#f0e020', kinds: ['reflective'] },
 ];
 
-/** With the finish zones: a coat map beside each sheet whose finishes somebody set, and their values in finish.toml. */
+/** With the finish zones: a coat map of half its size beside each sheet whose finishes somebody set, and their values in finish.toml. */
 export const spec = DeliverySpec.parse({
   ...spec1,
   version: 2,
@@ -29,6 +29,7 @@ export const spec = DeliverySpec.parse({
       header: 'legacy',
       colourSpace: 'ids',
       mipFilter: 'box',
+      scale: 0.5,
     }),
   ],
   sidecars: [
