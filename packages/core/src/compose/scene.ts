@@ -5,7 +5,7 @@ import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import { looksAtOne, marginOf } from '../filters/index.ts';
 import { isUnseen, type Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
-import type { FieldName } from '../livery/paint.ts';
+import type { FieldKey } from '../livery/fields.ts';
 import type { MapHolds, ParameterBox } from '../livery/template.ts';
 import type { LayerNode } from '../livery/tree.ts';
 import type { SheetSurface } from '../surface/surface.ts';
@@ -15,7 +15,7 @@ export interface Sources extends Pick<LayerEnv, 'picture' | 'image' | 'font' | '
   /** @param step texels to a sample; left out: 1 */
   surface(sheet: string, step?: number): SheetSurface;
   /** What is known of the model at the samples of a sheet: the corners' values, and the surface whose corners they are. */
-  field(name: FieldName, sheet: string, step: number): { surface: SheetSurface; corners: Float32Array };
+  field(name: FieldKey, sheet: string, step: number): { surface: SheetSurface; corners: Float32Array };
   /** Box of some parts with their gutter, and of cells; see boxOfPlaces. */
   placesBox(sheet: string, parts: readonly string[]): Box;
   /** What a map holds: directions are kept at length one. */
@@ -49,6 +49,7 @@ export function envOf(livery: Livery, sources: Sources, sheet: string): LayerEnv
     font: sources.font,
     stroke: sources.stroke,
     surface: (step) => sources.surface(sheet, step),
+    field: (name, step) => sources.field(name, sheet, step),
   };
 }
 

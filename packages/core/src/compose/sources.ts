@@ -4,9 +4,9 @@ import { derivesOn, type Derives } from '../finish/derived.ts';
 import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
-import type { LayerOf } from '../livery/layer.ts';
+import type { FieldKey } from '../livery/fields.ts';
+import { dataOf, type Layer, type LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
-import type { FieldName } from '../livery/paint.ts';
 import { holdsIn, type Subject, type Template } from '../livery/template.ts';
 import { hexOfRgb } from '../colour/hex.ts';
 import { pictureOf, type Picture } from '../raster/picture.ts';
@@ -30,13 +30,15 @@ export interface Fetcher {
   drawSvg(svg: string, side: number): Promise<Image8>;
   unpackPixels(bytes: Uint8Array): Image8;
   /** A field of the model at its corners, where somebody else works it out; left out: it is worked out here. */
-  field?(name: FieldName, template: string): Promise<Float32Array>;
+  field?(name: FieldKey, template: string): Promise<Float32Array>;
 }
 
 /** Strokes that are kept before all are let go; those of the livery at hand are fetched again. */
 const MAX_STROKES = 40_000;
 /** Bytes of pictures, without their halvings, that are kept beside those of the livery at hand. */
 const PICTURE_BUDGET = 256 * 1024 * 1024;
+/** Fields of the model that are kept before those that nothing uses are let go. */
+const MOST_FIELDS = 12;
 /** Sheets, at so many texels a sample, whose surface is kept: up to 24 MiB each. */
 const MOST_SURFACES = 16;
 /** Bytes of unpacked strokes that are kept. */
@@ -54,7 +56,7 @@ export class SourceStore {
   private readonly underWay = new Map<string, Promise<void>>();
   private readonly surfaces = new Map<string, SheetSurface>();
   private readonly boxes = new Map<string, ReturnType<typeof boxOfPlaces>>();
-  private readonly fields = new Map<FieldName, Float32Array>();
+  private readonly fields = new Map<FieldKey, Float32Array>();
   private readonly derived = new Map<string, Derives | null>();
 
   constructor(
@@ -75,9 +77,8 @@ export class SourceStore {
             }),
           );
       }
-      const from = layer.mask?.from;
-      if (from?.kind === 'field' && !this.fields.has(from.field))
-        work.push(this.once(`field ${from.field}`, () => this.loadField(from.field, livery)));
+      for (const field of fieldsOf(layer))
+        if (!this.fields.has(field)) work.push(this.once(`field ${field}`, () => this.loadField(field, livery)));
       if (layer.kind === 'picture' && !this.images.has(layer.blob) && !but.has(layer.blob))
         work.push(
           this.once(`image ${layer.blob}`, async () => {
@@ -113,10 +114,14 @@ export class SourceStore {
     return bytes;
   }
 
-  /** Forgets pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */
+  /** Forgets fields and pictures that this livery does not show when they weigh: those made while something was dragged, most of all. */
   private letGo(livery: Livery): void {
-    if (this.bytes <= PICTURE_BUDGET) return;
     const layers = layersIn(livery);
+    if (this.fields.size > MOST_FIELDS) {
+      const used = new Set(layers.flatMap(fieldsOf));
+      for (const key of this.fields.keys()) if (!used.has(key)) this.fields.delete(key);
+    }
+    if (this.bytes <= PICTURE_BUDGET) return;
     const shown = new Set(layers.flatMap((one) => (one.kind === 'decal' ? [pictureKey(one, livery)] : [])));
     for (const key of this.pictures.keys()) if (!shown.has(key)) this.pictures.delete(key);
     const lying = new Set<string>(layers.flatMap((one) => (one.kind === 'picture' ? [one.blob] : [])));
@@ -207,7 +212,7 @@ export class SourceStore {
     return known;
   }
 
-  private async loadField(name: FieldName, { pins }: Livery): Promise<void> {
+  private async loadField(name: FieldKey, { pins }: Livery): Promise<void> {
     this.fields.set(name, (await this.fetcher.field?.(name, pins.template)) ?? bakeField(this.template, name));
   }
 
@@ -219,6 +224,12 @@ export class SourceStore {
         : await this.fetcher.drawSvg(recoloured(new TextDecoder().decode(bytes), layer, livery), rasterSide(layer));
     this.pictures.set(key, pictureOf(image));
   }
+}
+
+/** What of the model a layer is drawn by, or its mask. */
+function fieldsOf(layer: Layer): FieldKey[] {
+  const from = layer.mask?.from;
+  return [...(from?.kind === 'field' ? [from.field] : []), ...(dataOf(layer).fields?.(layer) ?? [])];
 }
 
 const pinOf = (font: string, { pins }: Pick<Livery, 'pins'>): string | undefined =>

@@ -7,7 +7,7 @@ import { isDrawn } from './index.ts';
 
 const kinds = Object.keys(LAYERS) as LayerKind[];
 const model = { low: [-2, 0, -1], high: [2, 1, 1] };
-const place = { sheet: { width: 512, height: 256 }, model, x: 100, y: 90, paint: () => ({ hex: '#102030' }) };
+const place = { sheet: { width: 512, height: 256 }, model, x: 100, y: 90, paint: () => ({ hex: '#102030' }), finishes: [], spot: () => null };
 const made = kinds.flatMap((kind) =>
   LAYERS[kind].makers.map((maker) => layerOf(kind, { name: maker.name, phase: maker.phase, ...maker.make(place) })),
 );
@@ -23,7 +23,8 @@ describe.each(made.map((layer) => [layer.name, layer] as const))('%s', (_name, l
     for (const row of data(layer).place(layer as never)) {
       if (typeof row === 'string') continue;
       if ('is' in row) {
-        for (const value of row.options) expect(settings[row.key].safeParse(value).success).toBe(true);
+        const values = row.is === 'slide' ? [row.min, row.max] : row.options;
+        for (const value of values) expect(settings[row.key].safeParse(value).success).toBe(true);
         continue;
       }
       for (const { key, min, max } of row) {

@@ -1,8 +1,9 @@
 /** All that there is to know of a kind of layer but how it is drawn: what it is made of, where it lies, what can be set, how it begins. */
+import type { FieldKey } from '../livery/fields.ts';
 import type { MarkPlace } from '../livery/markPlace.ts';
 import type { Phase } from '../livery/layerBase.ts';
 import type { Paint } from '../livery/paint.ts';
-import type { ChoiceSetting, NumberSetting } from '../livery/settings.ts';
+import type { ChoiceSetting, NumberSetting, SlideSetting } from '../livery/settings.ts';
 
 export type { NumberSetting } from '../livery/settings.ts';
 
@@ -23,8 +24,8 @@ export interface Mirroring {
   readable: boolean;
 }
 
-/** What a page shows of a layer's place: numbers in rows of at most two, one of several, or something of its own by name. */
-export type PlaceRow = readonly NumberSetting[] | ChoiceSetting | 'ratio' | 'along' | 'outline';
+/** What a page shows of a layer's place: numbers in rows of at most two, one that is dragged, one of several, or something of its own by name. */
+export type PlaceRow = readonly NumberSetting[] | ChoiceSetting | SlideSetting | 'ratio' | 'along' | 'outline' | 'spot';
 
 /** What a page shows of a layer's colours. */
 export type ColourRow =
@@ -46,10 +47,14 @@ export interface MakerPlace {
   y: number;
   /** Where a first mark is seen, upright; see surface/markPlace.ts. None: it begins in the middle of what is in view. */
   mark?: MarkPlace | null;
+  /** What of the model is in the middle of the view, metres; null: nothing is. */
+  spot(): readonly [number, number, number] | null;
   /** The corners of the box about the model: x forward, y up, z to starboard, metres. */
   model: { low: readonly number[]; high: readonly number[] };
   /** The scheme's n-th colour, or its last. */
   paint(n: number): Paint;
+  /** The finishes that the livery has. */
+  finishes: readonly string[];
 }
 
 /** A way to begin a layer of the kind. */
@@ -69,6 +74,8 @@ export interface LayerData<L> {
   onModel?: true;
   /** It is texels of its sheet, or has no picture of its own: there is no plane of it that could be put on the model. */
   ofSheet?: true;
+  /** What of the model it is drawn by. */
+  fields?(layer: L): readonly FieldKey[];
   /** In the order of its settings. */
   paints(layer: L): Paint[];
   /** Its box; null: it has none. @param letteringWidth of lettering at a size of 1, where it is known */

@@ -14,6 +14,7 @@ import { shape } from './shape/draw.ts';
 import { solid } from './solid/draw.ts';
 import { stripe } from './stripe/draw.ts';
 import { stripeSet } from './stripeSet/draw.ts';
+import { wear } from './wear/draw.ts';
 import type { Texel } from '../raster/blend.ts';
 
 /** Every kind of layer that has a picture of its own, by its name in the document. */
@@ -31,6 +32,7 @@ const KINDS: Kinds = {
   hazard,
   halftone,
   belt,
+  wear,
 };
 
 export type DrawnLayer = LayerOf<DrawnKind>;

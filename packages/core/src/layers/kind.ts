@@ -1,4 +1,5 @@
 import type { SrgbRgb } from '../colour/hex.ts';
+import type { FieldKey } from '../livery/fields.ts';
 import type { Layer, LayerKind, LayerOf, Paint } from '../livery/layer.ts';
 import type { Stroke } from '../livery/paint.ts';
 import type { StrokePatches } from '../paint/strokes.ts';
@@ -31,6 +32,8 @@ export interface LayerEnv {
   stroke(stroke: Pick<Stroke, 'blob' | 'tiles'>): StrokePatches;
   /** What the model is like under the sheet's samples of so many texels. */
   surface(step: number): SheetSurface;
+  /** What is worked out of the model, at its corners, and the surface of so many texels a sample whose corners they are; see surface/baked. */
+  field(name: FieldKey, step: number): { surface: SheetSurface; corners: Float32Array };
 }
 
 /** Half-open box in texels. */

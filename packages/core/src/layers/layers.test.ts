@@ -289,6 +289,7 @@ test('what a layer says of a region before drawing is so: that it does not reach
     font: () => null as never,
     stroke: () => null as never,
     surface: () => null as never,
+    field: () => null as never,
   };
   const passedOver = new Set<string>();
   const even = new Set<string>();

@@ -16,6 +16,7 @@ import { shape, ShapeLayer } from '../layers/shape/data.ts';
 import { solid, SolidLayer } from '../layers/solid/data.ts';
 import { stripe, StripeLayer } from '../layers/stripe/data.ts';
 import { stripeSet, StripeSetLayer } from '../layers/stripeSet/data.ts';
+import { wear, WearLayer } from '../layers/wear/data.ts';
 import { filterData, type Paint } from './paint.ts';
 
 export { Paint } from './paint.ts';
@@ -32,6 +33,7 @@ export const Layer = z.discriminatedUnion('kind', [
   ShapeLayer,
   HalftoneLayer,
   BeltLayer,
+  WearLayer,
   DecalLayer,
   LetteringLayer,
   PictureLayer,
@@ -54,6 +56,7 @@ export const LAYERS: { readonly [K in LayerKind]: LayerData<LayerOf<K>> } = {
   shape,
   halftone,
   belt,
+  wear,
   brush,
   adjust,
   lettering,

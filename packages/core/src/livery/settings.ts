@@ -10,6 +10,16 @@ export interface NumberSetting {
   digits?: number;
 }
 
+/** A number that is dragged, in whole steps. */
+export interface SlideSetting {
+  is: 'slide';
+  key: string;
+  label: string;
+  min: number;
+  max: number;
+  unit: string;
+}
+
 /** One of several. */
 export interface ChoiceSetting {
   is: 'choice';

@@ -2,6 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import type { Sources } from '../compose/renderTile.ts';
+import { bakeField } from '../surface/baked/index.ts';
 import { SheetSurface } from '../surface/surface.ts';
 import { SourceStore } from '../compose/sources.ts';
 import { readBundle, type Bundle } from '../files/bundle.ts';
@@ -9,6 +10,7 @@ import { unpackPixels } from '../files/pixels.ts';
 import { drawSvg, startSvg } from '../files/svg.ts';
 import { PLAIN_FINISH } from '../livery/finish.ts';
 import { ColourId, LayerId, Sha256 } from '../livery/ids.ts';
+import type { FieldKey } from '../livery/fields.ts';
 import { Layer, type LayerKind } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
@@ -104,9 +106,21 @@ export async function sourcesFor(
     font: async (key) => fonts.get(key) ?? fontBytes(key),
     drawSvg: async (svg, side) => drawSvg(svg, side),
     unpackPixels,
+    field: async (name) => bakedOnce(template, name),
   });
   await store.load(livery);
   return store.sources(livery);
+}
+
+/** Fields of models, each worked out once: by the model itself. */
+const baked = new WeakMap<Template['mesh'], Map<FieldKey, Float32Array>>();
+
+function bakedOnce(template: Template, name: FieldKey): Float32Array {
+  const own = baked.get(template.mesh) ?? new Map<FieldKey, Float32Array>();
+  baked.set(template.mesh, own);
+  const values = own.get(name) ?? bakeField(template, name);
+  own.set(name, values);
+  return values;
 }
 
 export const demoBytes = (file: string) => new Uint8Array(readFileSync(new URL(`demo/out/${file}`, root)));

@@ -2,7 +2,7 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readTemplatePackage, writeTemplatePackage } from '@wet-lacquer/core/files/templatePackage.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
-import type { FieldName } from '@wet-lacquer/core/livery/paint.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
 import type { Template, TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
@@ -18,7 +18,7 @@ import { decodePicture, png } from './pictures.ts';
 const MOST = 16384;
 
 /** A field of a template's model at its corners: 32-bit numbers, little-endian; see surface/baked. */
-export function bakedField({ template, name }: { template: Template; name: FieldName }): Uint8Array {
+export function bakedField({ template, name }: { template: Template; name: FieldKey }): Uint8Array {
   const { buffer } = bakeField(template, name);
   return new Uint8Array(buffer);
 }

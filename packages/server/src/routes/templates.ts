@@ -9,7 +9,7 @@ import { writeGlb } from '@wet-lacquer/core/models/writeMesh.ts';
 import { choicesIn } from '@wet-lacquer/core/livery/choices.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
-import { FieldName } from '@wet-lacquer/core/livery/paint.ts';
+import { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import { TemplateChange } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
@@ -136,7 +136,7 @@ export function templates({ db, threads }: Services): Router {
   /** What is worked out once of its model, by name; all windows that ask at once get the one answer. */
   router.get('/:hash/fields/:name', async (req, res) => {
     const { hash } = req.params;
-    const name = bodyOf(FieldName, req.params.name);
+    const name = bodyOf(FieldKey, req.params.name);
     const template = await getTemplate(db, hash);
     if (template.boards) throw new NotFound('This template has no model.');
     const key = `${hash} ${name}`;

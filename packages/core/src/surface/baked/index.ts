@@ -1,7 +1,9 @@
 /** What is worked out once of a model, by name; see kind.ts. */
+import { flowDirection, isFlow, type FieldKey } from '../../livery/fields.ts';
 import type { FieldName } from '../../livery/paint.ts';
 import type { Subject } from '../../livery/template.ts';
 import { edges } from './edges.ts';
+import { bakeFlow, directionOf } from './flow.ts';
 import { height } from './height.ts';
 import { hollows } from './hollows.ts';
 import type { BakedField } from './kind.ts';
@@ -18,6 +20,10 @@ export function fineSubject(subject: Subject): Subject {
   return known;
 }
 
-/** A field at the corners of {@link fineSubject}. */
-export const bakeField = (subject: Subject, name: FieldName): Float32Array =>
-  FIELDS[name].bake(fineSubject(subject).mesh);
+/** A field at the corners of {@link fineSubject}: one number each, of flows as many as FLOW_VALUES. */
+export function bakeField(subject: Subject, key: FieldKey): Float32Array {
+  const { mesh } = fineSubject(subject);
+  if (!isFlow(key)) return FIELDS[key].bake(mesh);
+  const { heading, rise } = flowDirection(key);
+  return bakeFlow(mesh, directionOf(heading, rise));
+}

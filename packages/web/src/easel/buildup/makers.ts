@@ -1,22 +1,33 @@
 /** What each phase can make. A new layer begins where the painter looks, at a size that suits the sheet. */
+import { finishesOf } from '@wet-lacquer/core/livery/finish.ts';
 import { newLayerId, type Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { LayerMaker } from '@wet-lacquer/core/layers/data.ts';
 import { Layer, LAYERS, PHASES, type LayerKind, type Phase } from '@wet-lacquer/core/livery/layer.ts';
 import { type Livery, schemePaint } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { MarkPlace } from '@wet-lacquer/core/livery/markPlace.ts';
+import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { boxOfMesh } from '@wet-lacquer/core/surface/triangles.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 
 export interface Place {
   sheet: TemplateSheet;
-  template: Pick<Template, 'mesh'>;
+  template: Template;
   /** Middle of what is in view, texels. */
   x: number;
   y: number;
   /** Where a first mark is seen; none: it goes where the painter looks. */
   mark?: MarkPlace | null;
   livery: Livery;
+}
+
+/** Where on the model the middle of what is in view lies, or where a first mark is seen. */
+export function spotUnder(
+  template: Template,
+  { sheet, x, y, mark }: Pick<Place, 'sheet' | 'x' | 'y' | 'mark'>,
+): [number, number, number] | null {
+  const surface = surfaceOf(template, sheet.key);
+  return (spotOfTexel(surface, x, y) ?? (mark && spotOfTexel(surface, mark.x, mark.y)))?.position ?? null;
 }
 
 export interface Maker extends Omit<LayerMaker, 'make'> {
@@ -53,7 +64,13 @@ export const MAKERS: readonly Maker[] = Object.entries(LAYERS).flatMap(([kind, {
         kind as LayerKind,
         maker.name,
         maker.phase,
-        maker.make({ ...place, model: boxOfMesh(template.mesh), paint: (n) => schemePaint(livery, n) }),
+        maker.make({
+          ...place,
+          model: boxOfMesh(template.mesh),
+          paint: (n) => schemePaint(livery, n),
+          spot: () => spotUnder(template, place),
+          finishes: finishesOf(livery).map(({ id }) => id),
+        }),
       ),
   })),
 );

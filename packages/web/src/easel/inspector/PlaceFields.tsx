@@ -4,9 +4,12 @@ import { dataOf, type Layer, type LayerOf } from '@wet-lacquer/core/livery/layer
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { partAxis } from '@wet-lacquer/core/surface/partAxis.ts';
 import { Choice } from '../../parts/Choice.tsx';
+import { Slide } from '../../parts/Slide.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Tick } from '../../parts/Tick.tsx';
-import { useTemplate } from '../context.ts';
+import { spotUnder } from '../buildup/makers.ts';
+import { placeHere } from '../buildup/placeHere.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { announce } from '../session.ts';
 import { Pair } from '../../parts/Section.tsx';
 
@@ -18,6 +21,7 @@ export interface FieldsProps<L extends Layer> {
 
 /** Where a layer lies and how large it is, in texels and degrees; on the model in metres. */
 export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<Layer> & { sheet: TemplateSheet }) {
+  const { doc } = useEasel();
   const metres = layer.on?.scale ?? null;
   // Its middle is where it lies on the model.
   const placed = layer.on !== undefined && 'at' in layer.on && 'x' in layer && layer.x === 0 && layer.y === 0;
@@ -49,6 +53,17 @@ export function PlaceFields({ layer, disabled, set, sheet }: FieldsProps<Layer> 
       {dataOf(layer)
         .place(layer)
         .map((row, i) => {
+          if (typeof row === 'object' && 'is' in row && row.is === 'slide')
+            return (
+              <Slide
+                key={row.key}
+                {...{ label: row.label, min: row.min, max: row.max, unit: row.unit, disabled, value: values[row.key] }}
+                onShow={(value) =>
+                  doc.show(value === null ? null : { do: 'set-layer', layer: layer.id, set: { [row.key]: value } })
+                }
+                onCommit={(value) => set({ [row.key]: value }, `Set ${row.label} of ${layer.name}`)}
+              />
+            );
           if (typeof row === 'object' && 'is' in row)
             return (
               <Choice
@@ -251,6 +266,26 @@ function ShapeFields({ layer, disabled, set }: FieldsProps<Extract<Layer, { kind
   );
 }
 
+/** Puts where soot comes from to what is in the middle of the view. */
+function SpotOfView({ layer, sheet, disabled, set }: FieldsProps<LayerOf<'wear'>> & { sheet: TemplateSheet }) {
+  const template = useTemplate();
+  const livery = useLivery();
+  return (
+    <Button
+      size="small"
+      disabled={disabled}
+      onClick={() => {
+        const spot = spotUnder(template, placeHere(template, livery, sheet.key));
+        if (!spot) return announce('Nothing of the model is in the middle of the view.');
+        const [ahead, height, starboard] = spot.map((metres) => Number(metres.toFixed(3)));
+        set({ ahead, height, starboard }, `Begin ${layer.name} elsewhere`);
+      }}
+    >
+      Begin in the middle of the view
+    </Button>
+  );
+}
+
 /** Rows that are more than numbers. */
 const ROWS: Record<
   Extract<PlaceRow, string>,
@@ -259,4 +294,5 @@ const ROWS: Record<
   ratio: RatioFields,
   along: AlongPart,
   outline: ShapeFields,
+  spot: SpotOfView,
 };
