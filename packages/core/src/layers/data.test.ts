@@ -7,7 +7,15 @@ import { isDrawn } from './index.ts';
 
 const kinds = Object.keys(LAYERS) as LayerKind[];
 const model = { low: [-2, 0, -1], high: [2, 1, 1] };
-const place = { sheet: { width: 512, height: 256 }, model, x: 100, y: 90, paint: () => ({ hex: '#102030' }), finishes: [], spot: () => null };
+const place = {
+  sheet: { width: 512, height: 256 },
+  model,
+  x: 100,
+  y: 90,
+  paint: () => ({ hex: '#102030' }),
+  finishes: [],
+  spot: () => null,
+};
 const made = kinds.flatMap((kind) =>
   LAYERS[kind].makers.map((maker) => layerOf(kind, { name: maker.name, phase: maker.phase, ...maker.make(place) })),
 );

@@ -228,9 +228,15 @@ export function drawOnModel(
             k++;
             continue;
           }
+          // A texel that sees more of the plane than any triangle that means anything sees nothing.
+          if (farthestOf(foot) > FAR) {
+            k++;
+            continue;
+          }
+          // Where texels see more or less of it than their neighbours each is looked at as it sees it, wherever a region begins.
           if (fresh) {
             picture.look(foot);
-            fresh = false;
+            fresh = !even;
           }
           const wide = (Math.abs(foot.rightU) + Math.abs(foot.downU)) / 2;
           const high = (Math.abs(foot.rightV) + Math.abs(foot.downV)) / 2;
@@ -264,6 +270,12 @@ export function drawOnModel(
       },
     );
   }
+}
+
+/** How much of its plane a texel sees, along the axis along which it is more; NaN counts as everything. */
+function farthestOf({ rightU, rightV, downU, downV }: Footprint): number {
+  const most = Math.abs(rightU) + Math.abs(rightV) + Math.abs(downU) + Math.abs(downV);
+  return most === most ? most : Infinity;
 }
 
 /** Samples of a run that are looked at together. */

@@ -15,7 +15,7 @@ const BUDGET = 96 * 2 ** 20;
 /** Squares that are looked at to find whether a box is of one texel. */
 const MOST_SQUARES = 64;
 /** The finest and the coarsest of them: units of the plane to a sample, as powers of two. */
-const [FINEST, COARSEST] = [-8, 14];
+const [FINEST, COARSEST] = [-8, 24];
 /** Numbers of pieces run within this to either side. */
 const REACH = 2 ** 20;
 

@@ -1,8 +1,8 @@
 /** Any projector that the schema takes, on any mesh: an answer before the test's own end, numbers that are numbers, nothing thrown. */
-import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { renderRegion } from '../compose/renderTile.ts';
 import { Projector } from '../livery/projector.ts';
+import fc from '../testing/property.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../testing/scenes.ts';
 
 const edge = fc.constantFrom(-10_000, -1, -1e-6, 0, 1e-6, 0.5, 1, 10_000);
@@ -44,6 +44,88 @@ const mesh = fc
     indices: picks.slice(0, picks.length - (picks.length % 3)).map((n) => n % corners.length),
   }));
 
+/** Took minutes each: texels that see very much of a plane, one much more than the next. */
+const SLOW = [
+  [
+    {
+      kind: 'flat',
+      scale: 0.0001,
+      partner: { normal: [-10000, -10000, 1e-6], offset: -1e-6, readable: true },
+      at: [0.5, -1e-6, 1e-6],
+      facing: [-1e-6, -10000, 0],
+      up: [0.5, 10000, 1],
+      limit: 90,
+      soft: 90,
+    },
+    {
+      positions: [
+        1, 1, -1e-6, -1, 1, 1, 1, 0.5, 10000, 10000, -1e-6, 1e-6, 10000, 1, -1, 1, -10000, 1, -1e-6, 0.5, 1e-6, 10000,
+        1e-6, -10000, 1, -1, 1, 10000, 1e-6, -1e-6,
+      ],
+      normals: [
+        1, 1, -1e-6, -1, 1, 1, 1, 0.5, 10000, 10000, -1e-6, 1e-6, 0, 0, 0, 1, -10000, 1, -1e-6, 0.5, 1e-6, 10000, 1e-6,
+        -10000, 1, -1, 1, 0, 0, 0,
+      ],
+      uvs: [
+        0, 0, 0.37, 0.61, 0.74, 0.21999999999999997, 0.10999999999999988, 0.8300000000000001, 0.48, 0.43999999999999995,
+        0.8500000000000001, 0.04999999999999982, 0.21999999999999975, 0.6600000000000001, 0.5899999999999999,
+        0.2699999999999996, 0.96, 0.8799999999999999, 0.33000000000000007, 0.4900000000000002,
+      ],
+      indices: [6, 3, 9],
+    },
+    'stripe',
+  ],
+  [
+    {
+      kind: 'round',
+      scale: 1000,
+      partner: { normal: [10000, -10000, 0], offset: -1e-6, readable: true },
+      at: [1, 0.5, 0],
+      axis: [1, 1e-6, 1],
+      facing: [-1e-6, 0.5, 0],
+    },
+    {
+      positions: [
+        0.5, 10000, 0, 1, -1e-6, -1e-6, -1, -1, 0.5, 1, -10000, 0, -1e-6, 10000, 1, -10000, -1, 1, 0.5, 0.5, -1,
+      ],
+      normals: [0.5, 10000, 0, 1, -1e-6, -1e-6, -1, -1, 0.5, 1, -10000, 0, 0, 0, 0, -10000, -1, 1, 0.5, 0.5, -1],
+      uvs: [
+        0, 0, 0.37, 0.61, 0.74, 0.21999999999999997, 0.10999999999999988, 0.8300000000000001, 0.48, 0.43999999999999995,
+        0.8500000000000001, 0.04999999999999982, 0.21999999999999975, 0.6600000000000001,
+      ],
+      indices: [4, 2, 6],
+    },
+    'stripe',
+  ],
+  [
+    {
+      kind: 'round',
+      scale: 0.01,
+      partner: { normal: [-1, -1, 1e-6], offset: -10000, readable: true },
+      at: [10000, 1, 0],
+      axis: [1e-6, -10000, -10000],
+      facing: [10000, 1, 0],
+    },
+    {
+      positions: [
+        -1e-6, -1, 1e-6, -1e-6, 10000, -1e-6, -1e-6, -10000, 0, 1, 0, 0, 0.5, 0, -1, -1, 10000, 1, -10000, 1e-6, -1e-6,
+        -1, 0, 1, -1, 10000, 0,
+      ],
+      normals: [
+        -1e-6, -1, 1e-6, -1e-6, 10000, -1e-6, -1e-6, -10000, 0, 1, 0, 0, 0, 0, 0, -1, 10000, 1, -10000, 1e-6, -1e-6, -1,
+        0, 1, -1, 10000, 0,
+      ],
+      uvs: [
+        0, 0, 0.37, 0.61, 0.74, 0.21999999999999997, 0.10999999999999988, 0.8300000000000001, 0.48, 0.43999999999999995,
+        0.8500000000000001, 0.04999999999999982, 0.21999999999999975, 0.6600000000000001, 0.5899999999999999,
+        0.2699999999999996, 0.96, 0.8799999999999999,
+      ],
+      indices: [4, 8, 3, 6, 2, 4, 6, 6, 1],
+    },
+    'solid',
+  ],
+];
+
 test('random projectors on random meshes', async () => {
   await fc.assert(
     fc.asyncProperty(projector, mesh, fc.constantFrom('stripe', 'chequer', 'solid'), async (given, shape, kind) => {
@@ -66,8 +148,10 @@ test('random projectors on random meshes', async () => {
         await sourcesFor(livery, template),
       );
       // Premultiplied: no colour is more than its alpha.
-      for (let i = 0; i < out.length; i += 4) expect(out[i]).toBeLessThanOrEqual(out[i + 3]);
+      let over = 0;
+      for (let i = 0; i < out.length; i += 4) over = Math.max(over, out[i] - out[i + 3]);
+      expect(over).toBe(0);
     }),
-    { numRuns: 150 },
+    { numRuns: 150, examples: SLOW as never },
   );
 }, 120_000);

@@ -59,6 +59,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     env,
     stdio: ['ignore', 'pipe', 'pipe'],
   });
+  // A test that fails leaves its server behind: it ends with the tests.
+  process.once('exit', () => child.kill('SIGKILL'));
   let out = '';
   let asked = false;
   const url = await new Promise<string>((resolve, reject) => {

@@ -33,13 +33,25 @@ async function samplesOf(template: Template, layer: ReturnType<typeof wearOn>, k
   const livery = smallLivery([layer], template);
   const { width, height } = template.sheets[0];
   const { data } = renderSheet(livery, key, 'colour', { width, height }, await sourcesFor(livery, template));
-  const { inside, position, normal } = fieldsIn(new SheetSurface(template, key), {
-    ...{ left: 0, top: 0, right: width, bottom: height },
-  });
+  return placesOf(template, key).map(({ i, ...place }): Sample => ({ ...place, alpha: data[i * 4 + 3] / 255 }));
+}
+
+type PlaceOfTexel = Omit<Sample, 'alpha'> & { i: number };
+const known = new WeakMap<Template, PlaceOfTexel[]>();
+
+/** Each texel of the model on a sheet, where it lies and where it looks. */
+function placesOf(template: Template, key: string): PlaceOfTexel[] {
+  const found = known.get(template);
+  if (found) return found;
+  const { width, height } = template.sheets[0];
+  const window = { left: 0, top: 0, right: width, bottom: height };
+  const { inside, position, normal } = fieldsIn(new SheetSurface(template, key), window);
   const three = (of: Float32Array, i: number) => [...of.subarray(i * 3, i * 3 + 3)];
-  return Array.from(inside, (_, i) => i).flatMap((i): Sample[] =>
-    inside[i] ? [{ alpha: data[i * 4 + 3] / 255, position: three(position, i), normal: three(normal, i) }] : [],
+  const made = Array.from(inside, (_, i) => i).flatMap((i): PlaceOfTexel[] =>
+    inside[i] ? [{ i, position: three(position, i), normal: three(normal, i) }] : [],
   );
+  known.set(template, made);
+  return made;
 }
 
 const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / Math.max(1, values.length);
