@@ -795,7 +795,7 @@ export function rescueDunlin() {
 
 /** The freight wagon, and the winter that it has had. */
 export function ebblineBrock() {
-  const p = new Painter('ebbline-wagon', { ...EBBLINE, Mud: '#6d5a42', Steel: '#4b5154' });
+  const p = new Painter('ebbline-wagon', { ...EBBLINE, Mud: '#6d5a42', Dust: '#b3a184', Steel: '#4b5154' });
   p.solid('body', 'Deep green', 'Deep green');
   for (const [side, y, bowLeft] of [
     ['side-port', 160, true],
@@ -887,20 +887,6 @@ export function ebblineBrock() {
   );
   p.letter('body', 'Tail name', 'EBBLINE', 'Chalk', 'archivo-black', { x: 200, y: 872, size: 42 }, { parts: ['tail'] });
   p.mark('body', 'ebbline-crest.svg', { x: 580, y: 946, height: 62 }, [], { parts: ['nose'] });
-  p.wear(
-    'body',
-    'Mud',
-    'Mud',
-    { field: 'height', from: 0.52, to: 0.24 },
-    { opacity: 78, filters: [{ kind: 'worn', amount: 35, size: 30, fade: 8, seed: 21 }] },
-  );
-  p.wear(
-    'body',
-    'Chips',
-    'Steel',
-    { field: 'edges', from: 0.35, to: 0.8 },
-    { opacity: 85, filters: [{ kind: 'worn', amount: 62, size: 9, fade: 0, seed: 4 }] },
-  );
   p.solid('tracks', 'Steel', 'Steel');
   p.stripes(
     'tracks',
@@ -926,13 +912,12 @@ export function ebblineBrock() {
     { parts: ['wheels-starboard', 'wheels-port'] },
     true,
   );
-  p.wear(
-    'tracks',
-    'Mud',
-    'Mud',
-    { field: 'height', from: 0.4, to: 0.05 },
-    { opacity: 60, filters: [{ kind: 'worn', amount: 30, size: 14, fade: 0, seed: 2 }] },
-  );
+  // A hard season: dust on the roof, rain off the ledges, chips to the steel, mud thrown up.
+  const all = ['body', 'tracks'];
+  p.worn(all, 'Road dust', 'Dust', { how: 'dust', amount: 38, size: 0.5, soft: 80, seed: 3 }, { opacity: 70 });
+  p.worn(all, 'Streaks', 'Tar', { how: 'streaks', amount: 42, size: 0.024, reach: 0.7, soft: 55, seed: 8 }, { opacity: 55 });
+  p.worn(all, 'Chips', 'Steel', { how: 'chips', amount: 38, size: 0.05, soft: 5, seed: 4 }, { opacity: 90 });
+  p.worn(all, 'Mud', 'Mud', { how: 'grime', amount: 68, size: 0.3, reach: 1.5, soft: 45, seed: 21 }, { opacity: 82 });
   return {
     painter: p,
     subject: 'brock',

@@ -1,4 +1,5 @@
 /** Short words for writing demo liveries down. Ids are counted, so that the same script makes the same livery. */
+import { WEAR_LOOKS, type WearHow } from '../packages/core/src/layers/wear/data.ts';
 import { createHash } from 'node:crypto';
 import { PLAIN_FINISH, type LiveryFinish } from '../packages/core/src/livery/finish.ts';
 import { ColourId, FinishId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
@@ -208,6 +209,29 @@ export class Painter {
   ) {
     const mask = newMask({ kind: 'field', ...by });
     this.add(sheet, 'Wear', name, { mask, ...common }, { kind: 'solid', paint: this.paint(colour) });
+  }
+
+  /** Wear by the model, the same over its sheets. */
+  worn(
+    sheets: string[],
+    name: string,
+    colour: string,
+    set: { how: WearHow; amount: number; size: number; soft: number; seed: number; reach?: number },
+    common: Common = {},
+  ) {
+    const across = `${this.key}-across-${this.count}`;
+    const way = WEAR_LOOKS[set.how].direction ?? { heading: 0, rise: 90 };
+    for (const sheet of sheets)
+      this.add(
+        sheet,
+        'Wear',
+        name,
+        { across, ...common },
+        {
+          ...{ kind: 'wear', paint: this.paint(colour), reach: 1, ahead: 0, height: 0, starboard: 0 },
+          ...{ heading: way.heading, rise: way.rise, ...set },
+        },
+      );
   }
 
   letter(

@@ -25,7 +25,7 @@ test('eight games in a row, each with a picture of what it loaded', async ({ pag
     ['Harbour Watch', 'Slot 22'],
     ['Longhaul', 'Brock 41, Ebbline Freight'],
   ])
-    await expect(games.filter({ hasText: game })).toContainText(says);
+    await expect(games.filter({ hasText: game })).toContainText(says, { timeout: 90_000 });
   // Each picture has come, and none is flat or like another.
   const pictures = await page.locator('main img').evaluateAll(async (all) =>
     Promise.all(
@@ -91,7 +91,7 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
     const row = page.getByRole('img', { name: '3 liveries on one turntable' });
     await expect(row).toBeVisible();
     await expect(page.getByRole('list', { name: 'In the line-up' }).getByRole('link')).toHaveCount(3);
-    await expect(page.getByRole('progressbar', { name: 'Sheets' })).toHaveCount(0, { timeout: 60_000 });
+    await expect(page.getByRole('progressbar', { name: 'Sheets' })).toHaveCount(0, { timeout: 120_000 });
     const own = (await row.screenshot()).toString('base64');
     await page.getByRole('button', { name: 'All one size' }).click();
     await expect.poll(async () => (await row.screenshot()).toString('base64') !== own).toBe(true);

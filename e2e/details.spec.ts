@@ -248,7 +248,6 @@ test.describe('with the model drawn', { tag: '@model' }, () => {
 });
 
 test('a running delivery is cancelled, nothing is written, and it can be started again', async ({ page, server }) => {
-  test.setTimeout(200_000);
   await startLivery(page, 'Cancelled');
   await add(page, 'Base', 'Fade');
   await saved(page);

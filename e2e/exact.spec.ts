@@ -17,7 +17,6 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
   page,
   server,
 }) => {
-  test.setTimeout(240_000);
   await page.goto('/templates');
   await page.getByLabel('Folder to bring in').setInputFiles(path.join(folder, 'skin'));
   await page.waitForURL(/\/templates\/bring\//);
@@ -39,7 +38,7 @@ test('a folder of sixteen files: brought in, one sheet painted, delivered in its
 
   await page.getByRole('link', { name: 'Deliver' }).click();
   const tree = page.getByRole('region', { name: 'What will be written' });
-  await expect(tree.getByRole('button', { name: 'cloth/light/coat_wet.png' })).toBeVisible({ timeout: 60_000 });
+  await expect(tree.getByRole('button', { name: 'cloth/light/coat_wet.png' })).toBeVisible({ timeout: 120_000 });
   await expect(tree.getByRole('row', { name: /skin\.ini/ })).toContainText('as it came');
   // Both beside each other, with figures.
   await tree
@@ -104,7 +103,7 @@ test('steps that cannot be sent hold the delivery until somebody knows it, and g
   await page.getByRole('button', { name: /^Deliver step \d+ without it/ }).click();
   await expect(page.getByRole('button', { name: 'Wait for it' })).toBeVisible();
   await page.unroute('**/entries');
-  await expect(page.getByText('1 step is not saved yet.')).toHaveCount(0, { timeout: 30_000 });
+  await expect(page.getByText('1 step is not saved yet.')).toHaveCount(0, { timeout: 60_000 });
   await expect(page.getByText(/, the newest\./)).toBeVisible();
   // What arrived is in what is shown.
   const { revision } = (await (await page.request.get(`/api/liveries/${id}`)).json()) as { revision: number };
@@ -128,5 +127,5 @@ test('another spec shows its own tree at once, and what is shown is delivered', 
   await expect(tree).toHaveAttribute('aria-busy', 'true');
   await expect(tree.getByText(/launch-/).first()).toBeVisible();
   await expect(page.getByRole('button', { name: /^Deliver \d+ file/ })).toBeHidden();
-  await expect(page.getByRole('button', { name: /^Deliver \d+ files? by 2 specs/ })).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('button', { name: /^Deliver \d+ files? by 2 specs/ })).toBeVisible({ timeout: 45_000 });
 });

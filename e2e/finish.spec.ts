@@ -101,7 +101,7 @@ test('layers wear finishes; zones, values and the game’s own reading follow fr
 
   await test.step('the game reads it', async () => {
     await page.getByRole('link', { name: 'Open in the test bay' }).click();
-    await expect(page.getByText('hull/zones shown')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByText('hull/zones shown')).toBeVisible({ timeout: 120_000 });
     await expect(page.getByText(/chrome, roughness 0.05, metal 1/)).toBeVisible();
   });
 
@@ -115,7 +115,7 @@ test('layers wear finishes; zones, values and the game’s own reading follow fr
     await page.getByRole('textbox', { name: 'width' }).fill('400');
     await page.getByRole('textbox', { name: 'width' }).press('Enter');
     await deliver('Deliver 3 files');
-    await expect.poll(() => hashes()[1], { timeout: 60_000 }).not.toBe(first[1]);
+    await expect.poll(() => hashes()[1], { timeout: 120_000 }).not.toBe(first[1]);
     const second = hashes();
     expect(second.map((hash, i) => hash === first[i])).toEqual([false, false, true]);
     await page.getByRole('link', { name: 'Easel' }).click();
@@ -125,7 +125,7 @@ test('layers wear finishes; zones, values and the game’s own reading follow fr
     await finishes.getByRole('textbox', { name: 'roughness', exact: true }).fill('9');
     await finishes.getByRole('textbox', { name: 'roughness', exact: true }).press('Enter');
     await deliver('Deliver 3 files');
-    await expect.poll(() => hashes()[2], { timeout: 60_000 }).not.toBe(second[2]);
+    await expect.poll(() => hashes()[2], { timeout: 120_000 }).not.toBe(second[2]);
     expect(hashes().map((hash, i) => hash === second[i])).toEqual([true, true, false]);
   });
 });

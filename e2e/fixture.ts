@@ -58,7 +58,7 @@ export async function makeTemplate(page: Page, game: string): Promise<void> {
   await make.getByRole('textbox', { name: 'game' }).fill(game);
   await make.getByRole('textbox', { name: 'game' }).press('Enter');
   await make.getByRole('button', { name: 'Make the template' }).click();
-  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 60_000 });
+  await page.waitForURL(/\/templates\/[0-9a-f]{64}$/, { timeout: 120_000 });
 }
 
 /** Adds a layer from one of the shelf's menus. */
@@ -130,7 +130,7 @@ export const colourAt = (page: Page, x: number, y: number): Promise<number[]> =>
 
 /** Waits until the flat view shows a colour at a share of its size. */
 export const shows = (page: Page, x: number, y: number, colour: readonly number[]) =>
-  expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).toEqual(colour);
+  expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 60_000 }).toEqual(colour);
 
 type Spot = readonly [x: number, y: number];
 
@@ -150,7 +150,7 @@ export const panel = (page: Page) => page.getByRole('complementary', { name: 'De
 export async function ground(page: Page, x = 0.5, y = 0.5): Promise<number[]> {
   const before = (await colourAt(page, x, y)).slice(0, 3);
   await add(page, 'Base', 'Solid');
-  await expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 30_000 }).not.toEqual(before);
+  await expect.poll(async () => (await colourAt(page, x, y)).slice(0, 3), { timeout: 60_000 }).not.toEqual(before);
   return (await colourAt(page, x, y)).slice(0, 3);
 }
 

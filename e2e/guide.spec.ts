@@ -101,7 +101,6 @@ const PAGES = readdirSync(GUIDE).map((name) => name.replace(/\.md$/, ''));
 
 for (const key of PAGES)
   test(`the guide's page "${key}" is true`, async ({ page }) => {
-    test.setTimeout(240_000);
     await page.goto('/');
     expect(await walk(page, key)).toBeGreaterThan(6);
   });

@@ -2,7 +2,6 @@
 import { expect, layerNames, saved, tabTo, test } from './fixture.ts';
 
 test('a livery is started, painted, reordered and delivered without a mouse', async ({ page }) => {
-  test.setTimeout(240_000);
   await page.goto('/');
   await tabTo(page, /^Start a livery$/);
   await page.keyboard.press('Enter');
@@ -64,7 +63,7 @@ test('a livery is started, painted, reordered and delivered without a mouse', as
 
   // Delivering.
   // Only what can be pressed is reached: preflight comes first.
-  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeEnabled({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeEnabled({ timeout: 120_000 });
   await tabTo(page, /^Deliver \d/);
   await page.keyboard.press('Enter');
   await expect(page.getByText(/^Delivered 2 files/)).toBeVisible({ timeout: 120_000 });

@@ -58,7 +58,6 @@ test('rail vehicle: fifteen textures in subfolders and a property text, three wo
   page,
   server,
 }) => {
-  test.setTimeout(240_000);
   const names = [
     ...['body', 'roof', 'ends', 'doors', 'windows'].map((part) => `coach/body/marsh_line_${part}`),
     ...['frame', 'wheels', 'springs', 'axle', 'brakes'].map((part) => `coach/bogie/marsh_line_${part}`),
@@ -91,7 +90,7 @@ test('rail vehicle: fifteen textures in subfolders and a property text, three wo
   await page.getByRole('button', { name: 'Put out 16 files otherwise' }).click();
   await page.waitForURL(/\/deliver$/);
   const tree = page.getByRole('region', { name: 'What will be written' });
-  await expect(tree.getByRole('button', { name: /fen_line_body/ })).toBeVisible({ timeout: 60_000 });
+  await expect(tree.getByRole('button', { name: /fen_line_body/ })).toBeVisible({ timeout: 120_000 });
   await deliver(page, 16);
 
   const root = path.join(server.data, 'games/branch-lines');
@@ -118,7 +117,6 @@ test('soldier package: a side in front of names, two scripts, textures in a fold
   page,
   server,
 }) => {
-  test.setTimeout(240_000);
   const parts = ['coat', 'boots', 'helmet', 'pack'];
   parts.forEach((part, i) =>
     texture(`scout/textures/ash_scout/ash_scout_${part}.tga`, i + 40, 64, '-compress', 'none'),
@@ -144,7 +142,7 @@ test('soldier package: a side in front of names, two scripts, textures in a fold
   await page.waitForURL(/\/deliver$/);
   await expect(
     page.getByRole('region', { name: 'What will be written' }).getByRole('button', { name: /elm_scout_coat/ }),
-  ).toBeVisible({ timeout: 60_000 });
+  ).toBeVisible({ timeout: 120_000 });
   await deliver(page, 6);
   const root = path.join(server.data, 'games/hedge-war');
   const [own] = readdirSync(root);

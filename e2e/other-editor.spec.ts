@@ -35,7 +35,7 @@ test('out as PSD, one layer painted on, one added, back again; one step to undo'
   writeFileSync(file, writePsdUint8Array(psd, { generateThumbnail: false, noBackground: true }));
 
   await page.getByLabel('Layered file to bring back').setInputFiles(file);
-  await expect(page.getByText('1 layer became pixels, 1 is new, 1 is as it was.')).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('1 layer became pixels, 1 is new, 1 is as it was.')).toBeVisible({ timeout: 60_000 });
   expect(await layerNames(page)).toEqual(['Solid', 'Stripe', 'patch']);
   await expect(layers(page).nth(1)).toHaveAttribute('aria-label', /Picture/);
   await expect(layers(page).nth(0)).toHaveAttribute('aria-label', /Solid/);

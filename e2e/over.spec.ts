@@ -36,19 +36,19 @@ test('a finished skin is settled on the sheets it fits, painted over on one, and
     .setInputFiles(['ferry_hull.tga', 'ferry_deck.png'].map((name) => path.join(folder, name)));
   await page.waitForURL(/\/templates\/bring\//);
   const over = page.getByRole('region', { name: 'A livery over a finished skin' });
-  await expect(over.getByText('its name says “hull”')).toBeVisible({ timeout: 60_000 });
+  await expect(over.getByText('its name says “hull”')).toBeVisible({ timeout: 120_000 });
   await expect(over.getByText('its name says “deck”')).toBeVisible();
   await expect(over.getByText('none of them is 512 x 512')).toBeVisible();
   await over.getByRole('textbox', { name: 'name' }).fill('Over the ferry');
   await over.getByRole('textbox', { name: 'name' }).press('Enter');
   await over.getByRole('button', { name: 'Start the livery' }).click();
-  await page.waitForURL(/\/liveries\//, { timeout: 60_000 });
+  await page.waitForURL(/\/liveries\//, { timeout: 120_000 });
   await expect(page.getByRole('tree').getByText('Original')).toBeVisible();
   await add(page, 'Pattern', 'Stripe');
   await saved(page);
   await page.getByRole('link', { name: 'Deliver' }).click();
   const tree = page.getByRole('region', { name: 'What will be written' });
-  await expect(tree.getByRole('button', { name: /hull\.tga$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(tree.getByRole('button', { name: /hull\.tga$/ })).toBeVisible({ timeout: 120_000 });
   await expect(tree.getByRole('button', { name: /deck\.png$/ })).toBeVisible();
   await page.getByRole('button', { name: /^Deliver \d+ files/ }).click();
   await expect(page.getByText(/^Delivered \d+ files? of step \d+/)).toBeVisible({ timeout: 90_000 });
@@ -64,7 +64,6 @@ test('a finished 2048 TGA with the layered template of the same car: above its p
   page,
   server,
 }) => {
-  test.setTimeout(240_000);
   const big = path.join(folder, 'hatch_body.psd');
   const grow = (
     name: string,
@@ -97,9 +96,9 @@ test('a finished 2048 TGA with the layered template of the same car: above its p
   await page.getByLabel('Files of a finished skin').setInputFiles(skin);
   await page.waitForURL(/\/templates\/bring\//);
   const over = page.getByRole('region', { name: 'A livery over a finished skin' });
-  await expect(over.getByRole('button', { name: 'Start the livery' })).toBeEnabled({ timeout: 60_000 });
+  await expect(over.getByRole('button', { name: 'Start the livery' })).toBeEnabled({ timeout: 120_000 });
   await over.getByRole('button', { name: 'Start the livery' }).click();
-  await page.waitForURL(/\/liveries\//, { timeout: 60_000 });
+  await page.waitForURL(/\/liveries\//, { timeout: 120_000 });
   const spines = page.getByRole('tree').getByRole('treeitem');
   await expect(spines.filter({ hasText: 'Original' })).toBeVisible();
   const names = await spines.allInnerTexts();
@@ -110,7 +109,7 @@ test('a finished 2048 TGA with the layered template of the same car: above its p
   expect(at('UV wire')).toBe(-1);
   await page.getByRole('link', { name: 'Deliver' }).click();
   const tree = page.getByRole('region', { name: 'What will be written' });
-  await expect(tree.getByRole('button', { name: /team_hatch_body\.tga$/ })).toBeVisible({ timeout: 60_000 });
+  await expect(tree.getByRole('button', { name: /team_hatch_body\.tga$/ })).toBeVisible({ timeout: 120_000 });
   await page.getByRole('button', { name: /^Deliver \d+ files?/ }).click();
   await expect(page.getByText(/^Delivered \d+ files? of step \d+/)).toBeVisible({ timeout: 90_000 });
   const root = path.join(server.data, 'games/hatch-cup');

@@ -28,7 +28,6 @@ test('the demo liveries stand on the first screen with picture and checklist', a
 });
 
 test('from a bare template to the test bay and a bundle', async ({ page, server }) => {
-  test.setTimeout(300_000);
   const id = await startLivery(page, 'Heron Line');
 
   await test.step('a bare sheet says what to do', async () => {
@@ -189,7 +188,7 @@ test('from a bare template to the test bay and a bundle', async ({ page, server 
 
   await test.step('the stand-in game shows it', async () => {
     await page.getByRole('link', { name: 'Open in the test bay' }).click();
-    await expect(page.getByText('hull shown')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByText('hull shown')).toBeVisible({ timeout: 120_000 });
     await expect(page.getByText('fan the game’s own')).toBeVisible();
     await expect(page.getByRole('img', { name: 'The craft in the game' })).toBeVisible();
   });

@@ -139,7 +139,6 @@ test('the tiles that the page draws at 1:1 are the command line’s flattened sh
 });
 
 test('delivered files: at least 38 dB in BC7 and 33 dB in BC1 and BC3 against the flattened sheets, by Pillow and ImageMagick', async () => {
-  test.setTimeout(300_000);
   for (const key of ['ebbline', 'lanternfish'] as const) {
     const bundle = path.resolve(import.meta.dirname, `../demo/out/${key}.livery`);
     const run = (...args: string[]) => execFileSync('node', [lacquer, ...args]);
@@ -171,7 +170,6 @@ test('guides are never delivered: the same bytes with all of them on and with al
   page,
   server,
 }) => {
-  test.setTimeout(240_000);
   const original = await (
     await fetch(`${server.url}/api/liveries/${await idOf(server, 'Turnstone 114')}/bundle`)
   ).arrayBuffer();

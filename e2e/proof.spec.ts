@@ -60,7 +60,7 @@ test(
     await page.getByRole('button', { name: 'As the game magnifies' }).click();
     await page.getByRole('button', { name: 'On the model' }).click();
     await expect(page.getByRole('region', { name: 'On the model' })).not.toContainText('The model comes when', {
-      timeout: 30_000,
+      timeout: 60_000,
     });
   },
 );
@@ -87,7 +87,7 @@ test('a finding’s step changes the livery, and the proof follows; so does a ch
   const fix = page.getByRole('button', { name: /^Make it #/ });
   const hex = (await fix.textContent())!.slice('Make it '.length);
   await fix.click();
-  await expect(page.getByText('Rubber shifts in BC1')).toHaveCount(0, { timeout: 60_000 });
+  await expect(page.getByText('Rubber shifts in BC1')).toHaveCount(0, { timeout: 120_000 });
   const scheme = async () =>
     (
       (await (await request.get(`/api/liveries/${id}`)).json()) as {
@@ -108,7 +108,7 @@ test('a finding’s step changes the livery, and the proof follows; so does a ch
   await other.getByRole('button', { name: /^Change Cream/ }).click();
   await other.getByRole('textbox', { name: 'Hex value of Cream' }).fill('#123456');
   await other.keyboard.press('Enter');
-  await expect.poll(() => middle(page, /^Painted/), { timeout: 30_000 }).not.toEqual(cream);
+  await expect.poll(() => middle(page, /^Painted/), { timeout: 60_000 }).not.toEqual(cream);
   await finished(page);
   const [painted, encoded] = [await middle(page, /^Painted/), await middle(page, /^Encoded/)];
   expect(Math.max(...painted.map((v, i) => Math.abs(v - encoded[i])))).toBeLessThan(12);
@@ -139,7 +139,7 @@ test('what a game stores upside down is proofed as it was painted, and as stored
     };
     return redness(data.subarray(0, half)) - redness(data.subarray(half));
   };
-  await expect.poll(async () => Math.abs(await above()), { timeout: 60_000 }).toBeGreaterThan(2);
+  await expect.poll(async () => Math.abs(await above()), { timeout: 120_000 }).toBeGreaterThan(2);
   const upright = await above();
   await page.getByRole('button', { name: 'As stored, upside down' }).click();
   await expect.poll(async () => Math.sign(await above())).toBe(-Math.sign(upright));

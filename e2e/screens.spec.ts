@@ -32,7 +32,6 @@ const open = async (page: Page, name: RegExp) => {
 };
 
 test('axe-core finds no problem of any weight on any screen', async ({ page }) => {
-  test.setTimeout(240_000);
   const looked: Record<string, string[]> = {};
   await page.goto('/');
   await expect(page.getByText('Turnstone 7').first()).toBeVisible();
@@ -228,7 +227,6 @@ test('the game shows the pattern and says why when a name is off by one letter, 
   page,
   server,
 }) => {
-  test.setTimeout(200_000);
   await startLivery(page, 'Misnamed');
   await page.getByRole('button', { name: 'Sheet fan' }).click();
   await add(page, 'Base', 'Solid');
@@ -237,7 +235,7 @@ test('the game shows the pattern and says why when a name is off by one letter, 
   await expect(page.getByText('Sheet hull is still bare')).toBeVisible();
   await page.getByRole('button', { name: /^Deliver 2 files/ }).click();
   await page.getByRole('link', { name: 'Open in the test bay' }).click({ timeout: 90_000 });
-  await expect(page.getByText('fan shown')).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText('fan shown')).toBeVisible({ timeout: 120_000 });
   const folder = path.join(server.data, 'games/brackwater-run/wharf/turnstone/misnamed');
   renameSync(path.join(folder, 'misnamed_fan.dds'), path.join(folder, 'misnamed_Fan.dds'));
   await expect(page.getByText('fan missing')).toBeVisible();

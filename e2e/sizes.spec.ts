@@ -47,5 +47,5 @@ for (const size of [0.002, 2, 5000])
         if (Math.max(data[i], data[i + 1], data[i + 2]) - Math.min(data[i], data[i + 1], data[i + 2]) > 40) n++;
       return n / (width * height);
     };
-    await expect.poll(coloured, { timeout: 20_000 }).toBeGreaterThan(0.03);
+    await expect.poll(coloured, { timeout: 45_000 }).toBeGreaterThan(0.03);
   });

@@ -51,7 +51,7 @@ test('islands become a part, a box is drawn, and the last change is taken back',
   await page.mouse.down();
   await page.mouse.move(middle.x + 40, middle.y + 20, { steps: 4 });
   await page.mouse.up();
-  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible({ timeout: 120_000 });
   await page.getByRole('textbox', { name: 'unless set' }).fill('#112233');
   await page.keyboard.press('Tab');
   await expect(page.getByRole('textbox', { name: 'unless set' })).toHaveValue('#112233ff');
@@ -201,7 +201,7 @@ test('a mask by the shape of the model: worked out once on the server, drawn ali
     const before = await picture(page);
     await panel(page).getByRole('combobox', { name: 'shows' }).click();
     await page.getByRole('option', { name: how }).click();
-    await expect.poll(() => picture(page), { timeout: 30_000 }).not.toBe(before);
+    await expect.poll(() => picture(page), { timeout: 60_000 }).not.toBe(before);
     await saved(page);
     expect(asked.some((url) => url.endsWith(`/fields/${field}`))).toBe(true);
   }

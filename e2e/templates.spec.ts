@@ -48,14 +48,13 @@ test(
   'a folder becomes a template: files told apart, roles corrected, the livery begins with the art and without the guides',
   { tag: '@model' },
   async ({ page }) => {
-    test.setTimeout(180_000);
     await page.goto('/templates');
     await expect(page.getByRole('list', { name: 'Templates' }).getByRole('listitem')).not.toHaveCount(0);
     await page.getByLabel('Folder to bring in').setInputFiles(path.join(folder, 'quay pack'));
     await page.waitForURL(/\/templates\/bring\//);
     const files = page.getByRole('region', { name: 'Files' });
     await expect(files.getByText('5 files')).toBeVisible();
-    await expect(page.getByRole('status').getByRole('progressbar')).toHaveCount(0, { timeout: 60_000 });
+    await expect(page.getByRole('status').getByRole('progressbar')).toHaveCount(0, { timeout: 120_000 });
     await expect(files.getByText(/cut off|TGA/)).toBeVisible();
     await expect(page.getByRole('combobox', { name: /What .*skimmer_deck_n.png is/ })).toHaveText('normal');
 
@@ -115,7 +114,7 @@ test('files are let go of, and an address that is gone says so', async ({ page }
   await page.getByLabel('Files to bring in').setInputFiles(path.join(folder, 'quay pack/tex/skimmer_deck.png'));
   await page.waitForURL(/\/templates\/bring\//);
   const address = page.url();
-  await expect(page.getByText('1 sheet', { exact: true })).toBeVisible({ timeout: 30_000 });
+  await expect(page.getByText('1 sheet', { exact: true })).toBeVisible({ timeout: 60_000 });
   await page.getByRole('button', { name: 'Let go of these files' }).click();
   await page.waitForURL(/\/templates$/);
   await page.goto(address);

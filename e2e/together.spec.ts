@@ -72,7 +72,6 @@ test('a stale window rebases; a step whose layer is gone is set aside, shown, an
 });
 
 plain('a killed server: work goes on, and everything is saved when it is back', async ({ page }) => {
-  plain.setTimeout(180_000);
   let server = await startServer({ demo: true });
   const port = new URL(server.url).port;
   await page.goto(server.url);

@@ -331,7 +331,7 @@ describe('a livery from its bundle', () => {
     const after = ['tern-tide_hull.dds', 'tern-tide_fan.dds'].map(fileOf);
     expect(after.map((bytes, i) => bytes.equals(before[i]))).toEqual([false, true]);
     expect(String(fileOf('finish.toml'))).toMatch(/number = "28"/);
-  }, 180_000);
+  });
 
   test('inspect lists what is in it', async () => {
     const facts = await json<{ layers: { name: string }[] }>('inspect', bundle);

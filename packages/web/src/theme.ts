@@ -157,7 +157,8 @@ export const theme = createTheme({
     },
     MuiMenuItem: { styleOverrides: { root: { minHeight: 30, fontSize: 13 } } },
     MuiTooltip: {
-      defaultProps: { enterDelay: 350 },
+      // What a tip lies over can be pressed all the same.
+      defaultProps: { enterDelay: 350, disableInteractive: true },
       styleOverrides: {
         tooltip: { fontSize: 12, background: '#101010', border: `1px solid ${INK.edge}`, borderRadius: 2 },
       },

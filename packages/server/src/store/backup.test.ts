@@ -30,7 +30,7 @@ beforeAll(async () => {
   const { pool } = connect(server.databaseUrl);
   await backUp(pool, file);
   await pool.end();
-}, 180_000);
+});
 afterAll(async () => {
   await server?.stop();
   rmSync(folder, { recursive: true, force: true });
@@ -79,7 +79,7 @@ test('restored, it answers as the first one does, and a delivery is repeated byt
   } finally {
     await other.stop();
   }
-}, 120_000);
+});
 
 test('anybody’s tar opens it, and every blob is what its name says', () => {
   const out = mkdtempSync(path.join(folder, 'out-'));

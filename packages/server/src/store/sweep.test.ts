@@ -153,7 +153,7 @@ test('of a long history the last steps stay, and every state that has a name or 
   for (const revision of [0, 77, 123, 500, 901])
     expect(await stateAt(revision)).toBe(revision === 0 ? 100 : revision % 101);
   expect((await sweep(db)).steps).toBe(0);
-}, 120_000);
+});
 
 test('what each livery takes is said, and what several share counts for none', async () => {
   const [a, b] = [await started(), await started()];

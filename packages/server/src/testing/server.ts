@@ -109,7 +109,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
 }
 
 /** Asks again until the answer is as wanted. @throws after `ms` with the last answer */
-export async function until<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, ms = 90_000): Promise<T> {
+export async function until<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, ms = 240_000): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
     const answer = await ask();

@@ -12,6 +12,9 @@ interface Props {
   onCommit?(value: string): void;
 }
 
+/** How long a colour that was chosen has to be taken. */
+const REFUSED_MS = 400;
+
 /** A colour by the browser's own chooser. */
 export function ColourInput({ label, value, disabled, onShow, onCommit }: Props) {
   const input = useRef<HTMLInputElement>(null);
@@ -19,9 +22,18 @@ export function ColourInput({ label, value, disabled, onShow, onCommit }: Props)
   useEffect(() => {
     const element = input.current!;
     element.value = value;
-    const done = () => element.value !== value && onCommit?.(element.value);
+    // What was not taken goes back to what it is.
+    let back: ReturnType<typeof setTimeout>;
+    const done = () => {
+      if (element.value === value) return;
+      onCommit?.(element.value);
+      back = setTimeout(() => (element.value = value), REFUSED_MS);
+    };
     element.addEventListener('change', done);
-    return () => element.removeEventListener('change', done);
+    return () => {
+      clearTimeout(back);
+      element.removeEventListener('change', done);
+    };
   }, [value, onCommit]);
   return (
     <input

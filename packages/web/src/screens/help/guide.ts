@@ -19,6 +19,7 @@ const ORDER = [
   'finishes',
   'one-hull-over-several-sheets',
   'on-the-model',
+  'a-hard-season',
   'a-set-for-a-shared-game',
   'from-a-model',
   'for-several-games',
