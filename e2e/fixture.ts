@@ -16,7 +16,7 @@ export const serverOf = (options: ServerOptions, ready?: (server: TestServer) =>
     await use(server);
     await server.stop();
   },
-  { scope: 'worker', timeout: 120_000 },
+  { scope: 'worker', timeout: 300_000 },
 ];
 
 export const test = base.extend<{ errors: string[]; model: boolean; lead: boolean }, { server: TestServer }>({
