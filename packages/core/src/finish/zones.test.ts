@@ -89,6 +89,19 @@ describe('finishes are given to zones', () => {
     expect(names([{ ...over, parts: ['left'] }])).toEqual(['Gloss', 'Matt']);
   });
 
+  test('where layers bring their finish alone the zones go along, and no colours', () => {
+    const gloss = layerOf('solid', { paint: { hex: '#ffffff' }, finish: 'matt', finishOnly: true });
+    const left = (livery: Livery) =>
+      planDelivery(livery, smallTemplate(), spec).files.flatMap((file) =>
+        'leftOut' in file ? [[file.spec.map, file.leftOut]] : [],
+      );
+    expect(left(smallLivery([gloss]))).toEqual([
+      ['colour', 'bare'],
+      [ZONE_MAP, null],
+    ]);
+    expect(left(smallLivery([{ ...gloss, hidden: true }])).map(([, why]) => why)).toEqual(['bare']);
+  });
+
   test('one too many shares the zone of the nearest; one that is not allowed is said', () => {
     const crowd = giveZones(wearing(['fabric', 'carbon', 'chrome']), spec.zones!, ['face']);
     expect(crowd.filter(({ shares }) => shares)).toEqual([]);

@@ -622,3 +622,35 @@ test('triangles without area, and places that are on none, break nothing', async
     expect(painted).toBeGreaterThan(100);
   }
 });
+
+test('wherever a region begins: pieces of what texels see more and less of are the whole, to the bit', async () => {
+  // A wall that passes close by the axis: there a texel sees four hundred times as much as at its ends.
+  const wall = body(
+    256,
+    ['face'],
+    [
+      {
+        ...{ sheet: 'face', box: [0, 0, 1, 1], columns: 1, rows: 1 },
+        ...{ at: (u, v) => [2 * u - 1, 1 - v, 0.05], normal: () => [0, 0, 1] },
+      },
+    ],
+  );
+  const on = Projector.parse({ kind: 'round', scale: 0.003, at: [0, 0, 0], axis: [0, 1, 0], facing: [0, 0, 1] });
+  const livery = smallLivery([stripe(on, { angle: 35, width: 9 })], wall);
+  const sources = await sourcesFor(livery, wall);
+  const draw = (x: number, y: number, width: number, height: number) =>
+    renderRegion(livery, 'face', 'colour', { x, y, width, height, step: 1 }, sources).slice();
+  const whole = draw(0, 0, 256, 256);
+  for (const [x, y] of [
+    [0, 130],
+    [37, 11],
+    [128, 200],
+    [190, 64],
+  ]) {
+    const piece = draw(x, y, 48, 48);
+    for (let j = 0; j < 48; j++)
+      expect(piece.subarray(j * 192, j * 192 + 192)).toEqual(
+        whole.subarray(((y + j) * 256 + x) * 4, ((y + j) * 256 + x + 48) * 4),
+      );
+  }
+});

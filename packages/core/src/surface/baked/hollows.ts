@@ -6,7 +6,7 @@ import { diagonalOf } from '../triangles.ts';
 import type { BakedField } from './kind.ts';
 
 /** Rays for the whole model, and the least and the most at one corner. */
-const RAYS = 2_000_000;
+const RAYS = 800_000;
 const LEAST = 16;
 const MOST = 64;
 /** How far away something still closes the sky, of the model's diagonal. */
@@ -24,13 +24,13 @@ export function halfSphere(count: number): Float64Array {
 }
 
 /** Share of the sky over each corner that is closed, 0..1, rays weighed by the cosine. */
-function closed(mesh: MeshData): Float32Array {
+function closed(mesh: MeshData, coarse: MeshData): Float32Array {
   const { positions, normals } = mesh;
   const many = positions.length / 3;
   const diagonal = diagonalOf(mesh);
   const bias = diagonal * 1e-4;
   const set = halfSphere(Math.max(LEAST, Math.min(MOST, Math.floor(RAYS / Math.max(1, many)))));
-  const bvh = buildBvh(mesh);
+  const bvh = buildBvh(coarse);
   const out = new Float32Array(many);
   for (let i = 0; i < many; i++) {
     const [nx, ny, nz] = [normals[i * 3], normals[i * 3 + 1], normals[i * 3 + 2]];

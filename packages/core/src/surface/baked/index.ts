@@ -23,7 +23,7 @@ export function fineSubject(subject: Subject): Subject {
 /** A field at the corners of {@link fineSubject}: one number each, of flows as many as FLOW_VALUES. */
 export function bakeField(subject: Subject, key: FieldKey): Float32Array {
   const { mesh } = fineSubject(subject);
-  if (!isFlow(key)) return FIELDS[key].bake(mesh);
+  if (!isFlow(key)) return FIELDS[key].bake(mesh, subject.mesh);
   const { heading, rise } = flowDirection(key);
   return bakeFlow(mesh, directionOf(heading, rise));
 }
