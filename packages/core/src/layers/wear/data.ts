@@ -149,7 +149,6 @@ export const wear: LayerData<Wear> = {
   place: ({ how }) => {
     const { reach, direction, from } = WEAR_LOOKS[how];
     return [
-      { is: 'choice', key: 'how', label: 'wear', options: WEAR },
       { is: 'slide', key: 'amount', label: 'amount', min: 0, max: 100, unit: '%' },
       { is: 'slide', key: 'soft', label: 'softness', min: 0, max: 100, unit: '%' },
       [metre('size', 'patches', 0.0001, 4), ...(reach === null ? [] : [metre('reach', 'reach', 0.001)])],
