@@ -147,6 +147,12 @@ export class Painter {
     });
   }
 
+  /** One layer that lies on the model, on each of its sheets. */
+  private across(sheets: string[], phase: Phase, name: string, common: Common, rest: Record<string, unknown>): void {
+    const across = `${this.key}-across-${this.count}`;
+    for (const sheet of sheets) this.add(sheet, phase, name, { across, ...common }, rest);
+  }
+
   /** One band round the model, over several sheets. */
   belt(
     sheets: string[],
@@ -155,15 +161,7 @@ export class Painter {
     at: { along: 'height' | 'length' | 'width'; from: number; to: number; soft?: number },
     common: Common = {},
   ) {
-    const across = `${this.key}-across-${this.count}`;
-    for (const sheet of sheets)
-      this.add(
-        sheet,
-        'Pattern',
-        name,
-        { across, ...common },
-        { kind: 'belt', paint: this.paint(colour), soft: 0, ...at },
-      );
+    this.across(sheets, 'Pattern', name, common, { kind: 'belt', paint: this.paint(colour), soft: 0, ...at });
   }
 
   hazard(
@@ -219,19 +217,11 @@ export class Painter {
     set: { how: WearHow; amount: number; size: number; soft: number; seed: number; reach?: number },
     common: Common = {},
   ) {
-    const across = `${this.key}-across-${this.count}`;
     const way = WEAR_LOOKS[set.how].direction ?? { heading: 0, rise: 90 };
-    for (const sheet of sheets)
-      this.add(
-        sheet,
-        'Wear',
-        name,
-        { across, ...common },
-        {
-          ...{ kind: 'wear', paint: this.paint(colour), reach: 1, ahead: 0, height: 0, starboard: 0 },
-          ...{ heading: way.heading, rise: way.rise, ...set },
-        },
-      );
+    this.across(sheets, 'Wear', name, common, {
+      ...{ kind: 'wear', paint: this.paint(colour), reach: 1, ahead: 0, height: 0, starboard: 0 },
+      ...{ heading: way.heading, rise: way.rise, ...set },
+    });
   }
 
   letter(

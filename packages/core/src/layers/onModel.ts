@@ -229,7 +229,7 @@ export function drawOnModel(
             continue;
           }
           // A texel that sees more of the plane than any triangle that means anything sees nothing.
-          if (farthestOf(foot) > FAR) {
+          if (!(farthestOf(foot) <= FAR)) {
             k++;
             continue;
           }
@@ -272,11 +272,9 @@ export function drawOnModel(
   }
 }
 
-/** How much of its plane a texel sees, along the axis along which it is more; NaN counts as everything. */
-function farthestOf({ rightU, rightV, downU, downV }: Footprint): number {
-  const most = Math.abs(rightU) + Math.abs(rightV) + Math.abs(downU) + Math.abs(downV);
-  return most === most ? most : Infinity;
-}
+/** How much of its plane a texel sees, both its sides together; NaN where nobody can say. */
+const farthestOf = ({ rightU, rightV, downU, downV }: Footprint): number =>
+  Math.abs(rightU) + Math.abs(rightV) + Math.abs(downU) + Math.abs(downV);
 
 /** Samples of a run that are looked at together. */
 const STRETCH = 16;

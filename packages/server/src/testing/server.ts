@@ -42,6 +42,10 @@ export interface ServerOptions {
   port?: number;
 }
 
+/** A test that fails leaves its server behind: it ends with the tests. */
+const running = new Set<ChildProcess>();
+process.once('exit', () => running.forEach((child) => child.kill('SIGKILL')));
+
 /** Starts the built server (npm run build) on a free port. */
 export async function startServer(options: ServerOptions = {}): Promise<TestServer> {
   const databaseUrl = options.databaseUrl ?? (await freshDatabase());
@@ -59,8 +63,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     env,
     stdio: ['ignore', 'pipe', 'pipe'],
   });
-  // A test that fails leaves its server behind: it ends with the tests.
-  process.once('exit', () => child.kill('SIGKILL'));
+  running.add(child);
+  child.on('exit', () => running.delete(child));
   let out = '';
   let asked = false;
   const url = await new Promise<string>((resolve, reject) => {

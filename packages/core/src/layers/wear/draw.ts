@@ -1,11 +1,13 @@
+import { isFlow } from '../../livery/fields.ts';
 import type { LayerOf } from '../../livery/layer.ts';
+import type { MeshData } from '../../livery/template.ts';
 import { Noise3, Rough3 } from '../../raster/noise3.ts';
 import { directionOf, FLOW_VALUES } from '../../surface/baked/flow.ts';
 import { eachRun } from '../../surface/fields.ts';
 import { boxOfMesh } from '../../surface/triangles.ts';
 import { acrossNormal } from '../../surface/across.ts';
 import { ramp } from '../band.ts';
-import { putOver, type Kind, type LayerEnv } from '../kind.ts';
+import { putOver, type Kind } from '../kind.ts';
 import { WEAR_LOOKS, type WearHow } from './data.ts';
 
 type Wear = LayerOf<'wear'>;
@@ -65,18 +67,33 @@ function byShare(layer: Wear, rough: number, stretch: number, shareOf: (spot: Sp
   };
 }
 
-const MAKE: Readonly<Record<WearHow, (layer: Wear, env: LayerEnv) => Cover>> = {
+/** How far a place looks along a layer's direction: -1..1. */
+function facing({ heading, rise }: Wear): (spot: Spot) => number {
+  const [dx, dy, dz] = directionOf(heading, rise);
+  return ({ nx, ny, nz }) => nx * dx + ny * dy + nz * dz;
+}
+
+const lowest = new WeakMap<MeshData, number>();
+
+/** The height of a model's lowest corner: looked for once, not for each tile. */
+function lowestOf(mesh: MeshData): number {
+  const low = lowest.get(mesh) ?? boxOfMesh(mesh).low[1];
+  lowest.set(mesh, low);
+  return low;
+}
+
+const MAKE: Readonly<Record<WearHow, (layer: Wear, mesh: MeshData) => Cover>> = {
   /** On what looks where it comes from, and in hollows that do not look away from it. */
   dust(layer) {
-    const [dx, dy, dz] = directionOf(layer.heading, layer.rise);
-    return byShare(layer, 0.5, 1, ({ nx, ny, nz, field }) => {
-      const up = nx * dx + ny * dy + nz * dz;
-      return within(0.75 * Math.max(0, up) + 0.6 * field[0] * within((up + 0.4) / 0.8));
+    const towards = facing(layer);
+    return byShare(layer, 0.5, 1, (spot) => {
+      const up = towards(spot);
+      return within(0.75 * Math.max(0, up) + 0.6 * spot.field[0] * within((up + 0.4) / 0.8));
     });
   },
   /** From the lowest point up, higher where it is hollow; drawn out upwards. */
-  grime(layer, env) {
-    const low = boxOfMesh(env.surface(1).subject.mesh).low[1];
+  grime(layer, mesh) {
+    const low = lowestOf(mesh);
     return byShare(layer, 0.7, 0.35, ({ y, field }) => {
       const left = 1 - (y - low) / layer.reach;
       return left <= 0 ? 0 : within(left * (0.8 + 0.5 * field[0]));
@@ -84,15 +101,17 @@ const MAKE: Readonly<Record<WearHow, (layer: Wear, env: LayerEnv) => Cover>> = {
   },
   /** Along the way from where it began: the same across its width all the way down, as far as each runs. */
   streaks(layer) {
-    const [dx, dy, dz] = directionOf(layer.heading, layer.rise);
+    const towards = facing(layer);
     const lane = new Rough3(layer.seed);
     const longest = new Noise3(layer.seed + 101);
     const by = 1 / layer.size;
     const wide = 0.06 + (layer.soft / 100) * 0.5;
     const at = 1 + wide / 2 - (layer.amount / 100) * (1 + wide);
-    return ({ nx, ny, nz, foot, field: [fx, fy, fz, far] }) => {
+    return (spot) => {
+      const { foot, field } = spot;
+      const [fx, fy, fz, far] = field;
       // Where it is level nothing runs; where it overhangs what ran falls off.
-      const along = nx * dx + ny * dy + nz * dz;
+      const along = towards(spot);
       const steep = within((1 - along * along) * 6 - 0.4) * within((0.5 - along) * 4);
       if (steep <= 0 || far <= 0) return 0;
       const reach = layer.reach * (0.3 + 0.7 * longest.at(fx * by * 0.6, fy * by * 0.6, fz * by * 0.6));
@@ -154,24 +173,25 @@ const MAKE: Readonly<Record<WearHow, (layer: Wear, env: LayerEnv) => Cover>> = {
     });
   },
   /** On what meets it, up to its reach, fine. */
-  salt(layer, env) {
-    const [dx, dy, dz] = directionOf(layer.heading, layer.rise);
-    const low = boxOfMesh(env.surface(1).subject.mesh).low[1];
-    return byShare(layer, 1, 1, ({ y, nx, ny, nz, field }) => {
-      const left = 1 - (y - low) / layer.reach;
+  salt(layer, mesh) {
+    const towards = facing(layer);
+    const low = lowestOf(mesh);
+    return byShare(layer, 1, 1, (spot) => {
+      const left = 1 - (spot.y - low) / layer.reach;
       if (left <= 0) return 0;
-      return within((0.45 + 0.55 * (nx * dx + ny * dy + nz * dz)) * (1 - 0.6 * field[0]) * (0.4 + 0.6 * left));
+      return within((0.45 + 0.55 * towards(spot)) * (1 - 0.6 * spot.field[0]) * (0.4 + 0.6 * left));
     });
   },
   /** By how much of the sun a place gets: even, without patches. */
   sun(layer) {
-    const [dx, dy, dz] = directionOf(layer.heading, layer.rise);
+    const towards = facing(layer);
     const noise = new Rough3(layer.seed);
     const by = 1 / layer.size;
     const uneven = 0.5 * (1 - layer.soft / 100);
-    return ({ x, y, z, nx, ny, nz, foot, field }) => {
+    return (spot) => {
+      const { x, y, z, foot, field } = spot;
       // The sky gets to what the sun does not.
-      const open = (0.35 + 0.65 * (nx * dx + ny * dy + nz * dz)) * (1 - field[0]) * (layer.amount / 100);
+      const open = (0.35 + 0.65 * towards(spot)) * (1 - field[0]) * (layer.amount / 100);
       if (open <= 0) return 0;
       const even = uneven > 0 ? 1 + uneven * (noise.at(x * by, y * by, z * by, foot * by) - 0.5) : 1;
       return within(open * even);
@@ -185,12 +205,16 @@ export const wear: Kind<LayerOf<'wear'>> = {
   draw(layer, region, env, out) {
     if (layer.amount === 0) return;
     const colour = env.colour(layer.paint);
-    const cover = MAKE[layer.how](layer, env);
-    const fields = WEAR_LOOKS[layer.how].fields(layer).map((name) => env.field(name, region.step));
+    const fields = WEAR_LOOKS[layer.how].fields(layer).map((name) => ({
+      ...env.field(name, region.step),
+      values: isFlow(name) ? FLOW_VALUES : 1,
+    }));
     const surface = fields[0]?.surface ?? env.surface(region.step);
-    const { indices } = surface.subject.mesh;
+    const { mesh } = surface.subject;
+    const { indices } = mesh;
     const { triangle } = surface.laid;
-    const many = fields.reduce((sum, { corners }) => sum + valuesIn(corners, surface.subject.mesh.positions), 0);
+    const cover = MAKE[layer.how](layer, mesh);
+    const many = fields.reduce((sum, { values }) => sum + values, 0);
     const spot: Spot = { x: 0, y: 0, z: 0, nx: 0, ny: 0, nz: 0, foot: 0, field: new Float64Array(many) };
     /** Of each number of the fields its value at the sheet's origin, and what a sample to the right and one down add. */
     const planes = new Float64Array(many * 3);
@@ -201,8 +225,7 @@ export const wear: Kind<LayerOf<'wear'>> = {
       (plane, rank) => {
         const t = triangle[rank] * 3;
         let o = 0;
-        for (const { corners } of fields) {
-          const values = valuesIn(corners, surface.subject.mesh.positions);
+        for (const { corners, values } of fields)
           for (let c = 0; c < values; c++, o += 3)
             planes.set(
               plane.between(
@@ -212,7 +235,6 @@ export const wear: Kind<LayerOf<'wear'>> = {
               ),
               o,
             );
-        }
         ({ origin, right, down } = plane);
         spot.foot = plane.size;
         return true;
@@ -240,7 +262,3 @@ export const wear: Kind<LayerOf<'wear'>> = {
     );
   },
 };
-
-/** How many numbers of a field each corner has: one, or those of a flow. */
-const valuesIn = (corners: Float32Array, positions: readonly number[]): number =>
-  corners.length * 3 > positions.length ? FLOW_VALUES : 1;
