@@ -915,7 +915,13 @@ export function ebblineBrock() {
   // A hard season: dust on the roof, rain off the ledges, chips to the steel, mud thrown up.
   const all = ['body', 'tracks'];
   p.worn(all, 'Road dust', 'Dust', { how: 'dust', amount: 38, size: 0.5, soft: 80, seed: 3 }, { opacity: 70 });
-  p.worn(all, 'Streaks', 'Tar', { how: 'streaks', amount: 42, size: 0.024, reach: 0.7, soft: 55, seed: 8 }, { opacity: 55 });
+  p.worn(
+    all,
+    'Streaks',
+    'Tar',
+    { how: 'streaks', amount: 42, size: 0.024, reach: 0.7, soft: 55, seed: 8 },
+    { opacity: 55 },
+  );
   p.worn(all, 'Chips', 'Steel', { how: 'chips', amount: 38, size: 0.05, soft: 5, seed: 4 }, { opacity: 90 });
   p.worn(all, 'Mud', 'Mud', { how: 'grime', amount: 68, size: 0.3, reach: 1.5, soft: 45, seed: 21 }, { opacity: 82 });
   return {
