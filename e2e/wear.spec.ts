@@ -54,6 +54,48 @@ test('dust lies on every sheet as one layer, by amount; streaks run by ways that
   });
 });
 
+test('a livery shows at once; what goes by its model comes when that is worked out, and what goes wrong is said', async ({
+  page,
+}) => {
+  await startLivery(page, 'Early');
+  await add(page, 'Base', 'Solid');
+  const plain = await settled(page);
+  await add(page, 'Wear', 'Dust');
+  await expect.poll(() => looks(page)).not.toBe(plain);
+  await page.keyboard.press('Escape');
+  const dusty = await settled(page);
+  await expect(
+    page
+      .getByRole('status')
+      .filter({ hasText: 'Saved' })
+      .or(page.getByRole('button', { name: /^Saved/ })),
+  ).toBeVisible();
+
+  // The answer is held back, as that of a large model is.
+  let goOn = () => {};
+  const held = new Promise<void>((resolve) => (goOn = resolve));
+  await page.route('**/fields/hollows', async (route) => {
+    await held;
+    await route.fulfill({ status: 503, json: { error: 'The machine is busy.' } });
+  });
+  await page.reload();
+  const note = page.getByText(/^Working out the model: hollows/);
+  await expect(note).toBeVisible();
+  await expect.poll(() => looks(page)).toBe(plain);
+  goOn();
+  await expect(page.getByText(/^What goes by the model is not shown/)).toBeVisible();
+  // With the next step it is tried again.
+  await page.unroute('**/fields/hollows');
+  await page
+    .getByRole('tree')
+    .getByRole('treeitem', { name: /^Solid/ })
+    .click();
+  await type(page, 'opacity', '99');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect.poll(() => looks(page)).toBe(dusty);
+  await expect(note).toBeHidden();
+});
+
 test('ways are baked for directions alone, and what is none is refused', async ({ page, server }) => {
   const templates = await server.get<{ hash: string }[]>('/templates');
   const ask = (name: string) => page.request.get(`${server.url}/api/templates/${templates[0].hash}/fields/${name}`);

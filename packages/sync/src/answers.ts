@@ -11,6 +11,7 @@ import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery, SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 /** Texts that a template keeps, and how often its other files name some words. */
@@ -18,6 +19,8 @@ export interface KeptTexts {
   texts: KeptText[];
   binary: { name: string; times: number }[];
 }
+/** Fields of a template's model that are being worked out, and the share of each that is done. */
+export type BakingAnswer = { name: FieldKey; done: number }[];
 interface CardHead {
   id: string;
   revision: number;

@@ -34,7 +34,7 @@ export const deliver: Verb = {
     // Watching, only what changed is encoded again.
     const made: Made = new Map();
     const wanted = { asked, overrule: allOf(values, 'overrule'), as: typeof values.as === 'string' ? values.as : null };
-    const once = async () => deliverTo(pool, await openLivery(name), wanted, out, zip, made);
+    const once = async () => deliverTo(pool, await pool.withFields(await openLivery(name)), wanted, out, zip, made);
     try {
       if (values.watch) return await watch(name, once);
       return await once();

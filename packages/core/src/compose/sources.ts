@@ -5,7 +5,7 @@ import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { FieldKey } from '../livery/fields.ts';
-import { dataOf, type Layer, type LayerOf } from '../livery/layer.ts';
+import type { LayerOf } from '../livery/layer.ts';
 import { colourOf, layersIn, type Livery } from '../livery/livery.ts';
 import { holdsIn, type Subject, type Template } from '../livery/template.ts';
 import { hexOfRgb } from '../colour/hex.ts';
@@ -16,6 +16,7 @@ import { bakeField, fineSubject } from '../surface/baked/index.ts';
 import { boxOfPlaces, SheetSurface } from '../surface/surface.ts';
 import { unpackStroke, type StrokePatches } from '../paint/strokes.ts';
 import { strokesIn } from '../livery/strokes.ts';
+import { fieldsOfLivery, fieldsOfLayer, withoutWaiting } from './liveryFields.ts';
 import type { Sources } from './renderTile.ts';
 
 /** Where bytes come from: a database, a bundle, or the server through HTTP. */
@@ -66,6 +67,11 @@ export class SourceStore {
 
   /** Fetches and decodes everything that the livery's layers use and that is not here yet. @param but pictures that come another way */
   async load(livery: Livery, but: ReadonlySet<string> = new Set()): Promise<void> {
+    await Promise.all([this.loadLight(livery, but), this.loadFields(livery)]);
+  }
+
+  /** The same but for fields, which can take seconds to work out: see {@link drawable}. */
+  async loadLight(livery: Livery, but: ReadonlySet<string> = new Set()): Promise<void> {
     const work: Promise<void>[] = [];
     for (const layer of layersIn(livery)) {
       if (layer.kind === 'lettering') {
@@ -77,8 +83,6 @@ export class SourceStore {
             }),
           );
       }
-      for (const field of fieldsOf(layer))
-        if (!this.fields.has(field)) work.push(this.once(`field ${field}`, () => this.loadField(field, livery)));
       if (layer.kind === 'picture' && !this.images.has(layer.blob) && !but.has(layer.blob))
         work.push(
           this.once(`image ${layer.blob}`, async () => {
@@ -95,6 +99,23 @@ export class SourceStore {
     if (strokes.length > 0) work.push(this.loadStrokes(strokes.map(({ blob }) => blob)));
     await Promise.all(work);
     this.letGo(livery);
+  }
+
+  /** Fetches, or works out, what of the model the livery is drawn by. */
+  async loadFields(livery: Livery): Promise<void> {
+    const work = this.awaited(livery).map((name) => this.once(`field ${name}`, () => this.loadField(name, livery)));
+    await Promise.all(work);
+  }
+
+  /** Fields of the model that the livery is drawn by and that are not here yet. */
+  awaited(livery: Livery): FieldKey[] {
+    return fieldsOfLivery(livery).filter((name) => !this.fields.has(name));
+  }
+
+  /** The livery as far as it can be drawn already: layers whose fields are still to come are hidden. */
+  drawable(livery: Livery): Livery {
+    const missing = new Set(this.awaited(livery));
+    return missing.size === 0 ? livery : withoutWaiting(livery, missing);
   }
 
   /** Many layers use the same font or picture: it is fetched once, however many ask for it meanwhile. */
@@ -118,7 +139,7 @@ export class SourceStore {
   private letGo(livery: Livery): void {
     const layers = layersIn(livery);
     if (this.fields.size > MOST_FIELDS) {
-      const used = new Set(layers.flatMap(fieldsOf));
+      const used = new Set(layers.flatMap(fieldsOfLayer));
       for (const key of this.fields.keys()) if (!used.has(key)) this.fields.delete(key);
     }
     if (this.bytes <= PICTURE_BUDGET) return;
@@ -224,12 +245,6 @@ export class SourceStore {
         : await this.fetcher.drawSvg(recoloured(new TextDecoder().decode(bytes), layer, livery), rasterSide(layer));
     this.pictures.set(key, pictureOf(image));
   }
-}
-
-/** What of the model a layer is drawn by, or its mask. */
-function fieldsOf(layer: Layer): FieldKey[] {
-  const from = layer.mask?.from;
-  return [...(from?.kind === 'field' ? [from.field] : []), ...(dataOf(layer).fields?.(layer) ?? [])];
 }
 
 const pinOf = (font: string, { pins }: Pick<Livery, 'pins'>): string | undefined =>

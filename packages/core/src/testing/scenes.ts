@@ -4,6 +4,8 @@ import { createRequire } from 'node:module';
 import type { Sources } from '../compose/renderTile.ts';
 import { bakeField } from '../surface/baked/index.ts';
 import { SheetSurface } from '../surface/surface.ts';
+import { boxOfMesh } from '../surface/triangles.ts';
+import type { WearHow } from '../layers/wear/data.ts';
 import { SourceStore } from '../compose/sources.ts';
 import { readBundle, type Bundle } from '../files/bundle.ts';
 import { unpackPixels } from '../files/pixels.ts';
@@ -11,7 +13,7 @@ import { drawSvg, startSvg } from '../files/svg.ts';
 import { PLAIN_FINISH } from '../livery/finish.ts';
 import { ColourId, LayerId, Sha256 } from '../livery/ids.ts';
 import type { FieldKey } from '../livery/fields.ts';
-import { Layer, type LayerKind } from '../livery/layer.ts';
+import { Layer, LAYERS, type LayerKind, type LayerOf } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Template } from '../livery/template.ts';
 
@@ -61,6 +63,14 @@ export function layerOf<K extends LayerKind>(kind: K, rest: Record<string, unkno
     parts: [],
   };
   return Layer.parse({ kind, ...base, ...rest }) as Extract<Layer, { kind: K }>;
+}
+
+/** Wear as its maker begins it on a template, all of it. */
+export function wearOn(template: Template, how: WearHow, set: object = {}): LayerOf<'wear'> {
+  const { make } = LAYERS.wear.makers.find(({ key }) => key === how)!;
+  const place = { sheet: template.sheets[0], x: 0, y: 0, model: boxOfMesh(template.mesh), finishes: [] };
+  const made = make({ ...place, spot: () => null, paint: () => ({ hex: '#000000' }) });
+  return layerOf('wear', { phase: 'Wear', ...made, opacity: 100, ...set });
 }
 
 export function smallLivery(layers: Layer[], template = smallTemplate()): Livery {

@@ -1,6 +1,8 @@
 import { setMaxListeners } from 'node:events';
 import os from 'node:os';
 import { Piscina } from 'piscina';
+import { joined } from '@wet-lacquer/core/bytes.ts';
+import { fieldsOfLivery } from '@wet-lacquer/core/compose/liveryFields.ts';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -13,6 +15,8 @@ import { psd } from '@wet-lacquer/core/kinds/psd.ts';
 import { joinParts } from '@wet-lacquer/core/layered/joinParts.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
+import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Bake } from './bake.ts';
 import type * as tasks from './tasks.ts';
@@ -327,6 +331,38 @@ export class Pool {
       clearInterval(tell);
     }
     return this.run('bakeFinish', { bake, open: out }, signal);
+  }
+
+  /**
+   * A field of a template's model at its corners, shared among the threads; where all threads see it.
+   * @param report share of corners done, now and then
+   */
+  async field(template: Template, name: FieldKey, report: (done: number) => void, signal?: AbortSignal) {
+    const of = this.threads;
+    const gauge = new SharedArrayBuffer(8);
+    const [done, all] = [0, 1].map((k) => () => Atomics.load(new Int32Array(gauge), k));
+    const tell = setInterval(() => report(all() > 0 ? done() / all() : 0), 250);
+    try {
+      const threads = Array.from({ length: of }, (_, index) => index);
+      const parts = await Promise.all(
+        threads.map((index) => this.run('fieldPart', { template, name, part: { index, of }, gauge }, signal)),
+      );
+      const pieces = Array.from(
+        { length: parts.reduce((n, part) => n + part.pieces.length, 0) },
+        (_, i) => parts[i % of].pieces[Math.floor(i / of)],
+      );
+      return sharedCopy(joined(pieces.map(({ buffer }) => new Uint8Array(buffer))));
+    } finally {
+      clearInterval(tell);
+    }
+  }
+
+  /** A scene with all that is worked out of its model, so that no thread does it by itself. */
+  async withFields<S extends Scene>(scene: S, signal?: AbortSignal): Promise<S> {
+    const fields = new Map(scene.fields);
+    for (const name of fieldsOfLivery(scene.livery))
+      if (!fields.has(name)) fields.set(name, await this.field(scene.template, name, () => {}, signal));
+    return { ...scene, fields };
   }
 
   async close(): Promise<void> {

@@ -3,10 +3,13 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
+import { floatsIn } from '@wet-lacquer/core/bytes.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, startSvg } from '@wet-lacquer/core/files/svg.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
 import { shippedFont } from '../fonts.ts';
 
 /** A livery with all that it takes to draw it. */
@@ -17,6 +20,8 @@ export interface Scene {
   blobs: Map<string, Uint8Array>;
   /** Fonts that are not the shipped ones, by key. */
   fonts?: Map<string, Uint8Array>;
+  /** Fields of the model that are worked out already, as 32-bit numbers where all threads see them; others are worked out by whoever needs them. */
+  fields?: Map<FieldKey, Uint8Array>;
 }
 
 const require = createRequire(import.meta.url);
@@ -49,6 +54,10 @@ export async function sourcesOf(scene: Scene, but?: ReadonlySet<string>) {
       font: async (font) => made.scene.fonts?.get(font) ?? shippedFont(font),
       drawSvg: async (svg, side) => drawSvg(svg, side),
       unpackPixels,
+      field: async (name) => {
+        const ready = made.scene.fields?.get(name);
+        return ready ? floatsIn(ready) : bakeField(made.scene.template, name);
+      },
     });
     held = made as { store: SourceStore; scene: Scene };
     stores.set(key, held);

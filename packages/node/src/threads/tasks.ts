@@ -54,7 +54,7 @@ export {
   usesOfEntry,
 } from './containers.ts';
 export { bayPicture } from './bay.ts';
-export { bakedField, locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
+export { fieldPart, locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate, readyTexture } from './makeTemplate.ts';
 export { takeIn } from './takeIn.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';

@@ -3,7 +3,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readTemplatePackage, writeTemplatePackage } from '@wet-lacquer/core/files/templatePackage.ts';
 import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
-import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
+import { beginField } from '@wet-lacquer/core/surface/baked/index.ts';
 import type { Template, TemplateOutline, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
 import { newImage, wordsOf } from '@wet-lacquer/core/raster/image.ts';
@@ -17,10 +17,29 @@ import { decodePicture, png } from './pictures.ts';
 
 const MOST = 16384;
 
-/** A field of a template's model at its corners: 32-bit numbers, little-endian; see surface/baked. */
-export function bakedField({ template, name }: { template: Template; name: FieldKey }): Uint8Array {
-  const { buffer } = bakeField(template, name);
-  return new Uint8Array(buffer);
+/** Corners that a thread takes at a time. */
+export const PIECE = 256;
+
+/**
+ * A thread's share of a field of a template's model: every `of`-th piece of its corners from the `index`-th on, as 32-bit numbers; see surface/baked.
+ * @param gauge shared: corners done over all threads, and how many there are
+ */
+export function fieldPart(task: {
+  template: Template;
+  name: FieldKey;
+  part: { index: number; of: number };
+  gauge: SharedArrayBuffer;
+}): { corners: number; pieces: Float32Array[] } {
+  const { corners, bake } = beginField(task.template, task.name);
+  const gauge = new Int32Array(task.gauge);
+  Atomics.store(gauge, 1, corners);
+  const pieces: Float32Array[] = [];
+  for (let from = task.part.index * PIECE; from < corners; from += task.part.of * PIECE) {
+    const to = Math.min(corners, from + PIECE);
+    pieces.push(bake(from, to));
+    Atomics.add(gauge, 0, to - from);
+  }
+  return { corners, pieces };
 }
 
 export function revise(task: { template: Template; hash: string; changes: TemplateChange[] }): Template {

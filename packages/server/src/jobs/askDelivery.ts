@@ -16,6 +16,7 @@ import { aloneFor, createDelivery, type Delivery } from '../store/deliveries.ts'
 import { getLivery, type StoredLivery } from '../store/liveries.ts';
 import { specOf } from '../store/specs.ts';
 import { checkWritable } from './publish.ts';
+import { withFields } from './fields.ts';
 import { sceneOf } from './scene.ts';
 import { targetOf } from './target.ts';
 
@@ -104,7 +105,8 @@ export async function askDelivery(
   const games: string[] = [];
   for (const key of keys) {
     const { scene, spec, target, plan } = await openDelivery(services, id, key, revision);
-    const { findings } = await threads.run('check', { scene, spec, target, overrule }, signal);
+    const ready = await withFields(db, threads, scene, signal);
+    const { findings } = await threads.run('check', { scene: ready, spec, target, overrule }, signal);
     const stop = findings.find((finding) => finding.level === 'stop');
     const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
     if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);

@@ -22,7 +22,7 @@ import { getLivery } from '../store/liveries.ts';
 import type { DeliveredFile, DeliveryProgress } from '../store/schema.ts';
 import { specOf } from '../store/specs.ts';
 import { withLease } from './lease.ts';
-import { sceneOf } from './scene.ts';
+import { readyScene } from './fields.ts';
 import { targetIn } from './target.ts';
 
 /** Does the encoding of one delivery, unless somebody else is at it. What goes wrong is kept in the delivery's row. */
@@ -61,7 +61,7 @@ async function encodeAll(
 ): Promise<void> {
   const began = performance.now();
   const { livery } = await getLivery(db, delivery.liveryId, delivery.revision);
-  const scene = await sceneOf(db, livery);
+  const scene = await readyScene(db, threads, livery, signal);
   const spec = await specOf(db, livery, scene.template, { key: delivery.specKey, version: delivery.specVersion });
   const target = await targetIn(db, delivery, scene.template, spec);
   const plan = planDelivery(livery, scene.template, spec, target);

@@ -5,7 +5,7 @@ import { getLivery } from '../store/liveries.ts';
 import { livery, template } from '../store/schema.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import { sceneOf } from './scene.ts';
+import { readyScene } from './fields.ts';
 
 /** How a craft stands on its picture. */
 export const VIEW = { width: 560, height: 360, heading: 138, elevation: 16 };
@@ -18,7 +18,7 @@ export async function pictureOf(db: Db, threads: Pool, id: string, revision: num
     .where(and(eq(livery.id, id), eq(livery.pictureRevision, revision)));
   if (kept?.blob) return getBlob(db, kept.blob);
   const stored = await getLivery(db, id, revision);
-  const png = await threads.run('picture', { scene: await sceneOf(db, stored.livery), ...VIEW });
+  const png = await threads.run('picture', { scene: await readyScene(db, threads, stored.livery), ...VIEW });
   await keepPicture(db, id, revision, await putBlob(db, png));
   return png;
 }

@@ -1,4 +1,6 @@
 import { fontsOf } from '@wet-lacquer/node/fonts.ts';
+import { fieldsOfLivery } from '@wet-lacquer/core/compose/liveryFields.ts';
+import { keptFields } from '../store/fields.ts';
 import { getBlobs } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import { getTemplate } from '../store/templates.ts';
@@ -8,7 +10,7 @@ import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
 import { beginningOf } from '@wet-lacquer/core/livery/template.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 
-/** A livery with its template and the bytes of its decals, ready for a thread. */
+/** A livery with its template, the bytes of its decals and what was worked out of its model before. */
 export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
   const hashes = [...layersIn(livery), ...(livery.references ?? []), ...strokesIn(livery)].flatMap((one) =>
     'blob' in one ? [one.blob] : [],
@@ -27,5 +29,6 @@ export async function sceneOf(tx: Tx, livery: Livery): Promise<Scene> {
     template,
     blobs,
     fonts: await fontsOf(livery, async (hash) => (await getBlobs(tx, [hash])).get(hash)),
+    fields: await keptFields(tx, template, fieldsOfLivery(livery)),
   };
 }

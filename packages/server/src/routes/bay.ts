@@ -10,7 +10,7 @@ import { holdLatest } from '@wet-lacquer/core/held.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { BayShot } from '@wet-lacquer/node/threads/bay.ts';
 import { z } from 'zod';
-import { sceneOf } from '../jobs/scene.ts';
+import { readyScene } from '../jobs/fields.ts';
 import { templateOfGame } from '../store/templates.ts';
 import { answer, bodyOf } from './http.ts';
 import { NotFound } from '../host/errors.ts';
@@ -59,7 +59,7 @@ export function bay({ config, db, threads }: Services): Router {
         game,
         template: document,
         files: own ? new Map<string, Uint8Array>() : await readGameFolder(root),
-        began: own ? await sceneOf(db, newLivery(document, hash, 'Own')) : null,
+        began: own ? await readyScene(db, threads, newLivery(document, hash, 'Own')) : null,
       });
     const making = pictures.get(key) ?? make();
     holdLatest(pictures, key, making, MOST_PICTURES);

@@ -18,6 +18,7 @@ import { getBlob, getBlobs } from '../store/blobs.ts';
 import { getSpec, specOf } from '../store/specs.ts';
 import { getTemplate } from '../store/templates.ts';
 import type { Services } from '../host/services.ts';
+import { withFields } from '../jobs/fields.ts';
 import { askDelivery, openDelivery, plannedBy } from '../jobs/askDelivery.ts';
 import { checkWritable, takeBack } from '../jobs/publish.ts';
 import { pathsIn } from '../jobs/target.ts';
@@ -79,7 +80,8 @@ export function deliveriesOf(services: Services): Router {
       }),
     );
     const { version, game, gameName, lacks, before, after, slot } = spec;
-    const preflight = await threads.run('check', { scene, spec, target }, leaving(res));
+    const ready = await withFields(db, threads, scene, leaving(res));
+    const preflight = await threads.run('check', { scene: ready, spec, target }, leaving(res));
     answer<PreflightAnswer>(res, {
       revision: stored.revision,
       spec: { key: spec.key, version, game, gameName, lacks, before, after },

@@ -18,7 +18,7 @@ import { log as warnings } from '../host/log.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
-import { sceneOf } from '../jobs/scene.ts';
+import { readyScene } from '../jobs/fields.ts';
 import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries, type Delivery } from '../store/deliveries.ts';
 import {
@@ -212,7 +212,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   /** One sheet as it is painted, at a quarter of its size, as PNG. */
   router.get('/:id/sheets/:sheet', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await sceneOf(db, livery);
+    const scene = await readyScene(db, threads, livery, leaving(res));
     res
       .set('Cache-Control', 'no-cache')
       .type('png')
@@ -222,7 +222,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */
   router.get('/:id/sheets/:sheet/beside/:map', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await sceneOf(db, livery);
+    const scene = await readyScene(db, threads, livery, leaving(res));
     const { sheet, map } = req.params;
     const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 }, leaving(res));
     res.set('Cache-Control', 'no-cache').type('png').send(Buffer.from(bytes));
@@ -231,7 +231,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   /** A sheet's follower beside its master, as a delivery would put it out. */
   router.get('/:id/sheets/:sheet/followers/:follower', async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await sceneOf(db, livery);
+    const scene = await readyScene(db, threads, livery, leaving(res));
     const { sheet, follower } = req.params;
     res
       .set('Cache-Control', 'no-cache')
@@ -242,7 +242,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   router.get('/:id/sheets/:sheet/layered/:as', async (req, res) => {
     const as = req.params.as === 'ora' ? 'ora' : 'psd';
     const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await sceneOf(db, livery);
+    const scene = await readyScene(db, threads, livery, leaving(res));
     const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as }, leaving(res));
     const name = `${livery.particulars.key || 'livery'}-${req.params.sheet}.${as}`;
     res.attachment(name).type('application/octet-stream').send(Buffer.from(bytes));
@@ -251,7 +251,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   /** The same file, come back: what was done to it there. Nothing of the livery is changed; its pictures are stored. */
   router.post('/:id/sheets/:sheet/layered', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await sceneOf(db, livery);
+    const scene = await readyScene(db, threads, livery, leaving(res));
     const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
     const { plan, blobs } = await threads.run('sheetBack', task, leaving(res));
     await transact(db, async (tx) => {

@@ -2,6 +2,7 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { strToU8, unzipSync, zipSync } from 'fflate';
+import pg from 'pg';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { floatsIn } from '@wet-lacquer/core/bytes.ts';
@@ -9,6 +10,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
+import { flowKey } from '@wet-lacquer/core/livery/fields.ts';
 import { bakeField } from '@wet-lacquer/core/surface/baked/index.ts';
 import type { TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { compareImages } from '@wet-lacquer/core/texture/compare.ts';
@@ -55,6 +57,16 @@ const edit = (id: string, base: number, change: object) =>
 const templateOf = async (key: string) => {
   const all = await server.get<{ hash: string; key: string }[]>('/templates');
   return all.find((t) => t.key === key)!.hash;
+};
+
+const rowsOf = async (query: string) => {
+  const client = new pg.Client({ connectionString: server.databaseUrl });
+  await client.connect();
+  try {
+    return (await client.query<Record<string, string>>(query)).rows;
+  } finally {
+    await client.end();
+  }
 };
 
 describe('a subject with maps, followers and boxes, stored upside down', () => {
@@ -285,9 +297,25 @@ test('fields of a model are baked for whoever asks, once; of none, or of boards,
   const asked = ['height', 'edges', 'hollows', 'hollows', 'hollows'] as const;
   const began = await Promise.all(asked.map((name) => bytesAt(`/templates/${turnstone}/fields/${name}`)));
   asked.forEach((name, i) => expect(floatsIn(began[i])).toEqual(bakeField(template, name)));
+  expect(await server.get(`/templates/${turnstone}/fields`)).toEqual([]);
   const status = async (where: string) => (await fetch(`${server.url}/api${where}`)).status;
   expect(await status(`/templates/${turnstone}/fields/constructor`)).toBe(400);
   expect(await status(`/templates/${'0'.repeat(64)}/fields/height`)).toBe(400);
+});
+
+test('what is worked out is kept; whoever leaves ends it, and nothing of it stays', async () => {
+  const hash = await templateOf('turnstone');
+  const [{ kept }] = await rowsOf("select count(*)::text as kept from baked_field where name = 'hollows'");
+  expect(kept).toBe('1');
+  const leaving = new AbortController();
+  const name = flowKey(77, -33);
+  const left = fetch(`${server.url}/api/templates/${hash}/fields/${name}`, { signal: leaving.signal });
+  const under = () => server.get<{ name: string; done: number }[]>(`/templates/${hash}/fields`);
+  await until(under, (all) => all.some((one) => one.name === name && one.done >= 0 && one.done <= 1));
+  leaving.abort();
+  await expect(left).rejects.toThrow();
+  await until(under, (all) => all.length === 0);
+  expect(await rowsOf(`select 1 from baked_field where name = '${name}'`)).toEqual([]);
 });
 
 test('a locator livery is delivered in the game’s own format, each island in its colour', async () => {

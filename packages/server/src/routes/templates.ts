@@ -1,6 +1,5 @@
 import express, { Router } from 'express';
 import { z } from 'zod';
-import { holdLatest } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
 import { filesOf } from '@wet-lacquer/core/livery/template.ts';
@@ -19,11 +18,11 @@ import { shippedFont } from '@wet-lacquer/node/fonts.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { specOf } from '../store/specs.ts';
-import type { KeptTexts, NewerTemplate, PlanAnswer, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import type { BakingAnswer, KeptTexts, NewerTemplate, PlanAnswer, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { templatePicture } from '../jobs/picture.ts';
 import { plannedBy } from '../jobs/askDelivery.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
-import { sceneOf } from '../jobs/scene.ts';
+import { bakingOf, fieldOf, readyScene } from '../jobs/fields.ts';
 import type { Services } from '../host/services.ts';
 import { NotFound } from '../host/errors.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
@@ -62,16 +61,13 @@ const AskedWords = z.object({
     .or(z.array(z.string().max(200)).max(50))
     .default([]),
 });
-/** Baked fields that are kept: what is asked for again is asked for soon. */
-const MOST_FIELDS = 8;
 const MOST_LAYOUTS = 24;
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
 export function templates({ db, threads }: Services): Router {
   const router = Router();
   const layouts = new Map<string, TemplateLayout>();
-  const fields = new Map<string, Promise<Uint8Array>>();
   const beginning = async (hash: string) =>
-    sceneOf(db, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
+    readyScene(db, threads, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
 
   router.get('/', async (_req, res) => {
     const all = await listTemplates(db);
@@ -135,19 +131,17 @@ export function templates({ db, threads }: Services): Router {
 
   /** What is worked out once of its model, by name; all windows that ask at once get the one answer. */
   router.get('/:hash/fields/:name', async (req, res) => {
-    const { hash } = req.params;
     const name = bodyOf(FieldKey, req.params.name);
-    const template = await getTemplate(db, hash);
+    const template = await getTemplate(db, req.params.hash);
     if (template.boards) throw new NotFound('This template has no model.');
-    const key = `${hash} ${name}`;
-    const baking = fields.get(key) ?? threads.run('bakedField', { template, name });
-    holdLatest(fields, key, baking, MOST_FIELDS);
-    try {
-      sendForEver(res, 'application/octet-stream', await baking);
-    } catch (error) {
-      fields.delete(key);
-      throw error;
-    }
+    sendForEver(res, 'application/octet-stream', await fieldOf(db, threads, template, name, leaving(res)));
+  });
+
+  /** Which of those are being worked out now, and how far that is. */
+  router.get('/:hash/fields', async (req, res) => {
+    const template = await getTemplate(db, req.params.hash);
+    res.set('Cache-Control', 'no-store');
+    answer<BakingAnswer>(res, bakingOf(template));
   });
 
   router.get('/:hash', async (req, res) => {

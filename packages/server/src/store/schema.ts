@@ -122,6 +122,19 @@ export const template = pgTable('template', {
   createdAt: created(),
 });
 
+/** What was worked out of a model, by the hash of its mesh and parts: blobs that can be made anew. */
+export const bakedField = pgTable(
+  'baked_field',
+  {
+    subject: text().notNull(),
+    name: text().notNull(),
+    blob: text().notNull(),
+    /** When somebody last needed it, to the day. */
+    usedAt: created(),
+  },
+  (t) => [primaryKey({ columns: [t.subject, t.name] })],
+);
+
 export type IntakeState = 'waiting' | 'reading' | 'read' | 'failed';
 
 /** What a painter brought to make a template of. */

@@ -9,11 +9,13 @@ import type { Entry } from '@wet-lacquer/core/livery/history.ts';
 import { EditId } from '@wet-lacquer/core/livery/ids.ts';
 import { picture } from '@wet-lacquer/core/testing/images.ts';
 import { layerOf, smallLivery, smallTemplate } from '@wet-lacquer/core/testing/scenes.ts';
+import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { freshDatabase } from '../testing/server.ts';
 import { threadsHere } from '../testing/threadsHere.ts';
 import { getBlobs, putBlob } from './blobs.ts';
 import { bringUpToDate, connect, type Db } from './db.ts';
 import { commitFiles, createDelivery, finishDelivery, takeDelivery } from './deliveries.ts';
+import { keepField, keptFields } from './fields.ts';
 import { forgetHead } from './heads.ts';
 import { addIntakeFile, createIntake } from './intakes.ts';
 import { createLivery, deleteLivery, entriesUpTo, getLivery, setBinned } from './liveries.ts';
@@ -153,6 +155,24 @@ test('of a long history the last steps stay, and every state that has a name or 
   for (const revision of [0, 77, 123, 500, 901])
     expect(await stateAt(revision)).toBe(revision === 0 ? 100 : revision % 101);
   expect((await sweep(db)).steps).toBe(0);
+});
+
+test('what was worked out of a model stays while somebody needs it, and goes with its bytes when nobody does', async () => {
+  const template = smallTemplate();
+  const field = Uint8Array.from({ length: 400 }, (_, i) => i);
+  const kept = async () => [...(await keptFields(db, template, ['height', 'hollows'])).values()].map((of) => [...of]);
+  await keepField(db, template, 'height', field);
+  await sweep(db, later(13));
+  expect(await kept()).toEqual([[...field]]);
+  // Of the same mesh under another name it is the same; of another mesh it is not.
+  expect((await keptFields(db, { ...template, name: 'Another' }, ['height'])).size).toBe(1);
+  const moved = { ...template.mesh, positions: template.mesh.positions.map((v) => v + 1) };
+  expect((await keptFields(db, { ...template, mesh: moved }, ['height'])).size).toBe(0);
+  await sweep(db, later(15));
+  expect(await kept()).toEqual([]);
+  expect((await getBlobs(db, [hashOf(field)])).size).toBe(0);
+  await keepField(db, template, 'height', field);
+  expect(await kept()).toEqual([[...field]]);
 });
 
 test('what each livery takes is said, and what several share counts for none', async () => {

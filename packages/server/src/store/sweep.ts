@@ -2,12 +2,14 @@
 import { and, eq, gt, inArray, lt, lte, sql } from 'drizzle-orm';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { transact, type Db, type Tx } from './db.ts';
-import { delivery, edit, intake, livery, snapshot } from './schema.ts';
+import { bakedField, delivery, edit, intake, livery, snapshot } from './schema.ts';
 import { getLivery, readUpTo } from './liveries.ts';
 
 /** A blob is left alone for so long after anybody last stored, or referred to, it: whatever is being made with it has come to its end by then. */
 const REST_HOURS = 24;
 const INTAKE_DAYS = 30;
+/** What was worked out of a model is made anew when somebody needs it after so long. */
+const BAKED_DAYS = 14;
 /** Every step is kept of so many days, and of the last so many steps. */
 const STEP_DAYS = 7;
 const STEPS = 2000;
@@ -39,7 +41,8 @@ export const REFERRED = sql`
   union select ${hashesIn("blob || ' ' || coalesce(preview, '') || ' ' || coalesce(difference, '')")} from intake_file
   union select blob from decal
   union select picture from livery where picture is not null
-  union select picture from template where picture is not null`;
+  union select picture from template where picture is not null
+  union select blob from baked_field`;
 
 /**
  * Takes away what nobody needs. A save that refers to an old blob touches it first: the row that is to go is looked at again under its
@@ -51,6 +54,7 @@ export async function sweep(db: Db, now = new Date()): Promise<Swept> {
     .delete(intake)
     .where(lt(intake.createdAt, before(INTAKE_DAYS * 24)))
     .returning({ id: intake.id });
+  await db.delete(bakedField).where(lt(bakedField.usedAt, before(BAKED_DAYS * 24)));
   let steps = 0;
   for (const { id } of await db.select({ id: livery.id }).from(livery).where(gt(livery.revision, STEPS)))
     steps += await thin(db, id, before(STEP_DAYS * 24));

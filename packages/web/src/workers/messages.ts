@@ -4,6 +4,7 @@ import type { Vec } from '@wet-lacquer/core/surface/vectors.ts';
 import type { PointerPoint, StrokeRules } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Paint, Stroke } from '@wet-lacquer/core/livery/paint.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -140,8 +141,10 @@ export type Asks = {
   /** @param budget bytes of drawn tiles to keep */
   template: { ask: { template: Template; budget: number }; answer: null };
   livery: { ask: { livery: Livery; hot: string | null }; answer: null };
-  /** The same, as what changed since the livery before. */
-  change: { ask: { change: Change; hot: string | null }; answer: null };
+  /** The same, as what changed since the livery before. The answer says what of the model is not worked out yet: layers that go by it are left out. */
+  change: { ask: { change: Change; hot: string | null }; answer: readonly FieldKey[] };
+  /** Answers when all that the livery is drawn by is here. */
+  arrived: { ask: null; answer: null };
   tile: { ask: TileAsk; answer: TileAnswer };
   /** Gets ready for the chosen layer of a tile to be changed, or to be painted on. */
   warm: { ask: Pick<TileAsk, 'sheet' | 'map' | 'level' | 'tx' | 'ty'> & { painting: boolean }; answer: null };

@@ -17,6 +17,7 @@ import { outlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import { isDrawn, boundsOf } from '@wet-lacquer/core/layers/index.ts';
 import { letteringBox } from '@wet-lacquer/core/layers/lettering/draw.ts';
 import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
@@ -72,6 +73,10 @@ serve<WorkerAsks>({
     return null;
   },
   change: (ask) => take(applyChange(said, ask.change) as Livery, ask.hot),
+  async arrived() {
+    if (said) await started().loadFields(said);
+    return null;
+  },
   async tile(ask) {
     await loaded;
     const began = performance.now();
@@ -101,7 +106,7 @@ serve<WorkerAsks>({
     return colour && hexOfRgb(colour);
   },
   async layerThumb({ layer: id, width, height }) {
-    await loaded;
+    await everything();
     const place = findLayer(now().livery, id as LayerId);
     if (!place) return null;
     const env = envOf(now().livery, now().sources, place.sheet);
@@ -153,7 +158,7 @@ serve<WorkerAsks>({
     return null;
   },
   async select({ sheet, map, what }) {
-    await loaded;
+    await everything();
     return selecting.select(sheet, what, { livery: now().livery, map, sources: now().sources, size: sizeOf(sheet) });
   },
   async patch({ sheet, map, x, y, tolerance, without }) {
@@ -166,7 +171,7 @@ serve<WorkerAsks>({
   },
   selection: () => selecting.stored(),
   async tones({ layer: id }) {
-    await loaded;
+    await everything();
     const place = findLayer(now().livery, id as LayerId);
     if (!place) return null;
     const size = sizeOf(place.sheet);
@@ -179,7 +184,7 @@ serve<WorkerAsks>({
     return { rgb: colourUnder(now().livery, sheet, map, x, y, now().sources, cache) };
   },
   async zoneShares({ sheet }) {
-    await loaded;
+    await everything();
     return zoneShares(now().livery, sheet, sizeOf(sheet), now().sources);
   },
   async outlines({ sheet }) {
@@ -252,21 +257,33 @@ async function patiently(steps: Generator<undefined, Uint16Array>): Promise<Uint
   }
 }
 
-/** Takes a livery; what is asked from here on is drawn of it. */
-function take(next: Livery, hotOne: string | null): Promise<null> {
+/** Takes a livery; what is asked from here on is drawn of it, as far as its model is worked out. @returns what of it is not */
+function take(next: Livery, hotOne: string | null): Promise<readonly FieldKey[]> {
   said = next;
   hot = hotOne ?? undefined;
   const n = ++taken;
   const from = started();
-  const loading = from.load(next).then(() => {
+  const loading = from.loadLight(next).then(() => {
     // A later one may have been quicker.
-    if (n < shown) return;
-    shown = n;
-    livery = next;
-    sources = from.sources(next);
+    if (n >= shown) show(next, n);
   });
   loaded = loading;
-  return loading.then(() => null);
+  return loading.then(() => from.awaited(next));
+}
+
+function show(next: Livery, n: number): void {
+  const from = started();
+  shown = n;
+  livery = from.drawable(next);
+  sources = from.sources(livery);
+}
+
+/** All of the livery is here, what goes by its model too. */
+async function everything(): Promise<void> {
+  await loaded;
+  if (!said || started().awaited(said).length === 0) return;
+  await started().loadFields(said);
+  show(said, taken);
 }
 
 /** A whole map, its longer side at most so many samples. */

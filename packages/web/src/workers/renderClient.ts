@@ -1,6 +1,8 @@
+import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Asks, PaintAsk, TileAsk, WorkerAsks } from './messages.ts';
+import { sentenceOf } from '../lib/api.ts';
 import { changeOf } from './sharing.ts';
 import { LostWorker, WorkerClient } from './workerClient.ts';
 
@@ -21,6 +23,12 @@ export class RenderClient {
   private readonly workers: readonly WorkerClient<WorkerAsks>[];
   private shown: Livery | null = null;
   private painting: readonly PaintAsk[] = [];
+  /** What of the model is being worked out: layers that go by it are not drawn yet. */
+  waiting: readonly FieldKey[] = [];
+  /** What came between. */
+  fault: string | null = null;
+  private arriving: Promise<void> | null = null;
+  private readonly told = new Set<() => void>();
   /** The first picture of the view is there. */
   readonly drawn: Promise<void>;
   sayDrawn!: () => void;
@@ -38,8 +46,33 @@ export class RenderClient {
   }
 
   /** Tells the renderers what they draw for. */
-  begin(template: Template): Promise<null> {
-    return this.everyone('template', { template, budget: BUDGET / this.count });
+  async begin(template: Template): Promise<void> {
+    await this.everyone('template', { template, budget: BUDGET / this.count });
+  }
+
+  /** Tells of every change of what is waited for. @returns what ends it */
+  onWaiting(told: () => void): () => void {
+    this.told.add(told);
+    return () => void this.told.delete(told);
+  }
+
+  private wait(names: readonly FieldKey[], fault: string | null = null): void {
+    if (this.fault === fault && this.waiting.join() === names.join()) return;
+    this.waiting = names;
+    this.fault = fault;
+    for (const told of this.told) told();
+  }
+
+  /** Waits for what is missing, one time at a time: what is dragged meanwhile asks for what it has come to. */
+  private async arrive(): Promise<void> {
+    try {
+      await this.everyone('arrived', null);
+      this.wait([]);
+    } catch (error) {
+      this.wait(this.waiting, sentenceOf(error));
+    } finally {
+      this.arriving = null;
+    }
   }
 
   ask<K extends keyof Asks & string>(name: K, ask: Asks[K]['ask']): Promise<Asks[K]['answer']>;
@@ -66,7 +99,8 @@ export class RenderClient {
       case 'livery':
         return this.show(ask as { livery: Livery; hot: string | null });
       case 'stroke':
-        return this.everyone('stroke', ask as Asks['stroke']['ask']);
+        await this.everyone('stroke', ask as Asks['stroke']['ask']);
+        return null;
       case 'tile':
         return this.drawerOf(ask as TileAsk).ask('tile', ask as TileAsk);
       case 'warm': {
@@ -92,13 +126,22 @@ export class RenderClient {
   }
 
   /** Sends what changed since the livery that the renderers have. */
-  private show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
+  private async show({ livery, hot }: { livery: Livery; hot: string | null }): Promise<null> {
     const change = changeOf(this.shown, livery);
     this.shown = livery;
-    return this.everyone('change', { change, hot });
+    const answers = await this.everyone('change', { change, hot });
+    // A later one has an answer of its own.
+    if (this.shown !== livery) return null;
+    const missing = [...new Set(answers.flat())];
+    this.wait(missing);
+    if (missing.length > 0) this.arriving ??= this.arrive();
+    return null;
   }
 
-  private async everyone<K extends 'template' | 'change' | 'stroke'>(name: K, ask: Asks[K]['ask']): Promise<null> {
+  private async everyone<K extends 'template' | 'change' | 'arrived' | 'stroke'>(
+    name: K,
+    ask: Asks[K]['ask'],
+  ): Promise<Asks[K]['answer'][]> {
     const before = this.alive().length;
     const said = await Promise.allSettled(this.alive().map((one) => one.ask(name, ask)));
     // One that is lost has nothing to say; the others have taken it in.
@@ -106,7 +149,7 @@ export class RenderClient {
     const fault = faults.find((one) => !(one instanceof LostWorker)) ?? (faults.length === before ? faults[0] : null);
     if (fault) throw fault;
     if (faults.length > 0) this.onFewer?.(this.alive().length, this.count);
-    return null;
+    return said.flatMap((one) => (one.status === 'fulfilled' ? [one.value] : []));
   }
 
   /** Who draws a tile; tiles that one of twice the size is averaged from are drawn where that one is. */

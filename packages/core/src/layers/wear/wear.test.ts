@@ -7,20 +7,10 @@ import { Rough3 } from '../../raster/noise3.ts';
 import { body, cube, turnedBody } from '../../testing/bodies.ts';
 import { randomFrom } from '../../testing/images.ts';
 import fc from '../../testing/property.ts';
-import { layerOf, smallLivery, sourcesFor } from '../../testing/scenes.ts';
+import { smallLivery, sourcesFor, wearOn } from '../../testing/scenes.ts';
 import { fieldsIn } from '../../surface/fields.ts';
-import { boxOfMesh } from '../../surface/triangles.ts';
 import { SheetSurface } from '../../surface/surface.ts';
-import { LAYERS } from '../../livery/layer.ts';
-import { WEAR, type WearHow } from './data.ts';
-
-const maker = (how: WearHow) => LAYERS.wear.makers.find(({ key }) => key === how)!;
-
-function wearOn(template: Template, how: WearHow, set: object = {}) {
-  const place = { sheet: template.sheets[0], x: 0, y: 0, model: boxOfMesh(template.mesh), finishes: [] };
-  const made = maker(how).make({ ...place, spot: () => null, paint: () => ({ hex: '#000000' }) });
-  return layerOf('wear', { phase: 'Wear', ...made, opacity: 100, ...set });
-}
+import { WEAR } from './data.ts';
 
 interface Sample {
   alpha: number;

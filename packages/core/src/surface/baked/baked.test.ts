@@ -2,11 +2,12 @@
 import { describe, expect, test } from 'vitest';
 import type { MeshData, Subject } from '../../livery/template.ts';
 import { renderSheet } from '../../compose/renderSheet.ts';
+import { flowKey } from '../../livery/fields.ts';
 import { newMask } from '../../livery/paint.ts';
 import { layerOf, smallLivery, smallTemplate, sourcesFor } from '../../testing/scenes.ts';
 import { meanCurvature } from './edges.ts';
 import { halfSphere } from './hollows.ts';
-import { bakeField, fineSubject } from './index.ts';
+import { beginField, bakeField, fineSubject } from './index.ts';
 import { refined } from './refine.ts';
 
 type Vec = [number, number, number];
@@ -271,6 +272,20 @@ describe('hollows', () => {
     expect(Math.max(...bakeField(subjectOf(ball(1)), 'hollows'))).toBeLessThan(0.04);
   });
 });
+
+test.each(['height', 'edges', 'hollows', flowKey(30, -60)] as const)(
+  '%s in pieces, last first, is the whole',
+  (name) => {
+    const subject = subjectOf(joined(ball(1), box(3)));
+    const whole = bakeField(subject, name);
+    const { corners, bake } = beginField(subject, name);
+    const values = whole.length / corners;
+    for (let to = corners; to > 0; to -= 333) {
+      const from = Math.max(0, to - 333);
+      expect(bake(from, to)).toEqual(whole.slice(from * values, to * values));
+    }
+  },
+);
 
 test('height goes from the lowest point to the highest', () => {
   const subject = subjectOf(ball(3));

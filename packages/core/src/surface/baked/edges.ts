@@ -95,10 +95,11 @@ function spread(values: Float64Array, mesh: MeshData, { of, count }: Places): Fl
 /** How near a corner is to an edge that stands out: 1 where it is as sharp as the smallest that counts. */
 export const edges: BakedField = {
   shows: 'on edges',
-  bake(mesh) {
+  begin(mesh) {
     const diagonal = diagonalOf(mesh);
     const places = placesOf(mesh);
     const even = spread(meanCurvature(mesh, places), mesh, places);
-    return Float32Array.from(even, (h) => Math.max(0, Math.min(1, h * diagonal * RADIUS)));
+    const all = Float32Array.from(even, (h) => Math.max(0, Math.min(1, h * diagonal * RADIUS)));
+    return (from, to) => all.slice(from, to);
   },
 };

@@ -2,6 +2,7 @@
 import type { MeshData } from '../../livery/template.ts';
 import { turnOf } from '../../raster/turn.ts';
 import { diagonalOf } from '../triangles.ts';
+import type { Baker } from './kind.ts';
 import { edgeOf, weld } from '../weld.ts';
 
 /** Below this slope (sine of its angle) everything stays where it is: there ways begin. */
@@ -30,21 +31,25 @@ export function directionOf(heading: number, rise: number): readonly [number, nu
  * @param towards where things run, of length 1
  * @returns {@link FLOW_VALUES} a corner; without a way: its own place and 0
  */
-export function bakeFlow(mesh: MeshData, towards: readonly [number, number, number]): Float32Array {
+export function bakeFlow(mesh: MeshData, towards: readonly [number, number, number]): Baker {
   const { of, count } = weld(mesh, diagonalOf(mesh) * SAME_PLACE || 1);
   const climber = new Climber(mesh, of, count, towards);
-  const many = mesh.positions.length / 3;
-  const out = new Float32Array(many * FLOW_VALUES);
+  // Corners in one place have one way: that of the first of them, whichever is asked for first.
+  const firsts = new Int32Array(count).fill(-1);
+  for (let i = of.length - 1; i >= 0; i--) firsts[of[i]] = i;
   const known = new Float64Array(count * FLOW_VALUES).fill(NaN);
-  for (let i = 0; i < many; i++) {
-    const o = of[i] * FLOW_VALUES;
-    if (Number.isNaN(known[o + 3])) {
-      known[o + 3] = climber.climb(i);
-      known.set(climber.at, o);
+  return (from, to) => {
+    const out = new Float32Array((to - from) * FLOW_VALUES);
+    for (let i = from; i < to; i++) {
+      const o = of[i] * FLOW_VALUES;
+      if (Number.isNaN(known[o + 3])) {
+        known[o + 3] = climber.climb(firsts[of[i]]);
+        known.set(climber.at, o);
+      }
+      for (let c = 0; c < FLOW_VALUES; c++) out[(i - from) * FLOW_VALUES + c] = known[o + c];
     }
-    for (let c = 0; c < FLOW_VALUES; c++) out[i * FLOW_VALUES + c] = known[o + c];
-  }
-  return out;
+    return out;
+  };
 }
 
 /** Numbers of a triangle: its two sides from the first corner, the normal of its plane over that one's square, and what its sides make of one another. */

@@ -3,7 +3,7 @@ import { turnOf } from '../../raster/turn.ts';
 import { acrossNormal } from '../across.ts';
 import { buildBvh, occluded } from '../bvh.ts';
 import { diagonalOf } from '../triangles.ts';
-import type { BakedField } from './kind.ts';
+import type { BakedField, Baker } from './kind.ts';
 
 /** Rays for the whole model, and the least and the most at one corner. */
 const RAYS = 800_000;
@@ -23,16 +23,15 @@ export function halfSphere(count: number): Float64Array {
   return out;
 }
 
-/** Share of the sky over each corner that is closed, 0..1, rays weighed by the cosine. */
-function closed(mesh: MeshData, coarse: MeshData): Float32Array {
+/** Share of the sky over corners that is closed, 0..1, rays weighed by the cosine. */
+function closed(mesh: MeshData, coarse: MeshData): Baker {
   const { positions, normals } = mesh;
   const many = positions.length / 3;
   const diagonal = diagonalOf(mesh);
   const bias = diagonal * 1e-4;
   const set = halfSphere(Math.max(LEAST, Math.min(MOST, Math.floor(RAYS / Math.max(1, many)))));
   const bvh = buildBvh(coarse);
-  const out = new Float32Array(many);
-  for (let i = 0; i < many; i++) {
+  const closedAt = (i: number): number => {
     const [nx, ny, nz] = [normals[i * 3], normals[i * 3 + 1], normals[i * 3 + 2]];
     const [px, py, pz] = [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]];
     const [ux, uy, uz, vx, vy, vz] = acrossNormal(nx, ny, nz);
@@ -42,10 +41,10 @@ function closed(mesh: MeshData, coarse: MeshData): Float32Array {
       const [dx, dy, dz] = [ux * s + vx * t + nx * n, uy * s + vy * t + ny * n, uz * s + vz * t + nz * n];
       if (occluded(bvh, px + nx * bias, py + ny * bias, pz + nz * bias, dx, dy, dz, bias, diagonal * REACH)) shut++;
     }
-    out[i] = shut / (set.length / 3);
-  }
-  return out;
+    return shut / (set.length / 3);
+  };
+  return (from, to) => Float32Array.from({ length: to - from }, (_, i) => closedAt(from + i));
 }
 
 /** How little of the sky is open. */
-export const hollows: BakedField = { shows: 'in hollows', bake: closed };
+export const hollows: BakedField = { shows: 'in hollows', begin: closed };

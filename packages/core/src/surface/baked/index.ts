@@ -6,7 +6,7 @@ import { edges } from './edges.ts';
 import { bakeFlow, directionOf } from './flow.ts';
 import { height } from './height.ts';
 import { hollows } from './hollows.ts';
-import type { BakedField } from './kind.ts';
+import type { BakedField, Baker } from './kind.ts';
 import { refined } from './refine.ts';
 
 export const FIELDS: Readonly<Record<FieldName, BakedField>> = { height, hollows, edges };
@@ -20,10 +20,20 @@ export function fineSubject(subject: Subject): Subject {
   return known;
 }
 
-/** A field at the corners of {@link fineSubject}: one number each, of flows as many as FLOW_VALUES. */
-export function bakeField(subject: Subject, key: FieldKey): Float32Array {
+/** Which way of working fields out this is: what was kept of another is of no use. */
+export const BAKED = 1;
+
+/** Begins to work a field out at the corners of {@link fineSubject}: one number each, of flows as many as FLOW_VALUES. */
+export function beginField(subject: Subject, key: FieldKey): { corners: number; bake: Baker } {
   const { mesh } = fineSubject(subject);
-  if (!isFlow(key)) return FIELDS[key].bake(mesh, subject.mesh);
+  const corners = mesh.positions.length / 3;
+  if (!isFlow(key)) return { corners, bake: FIELDS[key].begin(mesh, subject.mesh) };
   const { heading, rise } = flowDirection(key);
-  return bakeFlow(mesh, directionOf(heading, rise));
+  return { corners, bake: bakeFlow(mesh, directionOf(heading, rise)) };
+}
+
+/** A whole field; see {@link beginField}. */
+export function bakeField(subject: Subject, key: FieldKey): Float32Array {
+  const { corners, bake } = beginField(subject, key);
+  return bake(0, corners);
 }

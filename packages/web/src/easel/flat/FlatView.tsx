@@ -27,6 +27,7 @@ import { Handles, useLetteringWidth } from './Handles.tsx';
 import type { Point } from './placing.ts';
 import { pieceAt } from './pieces.ts';
 import { startPress } from './press.ts';
+import { Baking } from './Baking.tsx';
 import { ZoneLegend } from './ZoneLegend.tsx';
 import { useFittedPaper, useSheetCanvas } from './useSheetCanvas.ts';
 import { texelAt, toScreen, useView, type View } from './view.ts';
@@ -184,6 +185,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
+      <Baking />
       <ZoneLegend sheet={sheet} />
       {bars && (
         <>

@@ -47,6 +47,8 @@ export class TilePainter {
   /** A stroke is on the tiles that is not in the livery yet. */
   private painting = false;
 
+  private readonly forget: () => void;
+
   constructor(
     canvas: HTMLCanvasElement,
     private readonly client: RenderClient,
@@ -54,6 +56,9 @@ export class TilePainter {
     private readonly brushInHand = () => false,
   ) {
     this.art = new ArtCanvas(canvas);
+    this.forget = client.onWaiting(() => {
+      if (client.waiting.length === 0 && this.livery) this.show(this.livery, this.hot);
+    });
   }
 
   look(view: Look, pieces: readonly Shown[], looks: Looks): void {
@@ -101,6 +106,7 @@ export class TilePainter {
 
   close(): void {
     this.closed = true;
+    this.forget();
     clearTimeout(this.settle);
     this.art.close();
   }

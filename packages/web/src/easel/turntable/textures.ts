@@ -39,10 +39,19 @@ interface Shown {
   coloured: boolean;
 }
 
+interface Wish {
+  livery: Livery;
+  first: string;
+  hot: string | null;
+}
+
 export class ModelTextures {
   private readonly sheets: SheetTexture[];
   private shownOf: ShownOf;
-  private next: { livery: Livery; first: string; hot: string | null } | null = null;
+  private next: Wish | null = null;
+  /** What was asked for last. */
+  private last: Wish | null = null;
+  private readonly forget: () => void;
   private busy = false;
   private restUntil = 0;
   private closed = false;
@@ -54,6 +63,9 @@ export class ModelTextures {
     { shownOf = PAINT, side = SIDE, coloured = true }: Partial<Shown> = {},
   ) {
     this.shownOf = shownOf;
+    this.forget = client.onWaiting(() => {
+      if (client.waiting.length === 0 && this.last) this.show(this.last.livery, this.last.first, this.last.hot);
+    });
     this.sheets = template.sheets.map(({ key, width, height }) => {
       const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
       const levels = liveLevels(Math.max(1, width >> level), Math.max(1, height >> level));
@@ -75,7 +87,8 @@ export class ModelTextures {
 
   /** Brings the textures up to a livery, the named sheet first; `hot` is the layer that is worked on. Liveries that come meanwhile replace one another. */
   show(livery: Livery, first: string, hot: string | null): void {
-    this.next = { livery, first, hot };
+    this.last = { livery, first, hot };
+    this.next = this.last;
     if (this.busy) return;
     this.busy = true;
     setTimeout(() => void this.work(), Math.max(AFTER_MS, this.restUntil - performance.now()));
@@ -108,6 +121,7 @@ export class ModelTextures {
 
   close(): void {
     this.closed = true;
+    this.forget();
     for (const sheet of this.sheets) sheet.texture.dispose();
   }
 
