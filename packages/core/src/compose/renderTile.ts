@@ -7,13 +7,14 @@ import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import { normaliseAt } from '../paint/clone.ts';
-import { findNode, treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
+import { findNode, treeOf, type LayerNode, type Light, type Wears } from '../livery/tree.ts';
 import { copied, newTile, scoped, zeroedTile, taken } from '../raster/arena.ts';
 import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/blend.ts';
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
-import { harden, wear, wornShares, wornTexel } from './worn.ts';
+import { brightness, drawGlow, outlineOf } from './glow.ts';
+import { dim, harden, lightBy, wear, wornShares, wornTexel } from './worn.ts';
 import { expanded, keepsTo, marginIn, otherMap, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 
 export { envOf, sceneOf, touches, type Scene, type Sources } from './scene.ts';
@@ -43,6 +44,7 @@ export function drawNode(node: LayerNode, region: Region, scene: Scene, hooks?: 
   if (node.wears) return drawWorn(node, node.wears, region, scene, hooks);
   const out = zeroedTile(region.width * region.height * 4);
   filtered(node, region, scene, out, hooks);
+  if (node.dims) dim(out, node.dims);
   for (const over of node.clipped) {
     if (!touches(over, region, scene)) continue;
     if (over.layer.kind === 'adjust') adjust(over.layer, out, region, scene);
@@ -77,7 +79,13 @@ function filtered(node: LayerNode, region: Region, scene: Scene, out: Uint16Arra
  * A node as its coverage in one value. What is clipped to it lies on its coverage. Hard: what is there at half or more, when its mask,
  * parts and opacity are counted, is there whole.
  */
-function drawWorn(node: LayerNode, { texel, hard }: Wears, region: Region, scene: Scene, hooks?: Hooks): Uint16Array {
+function drawWorn(
+  node: LayerNode,
+  { texel, hard, light }: Wears,
+  region: Region,
+  scene: Scene,
+  hooks?: Hooks,
+): Uint16Array {
   const { layer, base } = node;
   const out = zeroedTile(region.width * region.height * 4);
   filtered(node, region, scene, out, hooks);
@@ -86,6 +94,7 @@ function drawWorn(node: LayerNode, { texel, hard }: Wears, region: Region, scene
     let values = hard && layer.kind === 'group' && layer.filters ? zeroedTile(out.length) : null;
     if (values) content(node, region, scene, values);
     if (layer.kind !== 'group') wear(out, texel);
+    if (light && layer.kind !== 'group') shine(out, light, region, scene);
     const clipped = node.clipped.filter((over) => touches(over, region, scene));
     if (clipped.length > 0 && base && (layer.kind === 'group' || !texel)) {
       // What it is clipped to is not all there: it lies on the coverage that the base has in its colours.
@@ -106,6 +115,12 @@ function drawWorn(node: LayerNode, { texel, hard }: Wears, region: Region, scene
     if (hard) harden(out, values);
   });
   return out;
+}
+
+/** What is lit, as bright as it is: of its pieces some are dark. */
+function shine(out: Uint16Array, { share, flicker, seen }: Light, region: Region, scene: Scene): void {
+  const each = flicker ? brightness(outlineOf(seen, scene, composeNodes), flicker, region) : null;
+  lightBy(out, share, each);
 }
 
 /** The coverage of what a layer draws or a group holds, before its parts, mask and opacity: 16 bits each. In the arena. */
@@ -131,10 +146,25 @@ function filter(layer: Layer, texels: Uint16Array, region: Region, scene: Scene)
 function content(node: LayerNode, region: Region, at: Scene, out: Uint16Array, hooks?: Hooks): void {
   const { layer, inside } = node;
   const scene = node.of === undefined ? at : otherMap(at, node.of);
-  if (layer.kind === 'group') {
+  if (node.glow) drawGlow(node.glow, region, scene, composeNodes, out);
+  else if (layer.kind === 'group') {
     if (hooks) hooks.compose(node, region, scene, out, true);
     else composeNodes(inside, region, scene, out);
+    if (node.shares) withShares(node.shares, region, scene, out);
   } else if (isDrawn(layer) && !hooks?.draw(layer, region, scene, out)) drawLayer(layer, region, scene.env, out);
+}
+
+/** Coverage as bright as the same nodes are in white and black: light, and none where it is dark. */
+function withShares(nodes: readonly LayerNode[], region: Region, scene: Scene, out: Uint16Array): void {
+  scoped(() => {
+    const lit = zeroedTile(out.length);
+    composeNodes(nodes, region, scene, lit);
+    for (let i = 0; i < out.length; i += 4) {
+      const a = lit[i];
+      for (let c = i; c < i + 3; c++) out[c] = Math.min(out[c], a);
+      out[i + 3] = a;
+    }
+  });
 }
 
 /** Parts, mask and opacity. */
@@ -231,9 +261,12 @@ function writeAlpha(out: Uint16Array, drawn: Uint16Array): void {
 }
 
 /** The one texel that a node puts on the whole of a region by source-over; null when it is not as simple as that. */
-export function uniformOf({ layer, clipped, wears }: LayerNode, region: Region, scene: Scene): Texel | null {
+export function uniformOf({ layer, clipped, wears, glow }: LayerNode, region: Region, scene: Scene): Texel | null {
   if (
     !isDrawn(layer) ||
+    glow ||
+    wears?.texel === 'own' ||
+    wears?.light ||
     !isPlain(layer) ||
     clipped.length > 0 ||
     layer.filters ||

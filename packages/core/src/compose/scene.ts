@@ -6,7 +6,7 @@ import { looksAtOne, marginOf } from '../filters/index.ts';
 import { isUnseen, type Layer } from '../livery/layer.ts';
 import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
 import type { FieldKey } from '../livery/fields.ts';
-import type { MapHolds, ParameterBox } from '../livery/template.ts';
+import { MAIN_MAP, type MapHolds, type ParameterBox } from '../livery/template.ts';
 import type { LayerNode } from '../livery/tree.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 
@@ -135,3 +135,13 @@ export function otherMap(scene: Scene, map: string): Scene {
   return made;
 }
 const others = new WeakMap<Scene, Scene>();
+
+/** The colours of another sheet; the same scene every time. */
+export function otherSheet(scene: Scene, sheet: string): Scene {
+  const known = sheets.get(scene) ?? new Map<string, Scene>();
+  sheets.set(scene, known);
+  const made = known.get(sheet) ?? sceneOf(scene.livery, sheet, MAIN_MAP, scene.sources);
+  known.set(sheet, made);
+  return made;
+}
+const sheets = new WeakMap<Scene, Map<string, Scene>>();

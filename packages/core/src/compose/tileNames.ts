@@ -7,7 +7,7 @@ import type { Stroke } from '../livery/paint.ts';
 import type { LayerNode } from '../livery/tree.ts';
 import { tilesReach } from '../paint/drawStrokes.ts';
 import { touches, type Scene } from './renderTile.ts';
-import { otherMap, seenBy } from './scene.ts';
+import { otherMap, otherSheet, seenBy } from './scene.ts';
 
 /** Strokes that a cache must not keep: they grow while they are being painted. */
 export const LIVE_STROKE = 'live';
@@ -133,6 +133,7 @@ function sightOf(scene: Scene): Sight {
     touches: (node, region) => (region ? touches(node, region, scene) : !isUnseen(node.layer)),
     reaches: (stroke, region) => !region || tilesReach(stroke.tiles, region),
     otherMap: (map) => sightOf(otherMap(scene, map)),
+    otherSheet: (sheet) => sightOf(otherSheet(scene, sheet)),
   };
   sights.set(scene, made);
   return made;

@@ -9,7 +9,7 @@ import { colourOf, fillIn, layersOf, type Livery } from '../livery/livery.ts';
 import { boxesOf } from '../livery/boxes.ts';
 import type { Stroke } from '../livery/paint.ts';
 import { MAIN_MAP, type Template } from '../livery/template.ts';
-import { findNode, treeOf, type LayerNode } from '../livery/tree.ts';
+import { findNode, treeOf, type Glow, type LayerNode } from '../livery/tree.ts';
 
 /** JSON whose text does not depend on the order in which a database gives keys back. */
 export const sortedJson = (value: unknown): string =>
@@ -39,6 +39,8 @@ export interface Sight {
   reaches(stroke: Stroke, region: Region | null): boolean;
   /** What can be seen of the sheet's other map. */
   otherMap(map: string): Sight;
+  /** What can be seen of another sheet's colours. */
+  otherSheet(sheet: string): Sight;
 }
 
 /** Layers whose masks are being named: masks can go round in a circle. */
@@ -67,7 +69,18 @@ export function contentOf<T>(
     if (other)
       name = namer.chain(name, contentOf(other, all ? null : near, sight, namer, new Set([...naming, layer.id])));
   }
-  if (node.wears) name = namer.chain(name, `wears ${node.wears.texel?.join() ?? 'nothing'} ${node.wears.hard}`);
+  if (node.wears) name = namer.chain(name, `wears ${String(node.wears.texel ?? 'nothing')} ${node.wears.hard}`);
+  const light = node.wears?.light;
+  if (light) {
+    name = namer.chain(
+      name,
+      `lit ${light.share} ${light.flicker ? `${light.flicker.dark} ${light.flicker.seed}` : ''}`,
+    );
+    // Its pieces are told by the whole of the sheet.
+    for (const one of light.seen) name = namer.chain(name, contentOf(one, null, sight, namer));
+  }
+  if (node.dims) name = namer.chain(name, `dims ${node.dims.by.join()} ${node.dims.colour}`);
+  if (node.glow) name = glowContent(node.glow, name, sight, namer);
   if (node.base) name = namer.chain(name, contentOf({ ...node.base, clipped: [] }, near, sight, namer, naming));
   const within = node.of === undefined ? sight : sight.otherMap(node.of);
   for (const child of node.inside)
@@ -75,6 +88,17 @@ export function contentOf<T>(
   for (const child of node.clipped)
     if (sight.touches(child, region))
       name = namer.chain(namer.chain(name, 'clipped'), contentOf(child, region, sight, namer, naming));
+  return name;
+}
+
+/** A shine comes from wherever on the model it is lit. */
+function glowContent<T>({ on, ...glow }: Glow, base: T, sight: Sight, namer: Namer<T>): T {
+  let name = namer.chain(base, sortedJson(glow));
+  for (const { sheet, nodes, colours } of on) {
+    const there = sight.otherSheet(sheet);
+    name = namer.chain(name, sheet);
+    for (const node of [...nodes, ...colours]) name = namer.chain(name, contentOf(node, null, there, namer));
+  }
   return name;
 }
 
@@ -97,7 +121,8 @@ export const strokeText = (stroke: Stroke, livery: Livery): string =>
 
 /** What of the livery reaches a layer from outside it: the colours that its paints stand for, the text and font of lettering. */
 export function fromOutside(layer: Layer, livery: Livery): string {
-  const plain = layer.kind === 'brush' ? paintsOf({ ...layer, strokes: [] }) : paintsOf(layer);
+  const day = { ...layer, lit: undefined };
+  const plain = day.kind === 'brush' ? paintsOf({ ...day, strokes: [] }) : paintsOf(day);
   const colours = plain.map((paint) => colourOf(livery, paint).join());
   const text = layer.kind === 'lettering' ? fillIn(layer.text, livery.particulars) + livery.pins.fonts[layer.font] : '';
   return `${colours.join(';')}|${text}`;
@@ -117,6 +142,7 @@ export function settingsText(layer: Layer): string {
     // What follows from it is told by what its layers wear there.
     finish: _finish,
     finishOnly: _finishOnly,
+    lit: _lit,
     ...looks
   } = layer;
   return sortedJson({
@@ -143,13 +169,14 @@ const WHOLE: Pick<Sight, 'seenBy' | 'touches' | 'reaches'> = {
 
 /** All that the picture of a map depends on, as text: equal texts, equal texels. */
 export function mapContent(livery: Livery, template: Template, sheet: string, map: string): string {
-  const sightOf = (of: string): Sight => ({
+  const sightOf = (on: string, of: string): Sight => ({
     livery,
-    layers: layersOf(livery, sheet, of),
+    layers: layersOf(livery, on, of),
     ...WHOLE,
-    otherMap: sightOf,
+    otherMap: (other) => sightOf(on, other),
+    otherSheet: (other) => sightOf(other, MAIN_MAP),
   });
-  const sight = sightOf(map);
+  const sight = sightOf(sheet, map);
   const namer: Namer<string> = {
     own: (layer) => settingsText(layer) + fromOutside(layer, livery),
     chain: (name, more) => `${name}>(${more})`,

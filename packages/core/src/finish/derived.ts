@@ -9,8 +9,10 @@ import { isOff, type Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import { filterData } from '../livery/paint.ts';
 import { finishMap, ZONE_MAP, type Channel } from '../livery/spec.ts';
-import { beginningOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
+import { beginningOf, holdsOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
 import { treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
+import { nightNodes } from './night.ts';
+import { asCoverage, covers, standing } from './standing.ts';
 import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
 
 /** Roughness, metal and clear coat of every sheet, as the turntable shows them. */
@@ -26,6 +28,10 @@ export interface Derives {
   over: ReadonlySet<string>;
   /** It is there whether somebody set a finish or not: it is asked for by name. */
   always: boolean;
+  /** It holds light: it follows the day as the livery's night says; see night.ts. */
+  night: boolean;
+  /** Pictures that the sheet's colours begin with. */
+  day: ReadonlySet<string>;
 }
 
 const SURFACE: Derives['channels'] = { red: 'roughness', green: 'metal', blue: 'coat' };
@@ -39,7 +45,7 @@ function valueAlone(map: string): Derives['channels'] | null {
 /** What is derived on a map; null: nothing. */
 export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: string, map: string): Derives | null {
   const asked = map === SURFACE_MAP ? SURFACE : valueAlone(map);
-  if (asked) return { channels: asked, neutral: {}, over: new Set(), always: true };
+  if (asked) return { channels: asked, neutral: {}, over: new Set(), always: true, night: false, day: new Set() };
   const of = template.sheets.find(({ key }) => key === sheet);
   const named = of && mapsOf(of).find(({ key }) => key === map);
   const channels: Derives['channels'] = {};
@@ -49,9 +55,13 @@ export function derivesOn(template: Pick<Template, 'sheets' | 'begin'>, sheet: s
     if (meaning) channels[channel as Channel] = meaning;
     else if (isOcclusion(name)) neutral[channel as Channel] = 255;
   }
-  if (Object.keys(channels).length === 0) return null;
-  const begun = beginningOf(template, sheet, map).flatMap((layer) => (layer.kind === 'picture' ? [layer.blob] : []));
-  return { channels, neutral, over: new Set(begun), always: false };
+  const night = named !== undefined && holdsOf(named) === 'emissive';
+  if (Object.keys(channels).length === 0 && !night) return null;
+  const begun = (of: string) =>
+    new Set<string>(
+      beginningOf(template, sheet, of).flatMap((layer) => (layer.kind === 'picture' ? [layer.blob] : [])),
+    );
+  return { channels, neutral, over: begun(map), always: false, night, day: night ? begun(MAIN_MAP) : new Set() };
 }
 
 /** How a finish is shown: straight 8-bit values. */
@@ -112,9 +122,8 @@ export const groundOf = (livery: Livery, sheet: string): LiveryFinish =>
 export const setsFinish = (livery: Livery, sheet: string): boolean =>
   finishesWorn(livery, sheet).length > 0 || groundOf(livery, sheet).id !== PLAIN_FINISH;
 
-/** Layers that only change what is below them, or its alpha, bring no surface. */
-const drawsFinish = (layer: Layer): boolean =>
-  layer.kind !== 'adjust' && layer.kind !== 'group' && !(layer.channels?.length === 1 && layer.channels[0] === 'alpha');
+/** Layers that only change what is below them, or its alpha, bring no surface; no more do those that are only there as light. */
+const drawsFinish = (layer: Layer): boolean => layer.kind !== 'group' && layer.lit?.only !== true && covers(layer);
 
 /** What is derived on a map, as nodes; the same list as long as nothing that it follows from changes. */
 export function derivedNodes(
@@ -124,6 +133,7 @@ export function derivedNodes(
   derives: Derives | null,
 ): readonly LayerNode[] {
   if (map !== ZONE_MAP && !derives) return NONE;
+  if (derives?.night) return nightNodes(livery, sheet, derives);
   const from = layersOf(livery, sheet);
   const known = kept.get(from) ?? new Map<string, Kept>();
   kept.set(from, known);
@@ -210,7 +220,7 @@ function derivedNode(
   ground: boolean,
   channels: Channel[] | undefined,
 ): LayerNode | null {
-  const inside: LayerNode[] = shown(livery, treeOf(layersOf(livery, sheet)), showing, undefined);
+  const inside: LayerNode[] = shown(livery, treeOf(layersOf(livery, sheet)), showing);
   if (ground) {
     const layer: Layer = {
       ...BASE,
@@ -238,42 +248,11 @@ const worn = (finish: LiveryFinish | null, { value, hard }: Showing): Wears => (
   hard,
 });
 
-/** The nodes that bring a finish, each as it is shown; those that bring none are left out. @param around the finish of the group about them */
-function shown(
-  livery: Livery,
-  nodes: readonly LayerNode[],
-  showing: Showing,
-  around: LiveryFinish | undefined,
-): LayerNode[] {
-  return nodes.flatMap((node): LayerNode[] => {
-    const { layer } = node;
-    if (isOff(layer) || layer.kind === 'adjust') return [];
-    const own = finishOf(livery, layer.finish) ?? around;
-    const inside = shown(livery, node.inside, showing, own);
-    // What is clipped to a layer lies on it: its own finish, or none.
-    const clipped = shown(livery, node.clipped, showing, around);
-    const finish = drawsFinish(layer) && own ? own : null;
-    if (!finish && inside.length === 0 && clipped.length === 0) return [];
-    return [
-      {
-        layer: asCoverage(layer, showing.name),
-        inside,
-        clipped,
-        wears: worn(finish, showing),
-        ...(clipped.length > 0 && { base: node }),
-      },
-    ];
+/** Nodes as their finishes show. */
+const shown = (livery: Livery, nodes: readonly LayerNode[], showing: Showing): LayerNode[] =>
+  standing<LiveryFinish>(nodes, {
+    brings: (layer, around) => finishOf(livery, layer.finish) ?? around,
+    wears: (layer, finish) => (finish && drawsFinish(layer) ? worn(finish, showing) : null),
+    as: (layer) => asCoverage(layer, showing.name),
+    nothing: worn(null, showing),
   });
-}
-
-/** A layer as far as its coverage goes: changes of colour alone are left out. */
-function asCoverage(layer: Layer, name: string): Layer {
-  const { channels: _channels, clipped: _clipped, finishOnly: _only, filters, ...rest } = layer;
-  const kept = filters?.filter((filter) => !filterData(filter).alone);
-  return {
-    ...rest,
-    id: `${layer.id}~${name}` as LayerId,
-    blend: 'normal',
-    ...(kept?.length && { filters: kept }),
-  } as Layer;
-}

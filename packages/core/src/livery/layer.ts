@@ -69,8 +69,9 @@ export const dataOf = <L extends Layer>(layer: L): LayerData<L> => LAYERS[layer.
 /** Whether a layer does nothing as it stands. */
 export const isOff = ({ hidden, opacity }: Layer): boolean => hidden || opacity === 0;
 
-/** Whether a layer changes no colour where it lies; one that brings its finish alone shows elsewhere. */
-export const isUnseen = (layer: Layer): boolean => isOff(layer) || layer.finishOnly === true;
+/** Whether a layer changes no colour where it lies; one that brings its finish alone, or light at night, shows elsewhere. */
+export const isUnseen = (layer: Layer): boolean =>
+  isOff(layer) || layer.finishOnly === true || layer.lit?.only === true;
 
 /** The schema of each setting, by kind. */
 export const LAYER_SETTINGS = Object.fromEntries(
@@ -89,5 +90,6 @@ export const mayBeLeftOut = (setting: string): boolean => OPTIONAL.has(setting);
 export function paintsOf(layer: Layer): Paint[] {
   const filters = (layer.filters ?? []).flatMap((filter) => filterData(filter).paints(filter));
   const own = dataOf(layer).paints(layer);
-  return filters.length > 0 ? [...own, ...filters] : own;
+  const light = layer.lit?.paint;
+  return filters.length > 0 || light ? [...own, ...filters, ...(light ? [light] : [])] : own;
 }

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { BLEND_MODES } from '../raster/modes.ts';
 import { FinishId, LayerId } from './ids.ts';
+import { Lit } from './night.ts';
 import { Filter, Mask, percent } from './paint.ts';
 import { Projector } from './projector.ts';
 import { words } from './words.ts';
@@ -35,6 +36,8 @@ export const layerBase = {
   finish: FinishId.optional(),
   /** It brings its finish alone: colours stay as they are under it. */
   finishOnly: z.literal(true).optional(),
+  /** It gives light at night; a group lights all that it holds. See night.ts. */
+  lit: Lit.optional(),
   mask: Mask.optional(),
   /** Done to the layer's own picture, in this order. */
   filters: z.array(Filter).max(12).optional(),

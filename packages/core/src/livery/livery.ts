@@ -4,6 +4,7 @@ import { LiveryFinish } from './finish.ts';
 import { ColourId, FinishId, Sha256, type LayerId } from './ids.ts';
 import { Layer, type Paint } from './layer.ts';
 import { MOST } from './limits.ts';
+import { NightLook } from './night.ts';
 import { Stroke } from './paint.ts';
 import { words } from './words.ts';
 
@@ -93,6 +94,8 @@ export const Livery = z.strictObject({
   scheme: z.array(SchemeColour).max(MOST.scheme),
   /** Left out: those that every livery begins with; see finish.ts. */
   finishes: z.array(LiveryFinish).min(1).max(MOST.finishes).optional(),
+  /** What its maps that hold light make of the day; left out: nothing, they are painted by hand. */
+  night: NightLook.optional(),
   sheets: z.array(LiverySheet).min(1).max(MOST.sheets),
   references: z.array(Reference).max(MOST.references).optional(),
   selections: z.array(Selection).max(MOST.selections).optional(),

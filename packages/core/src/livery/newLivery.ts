@@ -3,7 +3,8 @@ import { newColourId, newLayerId, type Sha256 } from './ids.ts';
 import type { Layer } from './layer.ts';
 import type { Livery, LiverySheet } from './livery.ts';
 import { slugOf } from './slug.ts';
-import { beginningOf, mapsOf, type Template, type TemplateSheet } from './template.ts';
+import { FIRST_NIGHT } from './night.ts';
+import { beginningOf, holdsOf, mapsOf, type Template, type TemplateSheet } from './template.ts';
 
 /** The scheme that a new livery begins with: quiet paints that are easy to replace. */
 const FIRST_SCHEME: readonly [name: string, hex: string][] = [
@@ -45,6 +46,9 @@ export function newLivery(template: Template, hash: Sha256, name: string, team =
     },
     // Of its own: a colour that comes from another livery is told from these by its id.
     scheme: FIRST_SCHEME.map(([colour, hex]) => ({ id: newColourId(), name: colour, hex })),
+    ...(template.sheets.some((sheet) => mapsOf(sheet).some((map) => holdsOf(map) === 'emissive')) && {
+      night: FIRST_NIGHT,
+    }),
     sheets: template.sheets.map((sheet) => newSheet(template, sheet)),
     pins: { template: hash, spec: template.spec, renderer: 1, fonts: {} },
   };

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { applyEdit, Edit, reaim, wordsOf } from './edit.ts';
 import { FIRST_FINISHES } from './finish.ts';
 import { LayerId } from './ids.ts';
+import { FIRST_NIGHT } from './night.ts';
 import { newMask } from './paint.ts';
 import { layerOf, NO_HASH, smallLivery } from '../testing/scenes.ts';
 
@@ -32,6 +33,7 @@ const EDITS: Record<Exclude<Edit['do'], 'together'>, { edit: unknown; can: boole
   'add-finish': { edit: { finish: { ...FIRST_FINISHES[2], name: 'Other' }, index: 0 }, can: true },
   'remove-finish': { edit: { finish: 'gone' }, can: false },
   'set-finish': { edit: { finish: 'gone', set: { roughness: 4 } }, can: false },
+  'set-night': { edit: { night: FIRST_NIGHT }, can: true },
   'set-particular': { edit: { key: 'number', value: '8' }, can: true },
   'set-sheet': { edit: { sheet: 'gone', set: { ready: true } }, can: true },
   'add-reference': { edit: { reference: { id: 'p', ...picture, left: 0, top: 0, width: 9, height: 9 } }, can: true },

@@ -14,14 +14,53 @@ export interface LayerNode {
   base?: LayerNode;
   /** What it holds are layers of this map. */
   of?: string;
+  /** Its picture is made dark; see finish/night.ts. */
+  dims?: Dims;
+  /** What it holds are light and dark: light where these nodes, the same ones in white and black, are white. */
+  shares?: readonly LayerNode[];
+  /** It is the shine about what is lit: nothing of its own. */
+  glow?: Glow;
+}
+
+/** What becomes of colours at night: shares of 65535. */
+export interface Dims {
+  /** Of red, green and blue. */
+  by: readonly [number, number, number];
+  /** How much of the colour is kept beside its brightness. */
+  colour: number;
+}
+
+/** Something that is lit, on one sheet or several. */
+export interface Glow {
+  /** Its run over sheets, or its own id. */
+  key: string;
+  /** 16-bit straight RGB; null: the colours of what is lit. */
+  texel: readonly [number, number, number] | null;
+  /** Share of 65535. */
+  strength: number;
+  /** Metres. */
+  spread: number;
+  flicker: { dark: number; seed: number } | null;
+  /** Where it lies on each sheet that has it: nodes that are white there and black where something covers it; see finish/night.ts. */
+  on: readonly { sheet: string; nodes: readonly LayerNode[]; colours: readonly LayerNode[] }[];
 }
 
 /** What stands in for a layer's colours. */
 export interface Wears {
-  /** 16-bit straight RGB; null: nothing of its own, only what it holds and what is clipped to it. */
-  texel: readonly [number, number, number] | null;
+  /** 16-bit straight RGB; null: nothing of its own, only what it holds and what is clipped to it; own: its colours as they are. */
+  texel: readonly [number, number, number] | 'own' | null;
   /** Where it covers at least half it is there whole, elsewhere not at all. */
   hard: boolean;
+  /** How bright it is where it is lit. */
+  light?: Light;
+}
+
+/** Light of a layer: a share of 65535, and of its pieces some are dark. */
+export interface Light {
+  share: number;
+  flicker: Glow['flicker'];
+  /** Nodes that are white where the layer can be seen: its pieces are told by them. */
+  seen: readonly LayerNode[];
 }
 
 const trees = new WeakMap<readonly Layer[], readonly LayerNode[]>();

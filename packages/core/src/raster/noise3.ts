@@ -1,7 +1,7 @@
 /** Noise in space, the same everywhere: integer hashes of the lattice, smooth between. */
 
 /** 0..1 of a lattice point. */
-function lattice(x: number, y: number, z: number, seed: number): number {
+export function lattice(x: number, y: number, z: number, seed: number): number {
   let h =
     (Math.imul(x, 0x27d4eb2d) ^
       Math.imul(y, 0x165667b1) ^

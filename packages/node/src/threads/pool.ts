@@ -14,6 +14,7 @@ import { emptyChain, type MipOptions } from '@wet-lacquer/core/texture/mips.ts';
 import { psd } from '@wet-lacquer/core/kinds/psd.ts';
 import { joinParts } from '@wet-lacquer/core/layered/joinParts.ts';
 import { layersIn } from '@wet-lacquer/core/livery/livery.ts';
+import { shines } from '@wet-lacquer/core/finish/night.ts';
 import { strokesIn } from '@wet-lacquer/core/livery/strokes.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -373,7 +374,8 @@ export class Pool {
 
 /** The scene with what one sheet is drawn from, and nothing else: all of it is copied to every thread. @param but pixels that come another way */
 function sceneOfSheet(scene: Scene, key: string, but?: string): Scene {
-  const sheets = scene.livery.sheets.filter((sheet) => sheet.key === key);
+  // What is lit on one sheet shines on the others.
+  const sheets = scene.livery.sheets.filter((sheet) => sheet.key === key || shines(scene.livery));
   const livery = { ...scene.livery, sheets };
   const used = new Set([...layersIn(livery), ...strokesIn(livery)].flatMap((one) => ('blob' in one ? [one.blob] : [])));
   const blobs = new Map([...scene.blobs].filter(([hash]) => used.has(hash as Sha256) && hash !== but));

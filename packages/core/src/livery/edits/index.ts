@@ -22,6 +22,7 @@ import { setColour } from './setColour.ts';
 import { setFinish } from './setFinish.ts';
 import { setLayer } from './setLayer.ts';
 import { setMask } from './setMask.ts';
+import { setNight } from './setNight.ts';
 import { setParticular } from './setParticular.ts';
 import { setSheet } from './setSheet.ts';
 import { takeTemplate } from './takeTemplate.ts';
@@ -42,6 +43,7 @@ export const EDITS = {
   'add-finish': addFinish,
   'remove-finish': removeFinish,
   'set-finish': setFinish,
+  'set-night': setNight,
   'set-particular': setParticular,
   'set-sheet': setSheet,
   'pin-font': pinFont,
