@@ -21,7 +21,7 @@ const rect = (x: number, y: number, w: number, h: number): [number, number][] =>
 
 /** The mail floatplane: one skin over bow and stern sheet, and what of it is lit at night. */
 export function ternWhimbrel() {
-  const p = new Painter('tern-mail', { ...TERN, 'Lamp light': '#ffd08a', Dark: '#0d1419', 'Dark coral': '#5c2a22' });
+  const p = new Painter('tern-mail', { ...TERN, 'Lamp light': '#ffd08a' });
   const HULL = ['bow', 'stern'];
   /** Texels of a station on its sheet, metres from the model's middle forward. */
   const bow = (x: number) => 40 + (3.4 - x) * 490;
@@ -29,7 +29,13 @@ export function ternWhimbrel() {
   const [STARBOARD, SPINE, PORT] = [74 + 0.235 * 1900, 1024, 74 + 0.765 * 1900];
   for (const sheet of HULL) p.solid(sheet, 'Cream', 'Cream', { across: 'tern-mail-ground' });
   p.belt(HULL, 'Grey belly', 'Sea grey', { along: 'height', from: 0.5, to: 1.2 });
-  p.belt(HULL, 'Coral line', 'Signal coral', { along: 'height', from: 1.2, to: 1.26 });
+  p.belt(
+    HULL,
+    'Coral line',
+    'Signal coral',
+    { along: 'height', from: 1.2, to: 1.26 },
+    { lit: { strength: 35, spread: 0 } },
+  );
   p.belt(['stern', 'tail'], 'Tail band', 'Signal coral', { along: 'length', from: -3.42, to: -3.02 });
   p.belt(['stern', 'tail'], 'Tail line', 'Sea grey', { along: 'length', from: -2.96, to: -2.9 });
   p.stripe('bow', 'Glare shield', 'Deep water', { x: 420, y: SPINE, angle: 0, width: 330 });
@@ -45,13 +51,21 @@ export function ternWhimbrel() {
     ['starboard', STARBOARD, 180],
   ] as const) {
     const off = turn === 0 ? 1 : -1;
-    p.letter('bow', `Number, ${side}`, '{number}', 'Signal coral', 'russo-one', {
-      x: bow(2.62),
-      y: y - off * 70,
-      size: 230,
-      turn,
-      outline: ['Deep water', 10],
-    });
+    p.letter(
+      'bow',
+      `Number, ${side}`,
+      '{number}',
+      'Signal coral',
+      'russo-one',
+      {
+        x: bow(2.62),
+        y: y - off * 70,
+        size: 230,
+        turn,
+        outline: ['Deep water', 10],
+      },
+      { lit: { paint: p.paint('Lamp light'), strength: 90, spread: 0.12 } },
+    );
     p.letter('stern', `Post name, ${side}`, '{team}', 'Deep water', 'barlow-condensed', {
       x: stern(-1.42),
       y: y - off * 10,
@@ -171,54 +185,29 @@ export function ternWhimbrel() {
   p.belt(['floats'], 'Float deck', 'Cream', { along: 'height', from: 0.14, to: 0.8 });
   p.belt(['floats'], 'Float line', 'Signal coral', { along: 'height', from: 0.1, to: 0.14 });
   p.belt(['floats'], 'Float bow', 'Signal coral', { along: 'length', from: 2.35, to: 3 });
-  for (const sheet of ['bow', 'stern', 'tail', 'wings', 'floats']) {
-    const night = `${sheet}/night`;
-    p.solid(night, 'Night', 'Dark');
-    if (sheet === 'bow' || sheet === 'stern') {
-      const at = sheet === 'bow' ? bow : stern;
-      for (const y of [STARBOARD, PORT]) {
-        const off = y === PORT ? 1 : -1;
-        for (const x of sheet === 'bow' ? [1.2, 0.4] : [-0.42])
-          p.fade(night, 'Cabin light', { x: at(x), y: y - off * 150, length: 210, angle: 0, shape: 'radial' }, [
-            [0, 'Lamp light', 90],
-            [0.35, 'Lamp light', 40],
-            [1, 'Lamp light', 0],
-          ]);
-        p.letter(
-          night,
-          'Lit name',
-          sheet === 'bow' ? '{number}' : '{team}',
-          'Lamp light',
-          sheet === 'bow' ? 'russo-one' : 'barlow-condensed',
-          {
-            x: sheet === 'bow' ? bow(2.62) : stern(-1.42),
-            y: sheet === 'bow' ? y - off * 70 : y - off * 10,
-            size: sheet === 'bow' ? 230 : 104,
-            spacing: sheet === 'bow' ? 4 : 8,
-            turn: off === 1 ? 0 : 180,
-          },
-        );
-      }
-      p.belt([night], 'Dim line', 'Dark coral', { along: 'height', from: 1.2, to: 1.26 });
-    }
-    if (sheet === 'tail')
-      for (const x of [570, 1410])
-        p.fade(night, 'Tail lamp', { x, y: 480, length: 330, angle: 0, shape: 'radial' }, [
-          [0, 'Lamp light', 55],
-          [1, 'Lamp light', 0],
-        ]);
-    if (sheet === 'wings')
-      for (const [x, y] of [
-        [60, 265],
-        [1990, 771],
-        [60, 1277],
-        [1990, 1783],
-      ] as const)
-        p.fade(night, 'Tip glow', { x, y, length: 260, angle: 0, shape: 'radial' }, [
-          [0, y < 1000 === x < 1000 ? 'Dark coral' : 'Lamp light', 80],
-          [1, 'Dark', 0],
-        ]);
-  }
+  // At night the cabin is lit behind its panes, and shines on the hull beside them; one of the lamps is out.
+  const lamp = (spread: number, strength = 100) => ({ strength, spread, only: true as const });
+  for (const [sheet, at, from, to] of [
+    ['bow', bow, 1.5, 0.95],
+    ['bow', bow, 0.7, 0.15],
+    ['stern', stern, -0.34, -0.65],
+  ] as const)
+    p.shapes(
+      sheet,
+      'Cabin light',
+      'Lamp light',
+      [0.29, 0.62].map((v) => rect(at(from), 74 + v * 1900, at(to) - at(from), 0.09 * 1900)),
+      { phase: 'Marks', lit: { ...lamp(0.3), flicker: { dark: 15, seed: 4 } } },
+    );
+  for (const [x, y, colour] of [
+    [48, 265, 'Signal coral'],
+    [2000, 771, 'Lamp light'],
+    [48, 1277, 'Signal coral'],
+    [2000, 1783, 'Lamp light'],
+  ] as const)
+    p.shape('wings', 'Tip lamp', colour, rect(x - 24, y - 60, 48, 120), { phase: 'Marks', lit: lamp(0.7) });
+  for (const x of [570, 1410])
+    p.shape('tail', 'Tail lamp', 'Lamp light', rect(x - 40, 150, 80, 40), { phase: 'Marks', lit: lamp(0.5, 80) });
   return {
     painter: p,
     subject: 'whimbrel',

@@ -5,8 +5,9 @@ import { PLAIN_FINISH, type LiveryFinish } from '../packages/core/src/livery/fin
 import { ColourId, FinishId, LayerId, Sha256 } from '../packages/core/src/livery/ids.ts';
 import { Layer, type Paint, type Phase } from '../packages/core/src/livery/layer.ts';
 import type { Livery, SchemeColour } from '../packages/core/src/livery/livery.ts';
+import { FIRST_NIGHT, type Lit } from '../packages/core/src/livery/night.ts';
 import { newMask, type Filter, type Mask } from '../packages/core/src/livery/paint.ts';
-import { beginningOf, mapsOf, type Template } from '../packages/core/src/livery/template.ts';
+import { beginningOf, holdsOf, mapsOf, type Template } from '../packages/core/src/livery/template.ts';
 import { MARKS, markBytes } from './marks.ts';
 
 export const hashOf = (bytes: Uint8Array | string) => Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
@@ -25,6 +26,8 @@ type Common = {
   across?: string;
   mask?: Mask;
   filters?: Filter[];
+  /** It gives light at night. */
+  lit?: Lit;
 };
 
 export class Painter {
@@ -269,6 +272,9 @@ export class Painter {
       particulars,
       scheme: this.scheme,
       ...(finishes && { finishes }),
+      ...(template.sheets.some((sheet) => mapsOf(sheet).some((map) => holdsOf(map) === 'emissive')) && {
+        night: FIRST_NIGHT,
+      }),
       sheets: template.sheets.map((sheet) => ({
         key: sheet.key,
         finish: FinishId.parse(finish[sheet.key] ?? PLAIN_FINISH),

@@ -1,7 +1,6 @@
 /** Light at night: the shine about what is lit, by distance along the surface, and which of its pieces are dark. */
 import type { Region } from '../layers/kind.ts';
 import type { Livery } from '../livery/livery.ts';
-import type { Layer } from '../livery/layer.ts';
 import type { Glow, LayerNode } from '../livery/tree.ts';
 import { scoped, zeroedTile } from '../raster/arena.ts';
 import { TILE } from '../raster/image.ts';
@@ -10,8 +9,10 @@ import { lattice } from '../raster/noise3.ts';
 import { ONE } from '../raster/tile16.ts';
 import { Plane } from '../surface/fields.ts';
 import type { Window } from '../surface/raster.ts';
-import type { SheetSurface } from '../surface/surface.ts';
-import { otherSheet, type Scene } from './scene.ts';
+import { GUTTER, type SheetSurface } from '../surface/surface.ts';
+import { nodesContent } from '../depends/content.ts';
+import { holdLatest } from '../held.ts';
+import { otherSheet, touchesLit, type Scene } from './scene.ts';
 
 /** Puts nodes on what `out` holds; see renderTile.ts. */
 type Compose = (nodes: readonly LayerNode[], region: Region, scene: Scene, out: Uint16Array) => void;
@@ -36,11 +37,28 @@ interface Outline {
   pieces: Uint32Array | null;
 }
 
-interface Known {
-  by: Pick<Livery, 'particulars' | 'pins'>;
-  outline: Outline;
+/** Outlines, and points of lights, that are kept. */
+const MOST_OUTLINES = 32;
+const MOST_POINTS = 64;
+const outlines = new Map<string, Outline>();
+const points = new Map<string, Points>();
+
+interface Told {
+  by: Pick<Livery, 'particulars' | 'pins' | 'scheme'>;
+  text: string;
 }
-const outlines = new WeakMap<readonly Layer[], Map<string, Known>>();
+const told = new WeakMap<readonly LayerNode[], Told>();
+
+/** What nodes look like all over a sheet, as text. Threads get their liveries anew with each task: what is kept is kept by what it says. */
+function contentOn(nodes: readonly LayerNode[], { livery, sheet }: Scene): string {
+  const { particulars, pins, scheme } = livery;
+  const known = told.get(nodes);
+  const same = known?.by.particulars === particulars && known.by.pins === pins && known.by.scheme === scheme;
+  if (known && same) return known.text;
+  const text = nodesContent(livery, sheet, nodes);
+  told.set(nodes, { by: { particulars, pins, scheme }, text });
+  return text;
+}
 
 /** Draws nodes all over a sheet at a coarse step, square by square; `take` gets each with its first sample. */
 function eachSquare(
@@ -55,9 +73,11 @@ function eachSquare(
     for (let x = 0; x < width; x += TILE) {
       if (!only(x, y)) continue;
       const [wide, high] = [Math.min(TILE, width - x), Math.min(TILE, height - y)];
+      const region = { x: x * step, y: y * step, width: wide, height: high, step };
+      if (!touchesLit(nodes, region, scene)) continue;
       scoped(() => {
         const drawn = zeroedTile(wide * high * 4);
-        compose(nodes, { x: x * step, y: y * step, width: wide, height: high, step }, scene, drawn);
+        compose(nodes, region, scene, drawn);
         take(drawn, x, y, wide, high);
       });
     }
@@ -65,12 +85,9 @@ function eachSquare(
 
 /** Where a light can be seen on the sheet of a scene, by nodes that are white there; worked out once for a build-up. */
 export function outlineOf(nodes: readonly LayerNode[], scene: Scene, compose: Compose): Outline {
-  const { particulars, pins } = scene.livery;
-  const name = nodes.map(({ layer }) => layer.id).join();
-  const mine = outlines.get(scene.layers) ?? new Map<string, Known>();
-  outlines.set(scene.layers, mine);
-  const known = mine.get(name);
-  if (known?.by.particulars === particulars && known.by.pins === pins) return known.outline;
+  const name = contentOn(nodes, scene);
+  const known = outlines.get(name);
+  if (known) return known;
   const { width, height } = scene.sources.surface(scene.sheet);
   let step = 1;
   while (Math.max(width, height) > SIDE * step) step *= 2;
@@ -81,7 +98,7 @@ export function outlineOf(nodes: readonly LayerNode[], scene: Scene, compose: Co
       for (let at = (y + row) * size.width + x, end = at + wide; at < end; at++, i += 4) shares[at] = drawn[i];
   });
   const outline = { ...size, shares, pieces: null };
-  mine.set(name, { by: { particulars, pins }, outline });
+  holdLatest(outlines, name, outline, MOST_OUTLINES);
   return outline;
 }
 
@@ -203,20 +220,30 @@ const OTHER_SIDE = -0.3;
  * on other surfaces that bend evenly nearly so. Infinity: it is on another side, off the surface, or farther than `limit`.
  */
 export function wayAlong(p: Float64Array, i: number, q: Float64Array, j: number, limit: number): number {
-  const [dx, dy, dz] = [p[i] - q[j], p[i + 1] - q[j + 1], p[i + 2] - q[j + 2]];
+  const dx = p[i] - q[j];
+  const dy = p[i + 1] - q[j + 1];
+  const dz = p[i + 2] - q[j + 2];
   const square = dx * dx + dy * dy + dz * dz;
   if (square > squareOf(limit)) return Infinity;
-  const [ax, ay, az, bx, by, bz] = [p[i + 3], p[i + 4], p[i + 5], q[j + 3], q[j + 4], q[j + 5]];
+  const ax = p[i + 3];
+  const ay = p[i + 4];
+  const az = p[i + 5];
+  const bx = q[j + 3];
+  const by = q[j + 4];
+  const bz = q[j + 5];
   const cos = ax * bx + ay * by + az * bz;
   if (cos < OTHER_SIDE) return Infinity;
   const chord = Math.sqrt(square);
   // The sine of half the angle between the normals, squared.
   const h = Math.max(0, (1 - cos) / 2);
   const half = Math.sqrt(h);
-  const [offP, offQ] = [Math.abs(dx * ax + dy * ay + dz * az), Math.abs(dx * bx + dy * by + dz * bz)];
+  const offP = Math.abs(dx * ax + dy * ay + dz * az);
+  const offQ = Math.abs(dx * bx + dy * by + dz * bz);
   // A step off the surface is no way along it.
   if (Math.max(offP, offQ) > chord * (2 * half + 0.35)) return Infinity;
-  const [ex, ey, ez] = [ay * bz - az * by, az * bx - ax * bz, ax * by - ay * bx];
+  const ex = ay * bz - az * by;
+  const ey = az * bx - ax * bz;
+  const ez = ax * by - ay * bx;
   const sin = Math.sqrt(ex * ex + ey * ey + ez * ez);
   if (sin < 1e-3) return chord;
   // Along the axis about which it turns nothing is bent.
@@ -234,26 +261,36 @@ export function wayAlong(p: Float64Array, i: number, q: Float64Array, j: number,
 
 /** The outline of a light on the model: places, and its colour and brightness at each. */
 interface Points {
-  by: Pick<Livery, 'particulars' | 'pins' | 'scheme'>;
   places: Float64Array;
   /** Straight 16-bit red, green and blue, and a share of 65535. */
   colours: Uint16Array;
+  /** The box about them, its lowest corner and its highest. */
+  box: Box;
 }
-const points = new WeakMap<Glow, Points>();
 
-function pointsOf(glow: Glow, scene: Scene, compose: Compose): Points {
-  const { particulars, pins, scheme } = scene.livery;
-  const known = points.get(glow);
-  if (known && known.by.particulars === particulars && known.by.pins === pins && known.by.scheme === scheme)
-    return known;
+function pointsOf({ on, ...glow }: Glow, scene: Scene, compose: Compose): Points {
+  const texts = on.map(({ sheet, nodes, colours }) => {
+    const there = otherSheet(scene, sheet);
+    return contentOn(nodes, there) + contentOn(colours, there);
+  });
+  const name = `${JSON.stringify(glow)} ${texts.join(' ')}`;
+  const known = points.get(name);
+  if (known) return known;
   const found: Found = { places: [], colours: [], cells: new Set(), cell: glow.spread / POINTS };
-  for (const on of glow.on) addPoints(glow, on, otherSheet(scene, on.sheet), compose, found);
+  for (const one of on) addPoints({ ...glow, on }, one, otherSheet(scene, one.sheet), compose, found);
+  const low = [Infinity, Infinity, Infinity];
+  const high = [-Infinity, -Infinity, -Infinity];
+  for (let j = 0; j < found.places.length; j += OF_PLACE)
+    for (let c = 0; c < 3; c++) {
+      low[c] = Math.min(low[c], found.places[j + c]);
+      high[c] = Math.max(high[c], found.places[j + c]);
+    }
   const made = {
-    by: { particulars, pins, scheme },
     places: Float64Array.from(found.places),
     colours: Uint16Array.from(found.colours),
+    box: { low, high },
   };
-  points.set(glow, made);
+  holdLatest(points, name, made, MOST_POINTS);
   return made;
 }
 
@@ -364,62 +401,72 @@ function addPoint(
  * @param out zeroed 16-bit premultiplied RGBA
  */
 export function drawGlow(glow: Glow, region: Region, scene: Scene, compose: Compose, out: Uint16Array): void {
-  const { places: from, colours } = pointsOf(glow, scene, compose);
-  if (colours.length === 0) return;
-  const { step, width, height } = region;
-  const [left, top] = [Math.floor(region.x / step), Math.floor(region.y / step)];
-  const window = { left, top, right: left + width, bottom: top + height };
-  const { there, places } = placesIn(scene.sources.surface(scene.sheet, step), window);
+  const { places: from, colours, box } = pointsOf(glow, scene, compose);
+  const surface = scene.sources.surface(scene.sheet, region.step);
   const { spread } = glow;
+  const about = boxOf(surface, region);
+  if (apart(about, box) >= spread * spread) return;
+  const within = nearBox(about, from, null, spread);
+  if (within.length === 0) return;
+  const { width } = region;
+  const { there, places, blocks } = groundOf(surface, region);
   let any = false;
-  for (let y0 = 0; y0 < height; y0 += BLOCK)
-    for (let x0 = 0; x0 < width; x0 += BLOCK) {
-      const [x1, y1] = [Math.min(width, x0 + BLOCK), Math.min(height, y0 + BLOCK)];
-      const near = nearBlock(there, places, width, x0, y0, x1, y1, from, spread);
-      if (near.length === 0) continue;
-      const many = near.length;
-      const spots = new Float64Array(many * 3);
-      for (let k = 0; k < many; k++) for (let c = 0; c < 3; c++) spots[k * 3 + c] = from[near[k] * OF_PLACE + c];
-      let last = -1;
-      for (let y = y0; y < y1; y++)
-        for (let x = x0; x < x1; x++) {
-          const i = y * width + x;
-          if (!there[i]) continue;
-          const o = i * OF_PLACE;
-          let [best, way] = [-1, spread];
-          // Mostly it is the point that was nearest to the sample before: against that the others are soon out.
-          if (last >= 0) {
-            const far = wayAlong(places, o, from, last * OF_PLACE, way);
-            if (far < way) [best, way] = [last, far];
+  for (const block of blocks) {
+    const near = nearBox(block, from, within, spread);
+    if (near.length === 0) continue;
+    const many = near.length;
+    const spots = new Float64Array(many * 3);
+    for (let k = 0; k < many; k++) for (let c = 0; c < 3; c++) spots[k * 3 + c] = from[near[k] * OF_PLACE + c];
+    let last = -1;
+    for (let y = block.top; y < block.bottom; y++)
+      for (let x = block.left; x < block.right; x++) {
+        const i = y * width + x;
+        if (!there[i]) continue;
+        const o = i * OF_PLACE;
+        let best = -1;
+        let way = spread;
+        // Mostly it is the point that was nearest to the sample before: against that the others are soon out.
+        if (last >= 0) {
+          const far = wayAlong(places, o, from, last * OF_PLACE, way);
+          if (far < way) {
+            best = last;
+            way = far;
           }
-          const [px, py, pz] = [places[o], places[o + 1], places[o + 2]];
-          let square = squareOf(way);
-          for (let k = 0; k < many; k++) {
-            const [dx, dy, dz] = [px - spots[k * 3], py - spots[k * 3 + 1], pz - spots[k * 3 + 2]];
-            if (dx * dx + dy * dy + dz * dz > square) continue;
-            const j = near[k];
-            const far = wayAlong(places, o, from, j * OF_PLACE, way);
-            // Of two as far the first, whatever was looked at before.
-            if (far < way || (far === way && (best < 0 || j < best))) {
-              [best, way] = [j, far];
-              square = squareOf(way);
-            }
-          }
-          last = best;
-          if (best < 0 || way >= spread) continue;
-          any = true;
-          const rest = 1 - way / spread;
-          const a = mul16(Math.round(rest * rest * ONE), colours[best * 4 + 3]);
-          for (let c = 0; c < 3; c++) out[i * 4 + c] = mul16(colours[best * 4 + c], a);
-          out[i * 4 + 3] = a;
         }
-    }
+        const px = places[o];
+        const py = places[o + 1];
+        const pz = places[o + 2];
+        let square = squareOf(way);
+        for (let k = 0; k < many; k++) {
+          const dx = px - spots[k * 3];
+          const dy = py - spots[k * 3 + 1];
+          const dz = pz - spots[k * 3 + 2];
+          if (dx * dx + dy * dy + dz * dz > square) continue;
+          const j = near[k];
+          const far = wayAlong(places, o, from, j * OF_PLACE, way);
+          // Of two as far the first, whatever was looked at before.
+          if (far < way || (far === way && (best < 0 || j < best))) {
+            best = j;
+            way = far;
+            square = squareOf(way);
+          }
+        }
+        last = best;
+        if (best < 0 || way >= spread) continue;
+        any = true;
+        const rest = 1 - way / spread;
+        const a = mul16(Math.round(rest * rest * ONE), colours[best * 4 + 3]);
+        for (let c = 0; c < 3; c++) out[i * 4 + c] = mul16(colours[best * 4 + c], a);
+        out[i * 4 + 3] = a;
+      }
+  }
   const own = glow.on.find(({ sheet }) => sheet === scene.sheet);
-  if (!any || !own) return;
+  const day = otherSheet(scene, scene.sheet);
+  if (!any || !own || !touchesLit(own.nodes, region, day)) return;
   // Where the light itself is there is no shine of it.
   scoped(() => {
     const seen = zeroedTile(out.length);
-    compose(own.nodes, region, otherSheet(scene, scene.sheet), seen);
+    compose(own.nodes, region, day, seen);
     for (let i = 0; i < out.length; i += 4) {
       const rest = ONE - seen[i];
       if (rest < ONE && out[i + 3] > 0) for (let c = i; c < i + 4; c++) out[c] = mul16(out[c], rest);
@@ -427,32 +474,112 @@ export function drawGlow(glow: Glow, region: Region, scene: Scene, compose: Comp
   });
 }
 
-/** Points that can be within reach of a block of samples. */
-function nearBlock(
-  there: Uint8Array,
-  places: Float64Array,
-  width: number,
-  x0: number,
-  y0: number,
-  x1: number,
-  y1: number,
-  from: Float64Array,
-  reach: number,
-): number[] {
+/** Samples that lie beside one another, and the box of their places. */
+interface Block {
+  left: number;
+  top: number;
+  right: number;
+  bottom: number;
+  low: number[];
+  high: number[];
+}
+interface Ground {
+  there: Uint8Array;
+  places: Float64Array;
+  blocks: Block[];
+}
+const grounds = new WeakMap<SheetSurface, { name: string; ground: Ground }>();
+
+/** The places of a region's samples, for one light after another. */
+function groundOf(surface: SheetSurface, { x, y, width, height, step }: Region): Ground {
+  const [left, top] = [Math.floor(x / step), Math.floor(y / step)];
+  const name = `${left},${top},${width},${height}`;
+  const known = grounds.get(surface);
+  if (known?.name === name) return known.ground;
+  const { there, places } = placesIn(surface, { left, top, right: left + width, bottom: top + height });
+  const blocks: Block[] = [];
+  for (let y0 = 0; y0 < height; y0 += BLOCK)
+    for (let x0 = 0; x0 < width; x0 += BLOCK) {
+      const block: Block = {
+        ...{ left: x0, top: y0, right: Math.min(width, x0 + BLOCK), bottom: Math.min(height, y0 + BLOCK) },
+        low: [Infinity, Infinity, Infinity],
+        high: [-Infinity, -Infinity, -Infinity],
+      };
+      for (let row = block.top; row < block.bottom; row++)
+        for (let i = row * width + block.left; i < row * width + block.right; i++) {
+          if (!there[i]) continue;
+          for (let c = 0; c < 3; c++) {
+            const v = places[i * OF_PLACE + c];
+            if (v < block.low[c]) block.low[c] = v;
+            if (v > block.high[c]) block.high[c] = v;
+          }
+        }
+      if (block.low[0] !== Infinity) blocks.push(block);
+    }
+  const ground = { there, places, blocks };
+  grounds.set(surface, { name, ground });
+  return ground;
+}
+
+interface Box {
+  low: readonly number[];
+  high: readonly number[];
+}
+const boxes = new WeakMap<SheetSurface, Map<string, Box>>();
+const MOST_BOXES = 512;
+
+/** A box that holds the places of all samples of a region, gutters too. */
+function boxOf(surface: SheetSurface, { x, y, width, height, step }: Region): Box {
+  const window = { left: Math.floor(x / step), top: Math.floor(y / step), right: 0, bottom: 0 };
+  window.right = Math.min(surface.width, window.left + width);
+  window.bottom = Math.min(surface.height, window.top + height);
+  const name = Object.values(window).join();
+  const mine = boxes.get(surface) ?? new Map<string, Box>();
+  boxes.set(surface, mine);
+  const known = mine.get(name);
+  if (known) return known;
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
-  for (let y = y0; y < y1; y++)
-    for (let i = y * width + x0; i < y * width + x1; i++) {
-      if (!there[i]) continue;
-      for (let c = 0; c < 3; c++) {
-        const v = places[i * OF_PLACE + c];
-        if (v < low[c]) low[c] = v;
-        if (v > high[c]) high[c] = v;
+  const plane = new Plane(surface);
+  const { triangle } = surface.laid;
+  const { indices, positions } = surface.subject.mesh;
+  const on = { ...window, left: Math.max(0, window.left), top: Math.max(0, window.top) };
+  if (on.left < on.right && on.top < on.bottom)
+    surface.eachTileOf(on, ({ ranks }) => {
+      for (const rank of ranks) {
+        plane.of(rank);
+        for (let c = 0; c < 3; c++) {
+          // Gutters carry the plane on.
+          const beyond = (GUTTER + 1) * (Math.abs(plane.right[c]) + Math.abs(plane.down[c]));
+          for (let k = 0; k < 3; k++) {
+            const v = positions[indices[triangle[rank] * 3 + k] * 3 + c];
+            if (v - beyond < low[c]) low[c] = v - beyond;
+            if (v + beyond > high[c]) high[c] = v + beyond;
+          }
+        }
       }
-    }
+    });
+  const box = { low, high };
+  holdLatest(mine, name, box, MOST_BOXES);
+  return box;
+}
+
+/** The square of how far two boxes are from one another. */
+function apart({ low, high }: Box, other: Box): number {
+  let square = 0;
+  for (let c = 0; c < 3; c++) {
+    const off = Math.max(0, low[c] - other.high[c], other.low[c] - high[c]);
+    square += off * off;
+  }
+  return square;
+}
+
+/** Points that can be within reach of a box. @param of those that are looked at; null: all */
+function nearBox({ low, high }: Box, from: Float64Array, of: readonly number[] | null, reach: number): number[] {
   const near: number[] = [];
-  if (low[0] === Infinity) return near;
-  for (let j = 0; j * OF_PLACE < from.length; j++) {
+  const many = of ? of.length : from.length / OF_PLACE;
+  for (let k = 0; k < many; k++) {
+    const j = of ? of[k] : k;
     let square = 0;
     for (let c = 0; c < 3; c++) {
       const v = from[j * OF_PLACE + c];

@@ -91,15 +91,30 @@ const boxOfRegion = (region: Region): Box => ({
 const meet = (a: Box, b: Box) => a.left < b.right && a.right > b.left && a.top < b.bottom && a.bottom > b.top;
 
 /** Whether a layer, with what it holds, can change any texel of a region. */
-export function touches({ layer, inside }: LayerNode, region: Region, scene: Scene): boolean {
+export function touches({ layer, inside, shares }: LayerNode, region: Region, scene: Scene): boolean {
   if (isUnseen(layer)) return false;
   if (layer.parts.length > 0 && !meet(scene.sources.placesBox(scene.sheet, layer.parts), boxOfRegion(region)))
     return false;
   const near = seenBy(layer, region);
+  // Of what is light and dark only light is put on.
+  if (shares) return touchesLit(shares, near, scene);
   if (layer.kind === 'group') return inside.some((node) => touches(node, near, scene));
   if (layer.kind === 'adjust') return (layer.filters ?? []).some(looksAtOne);
   return isDrawn(layer) && reaches(layer, near, scene.env);
 }
+
+/** Whether anything lit can be seen in a region: nodes are white, or lit, where a light is. */
+export const touchesLit = (nodes: readonly LayerNode[], region: Region, scene: Scene): boolean =>
+  nodes.some(
+    (node) =>
+      touches(node, region, scene) &&
+      ((node.layer.kind !== 'group' && isLit(node)) ||
+        touchesLit(node.inside, region, scene) ||
+        touchesLit(node.clipped, region, scene)),
+  );
+const isLit = ({ wears }: LayerNode): boolean =>
+  wears?.light !== undefined || wears?.texel === 'own' || (wears?.texel ?? NOTHING)[0] === 65535;
+const NOTHING = [0, 0, 0] as const;
 
 /** Calls for each sample of a region that lies on one of some parts or cells, or, with `outside`, on none of them. */
 export function keepsTo(

@@ -167,20 +167,35 @@ const WHOLE: Pick<Sight, 'seenBy' | 'touches' | 'reaches'> = {
   reaches: () => true,
 };
 
+/** What of a livery can be seen on the whole of a map. */
+const wholeOf = (livery: Livery, sheet: string, map: string): Sight => ({
+  livery,
+  layers: layersOf(livery, sheet, map),
+  ...WHOLE,
+  otherMap: (other) => wholeOf(livery, sheet, other),
+  otherSheet: (other) => wholeOf(livery, other, MAIN_MAP),
+});
+
+const inText = (livery: Livery): Namer<string> => ({
+  own: (layer) => settingsText(layer) + fromOutside(layer, livery),
+  chain: (name, more) => `${name}>(${more})`,
+});
+
+/** All that nodes on a sheet's colours look like, as text. */
+export function nodesContent(livery: Livery, sheet: string, nodes: readonly LayerNode[]): string {
+  const sight = wholeOf(livery, sheet, MAIN_MAP);
+  const shown = nodes.filter((node) => sight.touches(node, null));
+  return JSON.stringify([
+    livery.pins.template,
+    sheet,
+    ...shown.map((node) => contentOf(node, null, sight, inText(livery))),
+  ]);
+}
+
 /** All that the picture of a map depends on, as text: equal texts, equal texels. */
 export function mapContent(livery: Livery, template: Template, sheet: string, map: string): string {
-  const sightOf = (on: string, of: string): Sight => ({
-    livery,
-    layers: layersOf(livery, on, of),
-    ...WHOLE,
-    otherMap: (other) => sightOf(on, other),
-    otherSheet: (other) => sightOf(other, MAIN_MAP),
-  });
-  const sight = sightOf(sheet, map);
-  const namer: Namer<string> = {
-    own: (layer) => settingsText(layer) + fromOutside(layer, livery),
-    chain: (name, more) => `${name}>(${more})`,
-  };
+  const sight = wholeOf(livery, sheet, map);
+  const namer = inText(livery);
   const nodes = nodesOf(livery, sheet, map, derivesOn(template, sheet, map));
   const shown = nodes.filter((node) => sight.touches(node, null));
   const boxes = map === MAIN_MAP ? boxesOf(livery, template, sheet).map((box) => box.hex) : [];

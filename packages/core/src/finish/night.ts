@@ -53,20 +53,28 @@ const grey = (v: number) => [v, v, v] as const;
 const texelOf = (livery: Livery, { paint }: Lit): readonly [number, number, number] | null =>
   paint ? (colourOf(livery, paint).map((v) => v * 257) as unknown as readonly [number, number, number]) : null;
 
+const DARK: Wears = { texel: [0, 0, 0], hard: false };
+const NOTHING: Wears = { texel: null, hard: false };
+
 /** The layers of a sheet, those that are lit as `show` says, all others black. */
 function standIn(livery: Livery, sheet: string, name: string, show: (of: LitOf) => Wears | null): LayerNode[] {
-  return standing<LitOf>(treeOf(layersOf(livery, sheet)), {
+  const all = standing<LitOf>(treeOf(layersOf(livery, sheet)), {
     brings: (layer, around) => (layer.lit ? { lit: layer.lit, key: lightKey(layer) } : around),
     wears(layer, of) {
       // What changes no colour by day covers no light.
       if (layer.kind === 'group' || !covers(layer) || layer.finishOnly) return null;
       const wears = of ? show(of) : null;
       // What is there at night alone covers nothing where it is another light that is asked for.
-      return wears ?? (of?.lit.only ? null : { texel: grey(0), hard: false });
+      return wears ?? (of?.lit.only ? null : DARK);
     },
     as: (layer, of) => asCoverage(layer, name, of !== undefined && of.lit.paint === undefined),
-    nothing: { texel: null, hard: false },
+    nothing: NOTHING,
   });
+  // What lies below the lowest light covers none.
+  const lit = ({ wears, inside, clipped }: LayerNode): boolean =>
+    (wears !== DARK && wears !== NOTHING) || inside.some(lit) || clipped.some(lit);
+  const first = all.findIndex(lit);
+  return first < 0 ? [] : all.slice(first);
 }
 
 /** Where one light can be seen on a sheet: white there, black where anything covers it. */

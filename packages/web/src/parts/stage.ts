@@ -74,6 +74,8 @@ const bySoftware = (() => {
 const GROUND = '#808080';
 /** What is behind the model at night. */
 const NIGHT = '#26282c';
+/** What is left of what gives no light, of linear light. */
+const IN_THE_DARK = 0.05;
 const SPIN_DEGREES_A_SECOND = 14;
 /** A turn to another view. */
 const TURN_MS = 140;
@@ -90,6 +92,7 @@ export class Stage {
   private readonly ray = new Raycaster();
   private seam: LineSegments | null = null;
   private lights: Light[] = [];
+  private lit: ReadonlySet<string> | null = null;
   private preset: LightPreset = 'Overcast';
   /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
   private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
@@ -217,9 +220,21 @@ export class Stage {
     this.light(this.preset);
   }
 
+  /** Shows it in the dark: of all but these sheets little can be seen. Null: by day. */
+  dark(lit: ReadonlySet<string> | null): void {
+    this.lit = lit;
+    this.light(this.preset);
+  }
+
+  /** A colour as it is, or what is left of it in the dark. */
+  private inLight(sheet: string | null, colour: string): string {
+    if (!this.lit || this.lit.has(sheet ?? '')) return colour;
+    return `#${new Color(colour).multiplyScalar(IN_THE_DARK).getHexString()}`;
+  }
+
   light(preset: LightPreset): void {
     this.preset = preset;
-    this.scene.background = new Color(preset === 'Night quay' ? NIGHT : this.back);
+    this.scene.background = new Color(preset === 'Night quay' || this.lit ? NIGHT : this.back);
     this.scene.remove(...this.lights);
     const from = (x: number, y: number, z: number, colour: string, strength: number) => {
       const light = new DirectionalLight(colour, strength);
@@ -243,7 +258,7 @@ export class Stage {
       (mesh.material as MeshBasicMaterial).dispose();
       const look = {
         map: texture,
-        color: texture ? '#ffffff' : (part.hex ?? GROUND),
+        color: this.inLight(part.sheet, texture ? '#ffffff' : (part.hex ?? GROUND)),
         side: DoubleSide,
         alphaTest: texture && this.cuts.has(part.sheet ?? '') ? 0.5 : 0,
       };

@@ -1,7 +1,12 @@
 import { derivesOn, finishesWorn } from '../../finish/derived.ts';
 import { layersOf } from '../../livery/livery.ts';
 import { packedMaps, ZONE_MAP } from '../../livery/spec.ts';
+import type { Template } from '../../livery/template.ts';
 import type { Check } from '../finding.ts';
+
+/** Whether a map has a channel for anything that a finish says. */
+const tells = (template: Template, sheet: string, map: string): boolean =>
+  Object.keys(derivesOn(template, sheet, map)?.channels ?? {}).length > 0;
 
 export const finishIgnored: Check = {
   key: 'finish-ignored',
@@ -20,7 +25,7 @@ export const finishIgnored: Check = {
       );
       if (worn.length === 0 || files.every(({ leftOut }) => leftOut !== null)) return [];
       const told = files.some(({ spec: { map, packed } }) =>
-        [map, ...packedMaps(packed)].some((of) => of === ZONE_MAP || derivesOn(template, sheet.key, of) !== null),
+        [map, ...packedMaps(packed)].some((of) => of === ZONE_MAP || tells(template, sheet.key, of)),
       );
       if (told) return [];
       const layer = layersOf(livery, sheet.key).find(({ finish, hidden }) => finish && !hidden);

@@ -22,6 +22,7 @@ import { letteringContrast } from './letteringContrast.ts';
 import { lightHolds } from './lightHolds.ts';
 import { nameCharacters } from './nameCharacters.ts';
 import { nameRules } from './nameRules.ts';
+import { nightUnseen } from './nightUnseen.ts';
 import { originalFormat } from './originalFormat.ts';
 import { pairs } from './pairs.ts';
 import { particularsNeeded } from './particularsNeeded.ts';
@@ -64,6 +65,7 @@ export const CHECKS: readonly Check[] = [
   finishIgnored,
   flakeUnseen,
   shineTooSmall,
+  nightUnseen,
   boxesTouched,
   guideInArt,
   decalOutside,

@@ -27,6 +27,7 @@ import { FinishFields } from './FinishFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
 import { FilterFields } from './FilterFields.tsx';
 import { MaskFields } from './MaskFields.tsx';
+import { LitFields } from './NightFields.tsx';
 import { OnModelFields } from './OnModelFields.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { PlaceFields, type FieldsProps } from './PlaceFields.tsx';
@@ -108,6 +109,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
         </Section>
       )}
       <FinishFields layer={layer} disabled={disabled} set={set} />
+      <LitFields layer={layer} disabled={disabled} set={set} />
       <Section title="Mix">
         <Opacity layer={layer} disabled={disabled} set={set} />
         <Choice<BlendMode>

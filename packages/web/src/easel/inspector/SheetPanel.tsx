@@ -12,6 +12,7 @@ import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
 import { count } from '../../lib/words.ts';
 import { BoxList } from './BoxList.tsx';
+import { NightSection } from './NightFields.tsx';
 import { OutlineList } from './OutlineList.tsx';
 import { PinnedList } from './PinnedList.tsx';
 import { OtherEditor } from './OtherEditor.tsx';
@@ -53,6 +54,7 @@ export function SheetPanel() {
         />
         <Quiet as="p">Where no layer is finished otherwise.</Quiet>
       </Section>
+      <NightSection sheet={key} />
       <Alternatives sheet={key} />
       <Section title="Checklist">
         <Tick

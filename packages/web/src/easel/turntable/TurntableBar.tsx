@@ -5,7 +5,8 @@ import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
 import { LIGHTS, type LightPreset, type Stage } from '../../parts/stage.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
-import { SHOWS } from '../shows.ts';
+import { useTemplate } from '../context.ts';
+import { SHOWS, showsOf } from '../shows.ts';
 import { setModelRests } from './rest.tsx';
 
 /** What lies along the foot of the model: its light, what is shown of it, from where, and the part that is pointed at. */
@@ -82,6 +83,7 @@ export function TurntableBar({
 
 /** What of the surface is shown, here and on the sheet. */
 function ShowsMenu() {
+  const template = useTemplate();
   const shows = useSession((s) => s.shows);
   const [menu, setMenu] = useState<HTMLElement | null>(null);
   const { name } = SHOWS.find(({ key }) => key === shows)!;
@@ -99,7 +101,7 @@ function ShowsMenu() {
         {name}
       </Button>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        {SHOWS.map(({ key, says }) => (
+        {showsOf(template).map(({ key, says }) => (
           <MenuItem
             key={key}
             selected={key === shows}

@@ -4,7 +4,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { LightPreset, Stage } from '../../parts/stage.ts';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
-import { shownOn } from '../shows.ts';
+import { nightOf, shownOn } from '../shows.ts';
 import { StageSurfaces } from './surfaces.ts';
 import type { ModelTextures } from './textures.ts';
 
@@ -28,6 +28,11 @@ export function useModelLook(stage: Stage | null, textures: ModelTextures | null
     textures?.showOf((key) => shownOn(template, key, shows));
     textures?.show(doc.use.getState().livery, useSession.getState().sheet, null);
   }, [shows, template, textures, doc]);
+  // In the dark only what holds light shows as it is.
+  useEffect(() => {
+    const lit = template.sheets.flatMap((one) => (nightOf(one) ? [one.key] : []));
+    stage?.dark(shows === 'night' ? new Set(lit) : null);
+  }, [shows, stage, template]);
   // Values are seen as they are, without light.
   useEffect(() => stage?.light(shows === 'paint' ? light : 'Unlit'), [light, shows, stage]);
 }

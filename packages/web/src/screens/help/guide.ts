@@ -20,6 +20,7 @@ const ORDER = [
   'one-hull-over-several-sheets',
   'on-the-model',
   'a-hard-season',
+  'lit-at-night',
   'a-set-for-a-shared-game',
   'from-a-model',
   'for-several-games',
