@@ -187,17 +187,17 @@ export function ternWhimbrel() {
   p.belt(['floats'], 'Float bow', 'Signal coral', { along: 'length', from: 2.35, to: 3 });
   // At night the cabin is lit behind its panes, and shines on the hull beside them; one of the lamps is out.
   const lamp = (spread: number, strength = 100) => ({ strength, spread, only: true as const });
-  for (const [sheet, at, from, to] of [
-    ['bow', bow, 1.5, 0.95],
-    ['bow', bow, 0.7, 0.15],
-    ['stern', stern, -0.34, -0.65],
+  for (const [sheet, at, from, to, seed] of [
+    ['bow', bow, 1.5, 0.95, 5],
+    ['bow', bow, 0.7, 0.15, 4],
+    ['stern', stern, -0.34, -0.65, 2],
   ] as const)
     p.shapes(
       sheet,
       'Cabin light',
       'Lamp light',
       [0.29, 0.62].map((v) => rect(at(from), 74 + v * 1900, at(to) - at(from), 0.09 * 1900)),
-      { phase: 'Marks', lit: { ...lamp(0.3), flicker: { dark: 15, seed: 4 } } },
+      { phase: 'Marks', lit: { ...lamp(0.3), flicker: { dark: 30, seed } } },
     );
   for (const [x, y, colour] of [
     [48, 265, 'Signal coral'],

@@ -3,9 +3,16 @@ import { describe, expect, test } from 'vitest';
 import { renderCoarse, renderSheet } from '../compose/renderSheet.ts';
 import { renderFinished } from '../compose/renderTile.ts';
 import { TileCache } from '../compose/tileCache.ts';
+import { nightUnseen } from '../delivery/checks/nightUnseen.ts';
+import { isOriginal, planDelivery } from '../delivery/plan.ts';
+import { NO_TARGET } from '../delivery/target.ts';
 import { mapContent } from '../depends/content.ts';
 import { rgbOfHex } from '../colour/hex.ts';
 import { hexOfRgb } from '../colour/hex.ts';
+import { packPixels } from '../files/pixels.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
+import { LayerId, Sha256 } from '../livery/ids.ts';
+import { originalLayer } from '../livery/originalLayer.ts';
 import type { Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { FIRST_LIT, FIRST_NIGHT, Lit, type NightLook } from '../livery/night.ts';
@@ -124,6 +131,72 @@ describe('the day made dark', () => {
   test('a new livery of a craft with night maps follows the day', () => {
     expect(newLivery(plank, NO_HASH, 'New').night).toEqual(FIRST_NIGHT);
     expect(newLivery(cube(8), NO_HASH, 'New').night).toBeUndefined();
+  });
+});
+
+describe('where the game brought a night', () => {
+  const pixels = (of: (x: number, y: number) => readonly [number, number, number]) => {
+    const image = { width: SIDE, height: SIDE, data: new Uint8Array(SIDE * SIDE * 4).fill(255) };
+    for (let y = 0; y < SIDE; y++) for (let x = 0; x < SIDE; x++) image.data.set(of(x, y), (y * SIDE + x) * 4);
+    return packPixels(image);
+  };
+  const [dayHash, nightHash] = ['1', '2'].map((digit) => Sha256.parse(digit.repeat(64)));
+  const blobs = new Map([
+    [dayHash as string, pixels((x, y) => [x * 3, y * 3, 90])],
+    [nightHash as string, pixels((x, y) => [x, 7, y])],
+  ]);
+  const size = { width: SIDE, height: SIDE };
+  const template: Template = {
+    ...plank,
+    begin: {
+      face: [originalLayer(dayHash, size, LayerId.parse('day'))],
+      'face/night': [originalLayer(nightHash, size, LayerId.parse('dark'))],
+    },
+  };
+  const pictured = async (more: Layer[]) => {
+    const livery = newLivery(template, NO_HASH, 'Over');
+    livery.sheets[0].maps[0].layers.push(...more);
+    const sources = await sourcesFor(livery, template, blobs);
+    return { livery, data: renderSheet(livery, 'face', 'night', size, sources).data };
+  };
+
+  test('only what was painted by day changes it; where nothing was it is the game’s own, to the bit', async () => {
+    const untouched = await pictured([]);
+    expect(isOriginal(untouched.livery, template, 'face', 'night')).toBe(true);
+    for (const [x, y] of [[3, 3], [40, 20]]) expect(at(untouched.data, x, y)).toEqual([x, 7, y, 255]); // prettier-ignore
+    const { livery, data } = await pictured([box(20, 20, 16, 16, '#c08040'), box(44, 44, 8, 8, '#ffffff', lit())]);
+    expect(isOriginal(livery, template, 'face', 'night')).toBe(false);
+    expect(near(at(data, 20, 20), darkened([192, 128, 64], FIRST_NIGHT))).toBe(true);
+    expect(at(data, 44, 44)).toEqual([255, 255, 255, 255]);
+    for (const [x, y] of [[3, 3], [40, 20], [50, 50]]) expect(at(data, x, y)).toEqual([x, 7, y, 255]); // prettier-ignore
+  });
+});
+
+describe('what preflight says of the night', () => {
+  const spec = SHIPPED_SPECS['ninth-meridian'];
+  const says = async (livery: Livery, of = spec) =>
+    (
+      await nightUnseen.run({
+        ...{ livery, template: plank, spec: of, plan: planDelivery(livery, plank, of), target: NO_TARGET },
+        sources: await sourcesFor(livery, plank),
+      })
+    ).map(({ title }) => title);
+  const day = (set: Partial<Lit>) => () => [
+    layerOf('solid', { paint: { hex: '#808080' } }),
+    box(32, 32, 9, 9, '#ffffff', { name: 'Window', ...lit(set) }),
+  ];
+
+  test('nothing where it is seen', async () => {
+    expect(await says(nightOf(plank, day({})))).toEqual([]);
+    expect(await says(nightOf(plank, () => [layerOf('solid', { paint: { hex: '#808080' } })]))).toEqual([]);
+  });
+  test('a night that does not follow, a game that takes none, a light as dark as the rest', async () => {
+    const { night: _night, ...byHand } = nightOf(plank, day({}));
+    expect(await says(byHand)).toEqual(['The night of face does not follow the day']);
+    const blind = { ...spec, files: spec.files.filter(({ map }) => map !== 'night') };
+    expect(await says(nightOf(plank, day({})), blind)).toEqual(['Ninth Meridian does not see what is lit on face']);
+    expect(await says(nightOf(plank, day({ strength: 20 })))).toEqual(['“Window” is lit no brighter than the night']);
+    expect(await says(nightOf(plank, day({ strength: 20, paint: { hex: '#ff0000' } })))).toEqual([]);
   });
 });
 

@@ -4,6 +4,7 @@ import { changesBetween } from './changes.ts';
 import { applyEdit } from './edit.ts';
 import { FinishId, newColourId } from './ids.ts';
 import { layersOf } from './livery.ts';
+import { FIRST_NIGHT } from './night.ts';
 
 const [a, b, c] = ['Ground', 'Band', 'Mark'].map((name) => layerOf('solid', { paint: { scheme: 'red' }, name }));
 const livery = smallLivery([a, b, c]);
@@ -14,6 +15,7 @@ test('nothing, when nothing is different', () => {
     sheets: [],
     colours: [],
     finishes: [],
+    night: false,
     particulars: [],
   });
 });
@@ -35,12 +37,14 @@ test('layers added, gone, changed and moved, settings, colours and particulars, 
       { do: 'set-sheet', sheet: 'face', set: { finish: FinishId.parse('matt') } },
       { do: 'add-colour', colour: { id: newColourId(), name: 'Fog', hex: '#cccccc' }, index: 0 },
       { do: 'set-particular', key: 'number', value: '9' },
+      { do: 'set-night', night: FIRST_NIGHT },
     ],
   });
   expect(changesBetween(livery, after)).toEqual({
     sheets: [{ ...face, added: ['New'], gone: ['Ground'], changed: ['Band'], order: true, settings: true }],
     colours: ['Fog'],
     finishes: [],
+    night: true,
     particulars: ['number'],
   });
 });

@@ -21,6 +21,8 @@ export interface Changes {
   colours: string[];
   /** Names of finishes, the same way. */
   finishes: string[];
+  /** How the night follows the day. */
+  night: boolean;
   /** Keys of particulars. */
   particulars: string[];
 }
@@ -56,7 +58,7 @@ export function changesBetween(before: Livery, after: Livery): Changes {
   const particulars = [...new Set([...Object.keys(before.particulars), ...Object.keys(after.particulars)])].filter(
     (key) => before.particulars[key] !== after.particulars[key],
   );
-  return { sheets, colours, finishes, particulars };
+  return { sheets, colours, finishes, night: !same(before.night, after.night), particulars };
 }
 
 /** Names of what was added, taken out or changed. */

@@ -72,6 +72,8 @@ const bySoftware = (() => {
 })();
 
 const GROUND = '#808080';
+/** What it stands on. */
+const FLOOR = '#5c5c5c';
 /** What is behind the model at night. */
 const NIGHT = '#26282c';
 /** What is left of what gives no light, of linear light. */
@@ -93,6 +95,7 @@ export class Stage {
   private seam: LineSegments | null = null;
   private lights: Light[] = [];
   private lit: ReadonlySet<string> | null = null;
+  private readonly floor = new MeshBasicMaterial({ color: FLOOR });
   private preset: LightPreset = 'Overcast';
   /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
   private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
@@ -144,7 +147,7 @@ export class Stage {
     this.camera.far = this.radius * 20;
     this.camera.updateProjectionMatrix();
     whole.computeBoundingBox();
-    const disc = new Mesh(new CircleGeometry(this.radius * 1.05, 64), new MeshBasicMaterial({ color: '#5c5c5c' }));
+    const disc = new Mesh(new CircleGeometry(this.radius * 1.05, 64), this.floor);
     disc.rotation.x = -Math.PI / 2;
     disc.position.set(this.centre.x, whole.boundingBox!.min.y - 0.01, this.centre.z);
     this.scene.add(disc);
@@ -235,6 +238,7 @@ export class Stage {
   light(preset: LightPreset): void {
     this.preset = preset;
     this.scene.background = new Color(preset === 'Night quay' || this.lit ? NIGHT : this.back);
+    this.floor.color.set(this.inLight(null, FLOOR));
     this.scene.remove(...this.lights);
     const from = (x: number, y: number, z: number, colour: string, strength: number) => {
       const light = new DirectionalLight(colour, strength);

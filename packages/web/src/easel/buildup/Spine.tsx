@@ -61,6 +61,7 @@ export const Spine = memo(function Spine({
     layer.name,
     describe(layer, template),
     finish && `finished in ${finish.name}`,
+    layer.lit && (layer.lit.only ? 'at night alone' : 'lit at night'),
     clipped && 'clipped',
     layer.hidden && 'hidden',
     layer.locked && 'locked',

@@ -11,7 +11,7 @@ import { GUIDES } from '../flat/guides.ts';
 import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
 import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
 import { swapSides } from '../sides.ts';
-import { SHOWS } from '../shows.ts';
+import { SHOWS, showsOf } from '../shows.ts';
 import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
 
 export type Dialog = 'find' | 'keys' | 'versions';
@@ -218,6 +218,7 @@ const COMMON: readonly Command[] = [
   ...SHOWS.map(({ key, name }): Command => ({
     name: key === 'paint' ? 'Show the paint' : `Show ${name.toLowerCase()} alone`,
     group: 'View',
+    can: ({ doc }) => showsOf(doc.use.getState().template).some((one) => one.key === key),
     run: () => useSession.setState({ shows: key }),
   })),
   { name: 'Whole sheet', group: 'View', keys: ['0'], on: 'sheet', run: ({ doc }) => fitAll(doc) },
