@@ -1,5 +1,5 @@
 /** Night by hand: what is lit by day's own layers, seen in the dark on sheet and model, delivered beside the day and read by the game. */
-import { readFileSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import { flipRows } from '../packages/core/src/raster/image.ts';
@@ -8,9 +8,10 @@ import { hashOfFile } from '../packages/core/src/testing/trees.ts';
 import { add, colourAt, expect, panel, rgb, saved, test, type, wear } from './fixture.ts';
 
 const MIDDLE = [0.5, 0.5] as const;
-const show = async (page: Page, from: string, says: RegExp) => {
-  await page.getByRole('button', { name: `Shows: ${from}` }).click();
-  await page.getByRole('menuitem', { name: says }).click();
+const show = async (page: Page, command: string) => {
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type(command);
+  await page.keyboard.press('Enter');
 };
 
 test('what is lit stays bright in the dark, shines, and is delivered; moved by day it is moved by night', async ({
@@ -18,7 +19,7 @@ test('what is lit stays bright in the dark, shines, and is delivered; moved by d
   server,
 }) => {
   await page.goto('/start');
-  await page.getByRole('button', { name: /Whimbrel floatplane/ }).click();
+  await page.getByRole('radio', { name: 'Whimbrel floatplane' }).click();
   await page.getByRole('textbox', { name: 'Name' }).fill('Dusk post');
   await page.getByRole('button', { name: 'Start the livery' }).click();
   await page.waitForURL(/\/liveries\/[0-9a-f-]{36}$/);
@@ -30,20 +31,24 @@ test('what is lit stays bright in the dark, shines, and is delivered; moved by d
     await wear(page, '#40d0ff');
     await page.getByRole('checkbox', { name: 'Lit', exact: true }).check();
     await type(page, 'shines as far as', '0.4');
-    await show(page, 'Paint', /^In the dark/);
+    await show(page, 'Show night alone');
     await expect(page.getByRole('region', { name: 'What is shown' })).toHaveText(/In the dark/);
     await expect.poll(async () => (await colourAt(page, ...MIDDLE)).slice(0, 3)).toEqual(rgb('#40d0ff'));
   });
 
   await test.step('the night is set on the sheet, for all of them', async () => {
-    await page.keyboard.press('Escape');
-    const night = panel(page).getByRole('region', { name: 'At night' });
-    await expect(night.getByRole('checkbox', { name: 'Follows the day' })).toBeChecked();
+    await page.getByRole('button', { name: 'Sheet bow' }).click();
+    await expect(panel(page).getByRole('checkbox', { name: 'Follows the day' })).toBeChecked();
     await type(page, 'light left', '50');
     await type(page, 'colour left', '100');
     await page.getByRole('button', { name: /^Undo/ }).click();
     await expect(panel(page).getByRole('textbox', { name: 'colour left' })).toHaveValue('55');
-    await show(page, 'Night', /^The paint itself/);
+    await show(page, 'Show the paint');
+    await page.getByRole('button', { name: 'Sheet stern' }).click();
+    await add(page, 'Base', 'Solid');
+    await page.getByRole('tab', { name: 'Particulars' }).click();
+    await type(page, 'registration', 'NM-31');
+    await page.getByRole('tab', { name: 'Chosen' }).click();
   });
 
   const folder = path.join(server.data, 'games/ninth-meridian/wraps/dusk-post');
@@ -78,8 +83,9 @@ test('what is lit stays bright in the dark, shines, and is delivered; moved by d
       rgb('#a06030').map((v, i) => (y + (v - y) * 0.55) * 0.5 * tint[i]),
       12,
     );
-    // On another sheet it is dark, and nothing shines that far.
-    expect(Math.max(...texel('wings_night', 1024, 300))).toBeLessThan(60);
+    // It shines over the cut on to the next sheet, and not as far as its end; where nothing was painted the game keeps its own.
+    expect(texel('stern_night', 46, 1024)[2]).toBeGreaterThan(texel('stern_night', 1900, 1024)[2] + 60);
+    expect(existsSync(file('wings_night'))).toBe(false);
   });
 
   await test.step('the game reads its nights', async () => {
@@ -88,16 +94,17 @@ test('what is lit stays bright in the dark, shines, and is delivered; moved by d
   });
 
   await test.step('the stripe is moved by day: its light has moved, and sheets that it does not change stay as they are', async () => {
-    const before = ['bow', 'bow_night', 'wings'].map((name) => hashOfFile(file(name)));
+    const before = ['bow', 'bow_night', 'stern'].map((name) => hashOfFile(file(name)));
     await page.goBack();
     await page.getByRole('link', { name: 'Easel' }).click();
+    await page.getByRole('button', { name: 'Sheet bow' }).click();
     await page.getByRole('treeitem', { name: /^Stripe, / }).click();
     await type(page, 'y', '400');
     await deliver();
     await expect
-      .poll(() => ['bow', 'bow_night', 'wings'].map((name) => hashOfFile(file(name))), { timeout: 120_000 })
+      .poll(() => ['bow', 'bow_night', 'stern'].map((name) => hashOfFile(file(name))), { timeout: 120_000 })
       .not.toEqual(before);
-    const after = ['bow', 'bow_night', 'wings'].map((name) => hashOfFile(file(name)));
+    const after = ['bow', 'bow_night', 'stern'].map((name) => hashOfFile(file(name)));
     expect(after.map((hash, i) => hash === before[i])).toEqual([false, false, true]);
     near(texel('bow_night', 1024, 400), rgb('#40d0ff'), 12);
     expect(Math.max(...texel('bow_night', 1024, 1024))).toBeLessThan(120);

@@ -520,6 +520,27 @@ describe('everybody draws the same night', () => {
     expect(off / (128 * 128)).toBeLessThan(4);
   });
 
+  test('what shines from another sheet makes no night of one that nobody painted', async () => {
+    const two = withNight(
+      body(
+        64,
+        ['one', 'two'],
+        [0, 1].map((k) => ({
+          sheet: ['one', 'two'][k],
+          box: [0, 0, 1, 1] as [number, number, number, number],
+          at: (u, v) => [k + u, 0, v] as Vec,
+          normal: () => [0, 1, 0] as Vec,
+          columns: 1,
+          rows: 1,
+        })),
+      ),
+    );
+    const only = (sheet: string) => (sheet === 'one' ? [box(60, 32, 8, 64, '#ffffff', lit({ spread: 0.5 }))] : []);
+    expect((await picture(nightOf(two, only, BARE), two, 'night', 'two')).every((v) => v === 0)).toBe(true);
+    const both = (sheet: string) => [layerOf('solid', { paint: { hex: '#000000' } }), ...only(sheet)];
+    expect(at(await picture(nightOf(two, both, BARE), two, 'night', 'two'), 1, 32)[0]).toBeGreaterThan(220);
+  });
+
   test('is another picture whenever light or day changes, and the day is the same when light does', () => {
     const of = (change: (layer: Layer) => Layer, night = FIRST_NIGHT) => {
       const two = withNight(body(64, ['one', 'two'], [

@@ -186,14 +186,14 @@ export function nightNodes(livery: Livery, sheet: string, derives: Derives): rea
   )
     return held.nodes;
   const day = dayNodes(livery, sheet, derives);
-  const lights = [...glowNodes(livery), ...litNode(livery, sheet)];
-  // Of a day as the game brought it, with nothing lit on it, the night stays as the game brought it, too.
+  const lit = litNode(livery, sheet);
+  // Of a day as the game brought it, with nothing lit on it, the night stays as the game brought it, too, whatever shines nearby.
   const painted = day.some(
     ({ layer }) => !isUnseen(layer) && !(layer.kind === 'picture' && derives.day.has(layer.blob)),
   );
   const nodes =
-    painted || lights.length > 0
-      ? [...(day.length > 0 ? [node('dark', [...day], { dims: dimsOf(night) })] : []), ...lights]
+    painted || lit.length > 0
+      ? [...(day.length > 0 ? [node('dark', [...day], { dims: dimsOf(night) })] : []), ...glowNodes(livery), ...lit]
       : NONE;
   known.set(sheet, { livery: { night, scheme }, layers, derives, nodes });
   return nodes;
