@@ -159,7 +159,7 @@ export function NightSection({ sheet }: { sheet: string }) {
             max={100}
             onCommit={(colour) => put({ ...night, colour }, 'Colour of the night')}
           />
-          <Row style={{ gap: 8 }}>
+          <Row gap={8}>
             <ColourInput
               label="Tint of the night"
               value={night.tint}
