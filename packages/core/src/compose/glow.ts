@@ -20,8 +20,9 @@ type Compose = (nodes: readonly LayerNode[], region: Region, scene: Scene, out: 
 const HALF = 32768;
 /** Samples along a sheet's longer side at which outlines are looked for. */
 const SIDE = 1024;
-/** Points of an outline to a spread. */
+/** Points of an outline to a spread, where that is not too many. */
 const POINTS = 64;
+const MOST = 100_000;
 /** Samples of a side of the squares that look for points near them together. */
 const BLOCK = 16;
 
@@ -276,8 +277,7 @@ function pointsOf({ on, ...glow }: Glow, scene: Scene, compose: Compose): Points
   const name = `${JSON.stringify(glow)} ${texts.join(' ')}`;
   const known = points.get(name);
   if (known) return known;
-  const found: Found = { places: [], colours: [], cells: new Set(), cell: glow.spread / POINTS };
-  for (const one of on) addPoints({ ...glow, on }, one, otherSheet(scene, one.sheet), compose, found);
+  const found = pointsAt({ ...glow, on }, scene, compose, glow.spread / POINTS);
   const low = [Infinity, Infinity, Infinity];
   const high = [-Infinity, -Infinity, -Infinity];
   for (let j = 0; j < found.places.length; j += OF_PLACE)
@@ -292,6 +292,16 @@ function pointsOf({ on, ...glow }: Glow, scene: Scene, compose: Compose): Points
   };
   holdLatest(points, name, made, MOST_POINTS);
   return made;
+}
+
+/** The same, one in a cube of so many metres; of a light with too many edges, in larger cubes. */
+function pointsAt(glow: Glow, scene: Scene, compose: Compose, cell: number): Found {
+  const found: Found = { places: [], colours: [], cells: new Set(), cell };
+  for (const one of glow.on) {
+    addPoints(glow, one, otherSheet(scene, one.sheet), compose, found);
+    if (found.cells.size > MOST) return pointsAt(glow, scene, compose, cell * 2);
+  }
+  return found;
 }
 
 interface Found {
@@ -390,7 +400,7 @@ function addPoint(
 ): void {
   const at = [0, 1, 2].map((c) => of[from + c] + (of[to + c] - of[from + c]) * share);
   const name = [...at.map((v) => Math.floor(v / cell)), ...[3, 4, 5].map((c) => Math.round(of[from + c]))].join();
-  if (cells.has(name)) return;
+  if (cells.has(name) || cells.size > MOST) return;
   cells.add(name);
   places.push(...at, ...of.subarray(from + 3, from + OF_PLACE));
   colours.push(...colour, strength);

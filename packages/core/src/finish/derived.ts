@@ -12,7 +12,7 @@ import { finishMap, ZONE_MAP, type Channel } from '../livery/spec.ts';
 import { beginningOf, holdsOf, MAIN_MAP, mapsOf, type Template } from '../livery/template.ts';
 import { treeOf, type LayerNode, type Wears } from '../livery/tree.ts';
 import { nightNodes } from './night.ts';
-import { asCoverage, covers, standing } from './standing.ts';
+import { asCoverage, BASE, covers, standing } from './standing.ts';
 import { isOcclusion, meaningOf, valueOf, type Meaning } from './meanings.ts';
 
 /** Roughness, metal and clear coat of every sheet, as the turntable shows them. */
@@ -202,15 +202,6 @@ function showingsOf({ channels, neutral }: Derives): (Showing & { channels: Chan
       : []),
   ];
 }
-
-const BASE = {
-  phase: 'Base',
-  hidden: false,
-  locked: true,
-  opacity: 100,
-  blend: 'normal',
-  parts: [] as string[],
-} as const;
 
 /** A group that holds a sheet's layers as they are shown; null: nothing in it shows. */
 function derivedNode(

@@ -13,13 +13,14 @@ import { packPixels } from '../files/pixels.ts';
 import { SHIPPED_SPECS } from '../games/index.ts';
 import { LayerId, Sha256 } from '../livery/ids.ts';
 import { originalLayer } from '../livery/originalLayer.ts';
-import type { Layer } from '../livery/layer.ts';
+import { LAYERS, type Layer } from '../livery/layer.ts';
 import type { Livery } from '../livery/livery.ts';
 import { FIRST_LIT, FIRST_NIGHT, Lit, type NightLook } from '../livery/night.ts';
 import { newLivery } from '../livery/newLivery.ts';
 import type { Template } from '../livery/template.ts';
 import { fieldsIn } from '../surface/fields.ts';
 import { SheetSurface } from '../surface/surface.ts';
+import { boxOfMesh } from '../surface/triangles.ts';
 import type { Vec } from '../surface/vectors.ts';
 import { body, cube, turnedBody } from '../testing/bodies.ts';
 import { randomFrom } from '../testing/images.ts';
@@ -486,6 +487,20 @@ describe('what shines', () => {
     // The same way beside it, half as strong.
     expect(Math.abs(b2 - r / 2)).toBeLessThan(3);
   });
+});
+
+test('a light of very many edges, and one that shines no farther than a texel, end all the same', async () => {
+  const template = withNight(cube(1024));
+  const dots = layerOf('halftone', {
+    ...LAYERS.halftone.makers[0].make({
+      ...{ sheet: template.sheets[0], x: 512, y: 512, model: boxOfMesh(template.mesh), finishes: [] },
+      ...{ spot: () => null, paint: () => ({ hex: '#ffffff' }) },
+    }),
+    ...lit({ spread: 0.001 }),
+  });
+  const livery = nightOf(template, () => [layerOf('solid', { paint: { hex: '#000000' } }), dots], BARE);
+  const data = await picture(livery, template);
+  expect(data.some((v, i) => i % 4 === 0 && v > 200)).toBe(true);
 });
 
 describe('everybody draws the same night', () => {

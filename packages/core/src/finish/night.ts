@@ -10,7 +10,7 @@ import type { Lit, NightLook } from '../livery/night.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import { treeOf, type Dims, type Glow, type LayerNode, type Light, type Wears } from '../livery/tree.ts';
 import type { Derives } from './derived.ts';
-import { asCoverage, covers, standing } from './standing.ts';
+import { asCoverage, BASE, covers, standing } from './standing.ts';
 
 /** A light, and the layer, or the group, that it is of. */
 interface LitOf {
@@ -20,15 +20,6 @@ interface LitOf {
 
 /** The whole of 16 bits. */
 const ONE = 65535;
-
-const BASE = {
-  phase: 'Base',
-  hidden: false,
-  locked: true,
-  opacity: 100,
-  blend: 'normal',
-  parts: [] as string[],
-} as const;
 
 /** What a layer's light is told by: layers of several sheets that are one give one light. */
 const lightKey = ({ id, across }: Pick<Layer, 'id' | 'across'>): string => across ?? id;

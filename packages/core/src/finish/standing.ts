@@ -4,6 +4,16 @@ import { isOff, type Layer } from '../livery/layer.ts';
 import { filterData } from '../livery/paint.ts';
 import type { LayerNode, Wears } from '../livery/tree.ts';
 
+/** What a layer is that nobody made: groups and grounds of derived trees. */
+export const BASE = {
+  phase: 'Base',
+  hidden: false,
+  locked: true,
+  opacity: 100,
+  blend: 'normal',
+  parts: [] as string[],
+} as const;
+
 /** How layers stand in a derived tree. */
 export interface Standing<T> {
   /** What a layer brings, the group about it bringing something itself. */
