@@ -27,3 +27,9 @@ export interface ChoiceSetting {
   label: string;
   options: readonly string[];
 }
+
+/** A length in metres of the model. */
+export const metre = (key: string, label: string, min = 0, more: Partial<NumberSetting> = {}): NumberSetting => ({
+  ...{ key, label, unit: 'm', min, max: 10_000, digits: 3 },
+  ...more,
+});

@@ -12,6 +12,8 @@ export const texels = z.number().min(-65536).max(65536);
 export const length = z.number().min(0.25).max(32768);
 export const degrees = z.number().min(-3600).max(3600);
 export const softness = z.number().min(0).max(4096);
+/** Along an axis of the model. */
+export const metres = z.number().min(-10_000).max(10_000);
 export const percent = z.number().min(0).max(100);
 
 /** 0..1. */

@@ -1,8 +1,7 @@
 /** What every projector is made of: how it brings the plane that a layer is drawn in to the model. */
 import { z } from 'zod';
 import type { NumberSetting } from '../livery/settings.ts';
-
-const metres = z.number().min(-10_000).max(10_000);
+import { metres } from '../livery/values.ts';
 
 /** A place on the model: metres, x forward, y up, z to starboard. */
 export const Place = z.tuple([metres, metres, metres]);
@@ -31,7 +30,3 @@ export interface ProjectorData {
   /** What can be set, in rows of at most two. */
   rows: readonly (readonly NumberSetting[])[];
 }
-
-export const metre = (key: string, label: string, min = 0): NumberSetting => ({
-  ...{ key, label, unit: 'm', min, max: 10_000, digits: 3 },
-});

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { Paint } from '../../livery/paint.ts';
-import { NO_PLACE, PAINT, round, type LayerData, type NumberSetting } from '../data.ts';
-
-const metres = z.number().min(-10_000).max(10_000);
+import { metre } from '../../livery/settings.ts';
+import { metres } from '../../livery/values.ts';
+import { NO_PLACE, PAINT, round, type LayerData } from '../data.ts';
 
 /** A band round the model between two planes, the same on every sheet; it is defined on the model alone. */
 export const BeltLayer = z.strictObject({
@@ -19,10 +19,6 @@ export const BeltLayer = z.strictObject({
   soft: z.number().min(0).max(10_000),
 });
 
-const metre = (key: string, label: string, min = -10_000): NumberSetting => ({
-  ...{ key, label, unit: 'm', min, max: 10_000, digits: 3 },
-});
-
 export const belt: LayerData<z.infer<typeof BeltLayer>> = {
   ...NO_PLACE,
   name: 'Belt',
@@ -30,8 +26,8 @@ export const belt: LayerData<z.infer<typeof BeltLayer>> = {
   paints: ({ paint }) => [paint],
   place: () => [
     { is: 'choice', key: 'along', label: 'along', options: ['height', 'length', 'width'] },
-    [metre('from', 'from'), metre('to', 'to')],
-    [metre('soft', 'softness', 0)],
+    [metre('from', 'from', -10_000), metre('to', 'to', -10_000)],
+    [metre('soft', 'softness')],
   ],
   colours: [PAINT],
   numbers: ({ along, from, to }) => `${along} ${round(from, 3)} to ${round(to, 3)} m`,

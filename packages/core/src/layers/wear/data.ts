@@ -2,13 +2,13 @@ import { z } from 'zod';
 import { layerBase } from '../../livery/layerBase.ts';
 import { flowKey, type FieldKey } from '../../livery/fields.ts';
 import { degrees, Paint, percent } from '../../livery/paint.ts';
-import { NO_PLACE, PAINT, round, type LayerData, type LayerMaker, type NumberSetting } from '../data.ts';
+import { metre } from '../../livery/settings.ts';
+import { metres } from '../../livery/values.ts';
+import { NO_PLACE, PAINT, round, type LayerData, type LayerMaker } from '../data.ts';
 
 /** What use and weather leave behind. */
 export const WEAR = ['dust', 'grime', 'streaks', 'chips', 'scratches', 'soot', 'salt', 'sun'] as const;
 export type WearHow = (typeof WEAR)[number];
-
-const metres = z.number().min(-10_000).max(10_000);
 
 /** Wear by what the model is like at each of its points: the same on both sides of every seam, and on every sheet. */
 export const WearLayer = z.strictObject({
@@ -106,10 +106,6 @@ export const WEAR_LOOKS: Readonly<Record<WearHow, Look>> = {
   },
 };
 
-const metre = (key: string, label: string, min: number, digits = 3): NumberSetting => ({
-  ...{ key, label, unit: 'm', min, max: min < 0 ? -min : 1000, digits },
-});
-
 const makers = WEAR.map((how): LayerMaker => {
   const look = WEAR_LOOKS[how];
   return {
@@ -151,7 +147,10 @@ export const wear: LayerData<Wear> = {
     return [
       { is: 'slide', key: 'amount', label: 'amount', min: 0, max: 100, unit: '%' },
       { is: 'slide', key: 'soft', label: 'softness', min: 0, max: 100, unit: '%' },
-      [metre('size', 'patches', 0.0001, 4), ...(reach === null ? [] : [metre('reach', 'reach', 0.001)])],
+      [
+        metre('size', 'patches', 0.0001, { max: 1000, digits: 4 }),
+        ...(reach === null ? [] : [metre('reach', 'reach', 0.001, { max: 1000 })]),
+      ],
       ...(direction
         ? [
             [

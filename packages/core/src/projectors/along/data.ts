@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Direction, metre, Place, projectorBase, type ProjectorData } from '../data.ts';
+import { metre } from '../../livery/settings.ts';
+import { Direction, Place, projectorBase, type ProjectorData } from '../data.ts';
 
 /** Where a plane cuts the model, or through places on it. */
 export const Line = z.discriminatedUnion('by', [

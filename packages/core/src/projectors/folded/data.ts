@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { Direction, metre, Place, projectorBase, type ProjectorData } from '../data.ts';
+import { metre } from '../../livery/settings.ts';
+import { Direction, Place, projectorBase, type ProjectorData } from '../data.ts';
 
 /** Laid on the surface and folded over its edges, from a place outwards. */
 export const FoldedProjector = z.strictObject({

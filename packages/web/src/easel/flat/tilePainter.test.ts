@@ -13,22 +13,29 @@ class FakeClient {
   took = 1;
   isDrawn = false;
   sayDrawn = () => (this.isDrawn = true);
-  waiting: { name: string; ask: TileAsk; answer(value: unknown): void; fail(error: Error): void }[] = [];
+  open: { name: string; ask: TileAsk; answer(value: unknown): void; fail(error: Error): void }[] = [];
+  /** What of the model is still to come, and who is told when it is here. */
+  waiting: string[] = [];
+  told = () => {};
+  onWaiting = (told: () => void) => {
+    this.told = told;
+    return () => (this.told = () => {});
+  };
   /** What the tiles show: the key of every tile begins with it. */
   content = 'one';
 
   ask = (name: string, ask: unknown): Promise<never> =>
     new Promise((resolve, reject) =>
-      this.waiting.push({ name, ask: ask as TileAsk, answer: resolve as (value: unknown) => void, fail: reject }),
+      this.open.push({ name, ask: ask as TileAsk, answer: resolve as (value: unknown) => void, fail: reject }),
     );
 
   get tiles(): TileAsk[] {
-    return this.waiting.filter((w) => w.name === 'tile').map((w) => w.ask);
+    return this.open.filter((w) => w.name === 'tile').map((w) => w.ask);
   }
 
   /** Answers what waits now. */
   async answerAll(): Promise<TileAsk[]> {
-    const now = this.waiting.splice(0);
+    const now = this.open.splice(0);
     for (const { name, ask, answer } of now) {
       if (name !== 'tile') answer(null);
       else {
@@ -46,7 +53,7 @@ class FakeClient {
   /** Answers until nothing waits. @returns all tiles that were asked for, in order */
   async run(): Promise<TileAsk[]> {
     const all: TileAsk[] = [];
-    for (let k = 0; k < 400 && this.waiting.length > 0; k++) all.push(...(await this.answerAll()));
+    for (let k = 0; k < 400 && this.open.length > 0; k++) all.push(...(await this.answerAll()));
     return all;
   }
 }
@@ -146,7 +153,7 @@ describe('the tiles of the flat view', () => {
     const then = await client.run();
     expect(then.map((t) => t.draft)).toEqual([false, false, false, false]);
     await vi.advanceTimersByTimeAsync(400);
-    expect(client.waiting).toEqual([]);
+    expect(client.open).toEqual([]);
   });
 
   test('a change that does not touch a tile costs a question and no drawing', async () => {
@@ -163,12 +170,27 @@ describe('the tiles of the flat view', () => {
     expect(drawn).toBe(before);
   });
 
+  test('when what was missing of the model is there, all in view is asked for again, and not before', async () => {
+    painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
+    painter.show(livery, null);
+    await client.run();
+    client.waiting = ['hollows'];
+    client.told();
+    expect(client.open).toEqual([]);
+    client.waiting = [];
+    client.content = 'whole';
+    client.told();
+    const asked = await client.run();
+    expect(asked.length).toBeGreaterThan(0);
+    expect(client.open).toEqual([]);
+  });
+
   test('of changes that come quickly the first is drawn whole, then the last', async () => {
     painter.look(view(1, { x: 1000, y: 1000 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     for (let k = 0; k < 9; k++) painter.show({ ...livery, particulars: { name: String(k) } }, 'a');
     const asked: (string | undefined)[] = [];
-    for (let k = 0; k < 40 && client.waiting.length > 0; k++) {
-      for (const { name, ask } of client.waiting)
+    for (let k = 0; k < 40 && client.open.length > 0; k++) {
+      for (const { name, ask } of client.open)
         asked.push(name === 'livery' ? (ask as unknown as { livery: Livery }).livery.particulars.name : name);
       await client.answerAll();
     }
@@ -183,7 +205,7 @@ describe('the tiles of the flat view', () => {
     painter.show({ ...livery }, 'a');
     await vi.advanceTimersByTimeAsync(160);
     await client.answerAll();
-    expect(client.waiting.map(({ name }) => name)).toContain('livery');
+    expect(client.open.map(({ name }) => name)).toContain('livery');
   });
 
   test('while things move, a view that takes long is drawn more coarsely, and finely again when all is still', async () => {
@@ -192,7 +214,7 @@ describe('the tiles of the flat view', () => {
     const slowly = async () => {
       painter.show({ ...livery }, 'a');
       const levels: number[] = [];
-      while (client.waiting.length > 0) {
+      while (client.open.length > 0) {
         levels.push(...(await client.answerAll()).map(({ level }) => level));
       }
       return [...new Set(levels)];
@@ -269,7 +291,7 @@ describe('the tiles of the flat view', () => {
   test('a livery that cannot be loaded says why, and the next one clears it', async () => {
     painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
-    client.waiting.splice(0).forEach((w) => w.fail(new Error('The decal is missing.')));
+    client.open.splice(0).forEach((w) => w.fail(new Error('The decal is missing.')));
     await vi.advanceTimersByTimeAsync(1);
     expect(troubles.at(-1)).toBe('The decal is missing.');
     painter.show({ ...livery }, null);
@@ -288,10 +310,10 @@ describe('the tiles of the flat view', () => {
     painter.look(view(1, { x: 0, y: 0 }), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     for (let k = 0; k < 5; k++) {
-      client.waiting.splice(0).forEach((w) => (w.name === 'tile' ? w.fail(new Error('Lost.')) : w.answer(null)));
+      client.open.splice(0).forEach((w) => (w.name === 'tile' ? w.fail(new Error('Lost.')) : w.answer(null)));
       await vi.advanceTimersByTimeAsync(1);
     }
-    expect(client.waiting).toEqual([]);
+    expect(client.open).toEqual([]);
     await vi.advanceTimersByTimeAsync(2500);
     expect((await client.run()).length).toBe(4);
   });
@@ -301,6 +323,6 @@ describe('the tiles of the flat view', () => {
     painter.show(livery, null);
     painter.close();
     await client.answerAll();
-    expect(client.waiting).toEqual([]);
+    expect(client.open).toEqual([]);
   });
 });
