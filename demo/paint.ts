@@ -7,7 +7,7 @@ import { Layer, type Paint, type Phase } from '../packages/core/src/livery/layer
 import type { Livery, SchemeColour } from '../packages/core/src/livery/livery.ts';
 import { FIRST_NIGHT, type Lit } from '../packages/core/src/livery/night.ts';
 import { newMask, type Filter, type Mask } from '../packages/core/src/livery/paint.ts';
-import { beginningOf, holdsOf, mapsOf, type Template } from '../packages/core/src/livery/template.ts';
+import { beginningOf, lightMapsOf, mapsOf, type Template } from '../packages/core/src/livery/template.ts';
 import { MARKS, markBytes } from './marks.ts';
 
 export const hashOf = (bytes: Uint8Array | string) => Sha256.parse(createHash('sha256').update(bytes).digest('hex'));
@@ -272,7 +272,7 @@ export class Painter {
       particulars,
       scheme: this.scheme,
       ...(finishes && { finishes }),
-      ...(template.sheets.some((sheet) => mapsOf(sheet).some((map) => holdsOf(map) === 'emissive')) && {
+      ...(template.sheets.some((sheet) => lightMapsOf(sheet).length > 0) && {
         night: FIRST_NIGHT,
       }),
       sheets: template.sheets.map((sheet) => ({

@@ -13,7 +13,8 @@ import { blendOver, fadeAll, fadeEach, overAll, type Texel } from '../raster/ble
 import { mul16 } from '../raster/mul16.ts';
 import { ONE, toStraight8 } from '../raster/tile16.ts';
 import { maskShares } from './mask.ts';
-import { brightness, drawGlow, outlineOf } from './glow.ts';
+import { drawGlow } from './glow.ts';
+import { brightness, outlineOf } from './outline.ts';
 import { dim, harden, lightBy, wear, wornShares, wornTexel } from './worn.ts';
 import { expanded, keepsTo, marginIn, otherMap, sceneOf, touches, type Scene, type Sources } from './scene.ts';
 

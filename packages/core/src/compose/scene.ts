@@ -1,6 +1,7 @@
 /** Everything that one map of one sheet is drawn from. */
 import { isDrawn, reaches } from '../layers/index.ts';
-import { derivedNodes, nodesOf, type Derives } from '../finish/derived.ts';
+import { derivedNodes, nodesOf } from '../finish/derived.ts';
+import type { Derives } from '../finish/derives.ts';
 import type { Box, LayerEnv, Region } from '../layers/kind.ts';
 import { looksAtOne, marginOf } from '../filters/index.ts';
 import { isUnseen, type Layer } from '../livery/layer.ts';
@@ -103,18 +104,13 @@ export function touches({ layer, inside, shares }: LayerNode, region: Region, sc
   return isDrawn(layer) && reaches(layer, near, scene.env);
 }
 
-/** Whether anything lit can be seen in a region: nodes are white, or lit, where a light is. */
+/** Whether anything of some nodes that is lit can be seen in a region. */
 export const touchesLit = (nodes: readonly LayerNode[], region: Region, scene: Scene): boolean =>
   nodes.some(
     (node) =>
       touches(node, region, scene) &&
-      ((node.layer.kind !== 'group' && isLit(node)) ||
-        touchesLit(node.inside, region, scene) ||
-        touchesLit(node.clipped, region, scene)),
+      (node.wears?.lit || touchesLit(node.inside, region, scene) || touchesLit(node.clipped, region, scene)),
   );
-const isLit = ({ wears }: LayerNode): boolean =>
-  wears?.light !== undefined || wears?.texel === 'own' || (wears?.texel ?? NOTHING)[0] === 65535;
-const NOTHING = [0, 0, 0] as const;
 
 /** Calls for each sample of a region that lies on one of some parts or cells, or, with `outside`, on none of them. */
 export function keepsTo(

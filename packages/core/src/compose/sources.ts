@@ -1,6 +1,7 @@
 import { InputError } from '../errors.ts';
 import { holdLatest } from '../held.ts';
-import { derivesOn, type Derives } from '../finish/derived.ts';
+import { derivesOn } from '../finish/derived.ts';
+import type { Derives } from '../finish/derives.ts';
 import { knockOut } from '../filters/knockOut.ts';
 import { rasterSide } from '../layers/decal/draw.ts';
 import { boxesOf } from '../livery/boxes.ts';

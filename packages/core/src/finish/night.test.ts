@@ -22,7 +22,7 @@ import { fieldsIn } from '../surface/fields.ts';
 import { SheetSurface } from '../surface/surface.ts';
 import { boxOfMesh } from '../surface/triangles.ts';
 import type { Vec } from '../surface/vectors.ts';
-import { body, cube, turnedBody } from '../testing/bodies.ts';
+import { body, cube, flat, turnedBody } from '../testing/bodies.ts';
 import { randomFrom } from '../testing/images.ts';
 import { layerOf, NO_HASH, smallLivery, sourcesFor } from '../testing/scenes.ts';
 
@@ -373,22 +373,7 @@ describe('what shines', () => {
   const GROUND = () => layerOf('solid', { paint: { hex: '#000000' } });
 
   test('on a plane it falls by distance', async () => {
-    const plane = withNight(
-      body(
-        512,
-        ['face'],
-        [
-          {
-            sheet: 'face',
-            box: [0, 0, 1, 1],
-            at: (u, v) => [4 * u, 0, 4 * v],
-            normal: () => [0, 1, 0],
-            columns: 4,
-            rows: 4,
-          },
-        ],
-      ),
-    );
+    const plane = withNight(flat(512, 4));
     // A square of one metre in the middle: 128 texels.
     const layers = () => [GROUND(), box(256, 256, 128, 128, '#ffffff', lit({ spread: 0.8 }))];
     const { worst, reached } = await shineError(plane, layers, 0.8, ([x, , z]) => {
@@ -462,22 +447,7 @@ describe('what shines', () => {
       box(20, 32, 8, 8, '#ff0000', lit({ spread: 0.5 })),
       box(44, 32, 8, 8, '#ff0000', lit({ spread: 0.5, paint: { hex: '#0000ff' }, strength: 50 })),
     ];
-    const plane = withNight(
-      body(
-        SIDE,
-        ['face'],
-        [
-          {
-            sheet: 'face',
-            box: [0, 0, 1, 1],
-            at: (u, v) => [4 * u, 0, 4 * v],
-            normal: () => [0, 1, 0],
-            columns: 1,
-            rows: 1,
-          },
-        ],
-      ),
-    );
+    const plane = withNight(flat(SIDE, 4));
     const data = await picture(nightOf(plane, layers, BARE), plane);
     const [r, , b] = at(data, 25, 32);
     expect(r).toBeGreaterThan(100);
@@ -536,20 +506,7 @@ describe('everybody draws the same night', () => {
   });
 
   test('what shines from another sheet makes no night of one that nobody painted', async () => {
-    const two = withNight(
-      body(
-        64,
-        ['one', 'two'],
-        [0, 1].map((k) => ({
-          sheet: ['one', 'two'][k],
-          box: [0, 0, 1, 1] as [number, number, number, number],
-          at: (u, v) => [k + u, 0, v] as Vec,
-          normal: () => [0, 1, 0] as Vec,
-          columns: 1,
-          rows: 1,
-        })),
-      ),
-    );
+    const two = withNight(flat(64, 1, 'one', 'two'));
     const only = (sheet: string) => (sheet === 'one' ? [box(60, 32, 8, 64, '#ffffff', lit({ spread: 0.5 }))] : []);
     expect((await picture(nightOf(two, only, BARE), two, 'night', 'two')).every((v) => v === 0)).toBe(true);
     const both = (sheet: string) => [layerOf('solid', { paint: { hex: '#000000' } }), ...only(sheet)];
@@ -558,10 +515,7 @@ describe('everybody draws the same night', () => {
 
   test('is another picture whenever light or day changes, and the day is the same when light does', () => {
     const of = (change: (layer: Layer) => Layer, night = FIRST_NIGHT) => {
-      const two = withNight(body(64, ['one', 'two'], [
-        { sheet: 'one', box: [0, 0, 1, 1], at: (u, v) => [u, 0, v], normal: () => [0, 1, 0], columns: 1, rows: 1 },
-        { sheet: 'two', box: [0, 0, 1, 1], at: (u, v) => [1 + u, 0, v], normal: () => [0, 1, 0], columns: 1, rows: 1 },
-      ])); // prettier-ignore
+      const two = withNight(flat(64, 1, 'one', 'two'));
       const livery = nightOf(two, (sheet) => layers(sheet).map((one) => (sheet === 'one' ? change(one) : one)), night);
       return {
         day: mapContent(livery, two, 'one', 'colour'),

@@ -9,7 +9,7 @@ import { colourOf, layersOf, type Livery } from '../livery/livery.ts';
 import type { Lit, NightLook } from '../livery/night.ts';
 import { MAIN_MAP } from '../livery/template.ts';
 import { treeOf, type Dims, type Glow, type LayerNode, type Light, type Wears } from '../livery/tree.ts';
-import type { Derives } from './derived.ts';
+import type { Derives } from './derives.ts';
 import { asCoverage, BASE, covers, standing } from './standing.ts';
 
 /** A light, and the layer, or the group, that it is of. */
@@ -63,14 +63,14 @@ function standIn(livery: Livery, sheet: string, name: string, show: (of: LitOf) 
   });
   // What lies below the lowest light covers none.
   const lit = ({ wears, inside, clipped }: LayerNode): boolean =>
-    (wears !== DARK && wears !== NOTHING) || inside.some(lit) || clipped.some(lit);
+    wears?.lit === true || inside.some(lit) || clipped.some(lit);
   const first = all.findIndex(lit);
   return first < 0 ? [] : all.slice(first);
 }
 
 /** Where one light can be seen on a sheet: white there, black where anything covers it. */
 const seenOf = (livery: Livery, sheet: string, key: string): LayerNode[] =>
-  standIn(livery, sheet, `seen ${key}`, (of) => (of.key === key ? { texel: grey(ONE), hard: false } : null));
+  standIn(livery, sheet, `seen ${key}`, (of) => (of.key === key ? { texel: grey(ONE), hard: false, lit: true } : null));
 
 /** Shares of red, green and blue that are left at night. */
 function dimsOf({ light, colour, tint }: NightLook): Dims {
@@ -107,7 +107,9 @@ function glowNodes(livery: Livery): LayerNode[] {
         nodes: seenOf(livery, sheet, key),
         colours: texel
           ? []
-          : standIn(livery, sheet, `own ${key}`, (of) => (of.key === key ? { texel: 'own', hard: false } : null)),
+          : standIn(livery, sheet, `own ${key}`, (of) =>
+              of.key === key ? { texel: 'own', hard: false, lit: true } : null,
+            ),
       });
     }
   return [...glows.values()].map(({ glow, on }) => ({
@@ -143,9 +145,15 @@ function litNode(livery: Livery, sheet: string): LayerNode[] {
   const colours = standIn(livery, sheet, 'lit', (of) => ({
     texel: texelOf(livery, of.lit) ?? 'own',
     hard: false,
+    lit: true,
     light: lightOf(of),
   }));
-  const shares = standIn(livery, sheet, 'share', (of) => ({ texel: grey(ONE), hard: false, light: lightOf(of) }));
+  const shares = standIn(livery, sheet, 'share', (of) => ({
+    texel: grey(ONE),
+    hard: false,
+    lit: true,
+    light: lightOf(of),
+  }));
   return [node('lit', colours, { shares })];
 }
 

@@ -4,7 +4,7 @@ import type { Layer } from './layer.ts';
 import type { Livery, LiverySheet } from './livery.ts';
 import { slugOf } from './slug.ts';
 import { FIRST_NIGHT } from './night.ts';
-import { beginningOf, holdsOf, mapsOf, type Template, type TemplateSheet } from './template.ts';
+import { beginningOf, lightMapsOf, mapsOf, type Template, type TemplateSheet } from './template.ts';
 
 /** The scheme that a new livery begins with: quiet paints that are easy to replace. */
 const FIRST_SCHEME: readonly [name: string, hex: string][] = [
@@ -46,7 +46,7 @@ export function newLivery(template: Template, hash: Sha256, name: string, team =
     },
     // Of its own: a colour that comes from another livery is told from these by its id.
     scheme: FIRST_SCHEME.map(([colour, hex]) => ({ id: newColourId(), name: colour, hex })),
-    ...(template.sheets.some((sheet) => mapsOf(sheet).some((map) => holdsOf(map) === 'emissive')) && {
+    ...(template.sheets.some((sheet) => lightMapsOf(sheet).length > 0) && {
       night: FIRST_NIGHT,
     }),
     sheets: template.sheets.map((sheet) => newSheet(template, sheet)),

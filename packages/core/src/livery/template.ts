@@ -271,6 +271,10 @@ export const mapsOf = (sheet: TemplateSheet): TemplateMap[] => [
   ...(sheet.maps ?? []),
 ];
 
+/** Maps of a sheet that hold light: what can be seen of it at night. */
+export const lightMapsOf = (sheet: TemplateSheet): TemplateMap[] =>
+  mapsOf(sheet).filter((map) => holdsOf(map) === 'emissive');
+
 /** What a map of a sheet holds. */
 export const holdsIn = (sheet: TemplateSheet | undefined, map: string): MapHolds =>
   holdsOf(sheet?.maps?.find(({ key: of }) => of === map) ?? { key: map });

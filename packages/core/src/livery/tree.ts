@@ -51,6 +51,8 @@ export interface Wears {
   texel: readonly [number, number, number] | 'own' | null;
   /** Where it covers at least half it is there whole, elsewhere not at all. */
   hard: boolean;
+  /** It stands for light, where all others are black. */
+  lit?: true;
   /** How bright it is where it is lit. */
   light?: Light;
 }

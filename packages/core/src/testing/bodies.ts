@@ -38,6 +38,20 @@ export function body(side: number, sheets: readonly string[], patches: readonly 
   return { ...small, mesh, parts, sheets: sheets.map((key) => ({ ...small.sheets[0], key, name: key })) };
 }
 
+/** Level squares that look up, side by side, each all of its sheet. @param metres of a side */
+export const flat = (side: number, metres: number, ...sheets: string[]): Template => {
+  const all = sheets.length > 0 ? sheets : ['face'];
+  return body(
+    side,
+    all,
+    all.map((sheet, k): Patch => ({
+      ...{ sheet, box: [0, 0, 1, 1], columns: 1, rows: 1 },
+      at: (u, v) => [metres * (k + u), 0, metres * v],
+      normal: () => [0, 1, 0],
+    })),
+  );
+};
+
 /** A closed cube of side 2 about the origin, six islands on one sheet, hard edges. */
 export function cube(side: number): Template {
   const faces: [Vec, Vec, Vec][] = [

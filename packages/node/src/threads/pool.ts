@@ -2,7 +2,6 @@ import { setMaxListeners } from 'node:events';
 import os from 'node:os';
 import { Piscina } from 'piscina';
 import { joined } from '@wet-lacquer/core/bytes.ts';
-import { fieldsOfLivery } from '@wet-lacquer/core/compose/liveryFields.ts';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -22,7 +21,7 @@ import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Bake } from './bake.ts';
 import type * as tasks from './tasks.ts';
 import type { HeldFile, Over } from './over.ts';
-import type { Scene } from './scene.ts';
+import { withFields, type Scene } from './scene.ts';
 import { readyKey, texturesOf, type ReadyTexture } from './readyTextures.ts';
 import { sharedBytes, sharedCopy, sharedImage } from './shared.ts';
 import type { Looked } from './looked.ts';
@@ -349,8 +348,8 @@ export class Pool {
         threads.map((index) => this.run('fieldPart', { template, name, part: { index, of }, gauge }, signal)),
       );
       const pieces = Array.from(
-        { length: parts.reduce((n, part) => n + part.pieces.length, 0) },
-        (_, i) => parts[i % of].pieces[Math.floor(i / of)],
+        { length: parts.reduce((n, part) => n + part.length, 0) },
+        (_, i) => parts[i % of][Math.floor(i / of)],
       );
       return sharedCopy(joined(pieces.map(({ buffer }) => new Uint8Array(buffer))));
     } finally {
@@ -359,11 +358,8 @@ export class Pool {
   }
 
   /** A scene with all that is worked out of its model, so that no thread does it by itself. */
-  async withFields<S extends Scene>(scene: S, signal?: AbortSignal): Promise<S> {
-    const fields = new Map(scene.fields);
-    for (const name of fieldsOfLivery(scene.livery))
-      if (!fields.has(name)) fields.set(name, await this.field(scene.template, name, () => {}, signal));
-    return { ...scene, fields };
+  withFields<S extends Scene>(scene: S, signal?: AbortSignal): Promise<S> {
+    return withFields(scene, (name) => this.field(scene.template, name, () => {}, signal));
   }
 
   async close(): Promise<void> {
@@ -375,7 +371,8 @@ export class Pool {
 /** The scene with what one sheet is drawn from, and nothing else: all of it is copied to every thread. @param but pixels that come another way */
 function sceneOfSheet(scene: Scene, key: string, but?: string): Scene {
   // What is lit on one sheet shines on the others.
-  const sheets = scene.livery.sheets.filter((sheet) => sheet.key === key || shines(scene.livery));
+  const all = shines(scene.livery);
+  const sheets = scene.livery.sheets.filter((sheet) => all || sheet.key === key);
   const livery = { ...scene.livery, sheets };
   const used = new Set([...layersIn(livery), ...strokesIn(livery)].flatMap((one) => ('blob' in one ? [one.blob] : [])));
   const blobs = new Map([...scene.blobs].filter(([hash]) => used.has(hash as Sha256) && hash !== but));

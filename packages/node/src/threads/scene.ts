@@ -2,6 +2,7 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { fieldsOfLivery } from '@wet-lacquer/core/compose/liveryFields.ts';
 import { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { floatsIn } from '@wet-lacquer/core/bytes.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -22,6 +23,18 @@ export interface Scene {
   fonts?: Map<string, Uint8Array>;
   /** Fields of the model that are worked out already, as 32-bit numbers where all threads see them; others are worked out by whoever needs them. */
   fields?: Map<FieldKey, Uint8Array>;
+}
+
+/** A scene with all that is worked out of its model: threads that draw it need not do it, each by itself. @param workOut what is not there yet */
+export async function withFields<S extends Scene>(
+  scene: S,
+  workOut: (name: FieldKey) => Promise<Uint8Array>,
+): Promise<S> {
+  const fields = new Map(scene.fields);
+  const missing = fieldsOfLivery(scene.livery).filter((name) => !fields.has(name));
+  const values = await Promise.all(missing.map(workOut));
+  missing.forEach((name, i) => fields.set(name, values[i]));
+  return { ...scene, fields };
 }
 
 const require = createRequire(import.meta.url);

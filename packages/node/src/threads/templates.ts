@@ -18,7 +18,7 @@ import { decodePicture, png } from './pictures.ts';
 const MOST = 16384;
 
 /** Corners that a thread takes at a time. */
-export const PIECE = 256;
+const PIECE = 256;
 
 /**
  * A thread's share of a field of a template's model: every `of`-th piece of its corners from the `index`-th on, as 32-bit numbers; see surface/baked.
@@ -29,7 +29,7 @@ export function fieldPart(task: {
   name: FieldKey;
   part: { index: number; of: number };
   gauge: SharedArrayBuffer;
-}): { corners: number; pieces: Float32Array[] } {
+}): Float32Array[] {
   const { corners, bake } = beginField(task.template, task.name);
   const gauge = new Int32Array(task.gauge);
   Atomics.store(gauge, 1, corners);
@@ -39,7 +39,7 @@ export function fieldPart(task: {
     pieces.push(bake(from, to));
     Atomics.add(gauge, 0, to - from);
   }
-  return { corners, pieces };
+  return pieces;
 }
 
 export function revise(task: { template: Template; hash: string; changes: TemplateChange[] }): Template {

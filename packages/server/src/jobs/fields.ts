@@ -1,10 +1,9 @@
 /** Fields of models: worked out once, for everybody who asks meanwhile, and kept. */
-import { fieldsOfLivery } from '@wet-lacquer/core/compose/liveryFields.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
-import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
+import { withFields as filledIn, type Scene } from '@wet-lacquer/node/threads/scene.ts';
 import type { Db } from '../store/db.ts';
 import { keepField, keptFields, subjectOf } from '../store/fields.ts';
 import { sceneOf } from './scene.ts';
@@ -20,6 +19,7 @@ interface Baking {
 }
 
 const under = new Map<string, Baking>();
+const keyOf = (template: Template, name: FieldKey) => `${subjectOf(template)} ${name}`;
 
 /** What is being worked out of a template's model, and how far that is. */
 export const bakingOf = (template: Template): { name: FieldKey; done: number }[] =>
@@ -27,7 +27,7 @@ export const bakingOf = (template: Template): { name: FieldKey; done: number }[]
 
 function begin(db: Db, threads: Pool, template: Template, name: FieldKey): Baking {
   const stop = new AbortController();
-  const key = `${subjectOf(template)} ${name}`;
+  const key = keyOf(template, name);
   const baking: Baking = {
     name,
     done: 0,
@@ -59,11 +59,12 @@ export async function fieldOf(
   const kept = (await keptFields(db, template, [name])).get(name);
   if (kept) return kept;
   leaves?.throwIfAborted();
-  const baking = under.get(`${subjectOf(template)} ${name}`) ?? begin(db, threads, template, name);
+  const key = keyOf(template, name);
+  const baking = under.get(key) ?? begin(db, threads, template, name);
   baking.waiting++;
   const leave = () => {
     if (--baking.waiting > 0) return;
-    under.delete(`${subjectOf(template)} ${name}`);
+    under.delete(key);
     baking.stop.abort();
   };
   leaves?.addEventListener('abort', leave, { once: true });
@@ -74,14 +75,9 @@ export async function fieldOf(
   }
 }
 
-/** A scene with all that is worked out of its model: threads that draw it need not do it, each by itself. */
-export async function withFields<S extends Scene>(db: Db, threads: Pool, scene: S, leaves?: AbortSignal): Promise<S> {
-  const fields = new Map(scene.fields);
-  const missing = fieldsOfLivery(scene.livery).filter((name) => !fields.has(name));
-  const values = await Promise.all(missing.map((name) => fieldOf(db, threads, scene.template, name, leaves)));
-  missing.forEach((name, i) => fields.set(name, values[i]));
-  return { ...scene, fields };
-}
+/** A scene with all that is worked out of its model. */
+export const withFields = <S extends Scene>(db: Db, threads: Pool, scene: S, leaves?: AbortSignal): Promise<S> =>
+  filledIn(scene, (name) => fieldOf(db, threads, scene.template, name, leaves));
 
 /** A livery with all that threads draw it from. */
 export const readyScene = async (db: Db, threads: Pool, livery: Livery, leaves?: AbortSignal): Promise<Scene> =>

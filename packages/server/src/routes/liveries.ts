@@ -1,4 +1,4 @@
-import express, { Router } from 'express';
+import express, { Router, type Response } from 'express';
 import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
@@ -68,6 +68,9 @@ const EntriesAsked = z.union(
 export function liveries({ db, threads, news, log }: Services): Router {
   const router = Router();
   const telling = tellOf(db, news);
+  /** A livery as threads draw it. */
+  const sceneFor = async (id: unknown, res: Response) =>
+    readyScene(db, threads, (await getLivery(db, idOf(id))).livery, leaving(res));
 
   /** One that cannot be read is a card as well: it hides no other. */
   router.get('/', async (_req, res) => {
@@ -211,8 +214,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
 
   /** One sheet as it is painted, at a quarter of its size, as PNG. */
   router.get('/:id/sheets/:sheet', async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await readyScene(db, threads, livery, leaving(res));
+    const scene = await sceneFor(req.params.id, res);
     res
       .set('Cache-Control', 'no-cache')
       .type('png')
@@ -221,8 +223,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
 
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */
   router.get('/:id/sheets/:sheet/beside/:map', async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await readyScene(db, threads, livery, leaving(res));
+    const scene = await sceneFor(req.params.id, res);
     const { sheet, map } = req.params;
     const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 }, leaving(res));
     res.set('Cache-Control', 'no-cache').type('png').send(Buffer.from(bytes));
@@ -230,8 +231,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
 
   /** A sheet's follower beside its master, as a delivery would put it out. */
   router.get('/:id/sheets/:sheet/followers/:follower', async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await readyScene(db, threads, livery, leaving(res));
+    const scene = await sceneFor(req.params.id, res);
     const { sheet, follower } = req.params;
     res
       .set('Cache-Control', 'no-cache')
@@ -241,17 +241,15 @@ export function liveries({ db, threads, news, log }: Services): Router {
   /** A sheet with its layers, for another editor. */
   router.get('/:id/sheets/:sheet/layered/:as', async (req, res) => {
     const as = req.params.as === 'ora' ? 'ora' : 'psd';
-    const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await readyScene(db, threads, livery, leaving(res));
+    const scene = await sceneFor(req.params.id, res);
     const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as }, leaving(res));
-    const name = `${livery.particulars.key || 'livery'}-${req.params.sheet}.${as}`;
+    const name = `${scene.livery.particulars.key || 'livery'}-${req.params.sheet}.${as}`;
     res.attachment(name).type('application/octet-stream').send(Buffer.from(bytes));
   });
 
   /** The same file, come back: what was done to it there. Nothing of the livery is changed; its pictures are stored. */
   router.post('/:id/sheets/:sheet/layered', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    const { livery } = await getLivery(db, idOf(req.params.id));
-    const scene = await readyScene(db, threads, livery, leaving(res));
+    const scene = await sceneFor(req.params.id, res);
     const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
     const { plan, blobs } = await threads.run('sheetBack', task, leaving(res));
     await transact(db, async (tx) => {

@@ -2,7 +2,7 @@
 import { SURFACE_MAP } from '@wet-lacquer/core/finish/derived.ts';
 import { meaningOf, type Meaning } from '@wet-lacquer/core/finish/meanings.ts';
 import { ZONE_MAP, type Channel } from '@wet-lacquer/core/livery/spec.ts';
-import { holdsOf, MAIN_MAP, mapsOf, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { lightMapsOf, MAIN_MAP, mapsOf, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 
 export const SHOWS = [
   { key: 'paint', name: 'Paint', says: 'The paint itself' },
@@ -18,8 +18,8 @@ export type Shows = (typeof SHOWS)[number]['key'];
 export const showsOf = (template: Template) =>
   SHOWS.filter(({ key }) => key !== 'night' || template.sheets.some((sheet) => nightOf(sheet) !== undefined));
 
-/** The map of a sheet that holds light. */
-export const nightOf = (sheet: TemplateSheet) => mapsOf(sheet).find((map) => holdsOf(map) === 'emissive');
+/** The map of a sheet that holds light, the first where it has several. */
+export const nightOf = (sheet: TemplateSheet) => lightMapsOf(sheet).at(0);
 
 const OWN: Readonly<Record<Exclude<Shows, 'paint' | 'zones' | 'night'>, Channel>> = {
   roughness: 'red',

@@ -225,6 +225,7 @@ export class Stage {
 
   /** Shows it in the dark: of all but these sheets little can be seen. Null: by day. */
   dark(lit: ReadonlySet<string> | null): void {
+    if (lit === this.lit) return;
     this.lit = lit;
     this.light(this.preset);
   }

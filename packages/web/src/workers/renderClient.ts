@@ -6,6 +6,12 @@ import { sentenceOf } from '../lib/api.ts';
 import { changeOf } from './sharing.ts';
 import { LostWorker, WorkerClient } from './workerClient.ts';
 
+/** What of a model is still to come, and why it does not. */
+export interface Waiting {
+  fields: readonly FieldKey[];
+  fault: string | null;
+}
+
 /** Bytes of drawn tiles that all renderers of one view keep together. */
 const BUDGET = 384 * 1024 * 1024;
 
@@ -23,10 +29,8 @@ export class RenderClient {
   private readonly workers: readonly WorkerClient<WorkerAsks>[];
   private shown: Livery | null = null;
   private painting: readonly PaintAsk[] = [];
-  /** What of the model is being worked out: layers that go by it are not drawn yet. */
-  waiting: readonly FieldKey[] = [];
-  /** What came between. */
-  fault: string | null = null;
+  /** What of the model is being worked out, and what came between; null: nothing. Layers that go by it are not drawn yet. */
+  waiting: Waiting | null = null;
   private arriving: Promise<void> | null = null;
   private readonly told = new Set<() => void>();
   /** The first picture of the view is there. */
@@ -56,10 +60,9 @@ export class RenderClient {
     return () => void this.told.delete(told);
   }
 
-  private wait(names: readonly FieldKey[], fault: string | null = null): void {
-    if (this.fault === fault && this.waiting.join() === names.join()) return;
-    this.waiting = names;
-    this.fault = fault;
+  private wait(next: Waiting | null): void {
+    if (JSON.stringify(this.waiting) === JSON.stringify(next)) return;
+    this.waiting = next;
     for (const told of this.told) told();
   }
 
@@ -67,9 +70,9 @@ export class RenderClient {
   private async arrive(): Promise<void> {
     try {
       await this.everyone('arrived', null);
-      this.wait([]);
+      this.wait(null);
     } catch (error) {
-      this.wait(this.waiting, sentenceOf(error));
+      this.wait({ fields: this.waiting?.fields ?? [], fault: sentenceOf(error) });
     } finally {
       this.arriving = null;
     }
@@ -132,9 +135,9 @@ export class RenderClient {
     const answers = await this.everyone('change', { change, hot });
     // A later one has an answer of its own.
     if (this.shown !== livery) return null;
-    const missing = [...new Set(answers.flat())];
-    this.wait(missing);
-    if (missing.length > 0) this.arriving ??= this.arrive();
+    const fields = [...new Set(answers.flat())];
+    this.wait(fields.length > 0 ? { fields, fault: null } : null);
+    if (this.waiting) this.arriving ??= this.arrive();
     return null;
   }
 

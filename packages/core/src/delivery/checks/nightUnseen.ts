@@ -1,7 +1,7 @@
 import { lightsOf } from '../../finish/night.ts';
 import { isOff } from '../../livery/layer.ts';
 import { layersOf } from '../../livery/livery.ts';
-import { holdsOf, mapsOf } from '../../livery/template.ts';
+import { lightMapsOf } from '../../livery/template.ts';
 import type { Check, Finding } from '../finding.ts';
 
 export const nightUnseen: Check = {
@@ -12,7 +12,7 @@ export const nightUnseen: Check = {
     return template.sheets.flatMap((sheet): Finding[] => {
       const lit = lightsOf(livery, sheet.key);
       if (lit.length === 0) return [];
-      const lights = new Set(mapsOf(sheet).flatMap((map) => (holdsOf(map) === 'emissive' ? [map.key] : [])));
+      const lights = new Set(lightMapsOf(sheet).map(({ key }) => key));
       const taken = plan.files.some(
         (file) => file.kind === 'sheet' && file.master.key === sheet.key && lights.has(file.spec.map) && !file.leftOut,
       );

@@ -18,17 +18,14 @@ export function Baking() {
     (told) => flat.onWaiting(told),
     () => flat.waiting,
   );
-  const fault = useSyncExternalStore(
-    (told) => flat.onWaiting(told),
-    () => flat.fault,
-  );
   const { data = [] } = useSWR(
-    waiting.length > 0 && !fault ? `/templates/${pins.template}/fields` : null,
+    waiting && !waiting.fault ? `/templates/${pins.template}/fields` : null,
     (path: string) => get<BakingAnswer>(path),
     { refreshInterval: POLL_MS, dedupingInterval: 0 },
   );
-  if (waiting.length === 0) return null;
-  const said = waiting.map((field) => {
+  if (!waiting) return null;
+  const { fields, fault } = waiting;
+  const said = fields.map((field) => {
     const done = data.find(({ name }) => name === field)?.done ?? 0;
     return done > 0 ? `${nameOf(field)} ${Math.round(done * 100)} %` : nameOf(field);
   });

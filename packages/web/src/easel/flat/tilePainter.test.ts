@@ -15,7 +15,7 @@ class FakeClient {
   sayDrawn = () => (this.isDrawn = true);
   open: { name: string; ask: TileAsk; answer(value: unknown): void; fail(error: Error): void }[] = [];
   /** What of the model is still to come, and who is told when it is here. */
-  waiting: string[] = [];
+  waiting: RenderClient['waiting'] = null;
   told = () => {};
   onWaiting = (told: () => void) => {
     this.told = told;
@@ -174,10 +174,10 @@ describe('the tiles of the flat view', () => {
     painter.look(view(1), [{ sheet, left: 0, top: 0 }], looks('grey'));
     painter.show(livery, null);
     await client.run();
-    client.waiting = ['hollows'];
+    client.waiting = { fields: ['hollows'], fault: null };
     client.told();
     expect(client.open).toEqual([]);
-    client.waiting = [];
+    client.waiting = null;
     client.content = 'whole';
     client.told();
     const asked = await client.run();

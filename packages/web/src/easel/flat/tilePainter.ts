@@ -57,7 +57,7 @@ export class TilePainter {
   ) {
     this.art = new ArtCanvas(canvas);
     this.forget = client.onWaiting(() => {
-      if (client.waiting.length === 0 && this.livery) this.show(this.livery, this.hot);
+      if (!client.waiting && this.livery) this.show(this.livery, this.hot);
     });
   }
 

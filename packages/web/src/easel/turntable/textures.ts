@@ -64,7 +64,7 @@ export class ModelTextures {
   ) {
     this.shownOf = shownOf;
     this.forget = client.onWaiting(() => {
-      if (client.waiting.length === 0 && this.last) this.show(this.last.livery, this.last.first, this.last.hot);
+      if (!client.waiting && this.last) this.show(this.last.livery, this.last.first, this.last.hot);
     });
     this.sheets = template.sheets.map(({ key, width, height }) => {
       const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));
