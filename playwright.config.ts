@@ -22,7 +22,7 @@ export default defineConfig({
   // A machine that is busy with others takes several times as long: what hangs is told from what is slow by minutes.
   timeout: 300_000,
   expect: { timeout: 45_000 },
-  workers: 1,
+  workers: 2,
   retries: process.env.CI ? 1 : 0,
   reporter: [['list'], ['json']],
   use: { viewport: { width: 1280, height: 800 }, actionTimeout: 60_000, trace: 'on-first-retry' },
@@ -31,6 +31,8 @@ export default defineConfig({
     {
       name: 'model',
       grep: /@model/,
+      // What draws in software takes all processors as it is.
+      workers: 1,
       use: chromium('--enable-unsafe-swiftshader'),
     },
   ],

@@ -10,6 +10,8 @@ import type { Choice } from '@wet-lacquer/core/livery/choices.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery, SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import type { Fit } from '@wet-lacquer/core/transfer/fit.ts';
+import type { CarriedNote } from '@wet-lacquer/core/transfer/plan.ts';
 import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
@@ -250,6 +252,26 @@ export interface GameCard {
 }
 
 /** A newer version of a template, and what it changes. */
+export interface FitAnswer {
+  fit: Fit;
+  parts: {
+    /** Of the new model. */
+    part: string;
+    /** Shares of what it has on its sheet; see SheetFit. */
+    missing: number;
+    far: number;
+    stretched: number;
+    by: 'as it lies' | 'the whole' | 'the part';
+    /** All of it comes from the one part that it is paired with. */
+    whole: boolean;
+  }[];
+  /** How each of the new sheets fits, as PNG in an address. */
+  pictures: { sheet: string; png: string }[];
+}
+
+/** What is told while a livery goes onto another model: how far it is, then what was made, or why nothing was. */
+export type TransferNews = { done: number } | { made: { id: string; notes: CarriedNote[] } } | { why: string };
+
 export interface NewerTemplate {
   hash: Sha256;
   spec: SpecPin;

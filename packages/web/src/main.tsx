@@ -46,6 +46,10 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/deliver/newName/NewNameScreen.tsx')).NewNameScreen }),
       },
       {
+        path: '/liveries/:id/onto',
+        lazy: async () => ({ Component: (await import('./screens/onto/OntoScreen.tsx')).OntoScreen }),
+      },
+      {
         path: '/templates',
         lazy: async () => ({ Component: (await import('./screens/templates/TemplatesScreen.tsx')).TemplatesScreen }),
       },

@@ -1,6 +1,7 @@
 import type { Livery } from '../livery/livery.ts';
 import { newImage, TILE, type Image8 } from '../raster/image.ts';
-import { renderFinished, type Sources } from './renderTile.ts';
+import { toStraight8 } from '../raster/tile16.ts';
+import { drawAlone, renderFinished, type Scene, type Sources } from './renderTile.ts';
 
 interface Size {
   width: number;
@@ -43,6 +44,16 @@ export function renderCoarse(
     (x, y, width, height) =>
       renderFinished(livery, sheet, map, { x: x * step, y: y * step, width, height, step }, sources),
   );
+}
+
+/** One layer of a map as it is by itself, at full opacity, in no group and clipped to nothing: straight RGBA8 of the whole sheet. */
+export function renderAlone(scene: Scene, id: string, size: Size): Image8 {
+  const free = scene.layers.map((layer) => ({ ...layer, group: undefined, clipped: undefined }));
+  const alone: Scene = { ...scene, layers: free };
+  return byTiles(size, (x, y, width, height) => {
+    const drawn = drawAlone(alone, id, { x, y, width, height, step: 1 }, 'full');
+    return drawn ? toStraight8(drawn, width, height, x, y) : new Uint8Array(width * height * 4);
+  });
 }
 
 /** Draws an image tile by tile: what fits the kernels' working memory is drawn many times as fast as what does not. */

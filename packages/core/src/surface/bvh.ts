@@ -10,6 +10,8 @@ export interface Bvh {
   readonly count: Int32Array;
   /** Nine numbers a triangle in the order of the leaves: a corner, and the edges to the two others. */
   readonly triangles: Float32Array;
+  /** The triangle of the mesh that each of these is. */
+  readonly order: Int32Array;
 }
 
 const LEAF = 4;
@@ -65,7 +67,13 @@ export function buildBvh(mesh: MeshData, wanted: (triangle: number) => boolean =
       triangles[i * 9 + 6 + c] = at(t, 2, c) - at(t, 0, c);
     }
   });
-  return { boxes: Float32Array.from(boxes), next: Int32Array.from(next), count: Int32Array.from(count), triangles };
+  return {
+    boxes: Float32Array.from(boxes),
+    next: Int32Array.from(next),
+    count: Int32Array.from(count),
+    triangles,
+    order,
+  };
 }
 
 const stack = new Int32Array(64);

@@ -53,6 +53,9 @@ const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
   sheetBack: 180,
   bakeBand: 1800,
   check: 300,
+  fitModels: 180,
+  planMove: 300,
+  takeBand: 300,
   overDds: 600,
   overPicture: 600,
 };

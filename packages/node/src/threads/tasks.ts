@@ -60,6 +60,7 @@ export { takeIn } from './takeIn.ts';
 export { overSkin, sheetCovers } from './overSkin.ts';
 export { fileWebp, finishOver, originalTexels, overDds, overPicture, overRows, storedTexels } from './over.ts';
 export { compositePart, lookLayered, readPsdPart, understand } from './understand.ts';
+export { drawOld, fitModels, lookAtFit, packTaken, pairParts, planMove, takeBand } from './transfer.ts';
 export { besideMaster } from './besideMaster.ts';
 export { besideModel, pictureOfModel } from './model.ts';
 

@@ -79,6 +79,9 @@ export function Card({ card, chosen, onChoose, onBin }: Props) {
         <DotsHorizontal fontSize="small" />
       </IconButton>
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+        <MenuItem component={Link} to={`/liveries/${card.id}/onto`}>
+          Take onto another model
+        </MenuItem>
         <SaveBundle id={card.id} onDone={() => setMenu(null)} />
         <MenuItem
           onClick={() => {

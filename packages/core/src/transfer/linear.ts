@@ -1,0 +1,122 @@
+/** Small dense linear algebra: what laying two models over one another takes. */
+
+/**
+ * Eigenvalues and vectors of a symmetric matrix by Jacobi's rotations (Golub and Van Loan, "Matrix Computations", 8.5), greatest first.
+ * @param matrix n rows of n
+ */
+export function eigenOf(matrix: readonly (readonly number[])[]): { value: number; vector: number[] }[] {
+  const n = matrix.length;
+  const a = matrix.map((row) => [...row]);
+  const v = matrix.map((row, i) => row.map((_, j): number => (i === j ? 1 : 0)));
+  for (let sweep = 0; sweep < 60; sweep++) {
+    let off = 0;
+    let all = 0;
+    for (let i = 0; i < n; i++)
+      for (let j = 0; j < n; j++) {
+        all += a[i][j] ** 2;
+        if (i !== j) off += a[i][j] ** 2;
+      }
+    if (off <= 1e-30 * all) break;
+    for (let p = 0; p < n - 1; p++)
+      for (let q = p + 1; q < n; q++) {
+        if (a[p][q] === 0) continue;
+        const theta = (a[q][q] - a[p][p]) / (2 * a[p][q]);
+        const t = (theta >= 0 ? 1 : -1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
+        const c = 1 / Math.sqrt(t * t + 1);
+        const s = t * c;
+        for (let k = 0; k < n; k++) {
+          const [kp, kq] = [a[k][p], a[k][q]];
+          a[k][p] = c * kp - s * kq;
+          a[k][q] = s * kp + c * kq;
+        }
+        for (let k = 0; k < n; k++) {
+          const [pk, qk] = [a[p][k], a[q][k]];
+          a[p][k] = c * pk - s * qk;
+          a[q][k] = s * pk + c * qk;
+          const [vp, vq] = [v[k][p], v[k][q]];
+          v[k][p] = c * vp - s * vq;
+          v[k][q] = s * vp + c * vq;
+        }
+      }
+  }
+  return a
+    .map((row, i) => ({ value: row[i], vector: v.map((of) => of[i]) }))
+    .sort((one, other) => other.value - one.value);
+}
+
+/** Solves a system by Gauss with pivots; null: it has no one solution. @param matrix n rows of n, which it uses up, as it does `right` */
+export function solve(matrix: number[][], right: number[]): number[] | null {
+  const n = right.length;
+  for (let k = 0; k < n; k++) {
+    let pivot = k;
+    for (let i = k + 1; i < n; i++) if (Math.abs(matrix[i][k]) > Math.abs(matrix[pivot][k])) pivot = i;
+    if (!(Math.abs(matrix[pivot][k]) > 1e-300)) return null;
+    [matrix[k], matrix[pivot]] = [matrix[pivot], matrix[k]];
+    [right[k], right[pivot]] = [right[pivot], right[k]];
+    for (let i = k + 1; i < n; i++) {
+      const by = matrix[i][k] / matrix[k][k];
+      if (by === 0) continue;
+      for (let j = k; j < n; j++) matrix[i][j] -= by * matrix[k][j];
+      right[i] -= by * right[k];
+    }
+  }
+  const out = new Array<number>(n).fill(0);
+  for (let i = n - 1; i >= 0; i--) {
+    let sum = right[i];
+    for (let j = i + 1; j < n; j++) sum -= matrix[i][j] * out[j];
+    out[i] = sum / matrix[i][i];
+  }
+  return out.every(Number.isFinite) ? out : null;
+}
+
+/** Nine numbers, row by row. */
+export type Turn = readonly number[];
+
+export const NO_TURN: Turn = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
+export const times = (a: Turn, b: Turn): number[] =>
+  Array.from({ length: 9 }, (_, k) => {
+    const [i, j] = [Math.floor(k / 3) * 3, k % 3];
+    return a[i] * b[j] + a[i + 1] * b[j + 3] + a[i + 2] * b[j + 6];
+  });
+
+export const transposed = (a: Turn): number[] => [a[0], a[3], a[6], a[1], a[4], a[7], a[2], a[5], a[8]];
+
+export const applied = (a: Turn, p: ArrayLike<number>, o = 0): [number, number, number] => [
+  a[0] * p[o] + a[1] * p[o + 1] + a[2] * p[o + 2],
+  a[3] * p[o] + a[4] * p[o + 1] + a[5] * p[o + 2],
+  a[6] * p[o] + a[7] * p[o + 1] + a[8] * p[o + 2],
+];
+
+/** The turn of a quaternion w, x, y, z of any length but 0. */
+export function turnOf([w, x, y, z]: readonly number[]): number[] {
+  const s = 2 / (w * w + x * x + y * y + z * z);
+  return [
+    ...[1 - s * (y * y + z * z), s * (x * y - w * z), s * (x * z + w * y)],
+    ...[s * (x * y + w * z), 1 - s * (x * x + z * z), s * (y * z - w * x)],
+    ...[s * (x * z - w * y), s * (y * z + w * x), 1 - s * (x * x + y * y)],
+  ];
+}
+
+/** About an axis of length 1, radians. */
+export const turnAbout = (axis: readonly number[], angle: number): number[] =>
+  turnOf([Math.cos(angle / 2), ...axis.map((v) => v * Math.sin(angle / 2))]);
+
+/** How far a turn goes, radians. */
+export const angleOf = (a: Turn): number => Math.acos(Math.max(-1, Math.min(1, (a[0] + a[4] + a[8] - 1) / 2)));
+
+/** Degrees about the model's own z, then y, then x, as three numbers for x, y and z; see turnOfDegrees. */
+export function degreesOf(a: Turn): [number, number, number] {
+  const by = 180 / Math.PI;
+  const y = Math.asin(Math.max(-1, Math.min(1, -a[6])));
+  const steep = Math.abs(a[6]) > 1 - 1e-12;
+  const x = steep ? 0 : Math.atan2(a[7], a[8]);
+  const z = steep ? Math.atan2(-a[1], a[4]) : Math.atan2(a[3], a[0]);
+  return [x * by, y * by, z * by];
+}
+
+/** The turn by so many degrees about x, then y, then z, all as they stand. */
+export function turnOfDegrees([x, y, z]: readonly number[]): number[] {
+  const about = (axis: number[], degrees: number) => turnAbout(axis, (degrees * Math.PI) / 180);
+  return times(about([0, 0, 1], z), times(about([0, 1, 0], y), about([1, 0, 0], x)));
+}
