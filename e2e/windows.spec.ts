@@ -105,6 +105,16 @@ const SCREENS: readonly [
   ['bay', () => '/bay', (page) => page.getByRole('link', { name: /Ninth Meridian/ }).waitFor()],
   ['game', () => '/bay/tollbarge', (page) => page.getByRole('heading', { level: 1 }).waitFor()],
   ['help', () => '/help/a-set-of-maps', (page) => page.getByRole('heading', { level: 1 }).waitFor()],
+  [
+    'another model',
+    ({ livery }) => `/liveries/${livery}/onto`,
+    (page) => page.getByRole('radio', { name: 'Brock wagon' }).waitFor(),
+  ],
+  [
+    'two models',
+    ({ livery, turnstone }) => `/liveries/${livery}/onto?to=${turnstone}`,
+    (page) => page.getByRole('list', { name: 'Parts' }).waitFor(),
+  ],
   ['easel', ({ livery }) => `/liveries/${livery}`, (page) => page.getByRole('tree').waitFor()],
   [
     'proof',

@@ -27,7 +27,11 @@ export const Fit = z.strictObject({
 });
 export type Fit = z.infer<typeof Fit>;
 
-export const overlayOf = ({ turn, scale, shift }: Fit): Overlay => ({ turn: turnOfDegrees(turn), scale, shift });
+export const overlayOf = ({ turn, scale, shift }: Pick<Fit, 'turn' | 'scale' | 'shift'>): Overlay => ({
+  turn: turnOfDegrees(turn),
+  scale,
+  shift,
+});
 
 /** Points of a part that are looked at. */
 const POINTS = 160;
@@ -153,36 +157,48 @@ export class Fitting {
     const lies: Affine = { turn: back.turn.map((v) => v * back.scale), shift: back.shift };
     const [oldAll, nowAll] = [old, now].map((of) => paintedOf(of, undefined));
     const wholes = this.stretched(lies, oldAll, nowAll);
-    return now.parts
-      .filter(({ sheet }) => sheet !== null)
-      .map((part): Pair => {
-        const key = fit.pairs[part.key];
-        const from = (key && old.parts.find((one) => one.key === key && one.sheet !== null)) || null;
-        const own = trianglesOf(part);
-        if (!from) return { part, from, toOld: lies, whole: false, by: 'as it lies', far: Infinity };
-        // Whether what is left of the part as it lies would come from others as well.
-        const names = this.comesFrom(own, lies);
-        const whole = namesWhole(names, from.key) || !this.sharesFrom(from, part);
-        // All of the one against all of the other: not where several share it.
-        const alone = whole && Object.values(fit.pairs).filter((one) => one === key).length === 1;
-        const theirs = alone ? trianglesOf(from) : oldAll;
-        const apart = (toOld: Affine) => this.apart(toOld, whole ? from : null, alone ? theirs : [], own);
-        if (fit.size === 'true') {
-          const toOld = this.asLarge(back.turn, theirs, alone ? own : nowAll);
-          return { part, from, whole, toOld, by: 'the part', far: apart(toOld) };
-        }
-        let best = { toOld: lies, by: 'as it lies' as Pair['by'], far: apart(lies) };
-        const tries: [Affine | null, Pair['by']][] = [
-          [wholes, 'the whole'],
-          [alone ? this.stretched(lies, theirs, own) : null, 'the part'],
-        ];
-        for (const [toOld, by] of tries) {
-          if (!toOld) continue;
-          const far = apart(toOld);
-          if (far < best.far * BETTER - 1e-6) best = { toOld, by, far };
-        }
-        return { part, from, whole, ...best };
-      });
+    interface Begun {
+      part: TemplatePart;
+      from: TemplatePart | null;
+      own: number[];
+      whole: boolean;
+      /** No other part comes from the same one. */
+      alone: boolean;
+      theirs: number[];
+    }
+    const begun = now.parts.flatMap((part): Begun[] => {
+      if (part.sheet === null) return [];
+      const key = fit.pairs[part.key];
+      const from = (key && old.parts.find((one) => one.key === key && one.sheet !== null)) || null;
+      const own = trianglesOf(part);
+      if (!from) return [{ part, from, own, whole: false, alone: false, theirs: oldAll }];
+      // Whether what is left of the part as it lies would come from others as well.
+      const whole = namesWhole(this.comesFrom(own, lies), from.key) || !this.sharesFrom(from, part);
+      // All of the one against all of the other: not where several share it.
+      const alone = whole && Object.values(fit.pairs).filter((one) => one === key).length === 1;
+      return [{ part, from, own, whole, alone, theirs: alone ? trianglesOf(from) : oldAll }];
+    });
+    const apart = ({ from, whole, alone, theirs, own }: Begun, toOld: Affine) =>
+      this.apart(toOld, whole ? from : null, alone ? theirs : [], own);
+    const fars = (toOld: Affine) => begun.map((one) => (one.from ? apart(one, toOld) : 0));
+    const sum = (of: readonly number[]) => of.reduce((all, far) => all + far, 0);
+    const [straight, sized] = [fars(lies), wholes && fars(wholes)];
+    // One for all, so that what lies beside one another stays so; a part by itself where that is much better.
+    const bySize = wholes !== null && sized !== null && sum(sized) < sum(straight) * BETTER - 1e-6;
+    return begun.map((one, n): Pair => {
+      const { part, from, own, whole, alone, theirs } = one;
+      if (!from) return { part, from, toOld: lies, whole, by: 'as it lies', far: Infinity };
+      if (fit.size === 'true') {
+        const toOld = this.asLarge(back.turn, theirs, alone ? own : nowAll);
+        return { part, from, whole, toOld, by: 'the part', far: apart(one, toOld) };
+      }
+      const base: Pair = bySize
+        ? { part, from, whole, toOld: wholes, by: 'the whole', far: sized[n] }
+        : { part, from, whole, toOld: lies, by: 'as it lies', far: straight[n] };
+      const toOld = alone ? this.stretched(lies, theirs, own) : null;
+      const far = toOld ? apart(one, toOld) : Infinity;
+      return toOld && far < base.far * BETTER - 1e-6 ? { ...base, toOld, by: 'the part', far } : base;
+    });
   }
 
   /** Whether several parts of the old model go into one of the new one, so that it comes from no one alone. */

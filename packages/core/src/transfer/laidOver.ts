@@ -5,14 +5,11 @@ import { overlayOf, type Fit } from './fit.ts';
 import { applied, degreesOf, eigenOf, turnOf, turnOfDegrees } from './linear.ts';
 import { onNew } from './overlay.ts';
 
-/** Which of two models a part belongs to, as its key begins. */
-export const [OLD, NOW] = ['old/', 'now/'];
-
-/** Both models as one, the old one where a fit lays it; in plain colours, `#rrggbb`; null leaves one out. */
+/** Both models as one, the old one first and where a fit lays it; in plain colours, `#rrggbb`; null leaves one out. */
 export function laidOver(
   old: Subject,
   now: Subject,
-  fit: Fit,
+  fit: Pick<Fit, 'turn' | 'scale' | 'shift'>,
   hexes: { old: string | null; now: string | null },
 ): Pick<Template, 'mesh' | 'parts'> {
   const mesh: MeshData = { positions: [], normals: [], uvs: [], indices: [] };
@@ -34,14 +31,14 @@ export function laidOver(
   const { positions, normals } = now.mesh;
   add(
     old,
-    OLD,
+    'old/',
     hexes.old,
     (o) => onNew(overlay, old.mesh.positions, o),
     (o) => applied(overlay.turn, old.mesh.normals, o),
   );
   add(
     now,
-    NOW,
+    'now/',
     hexes.now,
     (o) => [positions[o], positions[o + 1], positions[o + 2]],
     (o) => [normals[o], normals[o + 1], normals[o + 2]],

@@ -112,7 +112,7 @@ export function degreesOf(a: Turn): [number, number, number] {
   const steep = Math.abs(a[6]) > 1 - 1e-12;
   const x = steep ? 0 : Math.atan2(a[7], a[8]);
   const z = steep ? Math.atan2(-a[1], a[4]) : Math.atan2(a[3], a[0]);
-  return [x * by, y * by, z * by];
+  return [x * by || 0, y * by || 0, z * by || 0];
 }
 
 /** The turn by so many degrees about x, then y, then z, all as they stand. */

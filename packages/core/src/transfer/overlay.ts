@@ -55,9 +55,11 @@ const BY_NAME = 0.4;
 const UPRIGHT = 0.75;
 /** Turns within this of none are none, if nothing is lost, radians. */
 const HAIR_TURN = 0.035;
-const LOST = 1.02;
+const LOST = 1.3;
 /** What differs by less than this share of a model's size is the same. */
 const ROUNDED = 1e-5;
+/** Steps nearer that are tried without a turn. */
+const LEVEL_STEPS = 8;
 /** Lengths of a body nearer to one another than this share have no order. */
 const ALIKE = 0.04;
 
@@ -341,7 +343,7 @@ export function findOverlay(from: Subject, to: Subject): { overlay: Overlay; far
   if (drifted > 0 && drifted < ROUNDED) {
     const same: Overlay = { turn: NO_TURN, scale: 1, shift: [0, 0, 0] };
     const cost = costOf(same, old, now, 'many');
-    if (cost <= best.cost * LOST + ROUNDED) return { overlay: same, far: cost * now.radius };
+    if (cost <= best.cost + ROUNDED) return { overlay: same, far: cost * now.radius };
   }
   // As it stands, where that is as good.
   if (angleOf(best.overlay.turn) < HAIR_TURN) {
@@ -351,13 +353,18 @@ export function findOverlay(from: Subject, to: Subject): { overlay: Overlay; far
   return { overlay: best.overlay, far: best.cost * now.radius };
 }
 
-/** The same without any turn, about the middle of the old model. */
+/** The same without any turn, as near as it comes so. */
 function settledLevel(overlay: Overlay, old: Side, now: Side) {
-  const middle = onNew(overlay, old.middle);
-  const { scale } = overlay;
-  const level: Overlay = {
-    ...{ turn: NO_TURN, scale },
-    shift: [0, 1, 2].map((c) => middle[c] - old.middle[c] * scale) as [number, number, number],
-  };
-  return { overlay: level, cost: costOf(level, old, now, 'many') };
+  let best: { overlay: Overlay; cost: number } | null = null;
+  let at: Overlay | null = overlay;
+  for (let step = 0; at && step < LEVEL_STEPS; step++) {
+    const middle = onNew(at, old.middle);
+    const { scale }: Overlay = at;
+    const shift = [0, 1, 2].map((c) => middle[c] - old.middle[c] * scale) as [number, number, number];
+    const level: Overlay = { turn: NO_TURN, scale, shift };
+    const cost = costOf(level, old, now, 'many');
+    if (!best || cost < best.cost) best = { overlay: level, cost };
+    at = nearer(level, old, now, 'many');
+  }
+  return best!;
 }

@@ -15,6 +15,7 @@ import { fromPlane } from '../projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '../surface/locate.ts';
 import { handOf } from '../surface/islands.ts';
 import type { SheetSurface } from '../surface/surface.ts';
+import { triangleOnSheet } from '../surface/triangles.ts';
 import type { Vec } from '../surface/vectors.ts';
 import { scoped } from '../raster/arena.ts';
 import { onNewModel } from './onModel.ts';
@@ -87,7 +88,29 @@ export function planTransfer(
   return new Planner(livery, old, now, points, sources).plan(hash, name);
 }
 
+/** Parts that show the texels of another part of their sheet, by their keys: copies and mirrored halves. */
+function shownBy(template: Template): Map<string, string> {
+  const out = new Map<string, string>();
+  for (const part of template.parts) {
+    if (part.sheet === null) continue;
+    const surface = surfaceOf(template, part.sheet);
+    const { width, height } = surface;
+    const owners = new Map<string, number>();
+    for (let t = part.first; t < part.first + part.count; t++) {
+      const [ax, ay, bx, by, cx, cy] = triangleOnSheet(template.mesh, t, width, height);
+      const rank = surface.rankUnder((ax + bx + cx) / 3, (ay + by + cy) / 3);
+      if (rank < 0) continue;
+      const { key } = surface.parts[surface.laid.part[rank]];
+      owners.set(key, (owners.get(key) ?? 0) + 1);
+    }
+    for (const [key, many] of owners) if (key !== part.key && many > part.count / 2) out.set(part.key, key);
+  }
+  return out;
+}
+
 class Planner {
+  private readonly oldShows: Map<string, string>;
+  private readonly nowShows: Map<string, string>;
   private readonly notes: CarriedNote[] = [];
   /** Runs over sheets, by what they were. */
   private readonly runs = new Map<string, string>();
@@ -99,7 +122,10 @@ class Planner {
     private readonly now: Template,
     private readonly points: Points,
     private readonly sources: Sources,
-  ) {}
+  ) {
+    this.oldShows = shownBy(old);
+    this.nowShows = shownBy(now);
+  }
 
   plan(hash: Sha256, name: string): TransferPlan {
     const { livery, now } = this;
@@ -302,7 +328,7 @@ class Planner {
     if (layer.kind === 'brush' || layer.kind === 'picture') return 'taken from the corresponding places';
     if (!simple) return 'with its mask';
     if (!parts) return 'the parts that it keeps to have no one counterpart';
-    return 'it runs over what lies otherwise on the new sheets';
+    return 'it runs over what lies otherwise on the new sheets, or shows on several parts that have texels of their own there';
   }
 
   /** Whether a layer's mask means the same on another sheet. */
@@ -334,7 +360,9 @@ class Planner {
     const cells = keys.filter((key) => !this.old.parts.some((part) => part.key === key));
     const same = JSON.stringify(from.sheet.cells) === JSON.stringify(sheet.cells);
     if (cells.length > 0 && !same) return null;
-    const found = pairs.filter((pair) => pair.from && keys.includes(pair.from.key));
+    const found = pairs.filter(
+      ({ from: own }) => own && (keys.includes(own.key) || keys.includes(this.oldShows.get(own.key) ?? '')),
+    );
     if (found.some(({ whole }) => !whole)) return null;
     return [...cells, ...found.filter(({ part }) => part.sheet === sheet.key).map(({ part }) => part.key)];
   }
@@ -347,6 +375,7 @@ class Planner {
     const mark = isMark(layer);
     const went = steps.filter((step): step is Step & { to: NewPlace } => step.to !== null);
     if (went.length === 0) return 'nowhere';
+    if (this.isTorn(went)) return null;
     const [sheet] = mark && middle?.to ? [middle.to.sheet] : [went[0].to.sheet];
     if (went.every(({ to }) => to.sheet === sheet) && (mark || went.length === steps.length)) {
       const found = similarityOf(went, mark && middle?.to ? { ...middle, to: middle.to } : null);
@@ -365,6 +394,16 @@ class Planner {
       layer: gone,
       why: mark ? 'it runs over a seam of the new sheets' : 'it crosses islands of the new sheets',
     };
+  }
+
+  /** Whether what a layer covers shows on a second part of the old model that has texels of its own on the new one. */
+  private isTorn(steps: readonly (Step & { to: NewPlace })[]): boolean {
+    const parts = new Set(steps.map(({ to }) => to.pair.part.key));
+    const covered = new Set(steps.map(({ to }) => to.pair.from?.key));
+    return this.points.fitting.pairs.some(({ part, from }) => {
+      const shows = from && this.oldShows.get(from.key);
+      return shows && covered.has(shows) && !parts.has(this.nowShows.get(part.key) ?? '');
+    });
   }
 
   /** Whether what a layer covers lies in its plane as it did on the sheet, on both models. */

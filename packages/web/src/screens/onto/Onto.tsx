@@ -12,7 +12,7 @@ import { Row, Stack } from '../../parts/layout.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Section } from '../../parts/Section.tsx';
 import type { ModelSpot } from '../../parts/stage.ts';
-import { Hidden, Quiet } from '../../parts/text.tsx';
+import { Heading, Hidden, Quiet } from '../../parts/text.tsx';
 import { Toggle } from '../../parts/Toggle.tsx';
 import { INK } from '../../theme.ts';
 import { Carried } from './Carried.tsx';
@@ -23,7 +23,9 @@ import { useFit, useTransfer } from './useOnto.ts';
 
 interface Props {
   id: string;
+  /** As it reads, and with its particulars still to be filled in. */
   name: string;
+  pattern: string;
   from: string;
   to: string;
   old: Template;
@@ -33,14 +35,14 @@ interface Props {
 const tone = (rgb: readonly number[]) => `rgb(${rgb.join(' ')})`;
 
 /** Two models that are known: how they lie, what fits, and the way over. */
-export function Onto({ id, name: before, from, to, old, now }: Props) {
+export function Onto({ id, name: before, pattern, from, to, old, now }: Props) {
   const { answer, busy, problem, change, back, again } = useFit(from, to);
   const transfer = useTransfer();
-  const [name, setName] = useState(`${before}, ${now.name}`.slice(0, 80));
+  const [name, setName] = useState(`${pattern}, ${now.name}`.slice(0, 80));
   const [view, setView] = useState<View>('both');
   const [pairing, setPairing] = useState(false);
   const [pairs, setPairs] = useState<Partial<PlacePair>[]>([]);
-  if (transfer.made) return <Carried made={transfer.made} name={name} old={old} onAgain={transfer.again} />;
+  if (transfer.made) return <Carried made={transfer.made} name={name.trim()} old={old} onAgain={transfer.again} />;
   const fit = answer?.fit;
   const running = transfer.done !== null;
 
@@ -120,6 +122,9 @@ export function Onto({ id, name: before, from, to, old, now }: Props) {
         aria-label="How it goes over"
         style={{ overflow: 'auto', padding: '12px 14px', background: INK.panel, minWidth: 0 }}
       >
+        <Heading as="h2" size={14}>
+          Onto {now.name}
+        </Heading>
         {problem && (
           <Notice
             level="error"
@@ -136,14 +141,14 @@ export function Onto({ id, name: before, from, to, old, now }: Props) {
         {!fit && !problem && <Quiet as="p">Their axes, places and sizes are being found.</Quiet>}
         {fit && (
           <>
-            <Stack gap={6}>
+            <Stack gap={6} above={8}>
               <label style={FIELD}>
                 <span style={FIELD_NAME}>name</span>
                 <InputBase
                   value={name}
                   onChange={(event) => setName(event.target.value)}
                   inputProps={{ maxLength: 80, 'aria-label': 'Name of the new livery' }}
-                  sx={{ flex: 1 }}
+                  sx={{ flex: 1, ml: 1 }}
                 />
               </label>
               {running ? (

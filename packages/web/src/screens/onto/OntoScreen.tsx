@@ -2,6 +2,7 @@ import { Button, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { useSearchParams } from 'react-router';
 import useSWR from 'swr';
+import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { OpenLivery, TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { sentenceOf } from '../../lib/api.ts';
@@ -27,7 +28,8 @@ export function OntoScreen() {
   const { data: now, error: noNow } = useSWR<Template>(to && `/templates/${to}`, still);
   const [chosen, setChosen] = useState<string | null>(null);
   const others = templates?.filter(({ hash }) => hash !== from);
-  const name = open?.livery.particulars.name ?? '';
+  const pattern = open?.livery.particulars.name ?? '';
+  const name = open ? fillIn(pattern, open.livery.particulars) : '';
   const failed = error ?? noOld ?? noNow;
   return (
     <Column full>
@@ -40,7 +42,7 @@ export function OntoScreen() {
       />
       {failed && <Notice level="error">{sentenceOf(failed)}</Notice>}
       {!failed && to && open && old && now && (
-        <Onto key={to} id={id} name={name} from={from!} to={to} old={old} now={now} />
+        <Onto key={to} id={id} name={name} pattern={pattern} from={from!} to={to} old={old} now={now} />
       )}
       {!failed && to && !(open && old && now) && <LinearProgress aria-label="Reading the models" />}
       {!failed && !to && (

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { SRGBColorSpace, TextureLoader, type Texture } from 'three';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Fit } from '@wet-lacquer/core/transfer/fit.ts';
-import { laidOver, OLD } from '@wet-lacquer/core/transfer/laidOver.ts';
+import { laidOver } from '@wet-lacquer/core/transfer/laidOver.ts';
 import { hasWebGl, Stage, type ModelSpot } from '../../parts/stage.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 
@@ -29,26 +29,14 @@ export function OntoStage({ old, now, fit, view, pictures, onSpot }: Props) {
   const stage = useRef<Stage | null>(null);
   const pressed = useRef({ x: 0, y: 0 });
   const [able] = useState(hasWebGl);
-  const { turn, scale, shift } = fit;
-  const shown = useMemo(
-    () =>
-      view === 'fit'
-        ? now
-        : {
-            ...now,
-            ...laidOver(
-              old,
-              now,
-              { ...fit, turn, scale, shift },
-              {
-                old: view === 'now' ? null : TONES.old,
-                now: view === 'old' ? null : TONES.now,
-              },
-            ),
-          },
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- of a fit only how both lie is seen
-    [old, now, view, turn.join(), scale, shift.join()],
-  );
+  // Of a fit only how both lie is seen.
+  const lies = JSON.stringify([fit.turn, fit.scale, fit.shift]);
+  const shown = useMemo(() => {
+    if (view === 'fit') return now;
+    const [turn, scale, shift] = JSON.parse(lies) as [Fit['turn'], Fit['scale'], Fit['shift']];
+    const hexes = { old: view === 'now' ? null : TONES.old, now: view === 'old' ? null : TONES.now };
+    return { ...now, ...laidOver(old, now, { turn, scale, shift }, hexes) };
+  }, [old, now, view, lies]);
   const art = view === 'fit' ? pictures : null;
   useEffect(() => {
     if (!able) return;
@@ -107,7 +95,9 @@ export function OntoStage({ old, now, fit, view, pictures, onSpot }: Props) {
           ((event.clientX - box.left) / box.width) * 2 - 1,
           1 - ((event.clientY - box.top) / box.height) * 2,
         );
-        if (spot) onSpot(spot.part.startsWith(OLD) ? 'old' : 'now', spot);
+        // The old model's triangles come first.
+        const isOld = view === 'old' || (view === 'both' && spot && spot.triangle < old.mesh.indices.length / 3);
+        if (spot) onSpot(isOld ? 'old' : 'now', spot);
       }}
     />
   );

@@ -10,10 +10,10 @@ export interface Made {
   notes: CarriedNote[];
 }
 
-/** How one template goes onto another. */
+/** How one template goes onto another; for two that stay the same. */
 export function useFit(from: string | null, to: string | null) {
   const [answer, setAnswer] = useState<FitAnswer | null>(null);
-  const [busy, setBusy] = useState(false);
+  const [busy, setBusy] = useState(true);
   const [problem, setProblem] = useState<string | null>(null);
   const [before, setBefore] = useState<Fit[]>([]);
   const asked = useRef(0);
@@ -36,9 +36,8 @@ export function useFit(from: string | null, to: string | null) {
     [from, to],
   );
   useEffect(() => {
-    setAnswer(null);
-    setBefore([]);
-    void ask();
+    const soon = setTimeout(() => void ask(), 0);
+    return () => clearTimeout(soon);
   }, [ask]);
   const change = (fit: Fit, pairAgain = false) => {
     if (answer) setBefore([...before, answer.fit].slice(-50));
