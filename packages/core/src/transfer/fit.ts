@@ -292,7 +292,7 @@ export function directed({ turn }: Affine, n: ArrayLike<number>, o = 0): [number
 /**
  * How a model goes onto another: how both lie over each other, and for each painted part of the new one the part that it comes from, by
  * name where there is one, else by place.
- * @returns null when one of them has no surface
+ * @returns null when one of them has no surface, or they differ in size beyond all measure
  */
 export function proposeFit(old: Subject, now: Subject): Fit | null {
   const found = findOverlay(old, now);
@@ -302,7 +302,7 @@ export function proposeFit(old: Subject, now: Subject): Fit | null {
     turn: degreesOf(turn),
     ...{ scale, shift: [...shift] as [number, number, number], size: 'fitting', gaps: 'open', pairs: {} },
   };
-  return { ...fit, pairs: proposePairs(old, now, fit) };
+  return Fit.safeParse(fit).success ? { ...fit, pairs: proposePairs(old, now, fit) } : null;
 }
 
 /** The part of the old model that each painted part of the new one comes from, both lying as a fit says. */

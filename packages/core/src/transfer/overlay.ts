@@ -47,6 +47,8 @@ const LAST_STEPS = 40;
 const NOTHING = 1e-6;
 /** Surfaces are the same where they look the same way to within this, as a cosine. */
 const AGREE = 0.3;
+/** Farther apart than this, in sizes of the model, nothing says how far. */
+const ASTRAY = 0.5;
 /** The worst share of pairs is left out: what one model has and the other has not. */
 const TRIMMED = 0.12;
 /** Parts of one name that come to lie on each other say as much as this share of how well the surfaces do. */
@@ -192,12 +194,12 @@ function costOf(overlay: Overlay, old: Side, now: Side, points: Looks): number {
     for (let k = 0; k < triangles.length; k++) {
       const [x, y, z] = onNew(by, places, k * 3);
       const n = applied(by.turn, normals, k * 3);
-      const found = to.closest.find(x, y, z, n[0], n[1], n[2], AGREE);
-      const far = found ? Math.sqrt(to.closest.far2) / to.radius : 2;
+      const found = to.closest.find(x, y, z, n[0], n[1], n[2], AGREE, ASTRAY * to.radius);
+      const far = found ? Math.sqrt(to.closest.far2) / to.radius : ASTRAY;
       const own = from.names[triangles[k]];
       const other = found ? to.names[to.closest.triangle] : null;
       const named = own === null || other === null || !to.names.includes(own) ? 0 : own === other ? 1 : -1;
-      looks.push({ far: Math.min(2, far), named });
+      looks.push({ far, named });
     }
   };
   look(old, now, overlay);
@@ -243,14 +245,14 @@ function nearer(overlay: Overlay, old: Side, now: Side, points: Looks): Overlay 
     for (let k = 0; k < triangles.length; k++) {
       const at = onNew(overlay, places, k * 3);
       const n = applied(overlay.turn, normals, k * 3);
-      if (now.closest.find(...at, ...n, AGREE)) add(at, spot(now), n);
+      if (now.closest.find(...at, ...n, AGREE, ASTRAY * now.radius)) add(at, spot(now), n);
     }
   }
   {
     const { places, normals, triangles } = now.points[points];
     for (let k = 0; k < triangles.length; k++) {
       const n = applied(back.turn, normals, k * 3);
-      if (old.closest.find(...onNew(back, places, k * 3), ...n, AGREE))
+      if (old.closest.find(...onNew(back, places, k * 3), ...n, AGREE, ASTRAY * old.radius))
         add(onNew(overlay, spot(old)), [...places.subarray(k * 3, k * 3 + 3)], [...normals.subarray(k * 3, k * 3 + 3)]);
     }
   }

@@ -21,6 +21,7 @@ import { scoped } from '../raster/arena.ts';
 import { onNewModel } from './onModel.ts';
 import { laidLike, similarityOf, type Step } from './onSheet.ts';
 import { Points, type NewPlace } from './points.ts';
+import { letFall } from './standing.ts';
 
 export const CARRIED = ['as it was', 'on its sheet', 'on the model', 'as pixels', 'left behind'] as const;
 
@@ -186,7 +187,7 @@ class Planner {
         const origin: From = { sheet: one, surface: surfaceOf(this.old, one.key), env };
         const layers = layersOf(this.livery, one.key, map);
         const ids = new Map<string, LayerId>(layers.map(({ id }) => [id, newLayerId()]));
-        return layers.flatMap((layer) => {
+        const entries = layers.flatMap((layer): Entry[] => {
           const original = this.isOriginal(layer, one.key, map);
           // What a map holds that is no art is the game's own.
           if (original && own && map !== MAIN_MAP) {
@@ -203,7 +204,23 @@ class Planner {
             original ? { ...entry, original } : entry,
           );
         });
+        return this.standing(layers, entries, ids);
       });
+  }
+
+  /** Of what comes to one new sheet, what does not lean on a layer that goes elsewhere. */
+  private standing(layers: readonly Layer[], entries: readonly Entry[], ids: ReadonlyMap<string, LayerId>): Entry[] {
+    const present = new Set<string>(entries.map(({ layer }) => layer.id));
+    const now = (id: string | undefined) => (id === undefined ? undefined : ids.get(id));
+    // What goes as pixels has its mask in them.
+    const taken = new Set<string>(entries.flatMap((entry) => ('taken' in entry ? [entry.layer.id] : [])));
+    const all = layers.map(({ id, kind, group, clipped, mask }) => ({
+      ...{ id: ids.get(id)!, kind, group: now(group), clipped },
+      ...(mask?.from.kind === 'layer' &&
+        !taken.has(ids.get(id)!) && { mask: { from: { kind: 'layer', layer: now(mask.from.layer) } } }),
+    }));
+    letFall(all, present);
+    return entries.filter(({ layer }) => present.has(layer.id));
   }
 
   /** Whether a layer is a picture that the old template began with. */
@@ -332,10 +349,9 @@ class Planner {
   }
 
   /** Whether a layer's mask means the same on another sheet. */
-  private keepsMask({ mask, filters }: Layer): boolean {
+  private keepsMask({ mask }: Layer): boolean {
     if (!mask) return true;
     const { from, strokes } = mask;
-    void filters;
     return (
       strokes.length === 0 &&
       mask.feather === 0 &&

@@ -3,7 +3,8 @@ import { newImage, TILE, type Image8 } from '../raster/image.ts';
 import type { LayerOf } from '../livery/layer.ts';
 import type { Sha256 } from '../livery/ids.ts';
 import { withLayers, type Livery } from '../livery/livery.ts';
-import type { Drawn, Entry, TransferPlan } from './plan.ts';
+import type { Drawn, TransferPlan } from './plan.ts';
+import { letFall } from './standing.ts';
 import { sheetNamed } from '../livery/template.ts';
 import { triangleOnSheet } from '../surface/triangles.ts';
 import type { Fitting } from './fit.ts';
@@ -108,21 +109,18 @@ export function withTaken({ livery, sheets }: TransferPlan, taken: ReadonlyMap<s
       const found = taken.get(takenKey(sheet, map, entry.taken));
       return found ? [{ ...entry.layer, ...found } as LayerOf<'picture'>] : [];
     });
-    return withLayers(of, sheet, map, withoutOrphans(entries, layers));
+    const present = new Set<string>(layers.map(({ id }) => id));
+    letFall(
+      entries.map(({ layer }) => layer),
+      present,
+    );
+    return withLayers(
+      of,
+      sheet,
+      map,
+      layers.filter(({ id }) => present.has(id)),
+    );
   }, livery);
-}
-
-/** Layers that were clipped to one that is gone would be clipped to what is below it: they are gone too. */
-function withoutOrphans(entries: readonly Entry[], layers: TransferPlan['livery']['sheets'][0]['maps'][0]['layers']) {
-  const kept = new Set(layers.map(({ id }) => id));
-  const orphans = new Set<string>();
-  const base = new Map<string, boolean>();
-  for (const { layer } of entries) {
-    const place = layer.group ?? '';
-    if (!layer.clipped) base.set(place, kept.has(layer.id));
-    else if (base.get(place) === false) orphans.add(layer.id);
-  }
-  return layers.filter(({ id }) => !orphans.has(id));
 }
 
 /** How well a new sheet fits. */

@@ -18,11 +18,14 @@ import { cube, flat } from '../testing/bodies.ts';
 import { demoBundle, insideOf, layerOf, smallLivery, sourcesFor, type DEMO_LIVERIES } from '../testing/scenes.ts';
 import { lengthened, repacked, reshaped } from '../testing/sisters.ts';
 import { transferred } from '../testing/transfers.ts';
-import { Fitting, proposeFit } from './fit.ts';
+import { Fit, Fitting, proposeFit } from './fit.ts';
 import { layByPairs } from './laidOver.ts';
 import { applied, degreesOf, turnOfDegrees } from './linear.ts';
 import { findOverlay, onNew } from './overlay.ts';
 import { laidLike, similarityOf } from './onSheet.ts';
+import { Points } from './points.ts';
+import { fitOf, takeRows } from './take.ts';
+import { Origin } from './texels.ts';
 
 type Bundled = (typeof DEMO_LIVERIES)[number];
 
@@ -417,6 +420,120 @@ describe('a livery onto a model that is a little other', () => {
     const [gone] = template.parts.filter(({ sheet }) => sheet !== null);
     const fitting = new Fitting(template, now, { ...named, pairs: { ...named.pairs, [gone.key]: null } });
     expect(fitting.pairs.find(({ part }) => part.key === gone.key)).toMatchObject({ from: null });
+  });
+});
+
+describe('layers that lean on others', () => {
+  test('do not come to a sheet without them: nothing is clipped to what lies below, no mask is forgotten, no group is empty', async () => {
+    // Two squares, each all of its sheet; then both side by side on sheets of their own, in the other order.
+    const old = flat(64, 1, 'one', 'two');
+    const both = { ...old, sheets: [{ ...old.sheets[0], key: 'one' }] };
+    const halved = {
+      ...both.mesh,
+      uvs: both.mesh.uvs.map((v, k) => (k % 2 ? v : v / 2 + (k < both.mesh.uvs.length / 2 ? 0 : 0.5))),
+    };
+    const parts = both.parts.map((part) => ({ ...part, sheet: 'one' }));
+    const joined: Template = { ...both, mesh: halved, parts };
+    const black = { paint: { hex: '#000000' } };
+    const mark = (id: string, more: object) =>
+      layerOf('shape', {
+        ...{ id, ...black, x: 8, y: 32, line: null },
+        paths: [
+          {
+            closed: true,
+            how: 'add',
+            knots: [
+              [-4, -4],
+              [4, -4],
+              [4, 4],
+              [-4, 4],
+            ].map(([x, y]) => ({ x, y, smooth: false })),
+          },
+        ],
+        ...more,
+      });
+    const mask = {
+      from: { kind: 'layer', layer: 'mark' },
+      strokes: [],
+      inverted: false,
+      feather: 0,
+      off: false,
+      linked: null,
+    };
+    const livery = smallLivery([], joined);
+    livery.sheets = [{ ...livery.sheets[0], key: 'one', maps: [{ key: 'colour', alpha: 'none', layers: [] }] }];
+    livery.sheets[0].maps[0].layers = [
+      layerOf('solid', { id: 'ground', paint: { hex: '#ffffff' } }),
+      mark('mark', {}),
+      layerOf('solid', { id: 'clipped', clipped: true, ...black }),
+      layerOf('solid', { id: 'masked', mask, ...black }),
+      mark('inside', { group: 'group' }),
+      layerOf('group', { id: 'group', through: true }),
+    ];
+    const sources = await sourcesFor(livery, joined);
+    const made = transferred(livery, joined, old, proposeFit(joined, old)!, sources);
+    const kinds = (key: string) =>
+      made.livery.sheets.find((one) => one.key === key)!.maps[0].layers.map(({ kind }) => kind);
+    // The mark lies on the first square alone, and goes as pixels: it is twice as wide as high there.
+    expect(kinds('two')).toEqual(['solid']);
+    expect(kinds('one')).toEqual(['solid', 'picture', 'solid', 'solid', 'picture', 'group']);
+  });
+});
+
+describe('models that nobody would make', () => {
+  /** Numbers that are the same at every run (Knuth, "The Art of Computer Programming", 3.2.1). */
+  let state = 7;
+  const random = () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
+  const many = <T>(count: number, make: () => T): T[] => Array.from({ length: count }, make);
+
+  function odd(): Template {
+    const like = cube(64);
+    const [triangles, corners] = [1 + Math.floor(random() * 30), 3 + Math.floor(random() * 20)];
+    const kinds = [
+      () => random() * 2 - 1,
+      () => 0,
+      () => (random() - 0.5) * 1e9,
+      () => random() * 1e-9,
+      () => 1e30 * random(),
+    ];
+    const [one, other] = many(2, () => kinds[Math.floor(random() * kinds.length)]);
+    const mesh = {
+      positions: many(corners * 3, () => (random() < 0.8 ? one() : other())),
+      normals: many(corners * 3, () => (random() < 0.3 ? 0 : random() * 2 - 1)),
+      uvs: many(corners * 2, () => (random() < 0.9 ? random() : random() * 20 - 10)),
+      indices: many(triangles * 3, () => Math.floor(random() * corners)),
+    };
+    const cut = Math.max(1, Math.floor(random() * triangles));
+    const part = { key: 'a', name: 'a', sheet: like.sheets[0].key, first: 0, count: cut, hex: null };
+    const rest = { ...part, key: 'b', name: random() < 0.5 ? 'a' : 'b', first: cut, count: triangles - cut };
+    return { ...like, mesh, parts: cut < triangles ? [part, rest] : [part] };
+  }
+
+  test('are laid, paired and looked at, or not at all: nothing is thrown, and no number is none', () => {
+    const square = { left: 0, top: 0, image: { width: 64, height: 64, data: new Uint8Array(64 * 64 * 4).fill(200) } };
+    let laid = 0;
+    for (let k = 0; k < 40; k++) {
+      const old = odd();
+      const now = random() < 0.2 ? old : odd();
+      const fit = proposeFit(old, now);
+      if (!fit) continue;
+      laid++;
+      expect(Fit.safeParse(fit).success).toBe(true);
+      const fitting = new Fitting(old, now, {
+        ...fit,
+        size: k % 2 ? 'fitting' : 'true',
+        gaps: k % 3 ? 'open' : 'mirrored',
+      });
+      const [sheet] = now.sheets;
+      const origin = new Origin(fitting, sheet.key);
+      for (const { missing, far, stretched } of fitOf(origin, sheet).parts)
+        for (const share of [missing, far, stretched]) expect(share >= 0 && share <= 1).toBe(true);
+      takeRows(origin, sheet, [[square]], 0, 1);
+      const points = new Points(fitting);
+      points.anchor([0, 0, 0], null);
+      points.anchor([1, 0, 0], [0, 1, 0]);
+    }
+    expect(laid).toBeGreaterThan(5);
   });
 });
 

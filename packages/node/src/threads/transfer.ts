@@ -44,7 +44,7 @@ export function fitModels({ old, now }: { old: Template; now: Template }): Fit {
   const fit = proposeFit(old, now);
   if (!fit)
     throw new InputError(
-      'One of the two models has no surface that is painted, so they cannot be laid over each other.',
+      'One of the two models has no surface that could be laid over the other’s, or they differ in size beyond all measure.',
     );
   return fit;
 }
