@@ -1,7 +1,11 @@
 /** The nearest point of a surface that looks the same way. */
-import type { MeshData } from '../livery/template.ts';
+import type { MeshData, TemplatePart } from '../livery/template.ts';
 import { buildBvh, type Bvh } from './bvh.ts';
 import { faceNormal, neighboursOf } from './edges.ts';
+
+/** Finds nearest points of one part. */
+export const closestOfPart = (mesh: MeshData, { first, count }: TemplatePart): Closest =>
+  new Closest(mesh, (t) => t >= first && t < first + count);
 
 /** Depth of a tree that is split at medians: no mesh has more triangles than 2 to this. */
 const DEEPEST = 64;

@@ -1,8 +1,10 @@
 /** The plane across which a model is alike on both sides, and where it cuts the model on the flat sheets. */
 import { type MeshData, sheetNamed, type Subject } from '../livery/template.ts';
 import { faceOf, type Island } from './islands.ts';
-import { triangleOnSheet } from './triangles.ts';
-import { cross, dot, minus, mirroredPlace } from './vectors.ts';
+import { eigenOf } from './eigen.ts';
+import { eachScattered } from './scatter.ts';
+import { cornersOfTriangle, triangleOnSheet } from './triangles.ts';
+import { cross, dot, minus, mirroredPlace, unit } from './vectors.ts';
 import { placeStep, reachOf } from './weld.ts';
 
 export interface SymmetryPlane {
@@ -89,38 +91,16 @@ interface Sample {
 }
 
 /** Points spread evenly over the area of a mesh, with the way the surface faces there. The same for the same mesh. */
-function samples({ positions, indices }: MeshData, count: number): { points: Sample[]; area: number } | null {
-  const corner = (t: number, k: number): Vec => {
-    const v = indices[t * 3 + k] * 3;
-    return [positions[v], positions[v + 1], positions[v + 2]];
-  };
-  const triangles = indices.length / 3;
-  const faces = new Float64Array(triangles * 3);
-  let area = 0;
-  const upTo = new Float64Array(triangles);
-  for (let t = 0; t < triangles; t++) {
-    const [a, b, c] = [corner(t, 0), corner(t, 1), corner(t, 2)];
-    const n = cross(minus(b, a), minus(c, a));
-    const size = Math.hypot(...n);
-    area += size / 2;
-    upTo[t] = area;
-    for (let k = 0; k < 3; k++) faces[t * 3 + k] = size > 0 ? n[k] / size : 0;
-  }
-  if (!(area > 0) || !Number.isFinite(area)) return null;
+function samples(mesh: MeshData, count: number): { points: Sample[]; area: number } | null {
+  const triangles = Array.from({ length: mesh.indices.length / 3 }, (_, t) => t);
   const points: Sample[] = [];
-  for (let i = 0, t = 0; i < count; i++) {
-    const wanted = ((i + 0.5) / count) * area;
-    while (t < triangles - 1 && upTo[t] < wanted) t++;
-    // Two of the additive recurrences of the plastic number (Roberts, 2018), folded into the triangle.
-    let [u, v] = [(0.5 + i * 0.7548776662466927) % 1, (0.5 + i * 0.5698402909980532) % 1];
-    if (u + v > 1) [u, v] = [1 - u, 1 - v];
-    const [a, b, c] = [corner(t, 0), corner(t, 1), corner(t, 2)];
-    points.push({
-      at: [0, 1, 2].map((k) => a[k] + u * (b[k] - a[k]) + v * (c[k] - a[k])) as Vec,
-      facing: [faces[t * 3], faces[t * 3 + 1], faces[t * 3 + 2]],
-    });
-  }
-  return { points, area };
+  let [of, facing]: [number, Vec] = [-1, [0, 0, 0]];
+  const area = eachScattered(mesh, triangles, count, (_k, t, u, v) => {
+    const [a, b, c] = cornersOfTriangle(mesh, t);
+    if (t !== of) [of, facing] = [t, unit(cross(minus(b, a), minus(c, a)))];
+    points.push({ at: [0, 1, 2].map((k) => a[k] + u * (b[k] - a[k]) + v * (c[k] - a[k])) as Vec, facing });
+  });
+  return points.length > 0 ? { points, area: area / 2 } : null;
 }
 
 /** Points by the cells they lie in, as wide as what counts as near. */
@@ -159,38 +139,12 @@ class Grid {
   }
 }
 
-/** Directions in which the area spreads: eigenvectors of its covariance, by Jacobi's rotations. */
+/** Directions in which the area spreads: eigenvectors of its covariance. */
 function mainDirections(points: readonly Sample[], middle: Vec): Vec[] {
-  const a = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  const a = [0, 1, 2].map(() => [0, 0, 0]);
   for (const { at } of points)
-    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) a[i * 3 + j] += (at[i] - middle[i]) * (at[j] - middle[j]);
-  const v = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-  for (let sweep = 0; sweep < 12; sweep++)
-    for (const [p, q] of [
-      [0, 1],
-      [0, 2],
-      [1, 2],
-    ]) {
-      if (Math.abs(a[p * 3 + q]) < 1e-12 * (Math.abs(a[p * 4]) + Math.abs(a[q * 4]))) continue;
-      const theta = (a[q * 4] - a[p * 4]) / (2 * a[p * 3 + q]);
-      const t = Math.sign(theta || 1) / (Math.abs(theta) + Math.sqrt(theta * theta + 1));
-      const c = 1 / Math.sqrt(t * t + 1);
-      const s = t * c;
-      for (let k = 0; k < 3; k++) {
-        const [kp, kq] = [a[k * 3 + p], a[k * 3 + q]];
-        a[k * 3 + p] = c * kp - s * kq;
-        a[k * 3 + q] = s * kp + c * kq;
-      }
-      for (let k = 0; k < 3; k++) {
-        const [pk, qk] = [a[p * 3 + k], a[q * 3 + k]];
-        a[p * 3 + k] = c * pk - s * qk;
-        a[q * 3 + k] = s * pk + c * qk;
-        const [vp, vq] = [v[k * 3 + p], v[k * 3 + q]];
-        v[k * 3 + p] = c * vp - s * vq;
-        v[k * 3 + q] = s * vp + c * vq;
-      }
-    }
-  return [0, 1, 2].map((i) => [v[i], v[3 + i], v[6 + i]] as Vec);
+    for (let i = 0; i < 3; i++) for (let j = 0; j < 3; j++) a[i][j] += (at[i] - middle[i]) * (at[j] - middle[j]);
+  return eigenOf(a).map(({ vector }) => vector as Vec);
 }
 
 /** Where a plane cuts the painted triangles of a model: for each piece its triangle, and both ends as a corner, another, and how far between. */

@@ -12,7 +12,8 @@ import { Fitting, type Fit } from '../transfer/fit.ts';
 import { planTransfer, type Drawn, type TransferPlan } from '../transfer/plan.ts';
 import { Points } from '../transfer/points.ts';
 import { canReach, joined, takenKey, takeRows, withTaken, type Taken } from '../transfer/take.ts';
-import { Origin, padded, paddingOf } from '../transfer/texels.ts';
+import { padded, paddingOf } from '../transfer/sampling.ts';
+import { Origin } from '../transfer/texels.ts';
 import { NO_HASH } from './scenes.ts';
 
 export interface Transferred {

@@ -3,10 +3,10 @@ import { z } from 'zod';
 import type { Subject, TemplatePart } from '../livery/template.ts';
 import { planeBetween } from '../projectors/place.ts';
 import { paintedOf } from '../projectors/projection.ts';
-import { Closest } from '../surface/closest.ts';
+import { Closest, closestOfPart } from '../surface/closest.ts';
 import { scatter } from '../surface/scatter.ts';
 import type { SymmetryPlane } from '../surface/symmetryPlane.ts';
-import { diagonalOf, type ModelBox } from '../surface/triangles.ts';
+import { boxOfMesh, cornersOfTriangle, diagonalOf, type ModelBox } from '../surface/triangles.ts';
 import { applied, degreesOf, turnOfDegrees } from './linear.ts';
 import { findOverlay, inverseOf, type Overlay } from './overlay.ts';
 
@@ -59,6 +59,9 @@ export const affinely = ({ turn, shift }: Affine, p: ArrayLike<number>, o = 0): 
   return [x + shift[0], y + shift[1], z + shift[2]];
 };
 
+/** The new model over the old one, without any stretch. @param back the inverse of how the old one lies over the new one */
+const liesBack = ({ turn, scale, shift }: Overlay): Affine => ({ turn: turn.map((v) => v * scale), shift });
+
 /** The other way round. @returns one that is not finite where there is none */
 export function affineBack({ turn: a, shift }: Affine): Affine {
   const det =
@@ -88,25 +91,13 @@ export interface Pair {
 
 const trianglesOf = ({ first, count }: TemplatePart): number[] => Array.from({ length: count }, (_, k) => first + k);
 
-function boxOf(
-  { mesh }: Subject,
-  triangles: readonly number[],
-  by: (p: ArrayLike<number>, o: number) => number[],
-): ModelBox {
-  const low: ModelBox['low'] = [Infinity, Infinity, Infinity];
-  const high: ModelBox['high'] = [-Infinity, -Infinity, -Infinity];
-  for (const t of triangles)
-    for (let k = 0; k < 3; k++) {
-      const p = by(mesh.positions, mesh.indices[t * 3 + k] * 3);
-      for (let c = 0; c < 3; c++) {
-        low[c] = Math.min(low[c], p[c]);
-        high[c] = Math.max(high[c], p[c]);
-      }
-    }
-  return { low, high };
-}
-
-const asItStands = (p: ArrayLike<number>, o: number): number[] => [p[o], p[o + 1], p[o + 2]];
+/** The box about some triangles. @param by where their corners are taken first */
+const boxOf = ({ mesh }: Subject, triangles: readonly number[], by?: Affine): ModelBox => {
+  const positions = triangles.flatMap((t) =>
+    cornersOfTriangle(mesh, t).flatMap((corner) => (by ? affinely(by, corner) : corner)),
+  );
+  return boxOfMesh({ positions });
+};
 
 /** Both models and how the one goes onto the other, with all that is worked out of it. */
 export class Fitting {
@@ -144,17 +135,16 @@ export class Fitting {
     return this.old.parts[this.partOf[triangle]];
   }
 
-  private partClosest({ key, first, count }: TemplatePart): Closest {
-    const known = this.byPart.get(key) ?? new Closest(this.old.mesh, (t) => t >= first && t < first + count);
-    this.byPart.set(key, known);
+  private partClosest(part: TemplatePart): Closest {
+    const known = this.byPart.get(part.key) ?? closestOfPart(this.old.mesh, part);
+    this.byPart.set(part.key, known);
     return known;
   }
 
   private pairUp(): Pair[] {
     const { old, now, fit } = this;
-    const overlay = overlayOf(fit);
-    const back = inverseOf(overlay);
-    const lies: Affine = { turn: back.turn.map((v) => v * back.scale), shift: back.shift };
+    const back = inverseOf(overlayOf(fit));
+    const lies = liesBack(back);
     const [oldAll, nowAll] = [old, now].map((of) => paintedOf(of, undefined));
     const wholes = this.stretched(lies, oldAll, nowAll);
     interface Begun {
@@ -230,8 +220,8 @@ export class Fitting {
 
   /** The box of the new triangles onto that of the old ones, along the old model's axes; null where that would be too much. */
   private stretched(lies: Affine, old: readonly number[], now: readonly number[]): Affine | null {
-    const to = boxOf(this.old, old, asItStands);
-    const from = boxOf(this.now, now, (p, o) => affinely(lies, p, o));
+    const to = boxOf(this.old, old);
+    const from = boxOf(this.now, now, lies);
     const thin = 1e-3 * this.size;
     const by = [0, 1, 2].map((c) => {
       const [a, b] = [to.high[c] - to.low[c], from.high[c] - from.low[c]];
@@ -248,8 +238,8 @@ export class Fitting {
   /** As large as it is, the middles of both boxes on each other. */
   private asLarge(turn: readonly number[], old: readonly number[], now: readonly number[]): Affine {
     const level: Affine = { turn: [...turn], shift: [0, 0, 0] };
-    const to = boxOf(this.old, old, asItStands);
-    const from = boxOf(this.now, now, (p, o) => affinely(level, p, o));
+    const to = boxOf(this.old, old);
+    const from = boxOf(this.now, now, level);
     const shift = [0, 1, 2].map((c) => (to.low[c] + to.high[c] - from.low[c] - from.high[c]) / 2);
     return { ...level, shift: shift as [number, number, number] };
   }
@@ -308,8 +298,7 @@ export function proposeFit(old: Subject, now: Subject): Fit | null {
 /** The part of the old model that each painted part of the new one comes from, both lying as a fit says. */
 export function proposePairs(old: Subject, now: Subject, fit: Fit): Fit['pairs'] {
   const fitting = new Fitting(old, now, { ...fit, pairs: {} });
-  const back = inverseOf(overlayOf(fit));
-  const lies: Affine = { turn: back.turn.map((v) => v * back.scale), shift: back.shift };
+  const lies = liesBack(inverseOf(overlayOf(fit)));
   const pairs: Fit['pairs'] = {};
   for (const part of now.parts) {
     if (part.sheet === null) continue;

@@ -2,7 +2,8 @@
 import type { MeshData, Subject, Template, TemplatePart } from '../livery/template.ts';
 import type { Vec } from '../surface/vectors.ts';
 import { overlayOf, type Fit } from './fit.ts';
-import { applied, degreesOf, eigenOf, turnOf, turnOfDegrees } from './linear.ts';
+import { byValue, eigenOf } from '../surface/eigen.ts';
+import { applied, degreesOf, turnOf, turnOfDegrees } from './linear.ts';
 import { onNew } from './overlay.ts';
 
 /** Both models as one, the old one first and where a fit lays it; in plain colours, `#rrggbb`; null leaves one out. */
@@ -81,7 +82,7 @@ function turnBetween(pairs: readonly PlacePair[], from: Vec, to: Vec): number[] 
     [yz - zy, xx - yy - zz, xy + yx, zx + xz],
     [zx - xz, xy + yx, yy - xx - zz, yz + zy],
     [xy - yx, zx + xz, yz + zy, zz - xx - yy],
-  ]);
+  ]).sort(byValue);
   // Places on one line leave a turn about it open.
   return eigen[0].value - eigen[1].value > 1e-9 * Math.abs(eigen[0].value) ? turnOf(eigen[0].vector) : null;
 }

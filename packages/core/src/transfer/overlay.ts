@@ -2,21 +2,11 @@
 import type { Subject } from '../livery/template.ts';
 import { paintedOf } from '../projectors/projection.ts';
 import { Closest } from '../surface/closest.ts';
-import { scatter, type Scattered } from '../surface/scatter.ts';
+import { byValue, eigenOf, type Eigen } from '../surface/eigen.ts';
+import { scatter, STEPS as EVENLY, type Scattered } from '../surface/scatter.ts';
 import { cornersOfTriangle } from '../surface/triangles.ts';
 import { cross, long, minus } from '../surface/vectors.ts';
-import {
-  angleOf,
-  applied,
-  eigenOf,
-  NO_TURN,
-  solve,
-  times,
-  transposed,
-  turnAbout,
-  turnOf,
-  type Turn,
-} from './linear.ts';
+import { angleOf, applied, NO_TURN, solve, times, transposed, turnAbout, turnOf, type Turn } from './linear.ts';
 
 /** Where the old model's places lie on the new one: `scale` times their turn, and `shift` metres. */
 export interface Overlay {
@@ -71,7 +61,7 @@ interface Side {
   points: Readonly<Record<Looks, Scattered>>;
   middle: [number, number, number];
   /** Greatest first. */
-  axes: { value: number; vector: number[] }[];
+  axes: Eigen[];
   radius: number;
   /** Lower-case names of painted parts by triangle. */
   names: (string | null)[];
@@ -102,7 +92,7 @@ function spreadOf({ mesh }: Subject, triangles: readonly number[]) {
 function sideOf(subject: Subject): Side {
   const painted = paintedOf(subject, undefined);
   const { middle, about } = spreadOf(subject, painted);
-  const axes = eigenOf(about);
+  const axes = eigenOf(about).sort(byValue);
   const names: (string | null)[] = [];
   const often = new Map<string, number>();
   for (const { name } of subject.parts) often.set(name.toLowerCase(), (often.get(name.toLowerCase()) ?? 0) + 1);
@@ -148,7 +138,7 @@ function determinant(a: Turn): number {
 /** Turns all over, evenly (Shoemake, "Uniform random rotations", 1992, by steps that fill the space). */
 function allOver(many: number): Turn[] {
   return Array.from({ length: many }, (_, k) => {
-    const [a, b, c] = [(k + 0.5) / many, (k * 0.7548776662466927) % 1, (k * 0.5698402909980532) % 1];
+    const [a, b, c] = [(k + 0.5) / many, (k * EVENLY[0]) % 1, (k * EVENLY[1]) % 1];
     const [r, s] = [Math.sqrt(1 - a), Math.sqrt(a)];
     const [p, q] = [2 * Math.PI * b, 2 * Math.PI * c];
     return turnOf([s * Math.cos(q), r * Math.sin(p), r * Math.cos(p), s * Math.sin(q)]);
@@ -339,6 +329,11 @@ export function findOverlay(from: Subject, to: Subject): { overlay: Overlay; far
     }
   }
   let best = settled(chosen.overlay, old, now, 'many', LAST_STEPS);
+  // As it stands, where that is as good.
+  if (angleOf(best.overlay.turn) < HAIR_TURN) {
+    const level = settledLevel(best.overlay, old, now);
+    if (level.cost <= best.cost * LOST) best = level;
+  }
   // Nothing that is rounding alone.
   const { turn, scale: size, shift } = best.overlay;
   const drifted = Math.max(angleOf(turn), Math.abs(size - 1), ...shift.map((v) => Math.abs(v) / now.radius));
@@ -346,11 +341,6 @@ export function findOverlay(from: Subject, to: Subject): { overlay: Overlay; far
     const same: Overlay = { turn: NO_TURN, scale: 1, shift: [0, 0, 0] };
     const cost = costOf(same, old, now, 'many');
     if (cost <= best.cost + ROUNDED) return { overlay: same, far: cost * now.radius };
-  }
-  // As it stands, where that is as good.
-  if (angleOf(best.overlay.turn) < HAIR_TURN) {
-    const level = settledLevel(best.overlay, old, now);
-    if (level.cost <= best.cost * LOST) best = level;
   }
   return { overlay: best.overlay, far: best.cost * now.radius };
 }

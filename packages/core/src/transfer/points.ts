@@ -1,7 +1,7 @@
 /** Places and directions of the old model on the new one. */
 import type { Subject, TemplatePart } from '../livery/template.ts';
 import { sheetNamed } from '../livery/template.ts';
-import { Closest } from '../surface/closest.ts';
+import { closestOfPart, type Closest } from '../surface/closest.ts';
 import { handOf } from '../surface/islands.ts';
 import { faceNormal } from '../surface/edges.ts';
 import { cornersOfTriangle, triangleOnSheet } from '../surface/triangles.ts';
@@ -119,9 +119,9 @@ export class Points {
     return { at: this.stays(found.pair) ? [...at] : on ? found.place : found.free, pair: found.pair };
   }
 
-  private closestOf({ key, first, count }: TemplatePart): Closest {
-    const known = this.closest.get(key) ?? new Closest(this.now.mesh, (t) => t >= first && t < first + count);
-    this.closest.set(key, known);
+  private closestOf(part: TemplatePart): Closest {
+    const known = this.closest.get(part.key) ?? closestOfPart(this.now.mesh, part);
+    this.closest.set(part.key, known);
     return known;
   }
 }

@@ -8,7 +8,8 @@ import { letFall } from './standing.ts';
 import { sheetNamed } from '../livery/template.ts';
 import { triangleOnSheet } from '../surface/triangles.ts';
 import type { Fitting } from './fit.ts';
-import { BESIDE, takeTexels, type OldPicture, type Origin } from './texels.ts';
+import { takeTexels, type OldPicture } from './sampling.ts';
+import { BESIDE, type Origin } from './texels.ts';
 
 /** Texels of a new sheet that are not all empty: straight RGBA8 from texel (left, top). */
 export type TakenTile = OldPicture;

@@ -9,7 +9,8 @@ import { Fitting, proposeFit, proposePairs, type Fit } from '@wet-lacquer/core/t
 import { planTransfer, type Drawn, type TransferPlan } from '@wet-lacquer/core/transfer/plan.ts';
 import { Points } from '@wet-lacquer/core/transfer/points.ts';
 import { canReach, fitOf, joined, takeRows, type SheetFit, type TakenTile } from '@wet-lacquer/core/transfer/take.ts';
-import { Origin, padded, paddingOf, type OldPicture } from '@wet-lacquer/core/transfer/texels.ts';
+import { padded, paddingOf, type OldPicture } from '@wet-lacquer/core/transfer/sampling.ts';
+import { Origin } from '@wet-lacquer/core/transfer/texels.ts';
 import { png } from './pictures.ts';
 import { sourcesOf, type Scene } from './scene.ts';
 import { sharedImage } from './shared.ts';

@@ -7,7 +7,7 @@ import { TILE } from '@wet-lacquer/core/raster/image.ts';
 import type { Fit } from '@wet-lacquer/core/transfer/fit.ts';
 import type { CarriedNote, Drawn, TransferPlan } from '@wet-lacquer/core/transfer/plan.ts';
 import { takenKey, withTaken, type Taken } from '@wet-lacquer/core/transfer/take.ts';
-import type { OldPicture } from '@wet-lacquer/core/transfer/texels.ts';
+import type { OldPicture } from '@wet-lacquer/core/transfer/sampling.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import type { Pairing } from '@wet-lacquer/node/threads/transfer.ts';
@@ -21,11 +21,19 @@ import { readyScene } from './fields.ts';
 const AT_ONCE = 256 * 2 ** 20;
 /** Bytes of layers that were drawn and are kept for the sheets that still need them. */
 const KEPT = 384 * 2 ** 20;
-export const pairingOf = (old: Template, now: Template, fit: Fit, hashes: readonly string[]): Pairing => {
+/** Two templates of which places can correspond. @throws InputError when one of them came without a model */
+export async function modelsOf(db: Db, from: Sha256, to: Sha256): Promise<Pick<Pairing, 'old' | 'now'>> {
+  const [old, now] = [await getTemplate(db, from), await getTemplate(db, to)];
   for (const { boards, name } of [old, now])
     if (boards) throw new InputError(`${name} came without a model: nothing says which places correspond.`);
-  return { old, now, fit, key: `${hashes.join()} ${JSON.stringify(fit)}` };
-};
+  return { old, now };
+}
+
+export const pairingOf = (models: Pick<Pairing, 'old' | 'now'>, fit: Fit, hashes: readonly Sha256[]): Pairing => ({
+  ...models,
+  fit,
+  key: `${hashes.join()} ${JSON.stringify(fit)}`,
+});
 
 /**
  * @param report how much is done, 0..1, now and then
@@ -41,8 +49,10 @@ export async function transferLivery(
   report: (done: number) => void,
   signal: AbortSignal,
 ): Promise<{ id: string; notes: CarriedNote[] }> {
-  const [old, now] = [await getTemplate(db, livery.pins.template), await getTemplate(db, to)];
-  const pairing = pairingOf(old, now, fit, [livery.pins.template, to]);
+  const { template: from } = livery.pins;
+  const models = await modelsOf(db, from, to);
+  const { old, now } = models;
+  const pairing = pairingOf(models, fit, [from, to]);
   const scene = await readyScene(db, threads, livery, signal);
   const plan = await threads.run('planMove', { scene, pairing, hash: to, name }, signal);
   report(0.02);
@@ -60,8 +70,8 @@ export async function transferLivery(
       const batch = ready;
       ready = [];
       if (batch.length === 0) return;
-      const pictures = batch.map(({ drawn: { sheet: from }, picture }) =>
-        old.sheets.map(({ key }) => (key === from ? picture : null)),
+      const pictures = batch.map(({ drawn: { sheet: of }, picture }) =>
+        old.sheets.map(({ key }) => (key === of ? picture : null)),
       );
       const bands = Array.from({ length: rows }, (_, row) =>
         threads.run('takeBand', { pairing, sheet, pictures, from: row, to: row + 1 }, signal),

@@ -7,9 +7,8 @@ import { words } from '@wet-lacquer/core/livery/words.ts';
 import type { FitAnswer, TransferNews } from '@wet-lacquer/sync/answers.ts';
 import { log } from '../host/log.ts';
 import type { Services } from '../host/services.ts';
-import { pairingOf, transferLivery } from '../jobs/transfer.ts';
+import { modelsOf, pairingOf, transferLivery } from '../jobs/transfer.ts';
 import { getLivery } from '../store/liveries.ts';
-import { getTemplate } from '../store/templates.ts';
 import { answer, bodyOf, leaving } from './http.ts';
 
 const AskedFit = z.strictObject({
@@ -34,14 +33,13 @@ export function transfers({ db, threads }: Services): Router {
   /** How one model goes onto another, and how well. */
   router.post('/fit', async (req, res) => {
     const { from, to, fit: given, pairAgain } = bodyOf(AskedFit, req.body);
-    const [old, now] = [await getTemplate(db, from), await getTemplate(db, to)];
+    const models = await modelsOf(db, from, to);
     const signal = leaving(res);
-    if (!given) pairingOf(old, now, {} as Fit, []);
-    const found = given ?? (await threads.run('fitModels', { old, now }, signal));
+    const found = given ?? (await threads.run('fitModels', models, signal));
     const fit = pairAgain
-      ? { ...found, pairs: await threads.run('pairParts', { old, now, fit: found }, signal) }
+      ? { ...found, pairs: await threads.run('pairParts', { ...models, fit: found }, signal) }
       : found;
-    const { sheets, pairs } = await threads.run('lookAtFit', pairingOf(old, now, fit, [from, to]), signal);
+    const { sheets, pairs } = await threads.run('lookAtFit', pairingOf(models, fit, [from, to]), signal);
     answer<FitAnswer>(res, {
       fit,
       parts: sheets

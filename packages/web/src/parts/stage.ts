@@ -38,6 +38,7 @@ import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
+import { context2d } from './context2d.ts';
 import { INK } from '../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Night quay', 'Unlit'] as const;
@@ -81,6 +82,8 @@ const IN_THE_DARK = 0.05;
 const SPIN_DEGREES_A_SECOND = 14;
 /** A turn to another view. */
 const TURN_MS = 140;
+/** Side of the pieces of a large picture, pixels. */
+const PIECE = 2048;
 /** Still for so long, it is at rest. */
 const REST_MS = 220;
 
@@ -106,6 +109,7 @@ export class Stage {
   private coarse = false;
   private back: string = INK.stage;
   private size = { width: 0, height: 0 };
+  private room: ResizeObserver | null = null;
   private readonly centre: Vector3;
   /** Of the ball about the model, metres. */
   readonly radius: number;
@@ -319,6 +323,21 @@ export class Stage {
     for (const told of this.watchers) told();
   }
 
+  /** Is as large as what its canvas stands in, from now on. */
+  fill(): void {
+    this.room = new ResizeObserver(([entry]) => {
+      const { width, height } = entry.contentRect;
+      if (width > 1 && height > 1) this.resize(width, height);
+    });
+    this.room.observe(this.renderer.domElement.parentElement!);
+  }
+
+  /** What is under a pointer. */
+  spotUnder({ clientX, clientY }: { clientX: number; clientY: number }): ModelSpot | null {
+    const { left, top, width, height } = this.renderer.domElement.getBoundingClientRect();
+    return this.spotAt(((clientX - left) / width) * 2 - 1, 1 - ((clientY - top) / height) * 2);
+  }
+
   /** What is at a point of the canvas, -1..1 with y up. */
   spotAt(x: number, y: number): ModelSpot | null {
     this.camera.updateMatrixWorld();
@@ -397,6 +416,33 @@ export class Stage {
     this.draw();
   }
 
+  /**
+   * What is seen, drawn as large as is asked, in pieces that every graphics card can hold.
+   * @param width in pixels; the height follows from the view
+   */
+  picture(width: number): HTMLCanvasElement {
+    const height = Math.round((width * this.size.height) / this.size.width);
+    const canvas = document.createElement('canvas');
+    canvas.width = width;
+    canvas.height = height;
+    const context = context2d(canvas);
+    const ratio = this.renderer.getPixelRatio();
+    this.renderer.setPixelRatio(1);
+    for (let y = 0; y < height; y += PIECE)
+      for (let x = 0; x < width; x += PIECE) {
+        const [wide, high] = [Math.min(PIECE, width - x), Math.min(PIECE, height - y)];
+        this.renderer.setSize(wide, high, false);
+        this.camera.setViewOffset(width, height, x, y, wide, high);
+        this.renderer.render(this.scene, this.camera);
+        context.drawImage(this.renderer.domElement, x, y);
+      }
+    this.camera.clearViewOffset();
+    this.renderer.setPixelRatio(ratio);
+    this.renderer.setSize(this.size.width, this.size.height, false);
+    this.renderer.render(this.scene, this.camera);
+    return canvas;
+  }
+
   draw(): void {
     if (this.frame) return;
     this.frame = requestAnimationFrame(() => {
@@ -423,6 +469,7 @@ export class Stage {
   }
 
   close(): void {
+    this.room?.disconnect();
     this.spin(false);
     clearTimeout(this.resting);
     cancelAnimationFrame(this.turning);

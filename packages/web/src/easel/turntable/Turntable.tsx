@@ -52,14 +52,8 @@ export function Turntable() {
     stage.current = able ? new Stage(canvas.current!, template, made.bySheet) : null;
     setShown(stage.current);
     setPainted(made);
-    const element = canvas.current!.parentElement!;
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) stage.current?.resize(width, height);
-    });
-    watch.observe(element);
+    stage.current?.fill();
     return () => {
-      watch.disconnect();
       stage.current?.close();
       stage.current = null;
       made.close();
@@ -78,12 +72,8 @@ export function Turntable() {
   }, [spot]);
 
   const part = hover?.from === 'flat' ? template.parts.find((p) => p.key === spot?.part)?.name : hover && pointed;
-  const spotOf = (event: { clientX: number; clientY: number }): ModelSpot | null => {
-    const { left, top, width, height } = canvas.current!.getBoundingClientRect();
-    return (
-      stage.current?.spotAt(((event.clientX - left) / width) * 2 - 1, 1 - ((event.clientY - top) / height) * 2) ?? null
-    );
-  };
+  const spotOf = (event: { clientX: number; clientY: number }): ModelSpot | null =>
+    stage.current?.spotUnder(event) ?? null;
   const texelOf = (spot: ModelSpot) => {
     const on = template.sheets.find((s) => s.key === spot.sheet);
     return on ? { sheet: on.key, x: spot.u * on.width, y: spot.v * on.height } : null;

@@ -139,13 +139,8 @@ function Craft({ template, sheets, view, look, light, night, distance, pair, cal
     const as = before ?? last.current;
     if (as) one.lookAs(as);
     last.current = one;
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) one.resize(width, height);
-    });
-    watch.observe(canvas.current!.parentElement!);
+    one.fill();
     return () => {
-      watch.disconnect();
       pair.delete(one);
       one.close();
       stage.current = null;

@@ -108,13 +108,8 @@ function Lined({ members }: { members: readonly Member[] }) {
     const made = new Stage(canvas.current!, { ...members[0].template, ...row }, textures, INK.stage, cuts);
     stage.current = made;
     made.zoom(NEARER);
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) made.resize(width, height);
-    });
-    watch.observe(canvas.current!.parentElement!);
+    made.fill();
     return () => {
-      watch.disconnect();
       made.close();
       stage.current = null;
       for (const texture of textures.values()) texture.dispose();

@@ -4,19 +4,18 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { overlayOf } from '@wet-lacquer/core/transfer/fit.ts';
 import type { PlacePair } from '@wet-lacquer/core/transfer/laidOver.ts';
 import { inverseOf, onNew } from '@wet-lacquer/core/transfer/overlay.ts';
-import { FIT_COLOURS } from '@wet-lacquer/core/transfer/take.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Columns } from '../../parts/Columns.tsx';
 import { FIELD, FIELD_NAME } from '../../parts/field.ts';
-import { Row, Stack } from '../../parts/layout.tsx';
+import { Stack } from '../../parts/layout.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Section } from '../../parts/Section.tsx';
 import type { ModelSpot } from '../../parts/stage.ts';
-import { Heading, Hidden, Quiet } from '../../parts/text.tsx';
-import { Toggle } from '../../parts/Toggle.tsx';
+import { Heading, Quiet } from '../../parts/text.tsx';
 import { INK } from '../../theme.ts';
 import { Carried } from './Carried.tsx';
-import { OntoStage, TONES, type View } from './OntoStage.tsx';
+import type { View } from './OntoStage.tsx';
+import { OntoView } from './OntoView.tsx';
 import { OverlayFields } from './OverlayFields.tsx';
 import { PairTable } from './PairTable.tsx';
 import { useFit, useTransfer } from './useOnto.ts';
@@ -31,8 +30,6 @@ interface Props {
   old: Template;
   now: Template;
 }
-
-const tone = (rgb: readonly number[]) => `rgb(${rgb.join(' ')})`;
 
 /** Two models that are known: how they lie, what fits, and the way over. */
 export function Onto({ id, name: before, pattern, from, to, old, now }: Props) {
@@ -55,69 +52,14 @@ export function Onto({ id, name: before, pattern, from, to, old, now }: Props) {
     // What is looked for next lies on the other one.
     if (view !== 'both') setView(side === 'old' ? 'now' : 'old');
   };
-  const legend: [string, string][] =
-    view === 'fit'
-      ? [
-          [tone(FIT_COLOURS.good), 'fits'],
-          [tone(FIT_COLOURS.far), 'farther off than 1 %'],
-          [tone(FIT_COLOURS.stretched), 'stretched by a third'],
-          [tone(FIT_COLOURS.missing), 'no counterpart'],
-        ]
-      : [
-          ...(view !== 'now' ? [[TONES.old, old.name] as [string, string]] : []),
-          ...(view !== 'old' ? [[TONES.now, now.name] as [string, string]] : []),
-        ];
   return (
     <Columns sizes={['minmax(0, 1fr)', '360px']} heights={['60vh']}>
-      <section
-        aria-label="Turntable"
-        style={{ position: 'relative', minWidth: 0, background: INK.room, overflow: 'hidden' }}
-      >
-        <Hidden as="h1">
-          {before} onto {now.name}
-        </Hidden>
-        {fit && (
-          <OntoStage
-            {...{ old, now, fit, view, pictures: answer.pictures }}
-            onSpot={pairing && view !== 'fit' ? spot : null}
-          />
-        )}
-        <div style={{ position: 'absolute', left: 10, top: 10, padding: 6, background: INK.panel }}>
-          <Row gap={6} wrap>
-            {(
-              [
-                ['both', 'Both'],
-                ['old', old.name],
-                ['now', now.name],
-                ['fit', 'How it fits'],
-              ] as const
-            ).map(([key, label]) => (
-              <Toggle key={key} on={view === key} disabled={!fit} onChange={() => setView(key)}>
-                {label}
-              </Toggle>
-            ))}
-          </Row>
-        </div>
-        <ul
-          aria-label="Colours"
-          style={{
-            ...{ position: 'absolute', left: 10, bottom: 10, margin: 0, padding: '6px 10px', background: INK.panel },
-            ...{ listStyle: 'none', display: 'flex', flexWrap: 'wrap', gap: '4px 14px' },
-          }}
-        >
-          {legend.map(([colour, what]) => (
-            <li key={what} style={{ display: 'inline-flex', gap: 6, alignItems: 'center' }}>
-              <span aria-hidden style={{ width: 12, height: 12, background: colour }} />
-              {what}
-            </li>
-          ))}
-        </ul>
-        {busy && (
-          <div style={{ position: 'absolute', left: 0, right: 0, top: 0 }}>
-            <LinearProgress aria-label={fit ? 'Looking how it fits' : 'Laying the models over each other'} />
-          </div>
-        )}
-      </section>
+      <OntoView
+        title={`${before} onto ${now.name}`}
+        {...{ old, now, answer, busy, view }}
+        onView={setView}
+        onSpot={pairing ? spot : null}
+      />
       <aside
         aria-label="How it goes over"
         style={{ overflow: 'auto', padding: '12px 14px', background: INK.panel, minWidth: 0 }}

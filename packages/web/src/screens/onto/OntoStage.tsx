@@ -53,13 +53,8 @@ export function OntoStage({ old, now, fit, view, pictures, onSpot }: Props) {
     const before = stage.current;
     stage.current = made;
     before?.close();
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) made.resize(width, height);
-    });
-    watch.observe(canvas.current!.parentElement!);
+    made.fill();
     return () => {
-      watch.disconnect();
       for (const texture of textures.values()) texture.dispose();
     };
   }, [shown, art, able]);
@@ -90,11 +85,7 @@ export function OntoStage({ old, now, fit, view, pictures, onSpot }: Props) {
       onClick={(event) => {
         const { x, y } = pressed.current;
         if (!onSpot || Math.abs(event.clientX - x) + Math.abs(event.clientY - y) > 4) return;
-        const box = event.currentTarget.getBoundingClientRect();
-        const spot = stage.current?.spotAt(
-          ((event.clientX - box.left) / box.width) * 2 - 1,
-          1 - ((event.clientY - box.top) / box.height) * 2,
-        );
+        const spot = stage.current?.spotUnder(event);
         // The old model's triangles come first.
         const isOld = view === 'old' || (view === 'both' && spot && spot.triangle < old.mesh.indices.length / 3);
         if (spot) onSpot(isOld ? 'old' : 'now', spot);

@@ -20,7 +20,6 @@ export function OnModel({ template, client, trial }: { template: Template; clien
   useEffect(() => {
     if (!able || !finished) return;
     let closed = false;
-    let watch: ResizeObserver | undefined;
     const show = (answer: Awaited<ReturnType<typeof client.ask<'model'>>>) => {
       if (closed || !answer || !canvas.current) return;
       const { levels } = useProof.getState().news!;
@@ -28,15 +27,13 @@ export function OnModel({ template, client, trial }: { template: Template; clien
       const made = new Stage(canvas.current, template, new Map([[sheet, texture]]));
       made.light('Unlit');
       stage.current = made;
-      watch = new ResizeObserver(([entry]) => made.resize(entry.contentRect.width, entry.contentRect.height));
-      watch.observe(canvas.current.parentElement!);
+      made.fill();
       setShows(true);
     };
     // A proof that is left at once needs no answer.
     client.ask('model', { trial }).then(show, () => {});
     return () => {
       closed = true;
-      watch?.disconnect();
       stage.current?.close();
       stage.current = null;
       setShows(false);

@@ -34,13 +34,8 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
     const standing = new Stage(canvas.current!, template, made, '#777777');
     stage.current = standing;
     standing.middle(true);
-    const watch = new ResizeObserver(([entry]) => {
-      const { width, height } = entry.contentRect;
-      if (width > 1 && height > 1) standing.resize(width, height);
-    });
-    watch.observe(canvas.current!.parentElement!);
+    standing.fill();
     return () => {
-      watch.disconnect();
       standing.close();
       stage.current = null;
       for (const texture of made.values()) texture.dispose();
@@ -86,11 +81,7 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
         onClick={(event) => {
           const { x, y } = pressed.current;
           if (Math.abs(event.clientX - x) + Math.abs(event.clientY - y) > 4) return;
-          const box = event.currentTarget.getBoundingClientRect();
-          const spot = stage.current?.spotAt(
-            ((event.clientX - box.left) / box.width) * 2 - 1,
-            1 - ((event.clientY - box.top) / box.height) * 2,
-          );
+          const spot = stage.current?.spotUnder(event);
           const island = spot?.sheet ? islandAt(template, layout.islands, spot.sheet, spot.u, spot.v, spot.part) : null;
           if (island) onChoose(island.number, event.shiftKey || event.ctrlKey);
         }}
