@@ -15,6 +15,7 @@ import type { CarriedNote } from '@wet-lacquer/core/transfer/plan.ts';
 import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { Team } from '@wet-lacquer/core/team/team.ts';
 
 /** Texts that a template keeps, and how often its other files name some words. */
 export interface KeptTexts {
@@ -286,3 +287,24 @@ export type Sent<T> = T extends string
     : T extends object
       ? { [Key in keyof T]: Sent<T[Key]> }
       : T;
+
+export interface TeamCard {
+  id: string;
+  name: string;
+  updatedAt: string;
+  /** Those that are at hand, in the team's order; `name` null: it cannot be read. */
+  members: { id: string; name: string | null }[];
+}
+export interface OpenTeam {
+  id: string;
+  revision: number;
+  team: Team;
+  /** What would be taken back, and done again, next. */
+  undo: string | null;
+  redo: string | null;
+}
+/** A team after a step: what the step did to liveries, and which it passed by. */
+export interface TeamChanged extends OpenTeam {
+  changed: { livery: string; places: number }[];
+  skipped: { livery: string; why: string }[];
+}

@@ -57,7 +57,8 @@ export function folderFaults(
   return faults;
 }
 
-const isShared = (file: PlannedFile) =>
+/** Whether a file holds what others put into it as well: the delivery continues it, or changes a place in it. */
+export const isShared = (file: PlannedFile) =>
   file.kind === 'sidecar' ? file.continues : file.kind === 'sheet' && !!file.spec.inPlace;
 
 function insidePackage(plan: DeliveryPlan, path: string, bytes: Uint8Array): FolderFault[] {

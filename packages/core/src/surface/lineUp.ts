@@ -5,6 +5,8 @@ import { boxOfMesh, diagonalOf } from './triangles.ts';
 export interface LineUp {
   mesh: MeshData;
   parts: TemplatePart[];
+  /** The ground that each stands on: from and to, along x and z, metres. */
+  grounds: { low: [x: number, z: number]; high: [x: number, z: number] }[];
 }
 
 /** Room between two, of the wider one's width. */
@@ -18,6 +20,7 @@ const LEAST_GAP = 0.15;
 export function lineUp(subjects: readonly Pick<Template, 'mesh' | 'parts'>[], same: boolean): LineUp {
   const mesh: MeshData = { positions: [], normals: [], uvs: [], indices: [] };
   const parts: TemplatePart[] = [];
+  const grounds: LineUp['grounds'] = [];
   const largest = Math.max(0, ...subjects.map((one) => diagonalOf(one.mesh)));
   let reach = 0;
   let before = 0;
@@ -46,8 +49,14 @@ export function lineUp(subjects: readonly Pick<Template, 'mesh' | 'parts'>[], sa
         sheet: part.sheet === null ? null : `${n}/${part.sheet}`,
         first: part.first + first,
       });
+    const half = ((high[0] - low[0]) / 2) * scale;
+    grounds.push({ low: [-half, reach], high: [half, reach + wide] });
     reach += wide;
   }
   for (let i = 2; i < mesh.positions.length; i += 3) mesh.positions[i] -= reach / 2;
-  return { mesh, parts };
+  for (const { low, high } of grounds) {
+    low[1] -= reach / 2;
+    high[1] -= reach / 2;
+  }
+  return { mesh, parts, grounds };
 }

@@ -13,6 +13,7 @@ import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
 import { specs } from '../routes/specs.ts';
 import { storage } from '../routes/storage.ts';
+import { teams } from '../routes/teams.ts';
 import { transfers } from '../routes/transfers.ts';
 import { sources } from '../routes/sources.ts';
 import { isAway, isFull } from '../store/db.ts';
@@ -59,6 +60,7 @@ export function makeApp(services: Services): Express {
   api.use('/kits', kits(services));
   api.use('/bay', bay(services));
   api.use('/intakes', intakes(services));
+  api.use('/teams', teams(services));
   api.use('/transfers', transfers(services));
   api.use('/containers', containers(services));
   api.use('/templates', templates(services));

@@ -1,9 +1,10 @@
 /** A delivery from the wish to the queue: what it meets, whether preflight lets it go, and its place among others of its game. */
 import { randomUUID } from 'node:crypto';
-import { pathsOf, planDelivery, type DeliveryPlan } from '@wet-lacquer/core/delivery/plan.ts';
+import { isShared } from '@wet-lacquer/core/delivery/folderCheck.ts';
+import { pathsOf, planDelivery, written, type DeliveryPlan } from '@wet-lacquer/core/delivery/plan.ts';
 import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
+import { deliveredBy, fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { describe } from '@wet-lacquer/node/makeFiles.ts';
 import type { PlanAnswer } from '@wet-lacquer/sync/answers.ts';
@@ -92,37 +93,78 @@ export interface Wish {
   overrule?: string[] | undefined;
 }
 
+/** A livery, and how it is to be delivered. */
+export interface Ask {
+  id: string;
+  wish: Wish;
+}
+
 /** Puts a livery's deliveries into the queue, all of them or none. @throws InputError when preflight stops one */
-export async function askDelivery(
-  services: Pick<Services, 'db' | 'config' | 'threads' | 'queue'>,
-  id: string,
-  { specs, revision, overrule }: Wish,
-  signal?: AbortSignal,
-): Promise<Delivery[]> {
-  const { db, config, threads, queue } = services;
-  const keys = specs ?? deliveredBy((await getLivery(db, id, revision)).livery).map(({ key }) => key);
+export const askDelivery = (services: Asking, id: string, wish: Wish, signal?: AbortSignal): Promise<Delivery[]> =>
+  askTogether(services, [{ id, wish }], signal);
+
+type Asking = Pick<Services, 'db' | 'config' | 'threads' | 'queue'>;
+
+/** The same for several liveries in one go. @throws InputError also when two of them would write one file */
+export async function askTogether(services: Asking, asks: readonly Ask[], signal?: AbortSignal): Promise<Delivery[]> {
+  const { db, config, queue } = services;
+  const wanted: { id: string; key: string; wish: Wish }[] = [];
+  for (const { id, wish } of asks) {
+    const keys = wish.specs ?? deliveredBy((await getLivery(db, id, wish.revision)).livery).map(({ key }) => key);
+    wanted.push(...keys.map((key) => ({ id, key, wish })));
+  }
   // Nothing begins before all of it can.
   const games: string[] = [];
-  for (const key of keys) {
-    const { scene, spec, target, plan } = await openDelivery(services, id, key, revision);
-    const ready = await withFields(db, threads, scene, signal);
-    const { findings } = await threads.run('check', { scene: ready, spec, target, overrule }, signal);
-    const stop = findings.find((finding) => finding.level === 'stop');
-    const where = keys.length > 1 ? ` to ${spec.gameName}` : '';
-    if (stop) throw new InputError(`Preflight stops this delivery${where}: ${stop.title}.`);
-    await checkWritable(config.data, spec.game, pathsOf(plan));
-    games.push(spec.game);
-  }
+  for (const { id, key, wish } of wanted) games.push(await lookAt(services, id, key, wish, wanted.length > 1, signal));
   const batch = randomUUID();
   const made = await aloneFor(db, games, async (tx) => {
     const rows: Delivery[] = [];
-    for (const key of keys) {
+    const written = new Map<string, OpenDelivery>();
+    for (const { id, key, wish } of wanted) {
       // Numbers may have been taken while preflight ran.
-      const open = await openDelivery(services, id, key, revision, tx);
+      const open = await openDelivery(services, id, key, wish.revision, tx);
+      for (const path of ownPathsOf(open)) {
+        const other = written.get(path);
+        if (other && other.stored.id !== id)
+          throw new InputError(
+            `${nameOf(other)} and ${nameOf(open)} would both write ${path}: give each a name, key or number of its own.`,
+          );
+        written.set(path, open);
+      }
       rows.push(await beginDelivery(tx, config, id, open, batch));
     }
     return rows;
   });
   for (const { id: one } of made) await queue.send('deliver', one);
   return made;
+}
+
+const nameOf = ({ stored: { livery } }: OpenDelivery): string =>
+  fillIn(livery.particulars.name ?? '', livery.particulars) || 'A livery';
+
+/** Files that a delivery writes whole, in its game: what it only continues can be several's. */
+const ownPathsOf = ({ plan, spec }: OpenDelivery): string[] =>
+  written(plan)
+    .filter((file) => !isShared(file))
+    .map((file) => [spec.game, ...(plan.package ? [plan.package] : []), plan.folder + file.name].join(': '));
+
+/** Preflight of one delivery. @returns its game @throws InputError when it stops it */
+async function lookAt(
+  services: Asking,
+  id: string,
+  key: string,
+  { revision, overrule }: Wish,
+  oneOfSeveral: boolean,
+  signal?: AbortSignal,
+): Promise<string> {
+  const { db, config, threads } = services;
+  const open = await openDelivery(services, id, key, revision);
+  const { scene, spec, target, plan } = open;
+  const ready = await withFields(db, threads, scene, signal);
+  const { findings } = await threads.run('check', { scene: ready, spec, target, overrule }, signal);
+  const stop = findings.find((finding) => finding.level === 'stop');
+  const which = oneOfSeveral ? ` of ${nameOf(open)} to ${spec.gameName}` : '';
+  if (stop) throw new InputError(`Preflight stops this delivery${which}: ${stop.title}.`);
+  await checkWritable(config.data, spec.game, pathsOf(plan));
+  return spec.game;
 }

@@ -17,6 +17,7 @@ import type { DeliveryCard, PlanAnswer, PlannedCard, PreflightAnswer } from '@we
 import { getBlob, getBlobs } from '../store/blobs.ts';
 import { getSpec, specOf } from '../store/specs.ts';
 import { getTemplate } from '../store/templates.ts';
+import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
 import { withFields } from '../jobs/fields.ts';
 import { askDelivery, openDelivery, plannedBy } from '../jobs/askDelivery.ts';
@@ -26,6 +27,7 @@ import {
   cancelDelivery,
   commitKept,
   createDelivery,
+  deliveriesOfBatch,
   getDelivery,
   lastBy,
   listDeliveries,
@@ -124,6 +126,13 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
 
   router.get('/:id', async (req, res) => {
     answer<DeliveryCard>(res, publicDelivery(await getDelivery(db, idOf(req.params.id))));
+  });
+
+  /** What was asked for in one go, also of several liveries. */
+  router.get('/batches/:id', async (req, res) => {
+    const rows = await deliveriesOfBatch(db, idOf(req.params.id));
+    if (rows.length === 0) throw new NotFound('There are no such deliveries.');
+    answer<DeliveryCard[]>(res, rows.map(publicDelivery));
   });
 
   router.post('/:id/cancel', async (req, res) => {
@@ -253,7 +262,8 @@ function noteOf({ liveryId, revision, specKey, specVersion, game, folder, files,
   };
 }
 
-const publicDelivery = ({
+/** A delivery as pages see it. */
+export const publicDelivery = ({
   fence: _fence,
   cancelled: _cancelled,
   bases: _bases,

@@ -6,8 +6,9 @@ import { withChoice } from '@wet-lacquer/core/livery/choices.ts';
 import { NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
-import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { newEditId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { words } from '@wet-lacquer/core/livery/words.ts';
@@ -38,6 +39,7 @@ import {
   type ReadUpTo,
 } from '../store/liveries.ts';
 import { getTemplate } from '../store/templates.ts';
+import { asIfJoined } from '../store/log.ts';
 import { madeFor, specOf } from '../store/specs.ts';
 import { loadBundle, makeBundle } from '../store/bundles.ts';
 import { answer, bodyOf, bytesOf, idOf, leaving, Revision, revisionOf, sendForEver } from './http.ts';
@@ -53,6 +55,8 @@ const NewLivery = z.strictObject({
 });
 /** Entries are looked at one by one, so that the answer says which of them cannot be. */
 const PostEntries = z.strictObject({ base: Revision, entries: z.array(z.unknown()).min(1).max(500) });
+
+const Tried = z.strictObject({ edit: Edit });
 
 /** Steps that are sent along when a livery is opened, and at most in one answer about earlier ones. */
 const LOG_PAGE = 200;
@@ -219,6 +223,20 @@ export function liveries({ db, threads, news, log }: Services): Router {
       .set('Cache-Control', 'no-cache')
       .type('png')
       .send(Buffer.from(await threads.run('sheetPicture', { scene, sheet: req.params.sheet }, leaving(res))));
+  });
+
+  /** The same as it would be with a change that nobody has made yet. */
+  router.post('/:id/sheets/:sheet/tried', async (req, res) => {
+    const { edit } = bodyOf(Tried, req.body);
+    const entry = { id: newEditId(), person: 'nobody', edit, undoes: null, redoes: null, label: '' };
+    const scene = await readyScene(
+      db,
+      threads,
+      await asIfJoined(db, threads, idOf(req.params.id), entry),
+      leaving(res),
+    );
+    const bytes = await threads.run('sheetPicture', { scene, sheet: req.params.sheet }, leaving(res));
+    res.set('Cache-Control', 'no-store').type('png').send(Buffer.from(bytes));
   });
 
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */

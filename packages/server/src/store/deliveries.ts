@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, ne, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, ne, sql } from 'drizzle-orm';
 import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { getLivery } from './liveries.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
@@ -223,6 +223,10 @@ export async function markTakenBack(tx: Tx, id: string): Promise<void> {
     .set({ state: 'taken-back' })
     .where(and(eq(delivery.id, id), eq(delivery.state, 'done')));
 }
+
+/** What was asked for in one go, in that order. */
+export const deliveriesOfBatch = (tx: Tx, batch: string): Promise<Delivery[]> =>
+  tx.select().from(delivery).where(eq(delivery.batch, batch)).orderBy(asc(delivery.order));
 
 /** Cancels a delivery and those that were asked for together with it, as far as they are not yet being published. */
 export async function cancelDelivery(tx: Tx, id: string): Promise<Delivery> {

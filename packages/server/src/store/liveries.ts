@@ -100,7 +100,7 @@ export async function readUpTo(tx: Tx, id: string, revision: number): Promise<Re
 }
 
 /** Heads, oldest first: those at hand, or those in the bin. */
-export const listHeads = (db: Db, where: 'at hand' | 'in the bin' = 'at hand'): Promise<Head[]> =>
+export const listHeads = (db: Tx, where: 'at hand' | 'in the bin' = 'at hand'): Promise<Head[]> =>
   db
     .select()
     .from(livery)

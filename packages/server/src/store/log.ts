@@ -14,7 +14,7 @@ import { Clash } from '../host/errors.ts';
 import { factsAtHand, factsOf } from './facts.ts';
 import { isAway, transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldHead, holdHead } from './heads.ts';
-import { entriesSince, noSuchLivery, MOST_ENTRIES, stateAt } from './liveries.ts';
+import { entriesSince, getLivery, noSuchLivery, MOST_ENTRIES, stateAt } from './liveries.ts';
 import { madeByKeys } from './specs.ts';
 import { edit, livery, snapshot } from './schema.ts';
 import { findTemplate } from './templates.ts';
@@ -87,6 +87,53 @@ export class Log {
         post.done({ state: 'saved', revision: head.revision, entries: some, more });
       }
     }
+  }
+}
+
+/** A livery as it would be with an entry, which joins nothing. @throws InputError when it cannot be */
+export async function asIfJoined(db: Db, threads: Pick<Pool, 'run'>, id: string, entry: Entry): Promise<Livery> {
+  const blobs = await factsOf(db, threads, [...mentioned([entry], 'blob'), ...fontsIn([entry])]);
+  const { revision, livery: state } = await getLivery(db, id);
+  const post: Post = { base: 0, entries: [entry], blobs, done: () => {}, failed: () => {} };
+  const known = await knownFor(db, state, [post]);
+  try {
+    return join({ revision, livery: state }, [entry], known, new Date().toISOString()).head.livery;
+  } catch (error) {
+    throw error instanceof Refused ? new InputError(error.message) : error;
+  }
+}
+
+/** Liveries that a step of something larger is about to change, in the transaction that changes it. */
+export class JoinTogether {
+  private readonly joined = new Map<string, Joined>();
+
+  constructor(
+    private readonly tx: Tx,
+    private readonly blobs: ReadonlyMap<string, BlobFacts>,
+  ) {}
+
+  /**
+   * The livery as it is, and as it stays until the end of the transaction. Several are to be asked for in the order of their ids, so that no
+   * two wait for each other.
+   * @throws NotFound; InputError when it is in the bin or cannot be read
+   */
+  async hold(id: string): Promise<Livery> {
+    const { head } = await joinAll(this.tx, id, []);
+    return head.livery;
+  }
+
+  /** Appends an entry to one that is held. @throws Refused, and then nothing is to stay */
+  async add(id: string, entry: Entry): Promise<void> {
+    const post: Post = { base: 0, entries: [entry], blobs: this.blobs, done: () => {}, failed: () => {} };
+    const joined = await joinAll(this.tx, id, [post]);
+    const no = joined.refused.get(post);
+    if (no) throw no;
+    this.joined.set(id, joined);
+  }
+
+  /** When the transaction has come to its end. */
+  done(): void {
+    for (const [id, { head, added }] of this.joined) if (added.length > 0) holdHead(id, head, added);
   }
 }
 

@@ -21,6 +21,8 @@ import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Given } from '@wet-lacquer/core/team/give.ts';
+import type { Team } from '@wet-lacquer/core/team/team.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
@@ -233,6 +235,39 @@ export const delivery = pgTable(
     finishedAt: timestamp({ withTimezone: true }),
   },
   (t) => [index('delivery_of').on(t.liveryId, t.order)],
+);
+
+/** A team's head. What it is: the document of its latest step. */
+export const team = pgTable('team', {
+  id: uuid().primaryKey().defaultRandom(),
+  revision: integer().notNull(),
+  createdAt: created(),
+  updatedAt: created(),
+  /** When it was let go; null: it is there. */
+  deletedAt: timestamp({ withTimezone: true }),
+});
+
+/** What a step of a team gave to each livery, so that it can be taken back. */
+export type GivenTo = { livery: string; given: Given[] }[];
+
+/** What a team was after each of its steps. */
+export const teamStep = pgTable(
+  'team_step',
+  {
+    teamId: uuid()
+      .notNull()
+      .references(() => team.id, { onDelete: 'cascade' }),
+    revision: integer().notNull(),
+    document: jsonb().$type<Team>().notNull(),
+    given: jsonb().$type<GivenTo>().notNull(),
+    person: text().notNull(),
+    label: text().notNull(),
+    /** Revision of the step that it takes back, or does again. */
+    undoes: integer(),
+    redoes: integer(),
+    at: created(),
+  },
+  (t) => [primaryKey({ columns: [t.teamId, t.revision] })],
 );
 
 /** Delivery specs that painters made. A version never changes: changing a spec makes the next one. */

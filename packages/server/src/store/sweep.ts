@@ -37,6 +37,7 @@ export const REFERRED = sql`
   union select ${hashesIn(STEP)} from edit
   union select ${hashesIn('entry::text')} from set_aside
   union select ${hashesIn('document::text')} from template
+  union select ${hashesIn("document::text || ' ' || given::text")} from team_step
   union select ${hashesIn(FILES)} from delivery
   union select ${hashesIn("blob || ' ' || coalesce(preview, '') || ' ' || coalesce(difference, '')")} from intake_file
   union select blob from decal
