@@ -1,5 +1,7 @@
 /** Every screen at every size of window: nothing that can be pressed lies outside it or under something else, no text is cut, nothing scrolls sideways. */
 import type { Page } from '@playwright/test';
+import type { Livery } from '../packages/core/src/livery/livery.ts';
+import { proposeTeam } from '../packages/core/src/team/propose.ts';
 import { expect, test } from './fixture.ts';
 
 /** 640 x 400 is 1280 x 800 at 200 %. */
@@ -83,7 +85,7 @@ const idOf = async (page: Page) => {
 
 const SCREENS: readonly [
   name: string,
-  path: (ids: { livery: string; turnstone: string }) => string,
+  path: (ids: { livery: string; turnstone: string; team: string }) => string,
   ready: (page: Page) => Promise<unknown>,
 ][] = [
   ['liveries', () => '/', (page) => page.getByText('Turnstone 22').first().waitFor()],
@@ -115,6 +117,12 @@ const SCREENS: readonly [
     ({ livery, turnstone }) => `/liveries/${livery}/onto?to=${turnstone}`,
     (page) => page.getByRole('list', { name: 'Parts' }).waitFor(),
   ],
+  ['team', ({ team }) => `/teams/${team}`, (page) => page.getByRole('table').waitFor()],
+  [
+    'delivery of a team',
+    ({ team }) => `/teams/${team}/deliver`,
+    (page) => page.getByRole('button', { name: /^Deliver \d/ }).waitFor({ timeout: 90_000 }),
+  ],
   ['easel', ({ livery }) => `/liveries/${livery}`, (page) => page.getByRole('tree').waitFor()],
   [
     'proof',
@@ -128,13 +136,28 @@ const SCREENS: readonly [
   ],
 ];
 
+/** A team of two. @returns its id */
+async function teamOf(page: Page, livery: string): Promise<string> {
+  const cards = (await (await page.request.get('/api/liveries')).json()) as { id: string }[];
+  const ids = [livery, cards.find(({ id }) => id !== livery)!.id];
+  const all = await Promise.all(
+    ids.map(async (id) => ({
+      id,
+      ...((await (await page.request.get(`/api/liveries/${id}`)).json()) as { livery: Livery }),
+    })),
+  );
+  const data = { team: proposeTeam('Two of a kind', all), person: 'test' };
+  return ((await (await page.request.post('/api/teams', { data })).json()) as { id: string }).id;
+}
+
 for (const [name, at, ready] of SCREENS)
   test(`${name} in windows from 640 x 400 to 3840 x 2160`, async ({ page }) => {
     const templates = (await (await page.request.get('/api/templates')).json()) as { hash: string; key: string }[];
     const turnstone = templates.find(({ key }) => key === 'turnstone')!.hash;
     const [[width, height]] = SIZES;
     await page.setViewportSize({ width, height });
-    await page.goto(at({ livery: await idOf(page), turnstone }));
+    const livery = await idOf(page);
+    await page.goto(at({ livery, turnstone, team: name.includes('team') ? await teamOf(page, livery) : '' }));
     const looked: Record<string, string[]> = {};
     for (const [wide, high] of SIZES) {
       await page.setViewportSize({ width: wide, height: high });

@@ -30,6 +30,14 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/lineUp/LineUpScreen.tsx')).LineUpScreen }),
       },
       {
+        path: '/teams/:id',
+        lazy: async () => ({ Component: (await import('./screens/team/TeamScreen.tsx')).TeamScreen }),
+      },
+      {
+        path: '/teams/:id/deliver',
+        lazy: async () => ({ Component: (await import('./screens/team/TeamDeliverScreen.tsx')).TeamDeliverScreen }),
+      },
+      {
         path: '/liveries/:id',
         lazy: async () => ({ Component: (await import('./screens/easel/EaselScreen.tsx')).EaselScreen }),
       },

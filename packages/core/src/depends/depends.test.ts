@@ -134,8 +134,11 @@ function changed(livery: Livery, { what, which, to, layer: other }: Change): Liv
 const bytesOf = (livery: Livery, sources: Awaited<ReturnType<typeof sourcesFor>>) =>
   Buffer.from(renderFinished(livery, 'face', 'colour', REGION, sources)).toString('base64');
 
+/** `npm run fuzz` looks at many more. */
+const RUNS = Number(process.env.FUZZ_RUNS ?? 1500);
+
 describe('what a picture depends on', () => {
-  test('other texels have another content and another tile; the same content has the same texels: 3,000 documents and edits', async () => {
+  test('other texels have another content and another tile; the same content has the same texels: 1,500 documents and edits', async () => {
     const sources = await sourcesFor(smallLivery([], template), template);
     const cache = new TileCache(64 * 1024 * 1024);
     const tile = (livery: Livery) => {
@@ -164,9 +167,9 @@ describe('what a picture depends on', () => {
         // The cache holds thousands of other documents by now: a name that says too little gives one of theirs.
         expect(tile(after)).toBe(bytes16(renderRegion(after, 'face', 'colour', REGION, sources)));
       }),
-      { numRuns: 3000 },
+      { numRuns: RUNS },
     );
-    expect(differing).toBeGreaterThan(600);
+    expect(differing).toBeGreaterThan(RUNS / 5);
   }, 300_000);
 
   test('a hidden mask source that moves, a hidden clipping base that goes, another ground: each is another signature', async () => {

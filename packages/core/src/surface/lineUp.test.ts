@@ -16,9 +16,13 @@ test.each([false, true])('all subjects of the demo world stand free on one groun
   });
   for (const [n, { low, high }] of boxes.entries()) {
     expect(low[1]).toBeCloseTo(0, 6);
-    const { low: from, high: to } = row.grounds[n];
-    for (const [k, value] of [low[0], low[2], high[0], high[2]].entries())
-      expect([...from, ...to][k]).toBeCloseTo(value, 4);
+    const { first, count } = row.vertices[n];
+    expect(
+      boxOfMesh(
+        row.mesh,
+        Array.from({ length: count }, (_, k) => first + k),
+      ),
+    ).toEqual({ low, high });
     if (n > 0) expect(low[2] - boxes[n - 1].high[2]).toBeGreaterThanOrEqual(0.149);
     const long = Math.hypot(...low.map((value, k) => high[k] - value));
     const largest = Math.max(...subjects.map(({ mesh }) => diagonalOf(mesh)));

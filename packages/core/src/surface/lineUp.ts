@@ -5,8 +5,8 @@ import { boxOfMesh, diagonalOf } from './triangles.ts';
 export interface LineUp {
   mesh: MeshData;
   parts: TemplatePart[];
-  /** The ground that each stands on: from and to, along x and z, metres. */
-  grounds: { low: [x: number, z: number]; high: [x: number, z: number] }[];
+  /** Which vertices are whose. */
+  vertices: { first: number; count: number }[];
 }
 
 /** Room between two, of the wider one's width. */
@@ -20,7 +20,7 @@ const LEAST_GAP = 0.15;
 export function lineUp(subjects: readonly Pick<Template, 'mesh' | 'parts'>[], same: boolean): LineUp {
   const mesh: MeshData = { positions: [], normals: [], uvs: [], indices: [] };
   const parts: TemplatePart[] = [];
-  const grounds: LineUp['grounds'] = [];
+  const vertices: LineUp['vertices'] = [];
   const largest = Math.max(0, ...subjects.map((one) => diagonalOf(one.mesh)));
   let reach = 0;
   let before = 0;
@@ -39,6 +39,7 @@ export function lineUp(subjects: readonly Pick<Template, 'mesh' | 'parts'>[], sa
         (positions[i + 1] - low[1]) * scale,
         (positions[i + 2] - low[2]) * scale + reach,
       );
+    vertices.push({ first: base, count: positions.length / 3 });
     for (const value of normals) mesh.normals.push(value);
     for (const value of uvs) mesh.uvs.push(value);
     for (const index of indices) mesh.indices.push(index + base);
@@ -49,14 +50,8 @@ export function lineUp(subjects: readonly Pick<Template, 'mesh' | 'parts'>[], sa
         sheet: part.sheet === null ? null : `${n}/${part.sheet}`,
         first: part.first + first,
       });
-    const half = ((high[0] - low[0]) / 2) * scale;
-    grounds.push({ low: [-half, reach], high: [half, reach + wide] });
     reach += wide;
   }
   for (let i = 2; i < mesh.positions.length; i += 3) mesh.positions[i] -= reach / 2;
-  for (const { low, high } of grounds) {
-    low[1] -= reach / 2;
-    high[1] -= reach / 2;
-  }
-  return { mesh, parts, grounds };
+  return { mesh, parts, vertices };
 }

@@ -41,24 +41,25 @@ export function onlyLatest(): <T>(path: string) => Promise<T> {
   };
 }
 
-export const getBytes = async (path: string): Promise<Uint8Array> =>
-  new Uint8Array(await (await request(path)).arrayBuffer());
+export const getBytes = async (path: string, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await (await request(path, { signal })).arrayBuffer());
 
-const withJson = (method: string, path: string, body?: unknown) =>
+const withJson = (method: string, path: string, body?: unknown, signal?: AbortSignal) =>
   request(path, {
     method,
+    signal,
     headers: body === undefined ? {} : { 'Content-Type': 'application/json' },
     body: body === undefined ? undefined : JSON.stringify(body),
   });
 
-export async function send<T>(method: 'POST' | 'DELETE', path: string, body?: unknown): Promise<T> {
+export async function send<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
   const response = await withJson(method, path, body);
   return (response.status === 204 ? null : await response.json()) as T;
 }
 
 /** POSTs JSON and takes bytes. */
-export const takeBytes = async (path: string, body: unknown): Promise<Uint8Array> =>
-  new Uint8Array(await (await withJson('POST', path, body)).arrayBuffer());
+export const takeBytes = async (path: string, body: unknown, signal?: AbortSignal): Promise<Uint8Array<ArrayBuffer>> =>
+  new Uint8Array(await (await withJson('POST', path, body, signal)).arrayBuffer());
 
 /** POSTs a file as it is. */
 export async function sendFile<T>(path: string, file: Blob): Promise<T> {

@@ -80,6 +80,8 @@ const NIGHT = '#26282c';
 /** What is left of what gives no light, of linear light. */
 const IN_THE_DARK = 0.05;
 const SPIN_DEGREES_A_SECOND = 14;
+/** Where a model is looked at from at first, radians. */
+const HOME = { heading: 0.75, elevation: 0.32 };
 /** A turn to another view. */
 const TURN_MS = 140;
 /** Side of the pieces of a large picture, pixels. */
@@ -113,6 +115,8 @@ export class Stage {
   private readonly centre: Vector3;
   /** Of the ball about the model, metres. */
   readonly radius: number;
+  /** Metres. */
+  private readonly tall: number;
   private readonly watchers = new Set<() => void>();
 
   constructor(
@@ -151,6 +155,7 @@ export class Stage {
     this.camera.far = this.radius * 20;
     this.camera.updateProjectionMatrix();
     whole.computeBoundingBox();
+    this.tall = whole.boundingBox!.max.y - whole.boundingBox!.min.y;
     const disc = new Mesh(new CircleGeometry(this.radius * 1.05, 64), this.floor);
     disc.rotation.x = -Math.PI / 2;
     disc.position.set(this.centre.x, whole.boundingBox!.min.y - 0.01, this.centre.z);
@@ -210,13 +215,35 @@ export class Stage {
 
   /** Looks at the model from its starboard bow. */
   home(): void {
-    const [heading, elevation] = [0.75, 0.32];
+    const { heading, elevation } = HOME;
     const far = this.radius * 3.3;
     this.camera.position.set(
       this.centre.x + Math.cos(heading) * Math.cos(elevation) * far,
       this.centre.y + Math.sin(elevation) * far,
       this.centre.z + Math.sin(heading) * Math.cos(elevation) * far,
     );
+    this.controls.update();
+    this.draw();
+  }
+
+  /** From where it is looked at now, as near as all of it can be seen; of a canvas that has no size yet, when it has one. */
+  showWhole(): void {
+    const { width, height } = this.size;
+    if (width === 0) {
+      const stop = this.onMoved(() => {
+        if (this.size.width === 0) return;
+        stop();
+        this.showWhole();
+      });
+      return;
+    }
+    const { tan, atan, sin, cos } = Math;
+    const upright = atan(tan((16 * Math.PI) / 180) / Math.min(1, width / height));
+    const across = atan(tan(upright) * (width / height));
+    const high = (this.tall / 2) * cos(HOME.elevation) + this.radius * sin(HOME.elevation);
+    const far = Math.max(this.radius / sin(across), high / sin(upright));
+    const arm = this.camera.position.clone().sub(this.controls.target).setLength(far);
+    this.camera.position.copy(this.controls.target).add(arm);
     this.controls.update();
     this.draw();
   }
@@ -362,9 +389,7 @@ export class Stage {
 
   /** Where a place of the model is on the canvas, -1..1 with y up; null: behind the eye. */
   seenAt(place: readonly [number, number, number]): { x: number; y: number } | null {
-    this.camera.updateMatrixWorld();
-    const at = new Vector3(...place).project(this.camera);
-    return at.z < 1 ? { x: at.x, y: at.y } : null;
+    return seenBy(this.camera, place);
   }
 
   /** The place of a plane through a point that is at a point of the canvas; null: the plane is seen edge on. */
@@ -418,29 +443,35 @@ export class Stage {
 
   /**
    * What is seen, drawn as large as is asked, in pieces that every graphics card can hold.
-   * @param width in pixels; the height follows from the view
+   * @param width in pixels; as much is seen across as on the page
+   * @param wide the picture is at least so much wider than high
+   * @returns also where places of the model are in it, -1..1 with y up
    */
-  picture(width: number): HTMLCanvasElement {
-    const height = Math.round((width * this.size.height) / this.size.width);
+  picture(width: number, wide: number): { canvas: HTMLCanvasElement; seenAt: Stage['seenAt'] } {
+    const { aspect, fov } = this.camera;
     const canvas = document.createElement('canvas');
     canvas.width = width;
-    canvas.height = height;
+    canvas.height = Math.round(width / Math.max(wide, aspect));
     const context = context2d(canvas);
+    const { height } = canvas;
+    const camera = this.camera.clone();
+    camera.aspect = width / height;
+    camera.fov = (2 * Math.atan((Math.tan((fov * Math.PI) / 360) * aspect) / camera.aspect) * 180) / Math.PI;
     const ratio = this.renderer.getPixelRatio();
     this.renderer.setPixelRatio(1);
     for (let y = 0; y < height; y += PIECE)
       for (let x = 0; x < width; x += PIECE) {
-        const [wide, high] = [Math.min(PIECE, width - x), Math.min(PIECE, height - y)];
-        this.renderer.setSize(wide, high, false);
-        this.camera.setViewOffset(width, height, x, y, wide, high);
-        this.renderer.render(this.scene, this.camera);
+        const [across, down] = [Math.min(PIECE, width - x), Math.min(PIECE, height - y)];
+        this.renderer.setSize(across, down, false);
+        camera.setViewOffset(width, height, x, y, across, down);
+        this.renderer.render(this.scene, camera);
         context.drawImage(this.renderer.domElement, x, y);
       }
-    this.camera.clearViewOffset();
+    camera.clearViewOffset();
     this.renderer.setPixelRatio(ratio);
     this.renderer.setSize(this.size.width, this.size.height, false);
     this.renderer.render(this.scene, this.camera);
-    return canvas;
+    return { canvas, seenAt: (place) => seenBy(camera, place) };
   }
 
   draw(): void {
@@ -479,6 +510,12 @@ export class Stage {
     this.seam?.geometry.dispose();
     this.renderer.dispose();
   }
+}
+
+function seenBy(camera: PerspectiveCamera, place: readonly [number, number, number]) {
+  camera.updateMatrixWorld();
+  const at = new Vector3(...place).project(camera);
+  return at.z < 1 ? { x: at.x, y: at.y } : null;
 }
 
 /** A canvas as a sheet's texture: sRGB, v down as in the template, mipmaps. */

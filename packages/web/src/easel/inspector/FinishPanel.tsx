@@ -20,6 +20,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { FlakeFields } from './FlakeFields.tsx';
+import { FINISH_NUMBERS } from '../../parts/finishNumbers.ts';
 import { FinishChip } from '../FinishChip.tsx';
 
 /** What wears a finish: layers, and sheets where no layer says otherwise. */
@@ -99,14 +100,6 @@ function Finish({ finish, livery, only }: { finish: LiveryFinish; livery: Livery
   );
 }
 
-const SLIDES = [
-  ['roughness', 'roughness'],
-  ['metal', 'metal'],
-  ['coat', 'clear coat'],
-  ['coatRoughness', 'its roughness'],
-  ['sheen', 'sheen'],
-] as const;
-
 function FinishValues({ finish }: { finish: LiveryFinish }) {
   const { doc } = useEasel();
   const edit = (set: Partial<Omit<LiveryFinish, 'id' | 'flake'>> & { flake?: LiveryFinish['flake'] | null }) =>
@@ -129,7 +122,7 @@ function FinishValues({ finish }: { finish: LiveryFinish }) {
           set({ kind, ...FINISH_VALUES[kind], flake: FINISH_VALUES[kind].flake ?? null }, `Make ${finish.name} ${kind}`)
         }
       />
-      {SLIDES.map(([key, label]) => (
+      {FINISH_NUMBERS.map(([key, label]) => (
         <Slide
           key={key}
           label={label}

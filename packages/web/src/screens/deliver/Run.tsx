@@ -1,15 +1,14 @@
-import { Button, LinearProgress } from '@mui/material';
+import { Button } from '@mui/material';
 import { useState } from 'react';
-import { Link } from 'react-router';
-import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { DeliveryCard, PlannedCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
-import { Grow, Row, Stack } from '../../parts/layout.tsx';
-import { Mono, Quiet } from '../../parts/text.tsx';
+import { Row } from '../../parts/layout.tsx';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { count, size } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK, MONO } from '../../theme.ts';
+import { INK } from '../../theme.ts';
 import { stopsOf, toWrite } from './answers.ts';
+import { Outcome } from './Outcome.tsx';
+import { Progress } from './Progress.tsx';
 import { isUnderWay } from './underWay.ts';
 
 interface Props {
@@ -137,90 +136,4 @@ function weightOf(files: readonly PlannedCard[]): string {
   const unknown = files.filter(({ bytes }) => bytes === 0).length;
   if (unknown === 0) return size(known);
   return known === 0 ? count(files.length, 'file') : `${size(known)} and ${count(unknown, 'file')} of unknown size`;
-}
-
-/** One progress of all that was asked for together. */
-function Progress({ of, nameOf }: { of: readonly DeliveryCard[]; nameOf(one: DeliveryCard): string | null }) {
-  const now = of.findIndex(isUnderWay);
-  const { state, progress } = of[now];
-  const name = nameOf(of[now]);
-  const done = of.map((one) => (isUnderWay(one) ? one.progress.done / Math.max(1, one.progress.of) : 1));
-  return (
-    <Grow>
-      <div role="status" style={{ marginBottom: 6 }}>
-        {of.length > 1 && `${name}, ${now + 1} of ${of.length}: `}
-        {state === 'publishing' ? 'Putting the files in place' : progress.what}
-      </div>
-      <LinearProgress
-        variant="determinate"
-        aria-label="Delivery"
-        value={(100 * done.reduce((sum, one) => sum + one, 0)) / of.length}
-      />
-    </Grow>
-  );
-}
-
-interface OutcomeProps {
-  delivery: DeliveryCard;
-  answer: PreflightAnswer;
-  /** Said where there are several. */
-  named: boolean;
-}
-
-function Outcome({ delivery, answer, named }: OutcomeProps) {
-  const name = named ? `${answer.spec.gameName}: ` : '';
-  if (delivery.state === 'failed')
-    return (
-      <Notice level="error">
-        {name}
-        {delivery.error}
-      </Notice>
-    );
-  if (delivery.state === 'cancelled')
-    return <p style={{ margin: '10px 0 0' }}>{name}Cancelled: nothing was written.</p>;
-  const file = delivery.package ?? delivery.folder + (delivery.files[0]?.name ?? '');
-  return (
-    <Stack role="status" gap={6} above={12}>
-      <div>
-        <strong>Delivered</strong> {count(delivery.files.length, 'file')} of step {delivery.revision}
-        {named && ` for ${answer.spec.gameName}`}
-        {delivery.seconds !== null && ` in ${delivery.seconds.toFixed(1)} s`} to{' '}
-        <Mono small>{delivery.package ?? (delivery.folder || 'the game’s folder')}</Mono>
-        {delivery.slot !== null && answer.slot && `, as ${answer.slot.called} ${delivery.slot}`}
-      </div>
-      <Quiet as="div">{answer.spec.after}</Quiet>
-      <details>
-        <summary style={{ cursor: 'pointer' }}>SHA-256 of each file</summary>
-        <ul
-          style={{
-            margin: '4px 0 0',
-            padding: 0,
-            listStyle: 'none',
-            fontFamily: MONO,
-            fontSize: 11,
-            overflowWrap: 'anywhere',
-          }}
-        >
-          {delivery.files.map((file) => (
-            <li key={file.name}>
-              {file.name}: {file.blob}
-            </li>
-          ))}
-        </ul>
-      </details>
-      <Row align="stretch" gap={8}>
-        {bayGame(delivery.game) && (
-          <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
-            Open in the test bay
-          </Button>
-        )}
-        <Button component="a" href={`/api/deliveries/${delivery.id}/zip`}>
-          Save the {delivery.package ? 'package' : 'zip'}
-        </Button>
-        <Button component="a" href={`/api/deliveries/${delivery.id}/note`}>
-          Save the delivery note
-        </Button>
-      </Row>
-    </Stack>
-  );
 }

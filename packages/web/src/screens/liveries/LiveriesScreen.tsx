@@ -13,6 +13,7 @@ import { INK } from '../../theme.ts';
 import { Bin } from './Bin.tsx';
 import { BrokenLivery } from './BrokenLivery.tsx';
 import { Card } from './Card.tsx';
+import { MakeTeam, Teams } from './Teams.tsx';
 import { Storage } from './Storage.tsx';
 import { useBundle } from './useBundle.ts';
 import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx';
@@ -50,15 +51,16 @@ export function LiveriesScreen() {
           if (event.dataTransfer.files[0]) void open(event.dataTransfer.files[0]);
         }}
       >
-        <Row gap={12} below={16}>
+        <Row gap={12} below={16} wrap>
           <Heading as="h1" size={18} grow>
             Liveries
           </Heading>
           {lined.length > 0 && (
             <>
               <Button component={Link} to={`/line-up?of=${lined.join(',')}`} disabled={lined.length < 2}>
-                {lined.length < 2 ? 'Choose another for a line-up' : `Line up ${lined.length}`}
+                {lined.length < 2 ? 'Choose another to line up' : `Line up ${lined.length}`}
               </Button>
+              <MakeTeam of={lined} onProblem={setProblem} />
               <Button variant="text" onClick={() => setLined([])} sx={{ color: INK.quiet }}>
                 Choose none
               </Button>
@@ -96,6 +98,7 @@ export function LiveriesScreen() {
             <p>Start one for a subject, or open a bundle that somebody gave you. A bundle can also be dropped here.</p>
           </Nothing>
         )}
+        <Teams />
         <ul
           style={{
             display: 'grid',
