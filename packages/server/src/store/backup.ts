@@ -12,7 +12,7 @@ import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 
 /** In the order in which they refer to each other. */
-const TABLES = [
+export const TABLES = [
   'livery',
   'edit',
   'snapshot',
@@ -23,6 +23,8 @@ const TABLES = [
   'decal',
   'delivery',
   'spec',
+  'team',
+  'team_step',
 ] as const;
 type Table = (typeof TABLES)[number];
 

@@ -144,6 +144,7 @@ export async function storageOf(db: Db): Promise<{ liveries: Stored[]; total: nu
     ), others as (
       select hash from (
         select ${hashesIn('document::text')} from template
+        union select ${hashesIn('document::text')} from team_step
         union select blob from decal
         union select blob from intake_file) as kept
     ), lone as (
