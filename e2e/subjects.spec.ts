@@ -270,6 +270,9 @@ test('a newer template is offered with what it changes, taken over when told to,
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(pinOf).toBe(before);
   await expect(page.getByText('has a newer version')).toBeVisible();
+  // Where islands moved, layers go by their places on the model instead.
+  await page.getByRole('link', { name: 'By position' }).click();
+  await expect(page.getByRole('list', { name: 'Parts' }).getByRole('listitem').first()).toContainText('fits');
 });
 
 test('a container is searched, an entry replaced, and saved with all else as it was', async ({ page }) => {

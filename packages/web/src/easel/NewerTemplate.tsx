@@ -1,10 +1,12 @@
 import { Button } from '@mui/material';
 import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
 import useSWR from 'swr';
 import { newSheet } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { NewerTemplate as Newer } from '@wet-lacquer/sync/answers.ts';
 import { get, sentenceOf } from '../lib/api.ts';
+import { useRouteParam } from '../lib/useRouteParam.ts';
 import { count } from '../lib/words.ts';
 import { Notice } from '../parts/Notice.tsx';
 import { useEasel, useLivery } from './context.ts';
@@ -12,6 +14,7 @@ import { useEasel, useLivery } from './context.ts';
 /** Says that the game's template has a newer version and what it changes; the livery takes it over only when told to. */
 export function NewerTemplate() {
   const { doc } = useEasel();
+  const id = useRouteParam('id');
   const livery = useLivery();
   const pinned = livery.pins.template;
   const [opened] = useState(pinned);
@@ -48,6 +51,14 @@ export function NewerTemplate() {
             </Button>
             <Button size="small" onClick={() => void take()}>
               Take it over
+            </Button>
+            <Button
+              size="small"
+              component={Link}
+              to={`/liveries/${id}/onto?to=${newer.hash}`}
+              title="Where islands moved: as a livery of its own, each layer at its place on the model"
+            >
+              By position
             </Button>
             <Button size="small" onClick={() => setLater(true)}>
               Later
