@@ -5,6 +5,7 @@ import type { Livery } from '../livery/livery.ts';
 import { newLivery } from '../livery/newLivery.ts';
 import { MAIN_MAP, sheetNamed, type Template } from '../livery/template.ts';
 import type { TemplateLayout } from '../surface/templateLayout.ts';
+import { cutTo } from '../livery/words.ts';
 
 /**
  * @param pictures stored pictures of the coloured islands, at the sheets' own sizes
@@ -18,7 +19,7 @@ export function locatorLivery(
   font: { key: string; hash: Sha256 },
 ): Livery {
   const base = { phase: 'Base', hidden: false, locked: false, opacity: 100, blend: 'normal', parts: [] };
-  const livery = newLivery(template, hash, `Locator for ${template.name}`.slice(0, 80));
+  const livery = newLivery(template, hash, cutTo(`Locator for ${template.name}`, 80));
   return {
     ...livery,
     particulars: { ...livery.particulars, key: 'locator' },

@@ -1,5 +1,6 @@
 /** What is written beside the colour boxes of a layered file. */
 import { nodesIn, type LayeredFile } from '../layered/layered.ts';
+import { cutTo } from '../livery/words.ts';
 
 interface Box {
   readonly left: number;
@@ -20,7 +21,7 @@ export function besideBoxes(file: Pick<LayeredFile, 'nodes'>, boxes: readonly Bo
   const lines = nodesIn(file.nodes).flatMap(({ node }) => {
     if (node.kind !== 'layer' || node.content !== 'text' || !node.image || !node.name.trim()) return [];
     const { width, height } = node.image;
-    return [{ name: node.name.trim().slice(0, 60), left: node.x, top: node.y, width, height }];
+    return [{ name: cutTo(node.name.trim(), 60), left: node.x, top: node.y, width, height }];
   });
   const gap = (from: number, size: number, other: number, wide: number) =>
     Math.max(0, other - (from + size), from - (other + wide));

@@ -4,6 +4,7 @@ import type { Decisions, Understood } from './understood.ts';
 import { fileBeside } from '../models/beside.ts';
 import type { NamedTexture } from '../models/mesh.ts';
 import { stemOf } from '../paths.ts';
+import { cutTo } from '../livery/words.ts';
 import { wordsOf } from './words.ts';
 
 export interface SettleFile {
@@ -36,7 +37,7 @@ export function proposeSheets(files: readonly SettleFile[], model: SettleModel |
   const sheet = (material: string, name: string): Decisions['sheets'][number] => ({
     material,
     also: [],
-    name: name.slice(0, 60),
+    name: cutTo(name, 60),
     colour: null,
     layered: null,
     maps: [],

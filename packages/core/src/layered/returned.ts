@@ -3,6 +3,7 @@ import type { SingleEdit } from '../livery/edit.ts';
 import { newLayerId, type LayerId, type Sha256 } from '../livery/ids.ts';
 import { Layer, type BlendMode } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
+import { cutTo } from '../livery/words.ts';
 
 /** A picture that came back, by its blob. */
 export interface ReturnedPicture {
@@ -36,7 +37,7 @@ export function editsOf(livery: Livery, sheet: string, plan: ReturnedPlan): Sing
       kind: 'picture',
       ...rest,
       id: newLayerId(),
-      name: name.slice(0, 80) || 'Layer',
+      name: cutTo(name, 80) || 'Layer',
       phase: like?.phase ?? 'Retouch',
       locked: like?.locked ?? false,
       // The parts are in its pixels already.

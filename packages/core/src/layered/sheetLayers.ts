@@ -8,6 +8,7 @@ import { cropImage, newImage, TILE } from '../raster/image.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import type { LayeredFile } from './layered.ts';
 import { layersOf, type FlatLayer } from './layersOf.ts';
+import { cutTo } from '../livery/words.ts';
 
 export interface DrawnLayer extends Omit<FlatLayer, 'merged' | 'id'> {
   readonly layer: LayerId;
@@ -138,7 +139,7 @@ export function matchBack(drawn: readonly DrawnLayer[], file: LayeredFile): Retu
     }
     same++;
     const set: Returned['settings'][number]['set'] = {
-      ...(flat.name && flat.name !== mine.name ? { name: flat.name.slice(0, 80) } : {}),
+      ...(flat.name && flat.name !== mine.name ? { name: cutTo(flat.name, 80) } : {}),
       ...(flat.hidden === mine.hidden ? {} : { hidden: flat.hidden }),
       ...(flat.blend === mine.blend ? {} : { blend: flat.blend }),
       // Files keep opacity in 255 steps.

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { EDITS } from './edits/index.ts';
 import type { Aim, EditKind } from './edits/kind.ts';
 import type { Livery } from './livery.ts';
+import { cutTo } from './words.ts';
 
 export { TargetGone, type Aim } from './edits/kind.ts';
 
@@ -62,5 +63,5 @@ export function reaim(livery: Livery, edit: Edit, aim: Aim): Edit | null {
 export function wordsOf(livery: Livery, edit: Edit): string {
   const [first, ...rest] = singlesOf(edit);
   const words = kindOf(first).reads(livery, first);
-  return (rest.length > 0 ? `${words}, and ${rest.length} more` : words).slice(0, 120);
+  return cutTo(rest.length > 0 ? `${words}, and ${rest.length} more` : words, 120);
 }

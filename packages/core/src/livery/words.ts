@@ -21,3 +21,12 @@ export const words = (most: number, least = 0) =>
           : null);
     if (message) ctx.addIssue({ code: 'custom', message });
   });
+
+/**
+ * A text that is not longer than so many characters, cut at its end. Characters are counted as `words` counts them, so that none is cut in half.
+ * @example
+ * import { cutTo } from './livery/words.ts';
+ * cutTo('Tern & Tide', 4); // 'Tern'
+ */
+export const cutTo = (text: string, most: number): string =>
+  text.length <= most ? text : [...text].slice(0, most).join('');

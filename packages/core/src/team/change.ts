@@ -1,6 +1,7 @@
 /** What differs between two states of a team: said in words, and put on top of what somebody else made of it meanwhile. */
 import { sortedJson } from '../depends/content.ts';
 import { Team } from './team.ts';
+import { cutTo } from '../livery/words.ts';
 
 const same = (a: unknown, b: unknown): boolean => sortedJson(a) === sortedJson(b);
 
@@ -23,7 +24,7 @@ export function wordsOfChange(before: Team, after: Team): string {
   ];
   const [first, second, ...rest] = words;
   const more = rest.length > 0 ? `, and ${rest.length} more` : '';
-  return [first, second].filter(Boolean).join(', ').slice(0, 80) + more;
+  return cutTo([first, second].filter(Boolean).join(', '), 80) + more;
 }
 
 /** One list three ways: what I took out or changed is so, what they did to the rest is so too, and what either added is there. */

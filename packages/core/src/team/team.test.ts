@@ -343,6 +343,20 @@ describe('what is no team', () => {
       'a version with a value of another kind',
       { versions: [{ id: 'v', name: 'V', values: { [team.items[0].id]: 7 } }] },
     ],
+    [
+      'more places than a livery can have shared',
+      {
+        items: Array.from({ length: 5 }, (_, n) => ({ ...team.items[0], id: `i${n}` })),
+        members: [
+          {
+            ...team.members[0],
+            places: Object.fromEntries(
+              Array.from({ length: 5 }, (_, n) => [`i${n}`, Array.from({ length: 500 }, (_p, k) => `${n} ${k}`)]),
+            ),
+          },
+        ],
+      },
+    ],
     ['a name of nothing', { name: '   ' }],
     ['more than it can hold', { items: Array.from({ length: 201 }, (_, n) => ({ ...team.items[0], id: String(n) })) }],
   ])('%s', (_what, wrong) => {

@@ -5,7 +5,7 @@ import { words } from '../livery/words.ts';
 import { ITEM_KEYS, ITEMS, kindOf, type ItemKey } from './items/index.ts';
 
 /** How much one team can hold. */
-export const MOST_OF_TEAM = { members: 24, items: 200, versions: 60, places: 500 } as const;
+export const MOST_OF_TEAM = { members: 24, items: 200, versions: 60, places: 500, placesOfLivery: 2000 } as const;
 
 const ItemId = z.string().min(1).max(64);
 
@@ -66,6 +66,8 @@ export const Team = z
       const held = items.flatMap(({ id, kind }) =>
         Object.hasOwn(places, id) ? places[id].map((at) => `${kind} ${at}`) : [],
       );
+      if (Object.values(places).reduce((sum, at) => sum + at.length, 0) > MOST_OF_TEAM.placesOfLivery)
+        say(`at most ${MOST_OF_TEAM.placesOfLivery} places of a livery are shared`, 'members', n, 'places');
       if (!unlike(held)) say('one place of a livery is shared as two things', 'members', n, 'places');
     }
     for (const [n, { values }] of versions.entries())

@@ -50,6 +50,7 @@ import { hashOf } from '../hash.ts';
 import { readyKey, type ReadyTexture } from './readyTextures.ts';
 import { texture, textureKindOf } from '../textures/index.ts';
 import { readLayered } from './understand.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 export interface MadeTemplate {
   document: Template;
@@ -187,7 +188,7 @@ export async function makeTemplate(task: {
         boxed.add(node);
         const lettering = besideBoxes(file, found);
         found.forEach((box, i) => {
-          const name = lettering[i] ?? (layer.name.trim().slice(0, 60) || 'Box');
+          const name = lettering[i] ?? (cutTo(layer.name.trim(), 60) || 'Box');
           boxes.push({ ...box, key: freeKey(name, new Set(boxes.map((b) => b.key))), name, means: '' });
         });
       }
@@ -258,7 +259,7 @@ export async function makeTemplate(task: {
     }
     const followers: Follower[] = [];
     for (const file of wanted.followers) {
-      const name = stemOf(file).slice(0, 60);
+      const name = cutTo(stemOf(file), 60);
       const { facts: own, image } = await textureOf(file);
       const mirror = handOf(upright(image), layers[0], blobs);
       const followerKey = freeKey(name, keys);
@@ -422,11 +423,11 @@ function boards(sheets: readonly TemplateSheet[]): Standing {
 
 function pictureLayer(layer: Omit<FlatLayer, 'merged' | 'id'>, keep: (image: Image8) => string): Layer {
   const { image, left, top, hidden, blend, oneOf } = layer;
-  const short = (name: string) => name.trim().slice(0, 80) || 'Option';
+  const short = (name: string) => cutTo(name.trim(), 80) || 'Option';
   return Layer.parse({
     kind: 'picture',
     id: newLayerId(),
-    name: layer.name.trim().slice(0, 80) || 'Layer',
+    name: cutTo(layer.name.trim(), 80) || 'Layer',
     phase: 'Base',
     hidden,
     locked: false,

@@ -17,6 +17,7 @@ import { freeKey } from '@wet-lacquer/core/surface/reviseTemplate.ts';
 import { resample } from '@wet-lacquer/core/texture/resample.ts';
 import { hashOf } from '../hash.ts';
 import { readyTexture } from './makeTemplate.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Where a kept texture goes: a map of a sheet, or a sheet of its own. */
 export interface Taking {
@@ -70,7 +71,7 @@ export async function takeIn(task: {
     ? { ...onto, maps: [...(onto.maps ?? []), { key: map, name: capital(map), alpha }] }
     : {
         key: freeKey(stemOf(kept.name), new Set(template.sheets.map(({ key }) => key))),
-        name: stemOf(kept.name).slice(0, 60),
+        name: cutTo(stemOf(kept.name), 60),
         width: facts.width,
         height: facts.height,
         alpha,

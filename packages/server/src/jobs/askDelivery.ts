@@ -113,9 +113,12 @@ export async function askTogether(services: Asking, asks: readonly Ask[], signal
     const keys = wish.specs ?? deliveredBy((await getLivery(db, id, wish.revision)).livery).map(({ key }) => key);
     wanted.push(...keys.map((key) => ({ id, key, wish })));
   }
+  // Which of them is stopped.
+  const said = (open: OpenDelivery) =>
+    `${asks.length > 1 ? ` of ${nameOf(open)}` : ''}${wanted.length > 1 ? ` to ${open.spec.gameName}` : ''}`;
   // Nothing begins before all of it can.
   const games: string[] = [];
-  for (const { id, key, wish } of wanted) games.push(await lookAt(services, id, key, wish, wanted.length > 1, signal));
+  for (const { id, key, wish } of wanted) games.push(await lookAt(services, id, key, wish, said, signal));
   const batch = randomUUID();
   const made = await aloneFor(db, games, async (tx) => {
     const rows: Delivery[] = [];
@@ -154,7 +157,7 @@ async function lookAt(
   id: string,
   key: string,
   { revision, overrule }: Wish,
-  oneOfSeveral: boolean,
+  said: (open: OpenDelivery) => string,
   signal?: AbortSignal,
 ): Promise<string> {
   const { db, config, threads } = services;
@@ -163,8 +166,7 @@ async function lookAt(
   const ready = await withFields(db, threads, scene, signal);
   const { findings } = await threads.run('check', { scene: ready, spec, target, overrule }, signal);
   const stop = findings.find((finding) => finding.level === 'stop');
-  const which = oneOfSeveral ? ` of ${nameOf(open)} to ${spec.gameName}` : '';
-  if (stop) throw new InputError(`Preflight stops this delivery${which}: ${stop.title}.`);
+  if (stop) throw new InputError(`Preflight stops this delivery${said(open)}: ${stop.title}.`);
   await checkWritable(config.data, spec.game, pathsOf(plan));
   return spec.game;
 }

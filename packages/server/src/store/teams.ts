@@ -16,6 +16,7 @@ import { factsOf } from './facts.ts';
 import { JoinTogether } from './log.ts';
 import { listHeads } from './liveries.ts';
 import { team, teamStep, type GivenTo } from './schema.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Steps of a team that are kept. */
 const STEPS = 200;
@@ -170,7 +171,7 @@ async function take(
       const giving = giveTo(turn, livery, state);
       if (giving.kept) skipped.push({ livery, why: `${giving.kept} places were changed since; they stay.` });
       if (giving.edits.length === 0) continue;
-      await addTo(joining, livery, state, giving.edits, person, `${turn.said}: ${turn.label}`.slice(0, 120));
+      await addTo(joining, livery, state, giving.edits, person, cutTo(`${turn.said}: ${turn.label}`, 120));
       given.push({ livery, given: giving.given });
       done.push({ livery, places: giving.given.length });
     }

@@ -7,11 +7,12 @@ import { Row } from './layout.tsx';
 import { sendFile, sentenceOf } from '../lib/api.ts';
 import { INK } from '../theme.ts';
 import { Nothing, Notice } from './Notice.tsx';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Puts a picture or drawing into the library. */
 export const uploadDecal = (file: File) =>
   sendFile<DecalCard>(
-    `/decals?${new URLSearchParams({ name: file.name.replace(/\.[a-z0-9]+$/i, '').slice(0, 80) || 'Decal' })}`,
+    `/decals?${new URLSearchParams({ name: cutTo(file.name.replace(/\.[a-z0-9]+$/i, ''), 80) || 'Decal' })}`,
     file,
   );
 

@@ -7,6 +7,7 @@ import { INK, MONO } from '../../theme.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { announce, useSession } from '../session.ts';
 import { texelAt, toPaper, toScreen, useView } from './view.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Reference pictures, pinned beside or over the sheet: they can be moved, and a click takes the colour there into the scheme. */
 export function PinnedPictures() {
@@ -52,7 +53,7 @@ function Pinned({ one }: { one: Reference }) {
     doc.commit(
       {
         do: 'add-colour',
-        colour: { id: newColourId(), name: `From ${one.name}`.slice(0, 60), hex },
+        colour: { id: newColourId(), name: cutTo(`From ${one.name}`, 60), hex },
         index: livery.scheme.length,
       },
       `Take ${hex} from ${one.name}`,

@@ -8,6 +8,7 @@ import type { EaselDocument } from '../document.ts';
 import type { HandState } from '../hand.ts';
 import { keepRegion } from '../pixels.ts';
 import { choose, announce } from '../session.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 interface Place {
   sheet: string;
@@ -39,7 +40,7 @@ export async function keepToPatch(
   const label = `Keep a change of ${layer.name} to a patch`;
   if (layer.kind !== 'adjust') {
     const { name, phase, group } = layer;
-    const above = newLayer('adjust', `${name} on one patch`.slice(0, 80), phase, {
+    const above = newLayer('adjust', cutTo(`${name} on one patch`, 80), phase, {
       filters: [change],
       mask,
       ...(group !== undefined && { group }),

@@ -29,6 +29,7 @@ import { frameOf } from '../flat/placing.ts';
 import { choose, announce, setTrouble, useSession, useSessionOf } from '../session.ts';
 import { Tick } from '../../parts/Tick.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 const ROWS: readonly (readonly Alignment[])[] = [ALIGNMENTS.slice(0, 3), ALIGNMENTS.slice(3)];
 
@@ -97,7 +98,7 @@ function putCopies(doc: EaselDocument, layer: Layer, copies: readonly Layer[], l
 const asCopy = (layer: Layer, name: string): Layer => ({
   ...layer,
   id: newLayerId(),
-  name: name.slice(0, 80),
+  name: cutTo(name, 80),
   locked: false,
 });
 

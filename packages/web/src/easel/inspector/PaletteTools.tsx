@@ -24,6 +24,7 @@ import { INK } from '../../theme.ts';
 import { putDown } from '../clipboard.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { announce, useSession } from '../session.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 const MOST = 64;
 /** Colours that a picture offers. */
@@ -42,7 +43,7 @@ async function coloursOf(file: File): Promise<PaletteColour[]> {
   const found = paletteOf({ width, height, data: new Uint8Array(data.buffer) }, FROM_PICTURE);
   return found.map(({ hex, share }) => ({
     hex,
-    name: `${file.name.replace(/\.\w+$/, '').slice(0, 40)}, ${Math.max(1, Math.round(share * 100))} %`,
+    name: `${cutTo(file.name.replace(/\.\w+$/, ''), 40)}, ${Math.max(1, Math.round(share * 100))} %`,
   }));
 }
 

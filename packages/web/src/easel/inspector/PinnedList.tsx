@@ -9,6 +9,7 @@ import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { useEasel, useLivery } from '../context.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** The sheet's reference pictures: pinned beside it to look at, never delivered. */
 export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
@@ -25,7 +26,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
       );
       const wide = Math.round(sheet.width * 0.45);
       const below = mine.reduce((y, one) => Math.max(y, one.top + one.height + sheet.height * 0.04), 0);
-      const name = picture.name.replace(/\.[^.]*$/, '').slice(0, 80) || 'Picture';
+      const name = cutTo(picture.name.replace(/\.[^.]*$/, ''), 80) || 'Picture';
       const tall = Math.max(1, Math.round((wide * height) / width));
       const reference = {
         id: crypto.randomUUID(),

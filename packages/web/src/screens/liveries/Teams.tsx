@@ -9,12 +9,16 @@ import { person } from '../../easel/person.ts';
 import { get, send, sentenceOf } from '../../lib/api.ts';
 import { CUT_OFF, Heading, Quiet } from '../../parts/text.tsx';
 import { INK } from '../../theme.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** What most of some liveries say that their team is. */
 function nameOf(liveries: readonly TeamLivery[]): string {
   const names = liveries.map(({ livery }) => livery.particulars.team?.trim() ?? '').filter(Boolean);
   const times = (name: string) => names.filter((one) => one === name).length;
-  return names.reduce((a, b) => (times(b) > times(a) ? b : a), names[0] ?? 'Team').slice(0, 60);
+  return cutTo(
+    names.reduce((a, b) => (times(b) > times(a) ? b : a), names[0] ?? 'Team'),
+    60,
+  );
 }
 
 /** Makes a team of liveries and opens it. */

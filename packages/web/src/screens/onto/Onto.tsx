@@ -19,6 +19,7 @@ import { OntoView } from './OntoView.tsx';
 import { OverlayFields } from './OverlayFields.tsx';
 import { PairTable } from './PairTable.tsx';
 import { useFit, useTransfer } from './useOnto.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 interface Props {
   id: string;
@@ -35,7 +36,7 @@ interface Props {
 export function Onto({ id, name: before, pattern, from, to, old, now }: Props) {
   const { answer, busy, problem, change, back, again } = useFit(from, to);
   const transfer = useTransfer();
-  const [name, setName] = useState(`${pattern}, ${now.name}`.slice(0, 80));
+  const [name, setName] = useState(cutTo(`${pattern}, ${now.name}`, 80));
   const [view, setView] = useState<View>('both');
   const [pairing, setPairing] = useState(false);
   const [pairs, setPairs] = useState<Partial<PlacePair>[]>([]);

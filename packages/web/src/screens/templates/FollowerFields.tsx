@@ -11,6 +11,7 @@ import { INK } from '../../theme.ts';
 import { Pair, Section } from '../../parts/Section.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { useLooking } from './useLooking.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Files that carry the same art as a sheet: each delivered with it, at its own size and hand. */
 export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
@@ -22,7 +23,7 @@ export function FollowerFields({ sheet }: { sheet: TemplateSheet }) {
     const taken = template.sheets.flatMap((s) => [s.key, ...(s.followers ?? []).map((f) => f.key)]);
     const key = freeKey(`${sheet.key}-copy`, new Set(taken));
     const { width, height } = sheet;
-    put([...followers, { key, name: `${sheet.name} copy`.slice(0, 60), width, height, mirror: 'none', stem: null }]);
+    put([...followers, { key, name: cutTo(`${sheet.name} copy`, 60), width, height, mirror: 'none', stem: null }]);
   };
   return (
     <Section title="Followers">

@@ -17,6 +17,7 @@ import { Section } from '../../parts/Section.tsx';
 import type { Box } from './FlatLayout.tsx';
 import { ringsOfSvg } from './ringsOfSvg.ts';
 import { useLooking } from './useLooking.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 type Role = TemplateOutline['role'];
 const ROLES: readonly { value: Role; label: string }[] = [
@@ -39,7 +40,7 @@ export function OutlineFields({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(
     const made = some.map(({ name, rings }) => {
       const key = freeKey(name, keys);
       keys.add(key);
-      return { key, name: name.slice(0, 60), sheet: sheet.key, role, rings };
+      return { key, name: cutTo(name, 60), sheet: sheet.key, role, rings };
     });
     put([...all, ...made]);
   };

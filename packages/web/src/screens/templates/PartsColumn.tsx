@@ -14,6 +14,7 @@ import { INK } from '../../theme.ts';
 import { Section } from '../../parts/Section.tsx';
 import { NameAll } from './NameAll.tsx';
 import { useLooking } from './useLooking.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Parts by name: searched, renamed, coloured; islands become parts, and parts get sheets of their own. */
 export function PartsColumn({
@@ -226,7 +227,7 @@ function PartFields({ part }: { part: TemplatePart }) {
       {sheet && others.length > 0 && (
         <Button
           size="small"
-          onClick={() => void change({ do: 'own-sheet', parts: [part.key], name: part.name.slice(0, 60) })}
+          onClick={() => void change({ do: 'own-sheet', parts: [part.key], name: cutTo(part.name, 60) })}
         >
           Give it a sheet of its own
         </Button>

@@ -1,4 +1,5 @@
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 /** Lines per curve. */
 const STEPS = 16;
@@ -58,7 +59,7 @@ function nameOf(node: Element | null): string | null {
       at.getAttribute('aria-label') ?? [...at.attributes].find(({ localName }) => localName === 'label')?.value;
     const id = at.getAttribute('id');
     const name = title || label || (id && !MADE_UP.test(id) ? id.replace(/[_-]+/g, ' ') : null);
-    if (name) return name.slice(0, 60);
+    if (name) return cutTo(name, 60);
   }
   return null;
 }
