@@ -104,6 +104,11 @@ test('axe-core finds no problem of any weight on any screen', async ({ page }) =
   await page.getByRole('link', { name: 'Deliver all' }).click();
   await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeVisible({ timeout: 90_000 });
   looked.teamDelivery = await problems(page);
+  // Others look for these liveries by their names.
+  await page.goBack();
+  await page.getByRole('button', { name: 'Let the team go' }).click();
+  await expect(page.getByText(/is let go; its liveries stay/)).toBeVisible();
+  looked.letGo = await problems(page);
   expect(Object.fromEntries(Object.entries(looked).filter(([, problems]) => problems.length > 0))).toEqual({});
 });
 

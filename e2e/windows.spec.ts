@@ -117,7 +117,15 @@ const SCREENS: readonly [
     ({ livery, turnstone }) => `/liveries/${livery}/onto?to=${turnstone}`,
     (page) => page.getByRole('list', { name: 'Parts' }).waitFor(),
   ],
-  ['team', ({ team }) => `/teams/${team}`, (page) => page.getByRole('table').waitFor()],
+  [
+    'team',
+    ({ team }) => `/teams/${team}`,
+    async (page) => {
+      await page.getByRole('table').waitFor();
+      // Who waits is told over the page; here nobody does any more.
+      await expect(page.getByRole('progressbar', { name: 'Sheets' })).toHaveCount(0, { timeout: 120_000 });
+    },
+  ],
   [
     'delivery of a team',
     ({ team }) => `/teams/${team}/deliver`,
