@@ -68,10 +68,7 @@ export function takeBack(livery: Livery, given: readonly Given[]): Giving & { ke
   let giving: Giving = { livery, edits: [], given: [] };
   let kept = 0;
   for (const { kind, place, value, back } of given.toReversed()) {
-    const by = kindOf(kind);
-    const now = by.read(giving.livery, place);
-    const same = value === null || now === null ? value === now : alike(now, value);
-    if (!same) kept++;
+    if (!alike(kindOf(kind).read(giving.livery, place), value)) kept++;
     else giving = withEdits(giving, kind, place, back);
   }
   return { ...giving, kept };

@@ -177,13 +177,14 @@ async function take(
     }
     const { document, label, undoes = null, redoes = null } = turn;
     const revision = base + 1;
-    await tx.insert(teamStep).values({ teamId: id, revision, document, given, person, label, undoes, redoes });
+    const values = { teamId: id, revision, document, given, person, label, undoes, redoes };
+    const [made] = await tx.insert(teamStep).values(values).returning();
     await tx.delete(teamStep).where(and(eq(teamStep.teamId, id), lte(teamStep.revision, revision - STEPS)));
     await tx
       .update(team)
       .set({ revision, updatedAt: sql`now()` })
       .where(eq(team.id, id));
-    return { together: joining, ...opened(id, await stepsOf(tx, id)), changed: done, skipped };
+    return { together: joining, ...opened(id, [...steps, made].slice(-STEPS)), changed: done, skipped };
   });
   together.done();
   return changed;
