@@ -19,6 +19,18 @@ const rect = (x: number, y: number, w: number, h: number): [number, number][] =>
   [x, y + h],
 ];
 
+/** A rectangle whose corners are cut round: eight knots. */
+const rounded = (x: number, y: number, w: number, h: number, r: number): [number, number][] => [
+  [x + r, y],
+  [x + w - r, y],
+  [x + w, y + r],
+  [x + w, y + h - r],
+  [x + w - r, y + h],
+  [x + r, y + h],
+  [x, y + h - r],
+  [x, y + r],
+];
+
 /** The mail floatplane: one skin over bow and stern sheet, and what of it is lit at night. */
 export function ternWhimbrel() {
   const p = new Painter('tern-mail', { ...TERN, 'Lamp light': '#ffd08a' });
@@ -901,6 +913,24 @@ export function ebblineBrock() {
     { parts: ['wheels-starboard', 'wheels-port'] },
     true,
   );
+  // What stands on the body: a number board on each side, the crest below each door's window, and a board of the freight at the tail.
+  const board = (x: number, y: number, width: number, height: number, colour: string, edge: string) => {
+    p.shape('plates', `${edge} edge`, edge, rounded(x, y, width, height, 18));
+    p.shape('plates', `${colour} board`, colour, rounded(x + 8, y + 8, width - 16, height - 16, 12));
+  };
+  const partner = { normal: [0, 0, 1] as [number, number, number], offset: 0, readable: true };
+  board(0, 0, 320, 200, 'Chalk', 'Tar');
+  p.letter('plates', 'Number', '{number}', 'Deep green', 'graduate', { x: 160, y: 100, size: 132 });
+  p.plate('Number board', [0, 0, 320, 200], { at: [-1.62, 1.56, 0.93], facing: [0, 0, 1], across: 0.46, partner });
+  p.shape('plates', 'Crest ground', 'Brass', circle(424, 96, 94, 94, 16), {}, true);
+  p.shape('plates', 'Crest field', 'Chalk', circle(424, 96, 84, 84, 16), {}, true);
+  p.mark('plates', 'ebbline-crest.svg', { x: 424, y: 98, height: 112 });
+  p.plate('Crest', [328, 0, 192, 192], {
+    ...{ at: [1.42, 1.3, 0.93], facing: [0, 0, 1], across: 0.3, partner, own: true, group: 'doors' },
+  });
+  board(0, 208, 512, 112, 'Tar', 'Brass');
+  p.letter('plates', 'Long load', 'LONG LOAD', 'Brass', 'archivo-black', { x: 256, y: 264, size: 46, spacing: 4 });
+  p.plate('Long load', [0, 208, 512, 112], { at: [-2.42, 1.62, 0], facing: [-1, 0, 0], across: 1.1 });
   // A hard season: dust on the roof, rain off the ledges, chips to the steel, mud thrown up.
   const all = ['body', 'tracks'];
   p.worn(all, 'Road dust', 'Dust', { how: 'dust', amount: 38, size: 0.5, soft: 80, seed: 3 }, { opacity: 70 });

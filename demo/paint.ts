@@ -1,4 +1,6 @@
 /** Short words for writing demo liveries down. Ids are counted, so that the same script makes the same livery. */
+import { Plate } from '../packages/core/src/livery/plate.ts';
+import { fitPlate } from '../packages/core/src/plates/fit.ts';
 import { WEAR_LOOKS, type WearHow } from '../packages/core/src/layers/wear/data.ts';
 import { createHash } from 'node:crypto';
 import { PLAIN_FINISH, type LiveryFinish } from '../packages/core/src/livery/finish.ts';
@@ -33,6 +35,7 @@ type Common = {
 export class Painter {
   readonly scheme: SchemeColour[];
   private readonly sheets = new Map<string, Layer[]>();
+  private readonly plates: Plate[] = [];
   private count = 0;
 
   constructor(
@@ -260,6 +263,17 @@ export class Painter {
     });
   }
 
+  /** A plate with its picture on the subject's sheet of plates, put against the surface at a place and fitted to it. */
+  plate(
+    name: string,
+    [left, top, width, height]: readonly [number, number, number, number],
+    stands: Pick<Plate, 'at' | 'facing' | 'across'> & Partial<Plate>,
+  ) {
+    const id = `${this.key}-plate-${this.plates.length + 1}`;
+    const place = { up: [0, 1, 0], lift: 0, form: { kind: 'flat' } };
+    this.plates.push(Plate.parse({ id, name, sheet: 'plates', left, top, width, height, ...place, ...stands }));
+  }
+
   livery(
     template: Template,
     particulars: Record<string, string>,
@@ -293,6 +307,7 @@ export class Painter {
         })),
         ...(boxes[sheet.key] && { boxes: boxes[sheet.key] }),
       })),
+      ...(this.plates.length > 0 && { plates: this.plates.map((one) => ({ ...one, ...fitPlate(one, template) })) }),
       pins: { template: hashOf(JSON.stringify(template)), spec: template.spec, renderer: 1, fonts: {} },
     };
   }

@@ -1,4 +1,4 @@
-/** Longhaul: both tracks wear one island; the decal plates on it come with their own delivery. */
+/** Longhaul: both tracks wear one island; what is painted on the sheet of plates stands on the body. */
 import { spec } from '../../packages/core/src/games/longhaul/spec.ts';
 import type { Patch, Vec } from '../patches.ts';
 import { ball, between, block, plate, sweep } from '../shapes.ts';
@@ -229,7 +229,7 @@ export function subject(): Subject {
     'brock',
     'Brock wagon',
     spec,
-    [sheet('body', 1024), sheet('tracks', 512)],
+    [sheet('body', 1024), sheet('tracks', 512), sheet('plates', 1024, { alpha: 'coverage', plates: true })],
     patches,
     {},
     {

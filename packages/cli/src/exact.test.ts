@@ -261,8 +261,9 @@ test('every example of docs/edits.md can be run', async () => {
   const all = new Set(examples.map((example) => example.do));
   const kinds = [...Object.keys(EDITS), 'together'].filter((kind) => kind !== 'become');
   expect(kinds.filter((kind) => !all.has(kind))).toEqual([]);
-  // Another template is not at hand here.
-  writeFileSync(at('all.json'), JSON.stringify(examples.filter((example) => example.do !== 'take-template')));
+  // Another template is not at hand here, and this one has no sheet of plates.
+  const apply = examples.filter(({ do: kind }) => kind !== 'take-template' && !kind.endsWith('-plate'));
+  writeFileSync(at('all.json'), JSON.stringify(apply));
   const made = await lacquer<{ edits: number }>('edit', at('hull.livery'), at('all.json'), at('edited.livery'));
-  expect(made.edits).toBe(examples.length - 1);
+  expect(made.edits).toBe(apply.length);
 });

@@ -10,9 +10,10 @@ import {
   type PlannedFile,
   type PlannedSheet,
 } from '@wet-lacquer/core/delivery/plan.ts';
-import { encodingOf, mipOptions, packChannels, spaceOf } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import { bleedClear, encodingOf, mipOptions, packChannels, spaceOf } from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import type { Target } from '@wet-lacquer/core/delivery/target.ts';
 import { carriesAlpha, packedMaps, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
+import { pieceOf } from '@wet-lacquer/core/plates/picture.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { boxesOf } from '@wet-lacquer/core/livery/boxes.ts';
 import { mapsOf, originalKey, type OriginalFile } from '@wet-lacquer/core/livery/template.ts';
@@ -60,7 +61,8 @@ export async function encodePlanned(shop: Workshop, file: PlannedSheet, base?: U
     return pool.resample(image, size, spaceOf(rule), signal);
   };
   const whole = async () => {
-    const flat = await flatOf(pool, scene, file, signal);
+    const all = await flatOf(pool, scene, file, signal);
+    const flat = file.plate ? pieceOf(all, file.plate) : all;
     await step(`${file.name}: filtering mip levels`);
     return prepare(flat);
   };
@@ -108,6 +110,7 @@ async function fileOf(shop: Workshop, file: PlannedSheet, image: Image8): Promis
       const role = alphaOf(file);
       const encoding = encodingOf(rule, role, 'normal');
       const levels = file.level ? [image] : await pool.mips(image, mipOptions(rule, role), signal);
+      if (file.master.plates) for (const level of levels) bleedClear(level, rule);
       const encoded: Uint8Array[] = [];
       for (const [i, level] of levels.entries()) {
         await step(`${file.name}: ${FORMATS[rule.format].name}, mip level ${i} of ${levels.length}`);

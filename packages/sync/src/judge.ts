@@ -4,6 +4,7 @@ import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { MOST } from '@wet-lacquer/core/livery/limits.ts';
 import { deliveredBy, type Livery, type SpecPin } from '@wet-lacquer/core/livery/livery.ts';
 import type { Stroke } from '@wet-lacquer/core/livery/paint.ts';
+import type { Plate } from '@wet-lacquer/core/livery/plate.ts';
 import { strokesOf, type Stored } from '@wet-lacquer/core/livery/strokes.ts';
 import { mapsOf, type Template } from '@wet-lacquer/core/livery/template.ts';
 
@@ -65,6 +66,16 @@ export function judge(before: Livery | null, after: Livery, known: Known): void 
         throw new InputError(`The pinned picture "${name}" is not here.`);
   }
   if (pictures) weight(after, known);
+  if (before?.plates !== after.plates)
+    for (const plate of after.plates ?? []) if (!before?.plates?.includes(plate)) judgePlate(plate, template);
+}
+
+/** A plate's picture lies on a sheet of plates. */
+function judgePlate({ name, sheet, left, top, width, height }: Plate, { sheets }: Pick<Template, 'sheets'>): void {
+  const on = sheets.find(({ key }) => key === sheet);
+  if (!on?.plates) throw new InputError(`The plate "${name}": "${sheet}" is not a sheet of plates.`);
+  if (left + width > on.width || top + height > on.height)
+    throw new InputError(`The plate "${name}" reaches beyond its sheet of ${on.width} x ${on.height} texels.`);
 }
 
 function limits(livery: Livery): void {
@@ -76,6 +87,7 @@ function limits(livery: Livery): void {
   most('finishes', livery.finishes?.length ?? 0, MOST.finishes);
   most('pinned pictures', livery.references?.length ?? 0, MOST.references);
   most('named selections', livery.selections?.length ?? 0, MOST.selections);
+  most('plates', livery.plates?.length ?? 0, MOST.plates);
   most('named versions', livery.versions?.length ?? 0, MOST.versions);
   const ids = new Set<string>();
   let layers = 0;

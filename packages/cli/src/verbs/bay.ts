@@ -26,19 +26,21 @@ export const bay: Verb = {
       ...reports.flatMap((r) => [
         r.livery,
         ...r.sheets.map((s) => `  ${s.key.padEnd(8)} ${s.status}${s.why ? `: ${s.why}` : ''}`),
+        ...r.plates.map((plate) => `  ${plate.name.padEnd(8)} ${plate.status}${plate.why ? `: ${plate.why}` : ''}`),
         ...r.facts.map((fact) => `  ${fact.label}: ${fact.value}`),
         ...r.ignored.map((i) => `  ${i.file}: ${i.why}`),
       ]),
     ];
     if (reports.length === 0) lines.push('The game finds no livery in this folder.');
-    const liveries = reports.map((r) => ({
+    const refused = reports.flatMap((r) => r.plates).filter((plate) => plate.status === 'refused');
+    const liveries = reports.map(({ plateTextures: _textures, ...r }) => ({
       ...r,
       sheets: r.sheets.map(({ pixels: _pixels, levels, ...sheet }) => ({ ...sheet, mips: levels.length + 1 })),
     }));
     return {
       json: { game: key, ignored, liveries },
       text: lines.join('\n'),
-      code: wrong.length > 0 || reports.length === 0 ? 1 : 0,
+      code: wrong.length > 0 || refused.length > 0 || reports.length === 0 ? 1 : 0,
     };
   },
 };

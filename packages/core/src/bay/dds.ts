@@ -10,8 +10,9 @@ export interface Wanted {
   /** BGRA8: not compressed, 32 bits with alpha in the upper eight. */
   format: 'BC1' | 'BC3' | 'BC7' | 'BGRA8';
   header: 'legacy' | 'DX10';
-  width: number;
-  height: number;
+  /** Left out: any. */
+  width?: number;
+  height?: number;
   /** The game turns pictures over after reading them. */
   upsideDown?: boolean;
 }
@@ -21,6 +22,8 @@ const NAMES: Readonly<Record<string, string>> = { DXT1: 'BC1', DXT3: 'BC2', DXT5
 const BLOCK = { BC1: 8, BC3: 16, BC7: 16, BGRA8: 0 } as const;
 /** Bits of red, green, blue and alpha in each texel's word, from byte 92 of the file on. */
 const MASKS = [0xff0000, 0xff00, 0xff, 0xff000000];
+
+const LARGEST = 16384;
 
 export interface Read {
   levels: BayPicture[];
@@ -52,7 +55,9 @@ export function readDds(bytes: Uint8Array, want: Wanted): Read | string {
   else if (code !== CODE[want.format])
     return `The file is ${NAMES[code] ?? `of the kind "${code}"`}, and the game wants ${want.format}.`;
   const [height, width] = [word(12), word(16)];
-  if (width !== want.width || height !== want.height)
+  if (width === 0 || height === 0 || width > LARGEST || height > LARGEST)
+    return `The file is ${width} x ${height}; no texture is.`;
+  if (width !== (want.width ?? width) || height !== (want.height ?? height))
     return `The file is ${width} x ${height}; this sheet is ${want.width} x ${want.height}.`;
   const count = Math.floor(Math.log2(Math.max(width, height))) + 1;
   const said = Math.max(1, word(28));

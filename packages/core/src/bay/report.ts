@@ -18,6 +18,25 @@ export interface BaySheet extends BayPicture {
   levels: BayPicture[];
 }
 
+/** A quad or strip that stands on the model by itself. */
+export interface BayPlate {
+  name: string;
+  /** Its texture. */
+  file: string;
+  status: 'shown' | 'refused';
+  /** Empty when all is well. */
+  why: string;
+  /** In the model's axes and metres; v down. */
+  mesh: { positions: number[]; normals: number[]; uvs: number[]; indices: number[] };
+}
+
+/** The game's own model of the subject, which lies in its archives. */
+export interface BayModel {
+  positions: readonly number[];
+  normals: readonly number[];
+  indices: readonly number[];
+}
+
 export interface Ignored {
   file: string;
   why: string;
@@ -28,6 +47,9 @@ export interface BayReport {
   /** What the game calls it. */
   title: string;
   sheets: BaySheet[];
+  plates: BayPlate[];
+  /** What plates wear, by file. */
+  plateTextures: BaySheet[];
   loaded: string[];
   ignored: Ignored[];
   /** What else the game read: numbers, names, values. */
@@ -48,13 +70,15 @@ export interface BayGame {
   /** The liveries that it lists, and what it passes over, with the reason. */
   list(folder: GameFolder): { keys: string[]; ignored: Ignored[] };
   /** Loads one of them. Never throws: what cannot be loaded is said in the report. */
-  load(folder: GameFolder, key: string): BayReport;
+  load(folder: GameFolder, key: string, model?: BayModel | null): BayReport;
 }
 
 export const newReport = (livery: string, title = livery): BayReport => ({
   livery,
   title,
   sheets: [],
+  plates: [],
+  plateTextures: [],
   loaded: [],
   ignored: [],
   facts: [],

@@ -5,6 +5,7 @@ import { giveZones, zoneColours, type ZoneGiven } from '../finish/zones.ts';
 import { wayLike } from '../livery/wayLike.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import { isOff, isUnseen, type Layer } from '../livery/layer.ts';
+import type { Plate } from '../livery/plate.ts';
 import {
   MAIN_MAP,
   beginningOf,
@@ -16,6 +17,8 @@ import {
   type TemplateSheet,
 } from '../livery/template.ts';
 import { headerBytes } from '../texture/dds.ts';
+import { platesGltf } from '../plates/gltf.ts';
+import { hasOwnTexture, plateKeys, platesInText, type PlateFile } from '../plates/placement.ts';
 import { FORMATS, rowBytes, rowsOf } from '../texture/formats/index.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
 import { expand, nameFacts } from './names.ts';
@@ -45,6 +48,8 @@ export interface PlannedSheet {
   zones: Record<string, string> | null;
   /** Levels in the file. */
   mips: number;
+  /** The plate whose picture the file is, and where on its sheet that lies; null: it is of the whole sheet. */
+  plate: Pick<Plate, 'left' | 'top' | 'width' | 'height'> | null;
   /** The mip level that the file is, and the size of level 0; null: all levels are in one file. */
   level: { at: number; width: number; height: number } | null;
   /** Size of the finished file. Zero for kinds whose size is only known afterwards. */
@@ -189,7 +194,11 @@ export function planDelivery(
   // A game that gets zones for one sheet asks for those of all.
   const finished = template.sheets.some(({ key }) => setsFinish(livery, key));
   const zoned = (file: SpecFile) => spec.zones !== undefined && (finished || file.untouched !== undefined);
+  /** What each plate's picture is in. */
+  const platesIn = new Map<Plate, PlateFile>();
+  const keys = plateKeys(livery);
   for (const master of template.sheets) {
+    const plates = (livery.plates ?? []).filter(({ sheet, hidden }) => sheet === master.key && !hidden);
     const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
       if (file.sheets && !file.sheets.includes(master.key)) continue;
@@ -197,7 +206,8 @@ export function planDelivery(
       const original = isOriginal(livery, template, master.key, file.map);
       const leftOut: PlannedSheet['leftOut'] = state.kept
         ? 'kept'
-        : isBare(livery, master.key, file.map) && !follows(livery, template, master.key, file.map)
+        : (master.plates && (!spec.plates || plates.length === 0)) ||
+            (isBare(livery, master.key, file.map) && !follows(livery, template, master.key, file.map))
           ? 'bare'
           : original && !file.untouched && (file.map !== MAIN_MAP || file.inPlace || spec.unpainted)
             ? 'original'
@@ -215,6 +225,32 @@ export function planDelivery(
       const zones = file.map === ZONE_MAP ? zoneColours(livery, given) : null;
       const signature = leftOut ?? signatureOf(livery, template, spec, master.key, file, kept, zones);
       const common = { kind: 'sheet' as const, master, leftOut, zones };
+      if (spec.plates && plates.length > 0 && !leftOut) {
+        const byItself = file.plateName ? plates.filter((plate) => hasOwnTexture(plate, spec.plates!)) : [];
+        for (const plate of byItself) {
+          const name = expand(file.plateName!, {
+            ...nameFacts(livery, template, slot, master),
+            'plate.key': keys.get(plate)!,
+            'file.format': file.container === 'dds' ? file.format : file.container,
+          });
+          const rule: SpecFile = { ...file, levels: undefined, size: undefined };
+          const own = { ...master, ...sizeIn(rule, { ...master, width: plate.width, height: plate.height }) };
+          const mips = mipsIn(rule, own);
+          const { left, top, width, height } = plate;
+          sheets.push({
+            ...common,
+            ...{ name, pattern: file.plateName!, sheet: own, follower: null, mirror: 'none', spec: rule },
+            ...{ original: null, light: null, mips, level: null, plate: { left, top, width, height } },
+            bytes: rule.container === 'dds' ? ddsBytes(own, rule, mips) : 0,
+            signature: JSON.stringify([signature, left, top, width, height]),
+          });
+          if (file.map === MAIN_MAP) platesIn.set(plate, { name, own: true });
+        }
+        if (byItself.length === plates.length) continue;
+        const shared = nameOf(file.name, own);
+        if (file.map === MAIN_MAP)
+          for (const plate of plates) if (!byItself.includes(plate)) platesIn.set(plate, { name: shared, own: false });
+      }
       /** The file of a sheet, or the files of its mip levels. */
       const add = (
         sheet: TemplateSheet,
@@ -230,6 +266,7 @@ export function planDelivery(
           sheets.push({
             ...common,
             ...more,
+            plate: null,
             name: nameOf(more.pattern, one, at),
             sheet: one,
             mips: inFile,
@@ -291,6 +328,7 @@ export function planDelivery(
         RENDERER,
         ENCODERS,
         template.sheets.map((sheet) => mapContent(livery, template, sheet.key, 'colour')),
+        ...(livery.plates ? [sortedJson(livery.plates)] : []),
       ]),
     });
   for (const { file, name } of spec.companions ?? []) {
@@ -304,8 +342,11 @@ export function planDelivery(
     slot === null ? null : { text: slot, number: target.slot },
     out.map((file) => ({ sheet: file.sheet.key, map: file.spec.map, name: file.name })),
     given,
+    spec.plates ? platesInText(livery, template, spec.plates, platesIn) : [],
   );
+  const gltf = () => platesGltf(livery, template, platesIn);
   for (const sidecar of spec.sidecars) {
+    if (platesIn.size === 0 && (sidecar.when === 'plates' || sidecar.making.kind === 'plates')) continue;
     for (const of of sidecar.each ? view.sheets : [null]) {
       const sheet = of ? template.sheets.find((s) => s.key === of.key) : undefined;
       const name = expand(sidecar.name, nameFacts(livery, template, slot, sheet));
@@ -315,6 +356,7 @@ export function planDelivery(
         of ? { ...view, sheet: of } : view,
         facts,
         baseOf(sidecar.making, target, folder + name),
+        gltf,
       );
       files.push({ kind: 'sidecar', name, pattern: sidecar.name, continues: continuesGame(sidecar.making), ...made });
     }
@@ -396,7 +438,7 @@ function signatureOf(
   zones: PlannedSheet['zones'],
 ): string {
   // How it is called, for which sheets it is, and whether it goes at all change nothing in it.
-  const { name: _name, sheets: _sheets, untouched: _untouched, ...rule } = file;
+  const { name: _name, plateName: _plateName, sheets: _sheets, untouched: _untouched, ...rule } = file;
   const drawn = mapsIn(file).map((map) => mapContent(livery, template, sheet, map));
   if (zones) drawn.push(JSON.stringify(zones));
   return JSON.stringify([RENDERER, ENCODERS, sortedJson(rule), spec.ground, original?.blob ?? null, drawn]);

@@ -6,25 +6,35 @@ import { stampBoxes } from '../livery/boxes.ts';
 import { isColoured, MAIN_MAP, type MapHolds, type ParameterBox, type TemplateSheet } from '../livery/template.ts';
 import type { Effort, Encoding } from '../texture/encoding.ts';
 import type { MipOptions } from '../texture/mips.ts';
+import { bleedColour } from '../plates/picture.ts';
 import { padEdges } from '../texture/padding.ts';
 import { carriesAlpha, sourceOf, type Channel, type SpecFile } from '../livery/spec.ts';
 
-/** The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0. */
+/**
+ * The picture as the game will hold it: padded, opaque where the spec says so, the way up that the spec says. Level 0.
+ * @param surface null: of a sheet of plates, whose colour is carried into what is clear
+ */
 export function preparedSheet(
   flat: Image8,
   spec: SpecFile,
   holds: MapHolds,
-  surface: SheetSurface,
+  surface: SheetSurface | null,
   ground: string,
   boxes: readonly ParameterBox[] = [],
 ): Image8 {
   const image: Image8 = { ...flat, data: flat.data.slice() };
   if (spec.colourSpace === 'normal' && !spec.packed) straighten(image.data);
-  if (carriesEdges(spec, holds)) padEdges(image, surface, spec.padding);
+  if (!surface) bleedClear(image, spec);
+  else if (carriesEdges(spec, holds)) padEdges(image, surface, spec.padding);
   if (!carriesAlpha(spec)) flatten(image, ground);
   const { width, height } = image;
   if (spec.map === MAIN_MAP) stampBoxes(image.data, { x: 0, y: 0, width, height, step: 1 }, boxes);
   return spec.flip ? flipRows(image) : image;
+}
+
+/** Carries colour into what is clear, where alpha says so and goes along. */
+export function bleedClear(image: Image8, spec: SpecFile): void {
+  if (spec.colourSpace === 'srgb' && !spec.packed && carriesAlpha(spec)) bleedColour(image);
 }
 
 /** Whether a file's edges are carried on: never of data or directions; of ids whole texels are. @param holds what its map holds */

@@ -32,7 +32,8 @@ const listed = <T extends object>(items: readonly T[]) =>
  * file, and the values of its own finish; of the colour files that are delivered), `zones` (key, name, hex, and the values of the finish that
  * owns it; of the game's finish zones that are used), where a finish's values are finish (its kind), finishName, roughness, gloss, metal,
  * coat, coatRoughness, sheen, flakeDensity, flakeStrength (0 to 1), flakeSize (mm), flakeTint, flakeRed, flakeGreen, flakeBlue (linear); `files` (sheet, map, name, path), `paths.<sheet>.<map>` (inside the folder), `colours` (name, key, hex, red,
- * green, blue: linear, 0 to 1, four decimals). Sidecars
+ * green, blue: linear, 0 to 1, four decimals), `plates` (of those that stand on the model: name, key, partnerOf (a key, or empty), group, file, sheet, left, right, top, bottom (shares of the file), x, y, z, turn (numbers, each
+ * with value and last), across, tall, lift, form, about, radius, pieces; in the game's own axes and units), `plated` (whether there are any). Sidecars
  * that are made for each sheet have `sheet`, and sections `n`.
  */
 export function sidecarView(
@@ -42,12 +43,18 @@ export function sidecarView(
   slot: { text: string; number: number | null } | null,
   files: readonly SidecarFile[],
   zones: readonly ZoneGiven[] = [],
+  plates: readonly object[] = [],
 ) {
   const particulars = Object.fromEntries(
     Object.entries(livery.particulars).map(([key, value]) => [key, fillIn(value, livery.particulars)]),
   );
+  // What stands on the model is no sheet of it.
+  const worn = new Set(template.sheets.filter((sheet) => !sheet.plates).map(({ key }) => key));
   const sheets = files
-    .filter((file) => file.map === MAIN_MAP)
+    .filter(
+      (file) =>
+        file.map === MAIN_MAP && (worn.has(file.sheet) || !template.sheets.some(({ key }) => key === file.sheet)),
+    )
     .map((file) => {
       const { sheet } = file;
       const name = template.sheets.find((s) => s.key === sheet)?.name ?? sheet;
@@ -66,6 +73,8 @@ export function sidecarView(
     files: listed(files.map((file) => ({ ...file, path: folder + file.name }))),
     paths: pathsBySheet(files),
     zones: listed(zonesInText(zones)),
+    plates: listed(plates),
+    plated: plates.length > 0,
     colours: listed(
       livery.scheme.map(({ name, hex }) => {
         const [red, green, blue] = rgbOfHex(hex).map(linear);
@@ -89,7 +98,8 @@ const KNOWN_NAMES = new Set(
   (
     'particulars livery craft folder slot slotNumber sheets files paths colours last key name finish roughness metal sheet map path ' +
     'hex red green blue file n . zones finishName gloss coat coatRoughness sheen flakeDensity flakeStrength flakeSize flakeTint ' +
-    'flakeRed flakeGreen flakeBlue'
+    'flakeRed flakeGreen flakeBlue plates plated partnerOf group left right top bottom x y z turn value across tall lift form about ' +
+    'radius pieces'
   ).split(' '),
 );
 
@@ -142,13 +152,14 @@ export interface MadeSidecar {
   problems: string[];
 }
 
-/** One sidecar's text and bytes. @param base bytes of the original's own file, where there is one */
+/** One sidecar's text and bytes. @param base bytes of the original's own file, where there is one @param gltf the document of plates */
 export function makeSidecar(
   sidecar: SpecSidecar,
   name: string,
   view: object,
   facts: Readonly<Record<string, string>>,
   base: Uint8Array | undefined,
+  gltf: () => object = () => ({}),
 ): MadeSidecar {
   const problems: string[] = [];
   // What is changed where it stands keeps its line ends, mixed ones too.
@@ -162,7 +173,10 @@ export function makeSidecar(
   let text = read?.text ?? '';
   let bytes = new Uint8Array();
   try {
-    text = textOf(sidecar, name, view, facts, read?.text, problems);
+    text =
+      sidecar.making.kind === 'plates'
+        ? `${JSON.stringify(gltf())}\n`
+        : textOf({ ...sidecar, making: sidecar.making }, name, view, facts, read?.text, problems);
     const wrong = flaw(text, sidecar.language, read?.text.split('\n') ?? []);
     if (wrong) problems.push(`${name} would not be ${LANGUAGES[sidecar.language].name}: ${wrong}.`);
     bytes = writeText(text, stored) as Uint8Array<ArrayBuffer>;
@@ -170,11 +184,19 @@ export function makeSidecar(
     if (!(error instanceof InputError)) throw error;
     problems.push(`${name}: ${error.message}`);
   }
-  return { text, bytes, original: sidecar.making.kind === 'template' ? null : (read?.text ?? null), problems };
+  return {
+    text,
+    bytes,
+    original: sidecar.making.kind === 'template' || sidecar.making.kind === 'plates' ? null : (read?.text ?? null),
+    problems,
+  };
 }
 
+/** What is made of words, one way or another. */
+type Worded = Exclude<SpecSidecar['making'], { kind: 'plates' }>;
+
 function textOf(
-  { making, language }: SpecSidecar,
+  { making, language }: Pick<SpecSidecar, 'language'> & { making: Worded },
   name: string,
   view: object,
   facts: Readonly<Record<string, string>>,

@@ -6,6 +6,7 @@ export const MOST = {
   references: 40,
   selections: 100,
   versions: 200,
+  plates: 200,
   /** Maps on one sheet. */
   maps: 8,
   /** Layers on one map. */

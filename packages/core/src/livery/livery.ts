@@ -6,6 +6,7 @@ import { Layer, type Paint } from './layer.ts';
 import { MOST } from './limits.ts';
 import { NightLook } from './night.ts';
 import { Stroke } from './paint.ts';
+import { Plate } from './plate.ts';
 import { words } from './words.ts';
 
 export const SchemeColour = z.strictObject({
@@ -100,6 +101,8 @@ export const Livery = z.strictObject({
   references: z.array(Reference).max(MOST.references).optional(),
   selections: z.array(Selection).max(MOST.selections).optional(),
   versions: z.array(Version).max(MOST.versions).optional(),
+  /** What stands on the model beside its paint. */
+  plates: z.array(Plate).max(MOST.plates).optional(),
   /** Specs that it is delivered by beside the one in its pins: another size, another game. */
   alsoBy: z.array(SpecPin).min(1).max(8).optional(),
   /** What the livery depends on, so that it looks the same for ever. */

@@ -16,6 +16,11 @@ const fresh = layerOf('solid', { id: 'other', paint: { scheme: 'blue' } });
 const spec = { key: 'brackwater-run', version: 1 };
 const picture = { name: 'p', blob: NO_HASH, sheet: 'face' };
 
+const plate = {
+  ...{ id: 'one', name: 'One', sheet: 'face', left: 0, top: 0, width: 64, height: 32 },
+  ...{ at: [0, 0, 0], facing: [0, 0, 1], up: [0, 1, 0], across: 1, lift: 0.002, form: { kind: 'flat' } },
+} as const;
+
 /** Every kind of edit with a target that is gone, or an id that is taken; null: it can mean nothing else. */
 const EDITS: Record<Exclude<Edit['do'], 'together'>, { edit: unknown; can: boolean }> = {
   'add-layer': { edit: { sheet: 'gone', map: 'colour', layer: fresh, index: 0 }, can: true },
@@ -39,6 +44,9 @@ const EDITS: Record<Exclude<Edit['do'], 'together'>, { edit: unknown; can: boole
   'add-reference': { edit: { reference: { id: 'p', ...picture, left: 0, top: 0, width: 9, height: 9 } }, can: true },
   'remove-reference': { edit: { reference: 'gone' }, can: false },
   'move-reference': { edit: { reference: 'gone', set: { left: 3 } }, can: false },
+  'add-plate': { edit: { plate }, can: true },
+  'remove-plate': { edit: { plate: 'gone' }, can: false },
+  'set-plate': { edit: { plate: 'gone', set: { lift: 0.01, group: null } }, can: false },
   'take-template': { edit: { template: NO_HASH, spec, sheets: [] }, can: true },
   'also-by': { edit: { specs: [] }, can: true },
   'add-version': { edit: { version: { id: 'v', name: 'V', revision: 0 } }, can: true },

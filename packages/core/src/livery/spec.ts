@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { HEX } from '../colour/hex.ts';
 import { InputError } from '../errors.ts';
 import { FINISH_CHANNELS, FINISH_KINDS } from './finish.ts';
+import { SpecPlates } from './specPlates.ts';
 import { WRITTEN } from '../texture/formats/index.ts';
 
 const pattern = z.string().min(1).max(400);
@@ -62,6 +63,8 @@ export const SpecFile = z.strictObject({
   sheets: z.array(z.string()).optional(),
   /** Pattern of the file's name; see names.ts. */
   name: namePattern,
+  /** Of a sheet of plates: name of the file of a plate whose picture goes out by itself; `{plate.key}` says which. */
+  plateName: namePattern.optional(),
   container: z.enum(['dds', 'tga', 'png', 'jpg', 'webp']),
   format: z.enum(WRITTEN),
   header: z.enum(['legacy', 'dx10']),
@@ -137,6 +140,8 @@ export const fileFor = (spec: Pick<DeliverySpec, 'files'>, sheet: string, map = 
 const SidecarMaking = z.discriminatedUnion('kind', [
   /** Written anew each time. */
   z.strictObject({ kind: z.literal('template'), text: z.string().max(100_000) }),
+  /** The plates as a glTF document, in the model's own axes. */
+  z.strictObject({ kind: z.literal('plates') }),
   /** A numbered section in a list that is there already: its own is renewed, else the next number is taken. */
   z.strictObject({
     kind: z.literal('section'),
@@ -206,6 +211,8 @@ export const SpecSidecar = z.strictObject({
   language: Language,
   /** One for each sheet whose colour is delivered; its name and text can speak of that `sheet`. */
   each: z.literal('sheet').optional(),
+  /** It only goes along where plates do. */
+  when: z.literal('plates').optional(),
   making: SidecarMaking,
   lineEnds: z.enum(['lf', 'crlf']).optional(),
   /** Byte order mark of UTF-8 at the beginning. */
@@ -285,6 +292,8 @@ export const DeliverySpec = z.strictObject({
     .refine((zones) => distinct(zones.map(({ hex }) => hex)), 'two zones have one colour')
     .refine((zones) => distinct(zones.map(({ key }) => key)), 'two zones have one key')
     .optional(),
+  /** How it takes plates; left out: not at all. */
+  plates: SpecPlates.optional(),
   /** Everything in one zip of this name, in place of a folder. */
   package: z.strictObject({ name: namePattern }).optional(),
   /** A picture of the model with the livery on it. Degrees round the model (0: from the bow) and up. */

@@ -157,6 +157,8 @@ export const TemplateSheet = z.strictObject({
     })
     .optional(),
   boxes: z.array(ParameterBox).max(64).optional(),
+  /** Nothing of the model wears it: what is painted here stands on the model as plates. */
+  plates: z.literal(true).optional(),
   followers: z.array(Follower).max(32).optional(),
 });
 export type TemplateSheet = z.infer<typeof TemplateSheet>;

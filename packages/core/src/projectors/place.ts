@@ -15,7 +15,7 @@ type Three = [number, number, number];
 
 /** As it is written down: a tenth of a millimetre, a millionth of a direction. */
 export const place = (p: Vec): Three => [round(p[0], 1e4), round(p[1], 1e4), round(p[2], 1e4)];
-const direction = (d: Vec): Three => [round(d[0], 1e6), round(d[1], 1e6), round(d[2], 1e6)];
+export const direction = (d: Vec): Three => [round(d[0], 1e6), round(d[1], 1e6), round(d[2], 1e6)];
 const round = (v: number, by: number): number => Math.round(v * by) / by || 0;
 
 const UP: Vec = [0, 1, 0];

@@ -78,10 +78,13 @@ export function buildBvh(mesh: MeshData, wanted: (triangle: number) => boolean =
 
 const stack = new Int32Array(64);
 
-/**
- * Whether a ray meets a triangle between `near` and `far` (Moller and Trumbore, "Fast, minimum storage ray/triangle intersection", 1997),
- * from either side.
- */
+/** Told of a triangle that a ray meets, and how far along it; says how far the ray goes on. */
+export type Meets = (triangle: number, far: number) => number;
+
+/** It ends there. */
+const stop: Meets = () => -Infinity;
+
+/** Whether a ray meets a triangle between `near` and `far`, from either side. */
 export function occluded(
   bvh: Bvh,
   ox: number,
@@ -93,8 +96,28 @@ export function occluded(
   near: number,
   far: number,
 ): boolean {
-  const { boxes, next, count, triangles } = bvh;
-  if (next.length === 0) return false;
+  return castRay(bvh, ox, oy, oz, dx, dy, dz, near, far, stop) < far;
+}
+
+/**
+ * Sends a ray through the tree (Moller and Trumbore, "Fast, minimum storage ray/triangle intersection", 1997): `meets` is told of triangles
+ * between `near` and `far`, from either side and in no order.
+ * @returns how far the ray went at last
+ */
+export function castRay(
+  bvh: Bvh,
+  ox: number,
+  oy: number,
+  oz: number,
+  dx: number,
+  dy: number,
+  dz: number,
+  near: number,
+  far: number,
+  meets: Meets,
+): number {
+  const { boxes, next, count, triangles, order } = bvh;
+  if (next.length === 0) return far;
   const ix = 1 / dx;
   const iy = 1 / dy;
   const iz = 1 / dz;
@@ -164,10 +187,13 @@ export function occluded(
         const v = (dx * qx + dy * qy + dz * qz) * inv;
         if (v < 0 || u + v > 1) continue;
         const t = (e2x * qx + e2y * qy + e2z * qz) * inv;
-        if (t > near && t < far) return true;
+        if (t > near && t < far) {
+          far = meets(order[i / 9], t);
+          if (far <= near) return far;
+        }
       }
     }
-    if (depth === 0) return false;
+    if (depth === 0) return far;
     node = stack[--depth];
   }
 }

@@ -40,6 +40,14 @@ export const TemplateChange = z.discriminatedUnion('do', [
   }),
   z.strictObject({ do: z.literal('set-outlines'), outlines: z.array(TemplateOutline).max(500) }),
   z.strictObject({ do: z.literal('set-runs'), runs: z.array(TemplateRun).max(32) }),
+  /** A sheet that nothing of the model wears is for plates, or no more. */
+  z.strictObject({ do: z.literal('for-plates'), sheet: z.string(), plates: z.boolean() }),
+  /** One more sheet, for plates. */
+  z.strictObject({
+    do: z.literal('add-plates'),
+    name,
+    side: z.union([z.literal(256), z.literal(512), z.literal(1024), z.literal(2048), z.literal(4096)]),
+  }),
   /** Parts that shared a sheet get one of their own, which begins as a copy. */
   z.strictObject({ do: z.literal('own-sheet'), parts: z.array(z.string()).min(1).max(200), name }),
 ]);
@@ -93,9 +101,29 @@ function applyChange(template: Template, change: TemplateChange): Template {
     case 'set-runs':
       for (const run of change.runs) for (const piece of run.pieces) sheetNamed(template, piece.sheet);
       return { ...template, runs: change.runs };
+    case 'for-plates':
+      onModel(template);
+      if (change.plates && template.parts.some((part) => part.sheet === change.sheet))
+        throw new InputError('Parts of the model wear this sheet: it cannot be one of plates.');
+      return withSheet(template, change.sheet, ({ plates: _plates, ...sheet }) =>
+        change.plates ? { ...sheet, alpha: 'coverage', plates: true } : sheet,
+      );
+    case 'add-plates': {
+      onModel(template);
+      const key = freeKey(change.name, new Set(template.sheets.map((sheet) => sheet.key)));
+      const { side: width } = change;
+      const sheet: TemplateSheet = {
+        ...{ key, name: change.name, width, height: width, alpha: 'coverage', axis: null, plates: true },
+      };
+      return { ...template, sheets: [...template.sheets, sheet] };
+    }
     case 'own-sheet':
       return ownSheet(template, change.parts, change.name);
   }
+}
+
+function onModel({ boards }: Template): void {
+  if (boards) throw new InputError('It came without a model: there is nothing on which plates could stand.');
 }
 
 function withSheet(template: Template, key: string, change: (sheet: TemplateSheet) => TemplateSheet): Template {

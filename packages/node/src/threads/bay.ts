@@ -1,8 +1,9 @@
 /** What a stand-in game's players see, drawn by its own loader from its own folder; runs in threads. */
-import { shownOf } from '@wet-lacquer/core/bay/report.ts';
+import { shownOf, type BayReport } from '@wet-lacquer/core/bay/report.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
+import { withMeshes } from '@wet-lacquer/core/plates/panel.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import { draftsOf } from './drafts.ts';
 import { png } from './pictures.ts';
@@ -32,16 +33,26 @@ export async function bayPicture(task: {
   const game = bayGame(task.game);
   const liveries = game?.list(files).keys ?? [];
   const chosen = shownOf(liveries, null);
-  const report = game && chosen !== undefined ? game.load(files, chosen) : null;
+  const report = game && chosen !== undefined ? game.load(files, chosen, template.mesh) : null;
   const facts = { livery: report?.livery ?? null, title: report?.title ?? null, liveries };
   const drawn = report && game?.draw?.(report, WIDTH);
   if (drawn) return { ...facts, png: await png({ ...drawn, data: drawn.pixels }) };
   const sheets: Map<string, Image8> = task.began ? await draftsOf(task.began) : new Map();
-  for (const sheet of report?.sheets ?? []) {
+  for (const sheet of [...(report?.sheets ?? []), ...(report?.plateTextures ?? [])]) {
     if (sheet.status !== 'shown' || sheet.key.includes('/')) continue;
     const { width, height, pixels } = [sheet, ...sheet.levels].findLast((level) => level.width >= ENOUGH) ?? sheet;
     sheets.set(sheet.key, { width, height, data: pixels });
   }
   const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16 };
-  return { ...facts, png: await png(portrait(template, sheets, look)) };
+  return { ...facts, png: await png(portrait(report ? withItsPlates(template, report) : template, sheets, look)) };
+}
+
+/** A model with the plates that a game loaded as further parts of it. */
+function withItsPlates(template: Template, report: BayReport) {
+  const shown = report.plates
+    .filter(({ status }) => status === 'shown')
+    .map(({ name, file, mesh }) => ({ key: `plate ${name}`, name, sheet: file, mesh }));
+  const worn = [...new Set(shown.map(({ sheet }) => sheet))].map((key) => ({ key, alpha: 'coverage' as const }));
+  const model = withMeshes(template, shown);
+  return { ...model, sheets: [...template.sheets, ...worn.map((one) => ({ ...template.sheets[0], ...one }))] };
 }

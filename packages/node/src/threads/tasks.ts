@@ -25,6 +25,7 @@ import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
 import { TILE, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { mirrorImage } from '@wet-lacquer/core/raster/mirror.ts';
 import { layoutOf, type TemplateLayout } from '@wet-lacquer/core/surface/templateLayout.ts';
+import { withPlates } from '@wet-lacquer/core/plates/panel.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import type { Encoding } from '@wet-lacquer/core/texture/encoding.ts';
 import type { MipOptions } from '@wet-lacquer/core/texture/mips.ts';
@@ -96,7 +97,8 @@ export async function prepare(task: {
   const sources = await sourcesOf(task.scene);
   const { key } = file.master;
   const holds = holdsIn(file.master, spec.map);
-  const image = preparedSheet(flat, spec, holds, sources.surface(key), ground, sources.boxes(key));
+  const surface = file.master.plates ? null : sources.surface(key);
+  const image = preparedSheet(flat, spec, holds, surface, ground, sources.boxes(key));
   if (file.zones) inZoneColours(image, file.zones);
   const turned = mirrorImage(image, file.mirror);
   return spec.colourSpace === 'ids' ? resample(turned, size.width, size.height, 'ids') : turned;
@@ -143,7 +145,7 @@ export async function picture(task: {
   elevation: number;
 }): Promise<Uint8Array> {
   const { scene } = task;
-  return png(portrait(scene.template, await draftsOf(scene), task));
+  return png(portrait(withPlates(scene.template, scene.livery), await draftsOf(scene), task));
 }
 
 /** The picture of the model that a game shows in its list, on neutral grey where its kind of file has no alpha. */
@@ -154,7 +156,7 @@ export async function thumbnail({
   scene: Scene;
   rule: PlannedThumbnail['rule'];
 }): Promise<Uint8Array> {
-  const image = portrait(scene.template, await draftsOf(scene), rule);
+  const image = portrait(withPlates(scene.template, scene.livery), await draftsOf(scene), rule);
   if (rule.container === 'png') return png(image);
   flatten(image, '#8b8b8b');
   return fileJpeg({ image, space: 'srgb' });

@@ -7,16 +7,23 @@ import { unzipSync, zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BayReport, BaySheet } from '@wet-lacquer/core/bay/report.ts';
+import { plates } from '@wet-lacquer/core/delivery/checks/plates.ts';
 import { slots } from '@wet-lacquer/core/delivery/checks/slots.ts';
 import type { CheckInput } from '@wet-lacquer/core/delivery/finding.ts';
 import { folderFaults } from '@wet-lacquer/core/delivery/folderCheck.ts';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
-import { lookAtTarget } from '@wet-lacquer/core/delivery/target.ts';
+import { lookAtTarget, NO_TARGET } from '@wet-lacquer/core/delivery/target.ts';
+import { applyEdit, type SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { Plate } from '@wet-lacquer/core/livery/plate.ts';
+import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { fitPlate } from '@wet-lacquer/core/plates/fit.ts';
+import { meshOfPlate, standingPlates } from '@wet-lacquer/core/plates/panel.ts';
 import { readWithFfmpeg, readWithImageMagick, readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
-import { layerOf } from '@wet-lacquer/core/testing/scenes.ts';
+import fc from '@wet-lacquer/core/testing/property.ts';
+import { layerOf, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
 import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { startServer, until, type TestServer } from '../testing/server.ts';
@@ -74,7 +81,12 @@ async function deliver(id: string): Promise<Delivered> {
 const filesOf = (game: string): Promise<Files> => readGameFolder(gameFolder(server.data, game));
 
 /** Paints some maps of a subject with a plain ground, where nothing lies there yet, and a triangle near the top left; and delivers. */
-async function play(subject: string, name: string, on: [sheet: string, map?: string][]): Promise<Played> {
+async function play(
+  subject: string,
+  name: string,
+  on: [sheet: string, map?: string][],
+  more: (template: Template) => SingleEdit[] = () => [],
+): Promise<Played> {
   const cards = await server.get<{ hash: string; key: string; game: string }[]>('/templates');
   const card = cards.find(({ key }) => key === subject)!;
   const { id } = (await server.post<{ id: string }>('/liveries', { template: card.hash, name })).body;
@@ -105,6 +117,7 @@ async function play(subject: string, name: string, on: [sheet: string, map?: str
     { do: 'set-particular', key: 'author', value: 'Ann Reed' },
     { do: 'set-particular', key: 'registration', value: 'NM-417' },
     ...layers,
+    ...more(template),
   ]);
   const delivered = await deliver(id);
   expect(delivered.error).toBeNull();
@@ -117,7 +130,7 @@ async function play(subject: string, name: string, on: [sheet: string, map?: str
     .at(-1);
   expect(key, `${card.game} lists what was delivered to ${at}`).toBeDefined();
   const { livery } = await server.get<{ livery: Livery }>(`/liveries/${id}`);
-  return { id, livery, template, delivered, files, report: game.load(files, key!) };
+  return { id, livery, template, delivered, files, report: game.load(files, key!, template.mesh) };
 }
 
 const statusOf = (report: BayReport) => Object.fromEntries(report.sheets.map((sheet) => [sheet.key, sheet.status]));
@@ -226,12 +239,13 @@ function complaints(game: string, files: Files, good: Played): { lines: string[]
   const before = played.list(good.files).ignored.map((one) => one.file);
   const lines = ignored.filter((one) => !before.includes(one.file)).map((one) => `${one.file}: ${one.why}`);
   if (!keys.includes(good.report.livery)) return { lines: [...lines, 'not listed'], sheets: [] };
-  const report = played.load(files, good.report.livery);
+  const report = played.load(files, good.report.livery, good.template.mesh);
   const status = statusOf(good.report);
   for (const sheet of report.sheets)
     if (sheet.status !== status[sheet.key]) lines.push(`${sheet.file}: ${sheet.status}, ${sheet.why}`);
   lines.push(...report.ignored.map((one) => `${one.file}: ${one.why}`));
-  return { lines, sheets: report.sheets };
+  for (const plate of report.plates) if (plate.status !== 'shown') lines.push(`plate ${plate.name}: ${plate.why}`);
+  return { lines, sheets: [...report.sheets, ...report.plateTextures] };
 }
 
 /** What preflight says of the folder as it is now. */
@@ -278,7 +292,8 @@ function mistakesIn(game: string, good: () => Played, list: () => Mistake[]) {
       const { lines, sheets } = complaints(game, files, good());
       if (looks) {
         const other = sheets.some((sheet) => {
-          const shown = good().report.sheets.find((one) => one.key === sheet.key)!;
+          const { sheets: own, plateTextures } = good().report;
+          const shown = [...own, ...plateTextures].find((one) => one.key === sheet.key)!;
           return shown.status === 'shown' && !Buffer.from(sheet.pixels).equals(Buffer.from(shown.pixels));
         });
         expect(other, `the game shows something else: ${what}`).toBe(true);
@@ -728,7 +743,8 @@ describe('Longhaul', () => {
           good.files.get(at + name)!,
         ),
       ).toBe(name === 'wagon.xml' ? 'wagon' : 'material');
-    expect(good.report.facts).toContainEqual({ label: 'plates', value: 'none: there is no plates.json' });
+    expect(good.report.facts).toContainEqual({ label: 'plates', value: 'none: wagon.xml names no plates' });
+    expect([...good.files.keys()].filter((name) => name.startsWith(at) && name.includes('plate'))).toEqual([]);
   });
 
   mistakesIn(
@@ -747,6 +763,205 @@ describe('Longhaul', () => {
       { what: 'a name with a stray space', spoil: said(`${at}wagon.xml`, 'Works"', 'Works "') },
     ],
   );
+});
+
+describe('Longhaul, with plates', () => {
+  let good: Played;
+  const at = 'wagons/brock/oakum-pitch/';
+  const list = `${at}plates.json`;
+  const board = `${at}oakum-pitch_plate_board.dds`;
+  const shared = `${at}oakum-pitch_plates.dds`;
+  /** Fitted to the surface where it is put. */
+  const plateOf = (template: Template, rest: Partial<Plate>): SingleEdit => {
+    const plate = Plate.parse({
+      ...{ name: 'Board', sheet: 'plates', left: 0, top: 0, width: 256, height: 128, at: [-1.2, 1.55, 0.93] },
+      ...{ facing: [0, 0, 1], up: [0, 1, 0], across: 0.4, lift: 0, form: { kind: 'flat' }, id: crypto.randomUUID() },
+      ...rest,
+    });
+    return { do: 'add-plate', plate: { ...plate, ...fitPlate(plate, template) } };
+  };
+  const over = { normal: [0, 0, 1] as [number, number, number], offset: 0, readable: true };
+
+  beforeAll(async () => {
+    good = await play('brock', 'Oakum Pitch', [['body']], (template) => {
+      const disc = (x: number, y: number, r: number, hex: string): SingleEdit => ({
+        ...{ do: 'add-layer', sheet: 'plates', map: 'colour', index: 0 },
+        layer: layerOf('shape', {
+          ...{ id: crypto.randomUUID(), paint: { hex }, x: 0, y: 0, line: null },
+          paths: [
+            {
+              ...{ closed: true, how: 'add' },
+              knots: [0, 1, 2, 3, 4, 5].map((k) => ({
+                x: x + r * Math.cos((k * Math.PI) / 3),
+                y: y + r * Math.sin((k * Math.PI) / 3),
+                smooth: true,
+              })),
+            },
+          ],
+        }),
+      });
+      return [
+        disc(128, 64, 56, '#d9a441'),
+        disc(400, 64, 50, '#2f9d8f'),
+        plateOf(template, { own: true, partner: over }),
+        plateOf(template, {
+          name: 'Nose mark',
+          left: 320,
+          width: 160,
+          at: [2.4, 1.2, 0],
+          facing: [1, 0.3, 0],
+          across: 0.6,
+        }),
+        plateOf(template, {
+          name: 'Roof',
+          left: 320,
+          width: 160,
+          at: [-1.9, 2.12, 0.3],
+          facing: [0, 1, 0],
+          up: [1, 0, 0],
+        }),
+      ];
+    });
+  });
+
+  test('are shown where they were put, on both sides, with what was painted (by the game’s own code)', () => {
+    const { report, livery, template } = good;
+    expect(report.plates.map(({ name, status, why }) => `${name} ${status}${why}`)).toEqual([
+      'board shown',
+      'board-other shown',
+      'nose-mark shown',
+      'roof shown',
+    ]);
+    expect(report.facts).toContainEqual({ label: 'plates', value: '4 of 4' });
+    standingPlates(livery).forEach((stands, n) => {
+      const [ours, theirs] = [meshOfPlate(stands, template), report.plates[n].mesh];
+      expect(theirs.positions.length).toBe(ours.positions.length);
+      ours.positions.forEach((v, i) => expect(theirs.positions[i]).toBeCloseTo(v, 5));
+      ours.normals.forEach((v, i) => expect(theirs.normals[i]).toBeCloseTo(v, 4));
+    });
+    // Of the shared texture a window, of its own all.
+    expect(report.plates[2].mesh.uvs.slice(0, 2)).toEqual([0.3125, 0]);
+    expect(report.plates[0].mesh.uvs.slice(0, 2)).toEqual([0, 0]);
+    for (const [file, width, height] of [
+      [board, 256, 128],
+      [shared, 1024, 1024],
+    ] as const) {
+      const shown = report.plateTextures.find((one) => file.endsWith(one.file))!;
+      const pillow = readWithPillow(good.files.get(file)!, 'dds');
+      expect([pillow.width, pillow.height]).toEqual([width, height]);
+      expect(apart(shown, pillow)).toBeLessThan(0.5);
+      // Gold in the middle of the one, nothing in its corner, and gold under what is clear beside the edge.
+      if (file !== board) continue;
+      const texel = (x: number, y: number) => [...pillow.data.subarray((y * width + x) * 4, (y * width + x) * 4 + 4)];
+      expect(texel(128, 64).map((v, c) => Math.abs(v - [217, 164, 65, 255][c]) < 12)).toEqual([true, true, true, true]);
+      expect(texel(128, 2)[3]).toBe(0);
+      expect(texel(128, 2).map((v, c) => c === 3 || Math.abs(v - [217, 164, 65][c]) < 16)).not.toContain(false);
+    }
+    // What it says is JSON to others too, and its XML names it.
+    expect(python('import sys, json; print(len(json.load(open(sys.argv[1]))["plates"]))', good.files.get(list)!)).toBe(
+      '4',
+    );
+    expect(new TextDecoder().decode(good.files.get(`${at}wagon.xml`))).toContain('<plates file="plates.json"/>');
+  });
+
+  test('one that stands in the body is stopped by preflight, and refused by the game', async () => {
+    const sunk = good.livery.plates!.map((plate) => ({ ...plate, at: [plate.at[0], plate.at[1], 0.7] as Plate['at'] }));
+    const { findings } = await looked({ ...good.livery, plates: [sunk[0]] });
+    const [stop] = findings.filter(({ check }) => check === 'plates');
+    expect(stop).toMatchObject({
+      level: 'stop',
+      title: expect.stringMatching(/“Board” lies up to \d+ mm in the model/),
+    });
+    // What it offers mends it.
+    for (const fix of [stop.fix!, stop.otherFix!]) {
+      const mended = applyEdit({ ...good.livery, plates: [sunk[0]] }, fix.edit).livery;
+      expect(
+        (await looked(mended)).findings.filter(({ check, level }) => check === 'plates' && level === 'stop'),
+      ).toEqual([]);
+    }
+  });
+
+  async function looked(livery: Livery) {
+    const { template } = good;
+    const spec = SHIPPED_SPECS.longhaul;
+    const plan = planDelivery(livery, template, spec);
+    const sources = await sourcesFor(livery, template);
+    return { findings: plates.run({ livery, template, spec, plan, target: NO_TARGET, sources } as CheckInput) };
+  }
+
+  test('a game that takes none leaves them, and says so', async () => {
+    const { plates: _plates, ...none } = SHIPPED_SPECS.longhaul;
+    const { livery, template } = good;
+    const plan = planDelivery(livery, template, none as DeliverySpec);
+    expect(plan.files.filter(({ name }) => name.includes('plate') && !name.endsWith('plates.dds'))).toEqual([]);
+    expect(plan.files.filter((file) => file.kind === 'sheet' && file.master.key === 'plates' && !file.leftOut)).toEqual(
+      [],
+    );
+    const sources = await sourcesFor(livery, template);
+    const [told] = plates.run({
+      livery,
+      template,
+      spec: none,
+      plan,
+      target: NO_TARGET,
+      sources,
+    } as unknown as CheckInput);
+    expect(told.title).toBe('Longhaul takes no plates');
+  });
+
+  mistakesIn(
+    'longhaul',
+    () => good,
+    () => [
+      ...misnamed(board),
+      ...misstored(board, 16, 128),
+      { what: 'the list of plates is gone', spoil: (files) => void files.delete(list) },
+      { what: 'the list of plates in capitals', spoil: moved(list, `${at}Plates.json`), name: true },
+      { what: 'a list of plates that does not end', spoil: said(list, /\]\s*\}\s*$/, '') },
+      { what: 'another list of plates', spoil: said(`${at}wagon.xml`, 'plates.json', 'plate.json') },
+      { what: 'a link to another texture', spoil: said(list, 'plate_board', 'plate_bord') },
+      { what: 'a partner of none', spoil: said(list, '"partner_of": "board"', '"partner_of": "bord"') },
+      { what: 'two plates of one name', spoil: said(list, '"name": "roof"', '"name": "board"') },
+      { what: 'a plate far away', spoil: said(list, /"position": \[/, '"position": [9') },
+      { what: 'a plate turned inside out', spoil: said(list, /"scale": \[/, '"scale": [-') },
+      { what: 'a turn in words', spoil: said(list, /"turn": \[[^,]*/, '"turn": ["left"') },
+      { what: 'a window without size', spoil: said(list, /"window": \[[^\]]*/, '"window": [0, 0, 0, 1') },
+      { what: 'a window upside down', spoil: said(list, /"window": \[[^\]]*/, '"window": [0, 1, 1, 0') },
+      {
+        what: 'a plate bent round itself',
+        spoil: said(list, /"about": "[a-z]*", "radius": [-\d.]+/, '"about": "up", "radius": 2'),
+      },
+      { what: 'a plate in a thousand pieces', spoil: said(list, /"pieces": \d+/, '"pieces": 1000') },
+      { what: 'a plate that cuts into the body', spoil: said(list, /("position": \[[^,]*), -\d+/, '$1, -85') },
+      { what: 'something that the game does not know', spoil: said(list, '"group"', '"colour": "red", "group"') },
+    ],
+  );
+
+  test('whatever is in the list, it is read or named, in no time', () => {
+    const text = new TextDecoder().decode(good.files.get(list)!);
+    const nested = `{"plates":${'['.repeat(20_000)}${']'.repeat(20_000)}}`;
+    const many = `{"plates":[${Array.from({ length: 50_000 }, () => '{}').join()}]}`;
+    const huge = text.replace(/"position": \[[^\]]*/, '"position": [1e308, -1e308, 1e309');
+    const spoilt = fc.sample(fc.tuple(fc.nat(text.length - 1), fc.string({ maxLength: 3 })), 400);
+    const each = [
+      nested,
+      many,
+      huge,
+      'null',
+      '[]',
+      '{"plates":7}',
+      '\ufeff',
+      ...spoilt.map(([i, put]) => text.slice(0, i) + put + text.slice(i + 1)),
+    ];
+    for (const one of each) {
+      const files: Files = new Map(good.files);
+      files.set(list, new TextEncoder().encode(one));
+      const report = bayGame('longhaul')!.load(files, good.report.livery, null);
+      expect(report.plates.length).toBeLessThanOrEqual(40);
+      for (const { mesh } of report.plates) expect(mesh.positions.every(Number.isFinite)).toBe(true);
+      expect(report.sheets.map(({ status }) => status)).toEqual(good.report.sheets.map(({ status }) => status));
+    }
+  });
 });
 
 describe('specs that painters make', () => {

@@ -46,6 +46,8 @@ export interface SessionState {
   /** What shows through where the art does not cover: a checker, or a colour. */
   under: 'checker' | `#${string}`;
   chosen: string | null;
+  /** The plate that is chosen, in place of a layer. */
+  plate: string | null;
   /** Other layers that are chosen with it. */
   also: ReadonlySet<string>;
   /** Groups whose layers are not shown on the shelf. */
@@ -76,6 +78,7 @@ export const useSession = create<SessionState>(() => ({
   ghost: { strength: 0.5, below: false },
   under: 'checker',
   chosen: null,
+  plate: null,
   also: new Set<string>(),
   closed: new Set<string>(),
   solo: false,
@@ -97,6 +100,7 @@ export const useSessionOf = <K extends keyof SessionState>(...keys: readonly K[]
 export const choose = (chosen: string | null, sheet?: string, map?: string) =>
   useSession.setState((s) => ({
     chosen,
+    plate: null,
     also: new Set<string>(),
     maskAlone: s.maskAlone && chosen === s.chosen,
     sheet: sheet ?? s.sheet,
@@ -108,10 +112,14 @@ export const setTrouble = (trouble: string | null) => {
 };
 export const announce = (said: string) => useSession.setState({ said });
 
+/** Chooses a plate in place of a layer, or lets it go. */
+export const choosePlate = (plate: string | null) =>
+  useSession.setState({ chosen: null, plate, also: new Set<string>(), maskAlone: false, column: 'chosen' });
+
 /** Chooses one more layer, or lets it go. */
 export const chooseAlso = (id: string) =>
   useSession.setState((s) => {
-    if (s.chosen === null || s.chosen === id) return { chosen: id };
+    if (s.chosen === null || s.chosen === id) return { chosen: id, plate: null };
     const also = new Set(s.also);
     if (!also.delete(id)) also.add(id);
     return { also };

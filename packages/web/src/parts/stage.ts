@@ -34,6 +34,7 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
@@ -55,6 +56,14 @@ export interface ModelSpot {
   normal: [number, number, number];
   /** Of the mesh. */
   triangle: number;
+}
+
+/** A plate on the model: v down, in the model's metres. */
+export interface StagePlate {
+  id: string;
+  mesh: Pick<PlateMesh, 'positions' | 'normals' | 'uvs' | 'indices'>;
+  /** Key of a sheet, or a texture of its own. */
+  wears: string | Texture;
 }
 
 /** Whether this browser can show models. */
@@ -95,6 +104,8 @@ export class Stage {
   private readonly camera = new PerspectiveCamera(32, 1, 0.05, 200);
   private readonly controls: OrbitControls;
   private readonly meshes: { mesh: Mesh; part: Template['parts'][number]; texture: Texture | null }[] = [];
+  /** What stands on the model. */
+  private stood: Mesh[] = [];
   private readonly marker: Mesh;
   private readonly ray = new Raycaster();
   private seam: LineSegments | null = null;
@@ -122,7 +133,7 @@ export class Stage {
   constructor(
     canvas: HTMLCanvasElement,
     private readonly template: Template,
-    textures: ReadonlyMap<string, Texture>,
+    private readonly textures: ReadonlyMap<string, Texture>,
     surround: string = INK.stage,
     /** Sheets whose clear texels are holes. */
     private readonly cuts: ReadonlySet<string> = new Set(),
@@ -302,7 +313,61 @@ export class Stage {
       else if (!this.surfaces) mesh.material = new MeshLambertMaterial(look);
       else mesh.material = litMaterial(RIGS[preset], look, this.surfaces.get(part.sheet ?? '') ?? PLAIN_SURFACE);
     }
+    this.dressPlates();
     this.draw();
+  }
+
+  /** Shows plates on the model in place of those before: triangles of each, and what it wears. */
+  plates(plates: readonly StagePlate[]): void {
+    for (const mesh of this.stood) {
+      mesh.geometry.dispose();
+      (mesh.material as MeshBasicMaterial).dispose();
+    }
+    this.scene.remove(...this.stood);
+    this.stood = plates.map(({ mesh: { positions, normals, uvs, indices }, wears, id }) => {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(Float32Array.from(positions), 3));
+      geometry.setAttribute('normal', new BufferAttribute(Float32Array.from(normals), 3));
+      geometry.setAttribute('uv', new BufferAttribute(Float32Array.from(uvs), 2));
+      geometry.setIndex([...indices]);
+      const mesh = new Mesh(geometry);
+      mesh.userData = { wears, id };
+      // What lies behind is there already; of two plates the one behind is drawn first.
+      mesh.renderOrder = 1;
+      return mesh;
+    });
+    if (this.stood.length > 0) this.scene.add(...this.stood);
+    this.dressPlates();
+    this.draw();
+  }
+
+  private dressPlates(): void {
+    for (const mesh of this.stood) {
+      const wears = mesh.userData.wears as string | Texture;
+      const map = typeof wears === 'string' ? (this.textures.get(wears) ?? null) : wears;
+      (mesh.material as MeshBasicMaterial).dispose();
+      const look = {
+        map,
+        color: this.inLight(typeof wears === 'string' ? wears : null, map ? '#ffffff' : GROUND),
+        transparent: true,
+        depthWrite: false,
+        visible: map !== null,
+      };
+      mesh.material = this.preset === 'Unlit' ? new MeshBasicMaterial(look) : new MeshLambertMaterial(look);
+    }
+  }
+
+  /** The plate at a point of the canvas, -1..1 with y up, unless the model is before it; null: there is none. */
+  plateAt(x: number, y: number): string | null {
+    this.camera.updateMatrixWorld();
+    this.ray.setFromCamera(new Vector2(x, y), this.camera);
+    const [plate] = this.ray.intersectObjects(this.stood, false);
+    if (!plate) return null;
+    const [model] = this.ray.intersectObjects(
+      this.meshes.map((m) => m.mesh),
+      false,
+    );
+    return model && model.distance < plate.distance ? null : (plate.object.userData.id as string);
   }
 
   spin(on: boolean): void {
@@ -360,9 +425,18 @@ export class Stage {
   }
 
   /** What is under a pointer. */
-  spotUnder({ clientX, clientY }: { clientX: number; clientY: number }): ModelSpot | null {
+  spotUnder(pointer: { clientX: number; clientY: number }): ModelSpot | null {
+    return this.spotAt(...this.under(pointer));
+  }
+
+  /** The plate under a pointer; see plateAt. */
+  plateUnder(pointer: { clientX: number; clientY: number }): string | null {
+    return this.plateAt(...this.under(pointer));
+  }
+
+  private under({ clientX, clientY }: { clientX: number; clientY: number }): [x: number, y: number] {
     const { left, top, width, height } = this.renderer.domElement.getBoundingClientRect();
-    return this.spotAt(((clientX - left) / width) * 2 - 1, 1 - ((clientY - top) / height) * 2);
+    return [((clientX - left) / width) * 2 - 1, 1 - ((clientY - top) / height) * 2];
   }
 
   /** What is at a point of the canvas, -1..1 with y up. */
@@ -404,6 +478,11 @@ export class Stage {
     const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...through));
     const hit = this.ray.ray.intersectPlane(plane, new Vector3());
     return hit && hit.toArray();
+  }
+
+  /** The direction from which it is looked at, of length 1. */
+  eye(): [number, number, number] {
+    return this.camera.position.clone().sub(this.controls.target).normalize().toArray();
   }
 
   /** Looks at the model from a direction, in a short turn where motion is wanted. */
@@ -507,6 +586,7 @@ export class Stage {
     cancelAnimationFrame(this.frame);
     this.controls.dispose();
     for (const { mesh } of this.meshes) mesh.geometry.dispose();
+    for (const mesh of this.stood) mesh.geometry.dispose();
     this.seam?.geometry.dispose();
     this.renderer.dispose();
   }

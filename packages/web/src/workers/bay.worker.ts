@@ -1,6 +1,6 @@
 /** The stand-in games' loaders, away from the main thread. They see the game's folder and nothing else. */
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
-import { shownOf, type BayPicture, type BayReport, type Ignored } from '@wet-lacquer/core/bay/report.ts';
+import { shownOf, type BayModel, type BayPicture, type BayReport, type Ignored } from '@wet-lacquer/core/bay/report.ts';
 
 export interface BayAsk {
   n: number;
@@ -8,6 +8,8 @@ export interface BayAsk {
   files: Map<string, Uint8Array>;
   /** Which livery: its key in the game, or the path of one of its files. */
   livery: string | null;
+  /** The game's own model of the subject; null: it is not at hand. */
+  model: BayModel | null;
 }
 export interface BayAnswer {
   n: number;
@@ -25,7 +27,7 @@ self.onmessage = ({ data }: MessageEvent<BayAsk>) => {
   if (!game) return;
   const { keys, ignored } = game.list(data.files);
   const chosen = shownOf(keys, data.livery);
-  const report = chosen ? game.load(data.files, chosen) : null;
+  const report = chosen ? game.load(data.files, chosen, data.model) : null;
   const scene = (report && game.draw?.(report, SCENE_WIDTH)) ?? null;
   self.postMessage({ n: data.n, keys, ignored, report, scene } satisfies BayAnswer);
 };

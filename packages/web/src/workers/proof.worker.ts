@@ -3,7 +3,13 @@ import { TileCache } from '@wet-lacquer/core/compose/tileCache.ts';
 import type { Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import type { SourceStore } from '@wet-lacquer/core/compose/sources.ts';
 import { DifferenceMeter } from '@wet-lacquer/core/colour/differenceMeter.ts';
-import { carriesEdges, encodingOf, mipOptions, preparedSheet } from '@wet-lacquer/core/delivery/preparedSheet.ts';
+import {
+  bleedClear,
+  carriesEdges,
+  encodingOf,
+  mipOptions,
+  preparedSheet,
+} from '@wet-lacquer/core/delivery/preparedSheet.ts';
 import { CELL, EncodedLevel, type LevelFacts } from '@wet-lacquer/core/delivery/proof/encodedLevel.ts';
 import { drawOver, finishOverSheet, proofBase, type ProofBase } from '@wet-lacquer/core/delivery/proof/overSheet.ts';
 import { unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
@@ -255,7 +261,10 @@ async function paint(key: string, mayGoOn: () => Promise<boolean>): Promise<bool
       const finished = finishOverSheet(drawn, file, surface, spec.ground, sources.boxes(key));
       to.levels = [finished.image];
       over.levels = [finished.changed];
-    } else to.levels = [preparedSheet(to.flat, file, holds, sources.surface(key), spec.ground, sources.boxes(key))];
+    } else {
+      const surface = size.plates ? null : sources.surface(key);
+      to.levels = [preparedSheet(to.flat, file, holds, surface, spec.ground, sources.boxes(key))];
+    }
     to.filtered = false;
     version++;
     for (const [trial, levels] of trials) levels[0]?.repaint(to.levels[0], changedIn(to, formatOf(trial), 0));
@@ -297,6 +306,7 @@ function filter(): void {
     to.levels = made.map(({ image }) => image);
     to.over.levels = made.map(({ changed }) => changed);
   } else to.levels = mipChain(to.levels[0], mips);
+  if (sheetNamed(template, to.sheet).plates) for (const level of to.levels) bleedClear(level, fileOf().file);
   to.filtered = true;
   for (const [trial, levels] of trials)
     to.levels.forEach((level, i) => i > 0 && levels[i]?.repaint(level, changedIn(to, formatOf(trial), i)));

@@ -31,6 +31,17 @@ export function regionOf(input: CheckInput, sheetKey: string, layer?: Layer, ste
   return { x: left * step, y: top * step, width, height, step };
 }
 
+/** Whether a texel's middle lies on an island, or within the picture of a plate. */
+function insideOf({ livery, template, sources }: CheckInput, sheetKey: string): (x: number, y: number) => boolean {
+  if (sheetNamed(template, sheetKey).plates) {
+    const pictures = (livery.plates ?? []).filter(({ sheet }) => sheet === sheetKey);
+    return (x, y) =>
+      pictures.some(({ left, top, width, height }) => x >= left && x < left + width && y >= top && y < top + height);
+  }
+  const surface = sources.surface(sheetKey);
+  return (x, y) => surface.insideAt(Math.min(surface.width - 1, x), Math.min(surface.height - 1, y));
+}
+
 /** Visits the samples that lie on an island, or off all of them. */
 function eachSample(
   input: CheckInput,
@@ -38,13 +49,11 @@ function eachSample(
   region: Region,
   visit: (i: number, inside: boolean) => void,
 ): void {
-  const surface = input.sources.surface(sheetKey);
+  const inside = insideOf(input, sheetKey);
   const { step } = region;
-  for (let y = 0, i = 0; y < region.height; y++) {
-    const row = Math.min(surface.height - 1, region.y + y * step + step / 2);
+  for (let y = 0, i = 0; y < region.height; y++)
     for (let x = 0; x < region.width; x++, i++)
-      visit(i, surface.insideAt(Math.min(surface.width - 1, region.x + x * step + step / 2), row));
-  }
+      visit(i, inside(region.x + (x + 0.5) * step, region.y + (y + 0.5) * step));
 }
 
 /** Shares that are known already: several checks and files ask for one sheet. */

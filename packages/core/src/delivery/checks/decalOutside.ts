@@ -16,10 +16,14 @@ export const decalOutside: Check = {
           {
             check: this.key,
             level: 'advice' as const,
-            title: titleOf(layer.name, share < 0.005, input.template.boards),
+            title: titleOf(
+              layer.name,
+              share < 0.005,
+              input.template.boards ? 'board' : sheet.plates ? 'plate' : 'island',
+            ),
             detail:
               share < 0.005
-                ? `It will not be seen. Move it onto ${input.template.boards ? '' : 'a part of '}${sheet.name}.`
+                ? `It will not be seen. Move it onto ${sheet.plates ? 'the picture of a plate' : input.template.boards ? sheet.name : `a part of ${sheet.name}`}.`
                 : `Only ${Math.round(share * 100)} % of it will be seen.`,
             show: { sheet: sheet.key, layer: layer.id },
           },
@@ -29,7 +33,7 @@ export const decalOutside: Check = {
   },
 };
 
-function titleOf(name: string, all: boolean, boards: boolean | undefined): string {
-  if (boards) return all ? `“${name}” is outside the sheet` : `“${name}” lies mostly off the sheet`;
-  return all ? `“${name}” is outside every island` : `“${name}” lies mostly off the islands`;
+function titleOf(name: string, all: boolean, on: 'board' | 'plate' | 'island'): string {
+  if (on === 'board') return all ? `“${name}” is outside the sheet` : `“${name}” lies mostly off the sheet`;
+  return all ? `“${name}” is outside every ${on}` : `“${name}” lies mostly off the ${on}s`;
 }

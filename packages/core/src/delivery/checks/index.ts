@@ -26,6 +26,7 @@ import { nightUnseen } from './nightUnseen.ts';
 import { originalFormat } from './originalFormat.ts';
 import { pairs } from './pairs.ts';
 import { particularsNeeded } from './particularsNeeded.ts';
+import { plates } from './plates.ts';
 import { references } from './references.ts';
 import { safeNames } from './safeNames.ts';
 import { sheetBare } from './sheetBare.ts';
@@ -76,5 +77,6 @@ export const CHECKS: readonly Check[] = [
   tooThin,
   encodedMarks,
   framesAndColliders,
+  plates,
   artHidden,
 ];

@@ -5,13 +5,20 @@ export const sheetBare: Check = {
   key: 'sheet-bare',
   subject: 'bare sheets',
   why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
-  run({ plan, livery, spec }) {
+  run({ plan, livery, template, spec }) {
     const files = plan.files.flatMap((file) =>
       file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === MAIN_MAP ? [file] : [],
     );
+    const plates = new Set(template.sheets.filter((sheet) => sheet.plates).map(({ key }) => key));
     // Sheets may have several files.
     const bare = [...new Set(files.map((file) => file.master))];
-    if (bare.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {
+    const unpainted = bare.filter((sheet) => !sheet.plates);
+    const wanted = livery.sheets.filter(({ key, kept }) => !kept && !plates.has(key));
+    if (
+      unpainted.length > 0 &&
+      unpainted.length === wanted.length &&
+      bare.length >= livery.sheets.filter(({ kept }) => !kept).length
+    ) {
       return [
         {
           check: this.key,
@@ -22,7 +29,8 @@ export const sheetBare: Check = {
         },
       ];
     }
-    return bare.map((sheet) => ({
+    // Nobody misses plates that are not there.
+    return unpainted.map((sheet) => ({
       check: this.key,
       level: 'advice' as const,
       title: `Sheet ${sheet.name} is still bare`,

@@ -1,10 +1,11 @@
 /**
  * Longhaul's loader. `wagons/brock/<key>/wagon.xml` names its model and a material for each part, each material its sheet: BC3, legacy
- * header, all mip levels. One broken link, and that part shows the missing-texture pattern.
+ * header, all mip levels. One broken link, and that part shows the missing-texture pattern. Plates are read in plates.ts.
  */
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { ddsSheet, notShown } from '../../bay/dds.ts';
 import { childrenOf, difference, isNearMiss, whyIgnored } from '../../bay/names.ts';
+import { readPlates } from './plates.ts';
 import { newReport, type BayGame, type GameFolder } from '../../bay/report.ts';
 
 const ROOT = 'wagons/brock/';
@@ -56,7 +57,7 @@ export const loader: BayGame = {
         ignored.push({ file: path, why: `Ignored: wagons of this kind lie in ${ROOT}, in lower case.` });
     return { keys, ignored };
   },
-  load(folder, key) {
+  load(folder, key, own = null) {
     const root = `${ROOT}${key}/`;
     const report = newReport(key);
     const used = new Set(['wagon.xml']);
@@ -95,7 +96,14 @@ export const loader: BayGame = {
       else report.sheets.push(sheetOf(folder, root, part, side, attribute(named[0], 'file'), used, names));
     }
     report.loaded.push(...report.sheets.filter((sheet) => sheet.status === 'shown').map((sheet) => sheet.file));
-    if (!names.includes('plates.json')) report.facts.push({ label: 'plates', value: 'none: there is no plates.json' });
+    const plates = attribute(wagon.plates, 'file');
+    if (plates === 'plates.json') readPlates(folder, root, names, own, report, used);
+    else if (plates !== '')
+      report.ignored.push({
+        file: 'wagon.xml',
+        why: `Its plates are "${plates}"; ${isNearMiss('plates.json', plates) ? difference('plates.json', plates) : 'the game reads plates.json'}.`,
+      });
+    else report.facts.push({ label: 'plates', value: 'none: wagon.xml names no plates' });
     for (const name of names)
       if (!used.has(name)) report.ignored.push({ file: name, why: whyIgnored(name, [...used]) });
     return report;

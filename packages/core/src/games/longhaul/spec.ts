@@ -1,15 +1,23 @@
 import { DeliverySpec } from '../../livery/spec.ts';
 import { fileRule, KEYS } from '../rules.ts';
 
-/** The wagon names its materials, and each material its sheet. */
+/** The wagon names its materials and its plates, each material its sheet, each plate its texture. */
 export const spec = DeliverySpec.parse({
   schema: 1,
   key: 'longhaul',
-  version: 1,
+  version: 2,
   game: 'longhaul',
   gameName: 'Longhaul',
   folder: 'wagons/{craft.key}/{livery.key}/',
-  files: [fileRule({ name: '{livery.key}_{sheet.key}.dds', format: 'bc3', header: 'legacy', alpha: 'keep' })],
+  files: [
+    fileRule({
+      name: '{livery.key}_{sheet.key}.dds',
+      plateName: '{livery.key}_plate_{plate.key}.dds',
+      format: 'bc3',
+      header: 'legacy',
+      alpha: 'keep',
+    }),
+  ],
   sidecars: [
     {
       name: 'wagon.xml',
@@ -22,6 +30,9 @@ export const spec = DeliverySpec.parse({
   {{#sheets}}
   <material part="{{key}}" file="{{key}}.material.xml"/>
   {{/sheets}}
+  {{#plated}}
+  <plates file="plates.json"/>
+  {{/plated}}
 </wagon>
 `,
       },
@@ -42,10 +53,44 @@ export const spec = DeliverySpec.parse({
 `,
       },
     },
+    {
+      name: 'plates.json',
+      language: 'json',
+      when: 'plates',
+      making: {
+        kind: 'template',
+        text: `{
+  "plates": [
+    {{#plates}}
+    {
+      "name": {{key}},
+      "group": {{group}},
+      "partner_of": {{partnerOf}},
+      "texture": {{file}},
+      "window": [{{left}}, {{top}}, {{right}}, {{bottom}}],
+      "position": [{{x}}, {{y}}, {{z}}],
+      "turn": [{{#turn}}{{value}}{{^last}}, {{/last}}{{/turn}}],
+      "scale": [{{across}}, {{tall}}],
+      "bend": { "about": {{about}}, "radius": {{radius}}, "pieces": {{pieces}} }
+    }{{^last}},{{/last}}
+    {{/plates}}
+  ]
+}
+`,
+      },
+    },
   ],
+  // The game's x runs forward, its y to port and its z up; centimetres; degrees about z, then y, then x.
+  plates: {
+    kinds: ['flat', 'bent'],
+    textures: 'either',
+    unit: 'cm',
+    axes: ['x', '-z', 'y'],
+    turn: { as: 'angles', order: 'zyx', unit: 'degrees' },
+    most: 40,
+  },
   gameHas: ['wagons/{craft.key}/{craft.key}.mesh'],
   liveryKey: KEYS,
-  lacks: 'Decal plates are not placed on the model yet: plates.json is not written.',
   maxSide: 4096,
   ground: '#808080',
   after: 'Park in a depot; the wagon is read again there.',

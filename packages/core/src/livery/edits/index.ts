@@ -2,6 +2,7 @@
 import { addColour } from './addColour.ts';
 import { addFinish } from './addFinish.ts';
 import { addLayer } from './addLayer.ts';
+import { addPlate } from './addPlate.ts';
 import { addReference } from './addReference.ts';
 import { addSelection } from './addSelection.ts';
 import { addStroke } from './addStroke.ts';
@@ -14,6 +15,7 @@ import { pinFont } from './pinFont.ts';
 import { removeColour } from './removeColour.ts';
 import { removeFinish } from './removeFinish.ts';
 import { removeLayer } from './removeLayer.ts';
+import { removePlate } from './removePlate.ts';
 import { removeReference } from './removeReference.ts';
 import { removeSelection } from './removeSelection.ts';
 import { removeStroke } from './removeStroke.ts';
@@ -24,6 +26,7 @@ import { setLayer } from './setLayer.ts';
 import { setMask } from './setMask.ts';
 import { setNight } from './setNight.ts';
 import { setParticular } from './setParticular.ts';
+import { setPlate } from './setPlate.ts';
 import { setSheet } from './setSheet.ts';
 import { takeTemplate } from './takeTemplate.ts';
 
@@ -50,6 +53,9 @@ export const EDITS = {
   'add-reference': addReference,
   'remove-reference': removeReference,
   'move-reference': moveReference,
+  'add-plate': addPlate,
+  'remove-plate': removePlate,
+  'set-plate': setPlate,
   'take-template': takeTemplate,
   'also-by': alsoBy,
   'add-version': addVersion,

@@ -77,7 +77,7 @@ export const withLayer = (livery: Livery, at: LayerPlace, layer: Layer): Livery 
   withLayers(livery, at.sheet, at.map, (layers) => layers.with(at.index, layer));
 
 /** Lists that a livery can be without. */
-type ListKey = 'selections' | 'versions' | 'references';
+type ListKey = 'selections' | 'versions' | 'references' | 'plates';
 
 /** An empty list is left out, so that taking back leaves what was there before. */
 export function withList<K extends ListKey>(livery: Livery, key: K, list: Livery[K] & object): Livery {
@@ -111,6 +111,10 @@ export function withoutOne<T extends { id: string }>(
 /** The same under an id of its own, where its id is taken. */
 export const withFreeId = <T extends { id: string }>(all: readonly T[] | undefined, one: T): T =>
   all?.some(({ id }) => id === one.id) ? { ...one, id: crypto.randomUUID() } : one;
+
+export const PLATE_GONE = 'The plate that this change is for is no longer there.';
+export const nameOfPlate = (livery: Livery, plate: string): string =>
+  livery.plates?.find(({ id }) => id === plate)?.name ?? 'a plate';
 
 /** The strokes of a layer's picture or of its mask. @throws TargetGone */
 export function strokesOn(layer: Layer, on: 'layer' | 'mask'): readonly Stroke[] {

@@ -7,6 +7,8 @@ import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
 import { moveLayer } from '../actions.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
+import { Row } from '../../parts/layout.tsx';
+import { PlateShelf } from '../plates/PlateShelf.tsx';
 import { useEasel, useLivery } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession, useSessionOf } from '../session.ts';
 import { shelfHeight } from '../sizes.ts';
@@ -112,52 +114,57 @@ export function Shelf({ reach }: { reach: Reach }) {
       }}
     >
       <ShelfHead search={search} onSearch={setSearch} />
-      {layers.length === 0 ? (
-        <p style={{ margin: '14px 14px', color: INK.quiet }}>
-          This sheet is bare. Put a base on with the + beside Base, or drop a picture on the sheet.
-        </p>
-      ) : (
-        <DndContext
-          sensors={sensors}
-          collisionDetection={closestCenter}
-          onDragEnd={drop}
-          accessibility={{ screenReaderInstructions: { draggable: 'Alt with the arrow keys moves the layer.' } }}
-        >
-          <SortableContext items={ids} strategy={listOpen ? rectSortingStrategy : horizontalListSortingStrategy}>
-            <ul
-              ref={tree}
-              role="tree"
-              aria-label="Layers, first on at the start"
-              aria-orientation={listOpen ? 'vertical' : 'horizontal'}
-              onKeyDown={key}
-              style={
-                listOpen
-                  ? {
-                      flex: 1,
-                      overflow: 'auto',
-                      columnWidth: 260,
-                      columnGap: 16,
-                      padding: '4px 12px',
-                      margin: 0,
-                      listStyle: 'none',
-                    }
-                  : {
-                      flex: 1,
-                      display: 'flex',
-                      overflowX: 'auto',
-                      overflowY: 'hidden',
-                      padding: '0 12px 4px',
-                      margin: 0,
-                      listStyle: 'none',
-                      alignItems: 'stretch',
-                    }
-              }
-            >
-              {items}
-            </ul>
-          </SortableContext>
-        </DndContext>
-      )}
+      <Row align="stretch" grow shrink>
+        {layers.length === 0 ? (
+          <p style={{ flex: 1, margin: '14px 14px', color: INK.quiet }}>
+            This sheet is bare. Put a base on with the + beside Base, or drop a picture on the sheet.
+          </p>
+        ) : (
+          <DndContext
+            sensors={sensors}
+            collisionDetection={closestCenter}
+            onDragEnd={drop}
+            accessibility={{ screenReaderInstructions: { draggable: 'Alt with the arrow keys moves the layer.' } }}
+          >
+            <SortableContext items={ids} strategy={listOpen ? rectSortingStrategy : horizontalListSortingStrategy}>
+              <ul
+                ref={tree}
+                role="tree"
+                aria-label="Layers, first on at the start"
+                aria-orientation={listOpen ? 'vertical' : 'horizontal'}
+                onKeyDown={key}
+                style={
+                  listOpen
+                    ? {
+                        flex: 1,
+                        minWidth: 0,
+                        overflow: 'auto',
+                        columnWidth: 260,
+                        columnGap: 16,
+                        padding: '4px 12px',
+                        margin: 0,
+                        listStyle: 'none',
+                      }
+                    : {
+                        flex: 1,
+                        minWidth: 0,
+                        display: 'flex',
+                        overflowX: 'auto',
+                        overflowY: 'hidden',
+                        padding: '0 12px 4px',
+                        margin: 0,
+                        listStyle: 'none',
+                        alignItems: 'stretch',
+                      }
+                }
+              >
+                {items}
+              </ul>
+            </SortableContext>
+          </DndContext>
+        )}
+        <PlateShelf reach={reach} />
+      </Row>
     </section>
   );
 }

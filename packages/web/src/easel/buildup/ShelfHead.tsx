@@ -11,6 +11,7 @@ import { addLayer } from '../actions.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { takeInHand } from '../hand.ts';
 import { useSession, useSessionOf } from '../session.ts';
+import { addPlate } from '../plates/acts.ts';
 import { BakeDialog } from './BakeDialog.tsx';
 import { LayerActs } from './LayerActs.tsx';
 import { decalLayer, MAKERS, makersFor } from './makers.ts';
@@ -115,6 +116,16 @@ export const ShelfHead = memo(function ShelfHead({
             }}
           >
             <Explained name="Decal" what="from the library, or a picture of your own" />
+          </MenuItem>
+        )}
+        {menu?.phase === 'Marks' && template.sheets.some(({ plates }) => plates) && (
+          <MenuItem
+            onClick={() => {
+              setMenu(null);
+              addPlate(doc);
+            }}
+          >
+            <Explained name="Plate" what="a thin board of its own that stands on the model" />
           </MenuItem>
         )}
       </Menu>

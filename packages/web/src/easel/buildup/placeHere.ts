@@ -3,6 +3,7 @@ import { layersOf, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { MarkPlace } from '@wet-lacquer/core/livery/markPlace.ts';
 import { markPlace } from '@wet-lacquer/core/surface/markPlace.ts';
 import { useView } from '../flat/view.ts';
+import { useSession } from '../session.ts';
 import type { Place } from './makers.ts';
 
 /** Found once for each sheet of a template: the mesh is looked through for it. */
@@ -16,6 +17,18 @@ function seenAt(template: Template, sheet: string): MarkPlace | null {
   return place;
 }
 
+/** The middle of the picture of the chosen plate, else of the one that is looked at. */
+function onPlate({ plates = [] }: Livery, sheet: string): MarkPlace | null {
+  const { x, y } = useView.getState();
+  const here = plates.filter((one) => one.sheet === sheet);
+  const plate =
+    here.find(({ id }) => id === useSession.getState().plate) ??
+    here.find((one) => x >= one.left && x < one.left + one.width && y >= one.top && y < one.top + one.height);
+  if (!plate) return null;
+  const { left, top, width, height } = plate;
+  return { x: left + width / 2, y: top + height / 2, radius: Math.min(width, height) / 2, turn: 0, mirrored: false };
+}
+
 /** Where something new begins on a sheet: in the middle of what is in view, or, for its first mark while all of it is in view, where it is seen. */
 export function placeHere(template: Template, livery: Livery, sheetKey: string): Place {
   const sheet = sheetNamed(template, sheetKey);
@@ -25,6 +38,6 @@ export function placeHere(template: Template, livery: Livery, sheetKey: string):
   const marked = mapsOf(sheet).some(({ key }) =>
     layersOf(livery, sheetKey, key).some(({ phase }) => phase === 'Marks'),
   );
-  const mark = whole && !marked ? seenAt(template, sheetKey) : null;
+  const mark = sheet.plates ? onPlate(livery, sheetKey) : whole && !marked ? seenAt(template, sheetKey) : null;
   return { sheet, template, x: clamp(x, sheet.width), y: clamp(y, sheet.height), mark, livery };
 }

@@ -4,12 +4,15 @@ import { placesOf } from '@wet-lacquer/core/surface/places.ts';
 import { partUp } from '@wet-lacquer/core/surface/partUp.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import type { Plate } from '@wet-lacquer/core/livery/plate.ts';
+import { fitPlate } from '@wet-lacquer/core/plates/fit.ts';
 import { duplicateLayer, groupLayers, removeLayer, setLayer, toggle, ungroup } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
 import { around, piecesOf } from '../flat/pieces.ts';
 import { GUIDES } from '../flat/guides.ts';
 import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
 import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
+import { addPlate, duplicatePlate, removePlate, setPlate } from '../plates/acts.ts';
 import { swapSides } from '../sides.ts';
 import { SHOWS, showsOf } from '../shows.ts';
 import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
@@ -49,6 +52,22 @@ const withLayer = (run: (layer: Layer, doc: EaselDocument) => void): Pick<Comman
   run: ({ doc }) => {
     const layer = chosenLayer(doc);
     if (layer) run(layer, doc);
+  },
+});
+
+const chosenPlate = (doc: EaselDocument): Plate | null =>
+  doc.use.getState().livery.plates?.find(({ id }) => id === useSession.getState().plate) ?? null;
+
+/** What is done to the chosen layer, or to the chosen plate. */
+const withChosen = (
+  layer: (layer: Layer, doc: EaselDocument) => void,
+  plate: (doc: EaselDocument, plate: Plate) => void,
+): Pick<Command, 'can' | 'run'> => ({
+  can: ({ doc }) => chosenLayer(doc) !== null || chosenPlate(doc) !== null,
+  run({ doc }) {
+    const [one, other] = [chosenLayer(doc), chosenPlate(doc)];
+    if (one) layer(one, doc);
+    else if (other) plate(doc, other);
   },
 });
 
@@ -136,9 +155,29 @@ const COMMON: readonly Command[] = [
     group: 'Layers',
     keys: ['Delete'],
     on: 'both',
-    ...withLayer((layer, doc) => removeLayer(doc, layer.id)),
+    ...withChosen((layer, doc) => removeLayer(doc, layer.id), removePlate),
   },
-  { name: 'Duplicate', group: 'Layers', keys: ['Ctrl D'], ...withLayer((layer, doc) => duplicateLayer(doc, layer.id)) },
+  {
+    name: 'Duplicate',
+    group: 'Layers',
+    keys: ['Ctrl D'],
+    ...withChosen((layer, doc) => duplicateLayer(doc, layer.id), duplicatePlate),
+  },
+  {
+    name: 'Put a plate on the model',
+    group: 'Layers',
+    can: ({ doc }) => doc.use.getState().template.sheets.some(({ plates }) => plates),
+    run: ({ doc }) => addPlate(doc),
+  },
+  {
+    name: 'Fit the chosen plate to the surface',
+    group: 'Placing',
+    can: ({ doc }) => chosenPlate(doc) !== null,
+    run({ doc }) {
+      const plate = chosenPlate(doc);
+      if (plate) setPlate(doc, plate, fitPlate(plate, doc.use.getState().template), 'Fit');
+    },
+  },
   {
     name: 'Group what is chosen',
     group: 'Layers',
@@ -157,7 +196,10 @@ const COMMON: readonly Command[] = [
     group: 'Layers',
     keys: ['H'],
     on: 'both',
-    ...withLayer((layer, doc) => toggle(doc, layer.id, 'hidden')),
+    ...withChosen(
+      (layer, doc) => toggle(doc, layer.id, 'hidden'),
+      (doc, plate) => setPlate(doc, plate, { hidden: plate.hidden ? null : true }, plate.hidden ? 'Show' : 'Hide'),
+    ),
   },
   {
     name: 'Lock or unlock',

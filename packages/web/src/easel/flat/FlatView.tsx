@@ -18,6 +18,7 @@ import { FlatBar } from './FlatBar.tsx';
 import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
 import { isPalm, startStroke } from './strokes.ts';
+import { PlateFrames } from '../plates/PlateFrames.tsx';
 import { SnapLines } from './SnapLines.tsx';
 import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
@@ -176,6 +177,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
         <TapedOff sheet={sheet} />
         <PinnedPictures />
         {hand === 'place' && <Handles />}
+        <PlateFrames view={view} />
         <SnapLines view={view} />
         <BrushRing sheet={sheetKey} />
         <ModelSpot view={view} sheet={sheetKey} />

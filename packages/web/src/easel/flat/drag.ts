@@ -15,31 +15,30 @@ export type Change = (to: Point, snap: boolean, free: boolean) => Extract<Single
 export type Settings = ReturnType<Change>;
 
 /**
- * Follows a press until it is let go: what it sets of a layer is shown, and one step at the end. Escape gives up the drag, not the choice of
- * the layer.
- * @param change what a place of the pointer sets; null: nothing new
+ * Follows a press until it is let go: what it changes is shown, and one step at the end. Escape gives up the drag, not the choice of what is
+ * dragged.
+ * @param change what a place of the pointer changes; null: nothing new
  * @param ended called when it is over, however
  */
-export function followHandle(
+export function followPress(
   doc: EaselDocument,
-  layer: Layer,
   label: string,
-  change: (event: globalThis.PointerEvent) => Settings | null,
+  change: (event: globalThis.PointerEvent) => SingleEdit | null,
   ended: () => void,
 ): void {
-  let last: Settings | null = null;
+  let last: SingleEdit | null = null;
   const move = (event: globalThis.PointerEvent) => {
-    const set = change(event);
-    if (!set) return;
-    last = set;
-    doc.show({ do: 'set-layer', layer: layer.id, set });
+    const edit = change(event);
+    if (!edit) return;
+    last = edit;
+    doc.show(edit);
   };
   const end = (keep: boolean) => () => {
     window.removeEventListener('pointermove', move);
     window.removeEventListener('pointerup', up);
     window.removeEventListener('keydown', key, true);
     ended();
-    if (keep && last) doc.commit({ do: 'set-layer', layer: layer.id, set: last }, `${label} ${layer.name}`);
+    if (keep && last) doc.commit(last, label);
     else doc.show(null);
   };
   const up = end(true);
@@ -52,6 +51,21 @@ export function followHandle(
   window.addEventListener('pointermove', move);
   window.addEventListener('pointerup', up);
   window.addEventListener('keydown', key, true);
+}
+
+/** The same for a handle of a layer. @param change what a place of the pointer sets of it; null: nothing new */
+export function followHandle(
+  doc: EaselDocument,
+  layer: Layer,
+  label: string,
+  change: (event: globalThis.PointerEvent) => Settings | null,
+  ended: () => void,
+): void {
+  const edit = (event: globalThis.PointerEvent): SingleEdit | null => {
+    const set = change(event);
+    return set && { do: 'set-layer', layer: layer.id, set };
+  };
+  followPress(doc, `${label} ${layer.name}`, edit, ended);
 }
 
 /**

@@ -12,7 +12,7 @@ import { useGuidePictures } from './guidePictures.ts';
 import { drawGuides, GUIDE_FONT } from './guides.ts';
 import { around, piecesOf } from './pieces.ts';
 import { shownPainter, TilePainter } from './tilePainter.ts';
-import { fitView, onPaper, setSeen, toPaper, useView, zoomAt } from './view.ts';
+import { fitView, takeWanted, onPaper, setSeen, toPaper, useView, zoomAt } from './view.ts';
 
 /** The sheets that are in view together, and what is drawn of them on two canvases that lie over one another. */
 export function useSheetCanvas() {
@@ -133,7 +133,7 @@ export function useFittedPaper(pieces: ReturnType<typeof piecesOf>) {
     const looked = `${pieces.length > 1 ? run : sheet} ${pinned.length}`;
     if (width < 2 || fitted.current === looked) return;
     fitted.current = looked;
-    useView.setState(fitView(useView.getState(), around(pieces, pinned)));
+    useView.setState(fitView(useView.getState(), takeWanted() ?? around(pieces, pinned)));
   }, [sheet, run, pieces, pinned, width]);
   useEffect(() => {
     // React listens to wheels passively; this one must keep the page from scrolling.

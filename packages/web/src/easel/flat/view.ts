@@ -122,3 +122,19 @@ export function fitView<V extends Look & Partial<Omit<View, keyof Look>>>(
   const down = toPaper({ turn, mirrored }, 0, (37 - HAND_BAR / 2 - 12) / zoom);
   return { ...view, zoom, x: left + width / 2 + down.x, y: top + height / 2 + down.y };
 }
+
+/** What the next sheet that is shown is looked at by, in place of all of it. */
+let wanted: Parameters<typeof fitView>[1] | null = null;
+
+/** Looks at a box of texels: of the sheet at hand, or of the one that is gone to. */
+export function lookAt(box: Parameters<typeof fitView>[1], elsewhere: boolean): void {
+  if (elsewhere) wanted = box;
+  else useView.setState((view) => fitView(view, box));
+}
+
+/** The box that was wanted of the sheet that is shown now; null: none was. */
+export function takeWanted(): typeof wanted {
+  const box = wanted;
+  wanted = null;
+  return box;
+}

@@ -5,6 +5,8 @@ import { useLivery } from '../context.ts';
 import { useSession, type Column as Which, useSessionOf } from '../session.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { COLUMN_WIDTH } from '../sizes.ts';
+import { PlatePanel } from '../plates/PlatePanel.tsx';
+import { useChosenPlate } from '../plates/usePlates.ts';
 import { BrushPanel } from './BrushPanel.tsx';
 import { LayerPanel } from './LayerPanel.tsx';
 import { ParticularsPanel } from './ParticularsPanel.tsx';
@@ -22,6 +24,7 @@ const HEADS: readonly { key: Which; label: string }[] = [
 export function Column() {
   const { column, chosen, sheet, map } = useSessionOf('column', 'chosen', 'sheet', 'map');
   const hand = useHand((h) => h.hand);
+  const plate = useChosenPlate();
   const livery = useLivery();
   const place = chosen ? findLayer(livery, chosen as LayerId) : null;
   const layer = place?.sheet === sheet && place.map === map ? place.layer : null;
@@ -85,7 +88,13 @@ export function Column() {
             {hand !== 'place' && layer && (
               <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
             )}
-            {layer ? <LayerPanel key={layer.id} layer={layer} /> : hand === 'place' && <SheetPanel />}
+            {layer ? (
+              <LayerPanel key={layer.id} layer={layer} />
+            ) : plate ? (
+              <PlatePanel key={plate.id} plate={plate} />
+            ) : (
+              hand === 'place' && <SheetPanel />
+            )}
           </>
         )}
       </div>

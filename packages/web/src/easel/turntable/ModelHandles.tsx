@@ -16,6 +16,7 @@ import { followHandle, type Settings } from '../flat/drag.ts';
 import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
+import { HOLDS, onCanvas, useMoved } from './handles.ts';
 import { useLineDrawing } from './lineDrawing.ts';
 
 /** Pixels above a box at which it is turned. */
@@ -66,12 +67,6 @@ interface Props {
   on: Projector;
 }
 
-/** Drawn anew whenever the model turns. */
-function useMoved(stage: Stage): void {
-  const [, setCount] = useState(0);
-  useEffect(() => stage.onMoved(() => setCount((count) => count + 1)), [stage]);
-}
-
 /** @param onSlide told how far from where it began the layer lies, metres; null at the end */
 function useHeld(paper: SVGSVGElement | null, layer: Layer, onSlide: (far: number | null) => void) {
   const { doc } = useEasel();
@@ -111,10 +106,8 @@ function Held({ stage, layer, on }: Props) {
     const off = spot ? Math.hypot(...spot.position.map((v, k) => v - stance.at[k])) : Infinity;
     if (off > stage.radius * 0.03) stage.lookFrom(plus(stance.facing, [0.25, 0.3, 0]));
   }, [stage, stance]);
-  const screen = (place: readonly [number, number, number] | null): Point | null => {
-    const at = place && size ? stage.seenAt(place) : null;
-    return at && { x: ((at.x + 1) / 2) * size!.width, y: ((1 - at.y) / 2) * size!.height };
-  };
+  const screen = (place: readonly [number, number, number] | null): Point | null =>
+    place && size ? onCanvas(stage, place, size) : null;
   const canvasAt = ({ x, y }: Point) => ({ x: (x / size!.width) * 2 - 1, y: 1 - (y / size!.height) * 2 });
   const flat = on.kind === 'flat' || on.kind === 'folded' ? on : null;
   const frame = flat && dataOf(layer).frame(layer, width);
@@ -257,8 +250,6 @@ function Held({ stage, layer, on }: Props) {
     </svg>
   );
 }
-
-const HOLDS = { pointerEvents: 'all', cursor: 'move', touchAction: 'none' } as const;
 
 const CORNERS: readonly Point[] = [
   { x: -1, y: -1 },

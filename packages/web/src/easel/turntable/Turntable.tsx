@@ -5,7 +5,9 @@ import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
-import { choose, useSession } from '../session.ts';
+import { PlateHandles } from '../plates/PlateHandles.tsx';
+import { useStoodPlates } from '../plates/useStoodPlates.ts';
+import { choose, choosePlate, useSession } from '../session.ts';
 import { hasWebGl, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
 import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
@@ -60,6 +62,7 @@ export function Turntable() {
     };
   }, [template, model, able]);
   useModelLook(shown, painted, light);
+  useStoodPlates(shown);
   useEffect(() => {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
@@ -94,6 +97,8 @@ export function Turntable() {
     const up = (event: globalThis.PointerEvent) => {
       window.removeEventListener('pointerup', up);
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
+      const plate = drawing ? null : (stage.current?.plateUnder(event) ?? null);
+      if (plate) return choosePlate(plate);
       const spot = spotOf(event);
       const at = spot && texelOf(spot);
       if (!spot || !at) return;
@@ -148,6 +153,7 @@ export function Turntable() {
         }}
       />
       {shown && !painting && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
+      {shown && !painting && !drawing && <PlateHandles stage={shown} />}
       {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">

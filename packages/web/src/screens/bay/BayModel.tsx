@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { NoColorSpace, type Texture } from 'three';
-import type { BayGame, BaySheet } from '@wet-lacquer/core/bay/report.ts';
+import { heldIn } from '@wet-lacquer/core/held.ts';
+import type { BayGame, BayReport, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { SurfaceTextures } from '../../parts/lit.ts';
 import { normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
@@ -19,15 +20,19 @@ type Distance = keyof typeof DISTANCES;
 
 interface Props {
   template: Template;
-  sheets: readonly BaySheet[];
+  report: Pick<BayReport, 'sheets' | 'plates' | 'plateTextures'>;
   view: BayGame['view'];
 }
+
+/** Nothing was delivered. */
+const NOTHING: Props['report'] = { sheets: [], plates: [], plateTextures: [] };
 
 /** What a sheet is shown as beside its plain look: "night", "far", "wet" ... */
 const lookOf = (key: string) => key.split('/')[1] ?? null;
 
 /** The craft as the game shows it, from the textures that it decoded; beside it, where asked for, as the game ships it. */
-export function BayModel({ template, sheets, view }: Props) {
+export function BayModel({ template, report, view }: Props) {
+  const { sheets } = report;
   const [light, setLight] = useState<LightPreset>(view.light);
   const [look, setLook] = useState<string | null>(null);
   const [distance, setDistance] = useState<Distance>('as played');
@@ -48,8 +53,8 @@ export function BayModel({ template, sheets, view }: Props) {
     );
   return (
     <div style={{ position: 'relative', height: '100%', overflow: 'hidden', display: 'flex', gap: 2 }}>
-      {beside && <Craft {...shown} sheets={[]} called="as the game ships it" />}
-      <Craft {...shown} sheets={sheets} called={beside ? 'as delivered' : null} />
+      {beside && <Craft {...shown} report={NOTHING} called="as the game ships it" />}
+      <Craft {...shown} report={report} called={beside ? 'as delivered' : null} />
       <div style={{ position: 'absolute', left: 10, right: 10, bottom: 10, display: 'flex', flexWrap: 'wrap', gap: 6 }}>
         <Group name="Light">
           <Lights light={night ? null : light} onLight={setLight} />
@@ -84,13 +89,16 @@ const Group = ({ name, children }: { name: string; children: React.ReactNode }) 
   </div>
 );
 
+/** A decoded texture with its levels, as they are shown. */
+const levelsOf = (sheet: BaySheet) =>
+  [sheet, ...sheet.levels].map(({ width, height, pixels }) => ({ width, height, data: pixels }));
+
 /** Gloss, metal and normals, as far as the game loaded maps of them; null: none. */
 function surfacesIn(template: Template, sheets: readonly BaySheet[]): Map<string, SurfaceTextures> | null {
   const loaded = (key: string): Texture | null => {
     const sheet = sheets.find((one) => one.key === key && one.status === 'shown');
     if (!sheet) return null;
-    const levels = [sheet, ...sheet.levels].map(({ width, height, pixels }) => ({ width, height, data: pixels }));
-    const texture = levelsTexture(levels);
+    const texture = levelsTexture(levelsOf(sheet));
     texture.colorSpace = NoColorSpace;
     return texture;
   };
@@ -113,25 +121,32 @@ interface CraftProps extends Props {
   called: string | null;
 }
 
-function Craft({ template, sheets, view, look, light, night, distance, pair, called }: CraftProps) {
+function Craft({ template, report, view, look, light, night, distance, pair, called }: CraftProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const stage = useRef<Stage | null>(null);
   /** The stage before this one: what is made anew looks as it did. */
   const last = useRef<Stage | null>(null);
   const placed = useRef<Distance | null>(null);
   useEffect(() => {
+    const { sheets } = report;
     const textures = new Map<string, Texture>();
+    const texels = view.texels === 'nearest' ? 'nearest' : 'linear';
     for (const { key } of template.sheets) {
       const as = (wanted: string) => sheets.find((sheet) => sheet.key === wanted && sheet.status !== 'own');
       const sheet = (look && as(`${key}/${look}`)) ?? as(key);
       if (!sheet) continue;
-      const levels = [sheet, ...sheet.levels].map(({ width, height, pixels }) => ({ width, height, data: pixels }));
-      textures.set(key, levelsTexture(levels, view.texels === 'nearest' ? 'nearest' : 'linear'));
+      textures.set(key, levelsTexture(levelsOf(sheet), texels));
     }
     const cuts = new Set(template.sheets.filter(({ alpha }) => alpha === 'cutout').map(({ key }) => key));
     const one = new Stage(canvas.current!, template, textures, BAY_GROUND, cuts);
     const surfaces = look ? null : surfacesIn(template, sheets);
     one.finish(surfaces);
+    const worn = new Map(report.plateTextures.map((sheet) => [sheet.file, levelsTexture(levelsOf(sheet), texels)]));
+    one.plates(
+      report.plates
+        .filter(({ status }) => status === 'shown')
+        .map(({ name, file, mesh }) => ({ id: name, mesh, wears: heldIn(worn, file) })),
+    );
     const [before] = pair;
     stage.current = one;
     pair.add(one);
@@ -144,12 +159,12 @@ function Craft({ template, sheets, view, look, light, night, distance, pair, cal
       pair.delete(one);
       one.close();
       stage.current = null;
-      for (const texture of textures.values()) texture.dispose();
+      for (const texture of [...textures.values(), ...worn.values()]) texture.dispose();
       for (const { values, normal } of surfaces?.values() ?? []) [values, normal].forEach((one) => one?.dispose());
     };
-  }, [template, sheets, look, view, pair]);
-  useEffect(() => stage.current?.light(light), [light, template, sheets, look, view]);
-  useEffect(() => stage.current?.behind(night ? AT_NIGHT : BAY_GROUND), [night, template, sheets, look, view]);
+  }, [template, report, look, view, pair]);
+  useEffect(() => stage.current?.light(light), [light, template, report, look, view]);
+  useEffect(() => stage.current?.behind(night ? AT_NIGHT : BAY_GROUND), [night, template, report, look, view]);
   useEffect(() => {
     // The second of a pair stands where the first one does.
     if (placed.current === distance || (placed.current === null && pair.size > 1)) return;

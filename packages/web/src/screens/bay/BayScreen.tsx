@@ -44,7 +44,7 @@ function Bay({ game }: { game: string }) {
   const [livery, setLivery] = useState(search.get('livery'));
   useEffect(() => noteLooked('bay', game), [game]);
   const stable = useStable(files);
-  const { answer, problem } = useBay(game, stable, livery);
+  const { answer, problem } = useBay(game, stable, livery, template?.mesh ?? null);
 
   const played = bayGame(game);
   if (!played) return <NoGame game={game} />;
@@ -61,9 +61,7 @@ function Bay({ game }: { game: string }) {
       <Columns sizes={['minmax(0, 1fr)', '380px']} heights={['70vh', 'max-content']}>
         <div style={{ minWidth: 0, minHeight: 0, background: BAY_GROUND }}>
           {answer?.scene && <BayLevel scene={answer.scene} />}
-          {template && report && !answer?.scene && (
-            <BayModel template={template} sheets={report.sheets} view={played.view} />
-          )}
+          {template && report && !answer?.scene && <BayModel template={template} report={report} view={played.view} />}
           {!report && answer && (
             <div style={{ background: INK.room, height: '100%' }}>
               <Nothing title="The game finds no livery">
@@ -120,6 +118,16 @@ function Bay({ game }: { game: string }) {
                   <SheetLine key={sheet.key} sheet={sheet} />
                 ))}
               </PlainList>
+              {report.plates.length > 0 && (
+                <>
+                  <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Plates</h2>
+                  <PlainList gap={8}>
+                    {report.plates.map((plate) => (
+                      <SheetLine key={plate.name} sheet={{ ...plate, key: plate.name }} />
+                    ))}
+                  </PlainList>
+                </>
+              )}
               {report.facts.length > 0 && (
                 <>
                   <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>What it read</h2>
@@ -191,7 +199,7 @@ const LOOKS: Record<BaySheet['status'], { word: string; Icon: typeof CheckMark; 
   refused: { word: 'refused', Icon: Cancel, colour: INK.red },
 };
 
-function SheetLine({ sheet }: { sheet: BaySheet }) {
+function SheetLine({ sheet }: { sheet: Pick<BaySheet, 'key' | 'file' | 'status' | 'why'> }) {
   const { word, Icon, colour } = LOOKS[sheet.status];
   return (
     <li
@@ -221,7 +229,7 @@ function Ignored({ lines }: { lines: { file: string; why: string }[] }) {
       <h2 style={{ fontSize: 13, margin: '18px 0 6px' }}>Ignored</h2>
       <PlainList gap={8}>
         {lines.map(({ file, why }) => (
-          <li key={file}>
+          <li key={`${file} ${why}`}>
             <div style={{ fontFamily: MONO, fontSize: 12, overflowWrap: 'anywhere' }}>{file}</div>
             <Quiet as="div">{why}</Quiet>
           </li>

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
+import type { BayModel } from '@wet-lacquer/core/bay/report.ts';
 import type { GameFile } from '@wet-lacquer/sync/answers.ts';
 import { ApiError, getBytes, sentenceOf } from '../../lib/api.ts';
 import type { BayAnswer, BayAsk } from '../../workers/bay.worker.ts';
@@ -6,11 +7,12 @@ import type { BayAnswer, BayAsk } from '../../workers/bay.worker.ts';
 /** Files already read, by hash: reloading reads only what is new. */
 const read = new Map<string, Uint8Array>();
 
-/** What the game makes of its folder now. */
+/** What the game makes of its folder now. @param model its own of the subject; null: it is not here yet */
 export function useBay(
   game: string,
   files: GameFile[] | undefined,
   livery: string | null,
+  model: BayModel | null,
 ): { answer: BayAnswer | null; problem: string | null } {
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);
@@ -40,13 +42,13 @@ export function useBay(
       );
       for (const hash of read.keys()) if (!files.some((file) => file.hash === hash)) read.delete(hash);
       if (n === asked.current)
-        worker.current?.postMessage({ n, game, files: new Map(entries), livery } satisfies BayAsk);
+        worker.current?.postMessage({ n, game, files: new Map(entries), livery, model } satisfies BayAsk);
       setProblem(null);
     };
     load().catch((error: unknown) => {
       // A file that went away while it was read: the next look at the folder sees that.
       if (!(error instanceof ApiError && error.status === 404)) setProblem(sentenceOf(error));
     });
-  }, [game, files, livery]);
+  }, [game, files, livery, model]);
   return { answer, problem };
 }

@@ -182,6 +182,29 @@ export function SpecExtras({ spec, readOnly, onChange }: Props) {
             disabled={readOnly}
             onChange={(language) => setSidecar(i, { language })}
           />
+          <Tick
+            label="Only where plates go along"
+            checked={sidecar.when === 'plates'}
+            disabled={readOnly}
+            onChange={(on) => setSidecar(i, { when: on ? 'plates' : undefined })}
+          />
+          <Choice
+            label="made"
+            value={sidecar.making.kind === 'plates' ? 'plates' : 'text'}
+            options={[
+              { value: 'text', label: 'from a text' },
+              { value: 'plates', label: 'as glTF of the plates' },
+            ]}
+            disabled={readOnly || (sidecar.making.kind !== 'template' && sidecar.making.kind !== 'plates')}
+            onChange={(as) =>
+              setSidecar(
+                i,
+                as === 'plates'
+                  ? { language: 'json', making: { kind: 'plates' } }
+                  : { making: { kind: 'template', text: '{ "name": {{particulars.name}} }\n' } },
+              )
+            }
+          />
           <Making making={sidecar.making} onChange={(making) => setSidecar(i, { making })} />
         </section>
       ))}
@@ -229,6 +252,8 @@ function Making({ making, onChange }: MakingProps) {
           onCommit={(text) => onChange({ ...making, text })}
         />
       );
+    case 'plates':
+      return <p style={NOTE}>The plates’ triangles, places and textures, in the model’s own axes.</p>;
     case 'section':
       return (
         <>

@@ -9,6 +9,7 @@ import { INK } from '../../theme.ts';
 import { AlongFields } from './AlongFields.tsx';
 import { OverFields } from './OverFields.tsx';
 import { PackedFields } from './PackedFields.tsx';
+import { PlateSpecFields } from './PlateSpecFields.tsx';
 import { ZoneFields } from './ZoneFields.tsx';
 import { SpecExtras } from './SpecExtras.tsx';
 
@@ -174,6 +175,7 @@ export function SpecForm({ spec, readOnly, onChange }: Props) {
         onChange={(leave) => set({ unpainted: leave ? 'leave' : undefined })}
       />
       <ZoneFields spec={spec} readOnly={readOnly} onChange={set} />
+      <PlateSpecFields spec={spec} readOnly={readOnly} onChange={set} />
       <AlongFields spec={spec} readOnly={readOnly} onChange={set} />
       <SpecExtras spec={spec} readOnly={readOnly} onChange={set} />
     </fieldset>

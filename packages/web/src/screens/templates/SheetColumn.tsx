@@ -8,6 +8,7 @@ import type { Box } from './FlatLayout.tsx';
 import { FollowerFields } from './FollowerFields.tsx';
 import { MapFields } from './MapFields.tsx';
 import { OutlineFields } from './OutlineFields.tsx';
+import { PlateFields } from './PlateFields.tsx';
 import { RunFields } from './RunFields.tsx';
 import { useLooking } from './useLooking.ts';
 
@@ -76,6 +77,7 @@ export function SheetColumn({ sheet, onDraw }: { sheet: TemplateSheet; onDraw(do
           </Button>
         )}
       </Section>
+      <PlateFields sheet={sheet} />
       <MapFields sheet={sheet} />
       <FollowerFields sheet={sheet} />
       <BoxFields sheet={sheet} onDraw={onDraw} />

@@ -1,0 +1,210 @@
+/**
+ * Plates as Longhaul reads them: `plates.json` lists each with its texture (BC3, legacy header, all mip levels), the window of it, and where it
+ * stands: centimetres, x forward, y to port, z up; degrees, turned about z, then y, then x. A plate that is not turned stands upright, its
+ * right forward, and looks to starboard.
+ */
+import { z } from 'zod';
+import { notShown, readDds, shownSheet } from '../../bay/dds.ts';
+import type { BayModel, BayPlate, BayReport, BaySheet, GameFolder } from '../../bay/report.ts';
+
+/** No plate is larger, or farther away: centimetres. */
+const FAR = 2000;
+const MOST = 40;
+const PIECES = 64;
+/** How deep a plate may lie in the body, metres. */
+const DEEPEST = 0.002;
+
+const far = z.number().min(-FAR).max(FAR);
+const share = z.number().min(0).max(1);
+const File = z.strictObject({ plates: z.array(z.unknown()) });
+const Plate = z.strictObject({
+  name: z.string().min(1).max(100),
+  group: z.string().max(100),
+  partner_of: z.string().max(100),
+  texture: z.string().min(1).max(200),
+  window: z.tuple([share, share, share, share]),
+  position: z.tuple([far, far, far]),
+  turn: z.tuple([z.number().min(-360).max(360), z.number().min(-360).max(360), z.number().min(-360).max(360)]),
+  scale: z.tuple([z.number().positive().max(FAR), z.number().positive().max(FAR)]),
+  bend: z.strictObject({
+    about: z.enum(['', 'up', 'across']),
+    radius: z.number(),
+    pieces: z.number().int().min(1).max(PIECES),
+  }),
+});
+type Plate = z.infer<typeof Plate>;
+
+type Three = readonly [number, number, number];
+
+/** Reads the plates that a wagon names into its report. @param model the game's own, in whose body no plate may lie; null: it is not at hand */
+export function readPlates(
+  folder: GameFolder,
+  root: string,
+  names: readonly string[],
+  model: BayModel | null,
+  report: BayReport,
+  used: Set<string>,
+): void {
+  const ignore = (why: string) => report.ignored.push({ file: 'plates.json', why });
+  used.add('plates.json');
+  const bytes = folder.get(`${root}plates.json`);
+  if (!bytes) return void ignore('wagon.xml → plates.json: it is not there, so the wagon has no plates.');
+  let listed: unknown[];
+  try {
+    const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+    const read = File.safeParse(JSON.parse(text));
+    if (!read.success) return void ignore('Ignored: it is no list of "plates".');
+    listed = read.data.plates;
+  } catch (error) {
+    return void ignore(`Ignored: it is not JSON (${(error as Error).message.split('\n')[0]}).`);
+  }
+  report.loaded.push('plates.json');
+  if (listed.length > MOST) ignore(`The wagon takes ${MOST} plates; of ${listed.length} the first ${MOST} are read.`);
+  const plates: Plate[] = [];
+  listed.slice(0, MOST).forEach((one, i) => {
+    const read = Plate.safeParse(one);
+    if (read.success) plates.push(read.data);
+    else {
+      const [issue] = read.error.issues;
+      ignore(`Plate ${i + 1} is refused: ${issue.path.join('.') || 'it'}: ${issue.message}.`);
+    }
+  });
+  const textures = new Map<string, BaySheet>();
+  const seen = new Set<string>();
+  const every = new Set(plates.map(({ name }) => name));
+  for (const plate of plates) {
+    const texture = textures.get(plate.texture) ?? textureOf(folder, root, plate.texture, names);
+    textures.set(plate.texture, texture);
+    used.add(plate.texture);
+    const mesh = meshOf(plate);
+    const why = ((): string => {
+      if (seen.has(plate.name)) return 'Refused: a plate before it has the same name.';
+      if (texture.status !== 'shown') return texture.why;
+      if (plate.window[0] === plate.window[2] || plate.window[1] === plate.window[3])
+        return 'Refused: its window of the texture has no size.';
+      if (plate.window[1] > plate.window[3]) return 'Refused: its window of the texture is upside down.';
+      if (plate.partner_of !== '' && (plate.partner_of === plate.name || !every.has(plate.partner_of)))
+        return `Refused: it is the partner of "${plate.partner_of}", which is not among the plates.`;
+      const length = plate.bend.about === 'up' ? plate.scale[0] : plate.scale[1];
+      if (plate.bend.about !== '' && length > Math.abs(plate.bend.radius) * 2 * Math.PI)
+        return 'Refused: it is bent more than once round itself.';
+      const deep = model ? deepest(mesh, model) : 0;
+      if (deep > DEEPEST) return `Refused: it cuts ${Math.round(deep * 1000)} mm into the body.`;
+      return '';
+    })();
+    seen.add(plate.name);
+    report.plates.push({
+      ...{ name: plate.name, file: plate.texture, mesh, why },
+      status: why === '' ? 'shown' : 'refused',
+    });
+  }
+  report.plateTextures.push(...textures.values());
+  report.loaded.push(...[...textures.values()].filter(({ status }) => status === 'shown').map(({ file }) => file));
+  const shown = report.plates.filter(({ status }) => status === 'shown').length;
+  report.facts.push({ label: 'plates', value: `${shown} of ${listed.length}` });
+}
+
+function textureOf(folder: GameFolder, root: string, file: string, names: readonly string[]): BaySheet {
+  const bytes = folder.get(root + file);
+  if (!bytes) {
+    const inCase = names.find((name) => name.toLowerCase() === file.toLowerCase());
+    return notShown(
+      file,
+      file,
+      'missing',
+      `plates.json → ${file}: it is not there${inCase ? `; there is ${inCase}` : ''}.`,
+    );
+  }
+  const read = readDds(bytes, { format: 'BC3', header: 'legacy' });
+  if (typeof read === 'string') return notShown(file, file, 'refused', read);
+  const [{ width, height }] = read.levels;
+  if (width % 4 || height % 4)
+    return notShown(file, file, 'refused', `The file is ${width} x ${height}; sides are multiples of four.`);
+  return shownSheet(file, file, read.levels);
+}
+
+/** Corners of a plate in the model's own axes and metres: x forward, y up, z to starboard. */
+function meshOf({ position, turn, scale, bend, window }: Plate): BayPlate['mesh'] {
+  const [cx, cy, cz] = turn.map((degrees) => Math.cos((degrees * Math.PI) / 180));
+  const [sx, sy, sz] = turn.map((degrees) => Math.sin((degrees * Math.PI) / 180));
+  /** About x first, then y, then z: each about the axis where the game has it. */
+  const turned = ([x, y, z]: Three): Three => {
+    const [x1, y1, z1] = [x, y * cx - z * sx, y * sx + z * cx];
+    const [x2, z2] = [x1 * cy + z1 * sy, -x1 * sy + z1 * cy];
+    return [x2 * cz - y1 * sz, x2 * sz + y1 * cz, z2];
+  };
+  const toModel = ([x, y, z]: Three): Three => [x / 100, z / 100, -y / 100];
+  const [wide, tall] = scale;
+  const [columns, rows] = [bend.about === 'up' ? bend.pieces : 1, bend.about === 'across' ? bend.pieces : 1];
+  const mesh: BayPlate['mesh'] = { positions: [], normals: [], uvs: [], indices: [] };
+  for (let j = 0; j <= rows; j++)
+    for (let i = 0; i <= columns; i++) {
+      const [u, v] = [i / columns, j / rows];
+      const along = bend.about === 'up' ? (u - 0.5) * wide : (0.5 - v) * tall;
+      const angle = bend.about === '' ? 0 : along / bend.radius;
+      const [aside, out] =
+        bend.about === '' ? [0, 0] : [bend.radius * Math.sin(angle), bend.radius * (Math.cos(angle) - 1)];
+      const right = bend.about === 'up' ? aside : (u - 0.5) * wide;
+      const up = bend.about === 'across' ? aside : (0.5 - v) * tall;
+      // Its right is the game's x, its up z, and out is to starboard, against y.
+      const place = turned([right, -out, up]);
+      const [sine, cosine] = [Math.sin(angle), Math.cos(angle)];
+      const normal = turned(
+        bend.about === 'up' ? [sine, -cosine, 0] : bend.about === 'across' ? [0, -cosine, sine] : [0, -1, 0],
+      );
+      mesh.positions.push(...toModel([place[0] + position[0], place[1] + position[1], place[2] + position[2]]));
+      mesh.normals.push(...toModel(normal).map((n) => n * 100));
+      mesh.uvs.push(window[0] + (window[2] - window[0]) * u, window[1] + (window[3] - window[1]) * v);
+    }
+  for (let j = 0; j < rows; j++)
+    for (let i = 0; i < columns; i++) {
+      const a = j * (columns + 1) + i;
+      const under = a + columns + 1;
+      mesh.indices.push(a, under, a + 1, a + 1, under, under + 1);
+    }
+  return mesh;
+}
+
+/** How many places along either side of a facet are looked at. */
+const LOOKS = 6;
+
+/** How deep a plate lies in the body at its deepest, metres: where the way out of it leads through the inside of a face. */
+function deepest(plate: BayPlate['mesh'], { positions, normals, indices }: BayModel): number {
+  const at = (from: readonly number[], i: number): Three => [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]];
+  let deep = 0;
+  for (let t = 0; t < plate.indices.length; t += 3) {
+    const [a, b, c] = [0, 1, 2].map((k) => at(plate.positions, plate.indices[t + k]));
+    const out = at(plate.normals, plate.indices[t]);
+    for (let j = 0; j <= LOOKS; j++)
+      for (let i = 0; i + j <= LOOKS; i++) {
+        const [s, r] = [i / LOOKS, j / LOOKS];
+        const from = a.map((v, k) => v + (b[k] - v) * s + (c[k] - v) * r) as unknown as Three;
+        let nearest = FAR / 100;
+        let inside = false;
+        for (let face = 0; face < indices.length; face += 3) {
+          const [p, q, o] = [indices[face], indices[face + 1], indices[face + 2]];
+          const hit = through(from, out, at(positions, p), at(positions, q), at(positions, o));
+          if (hit === null || hit >= nearest) continue;
+          nearest = hit;
+          const looks = [0, 1, 2].map((k) => normals[p * 3 + k] + normals[q * 3 + k] + normals[o * 3 + k]);
+          inside = looks[0] * out[0] + looks[1] * out[1] + looks[2] * out[2] > 0;
+        }
+        if (inside) deep = Math.max(deep, nearest);
+      }
+  }
+  return deep;
+}
+
+/** How far along a direction a triangle is met; null: not ahead. By the volumes that the three edges make with the direction. */
+function through(from: Three, way: Three, a: Three, b: Three, c: Three): number | null {
+  const less = (p: Three): Three => [p[0] - from[0], p[1] - from[1], p[2] - from[2]];
+  const [pa, pb, pc] = [less(a), less(b), less(c)];
+  const volume = (p: Three, q: Three) =>
+    way[0] * (p[1] * q[2] - p[2] * q[1]) + way[1] * (p[2] * q[0] - p[0] * q[2]) + way[2] * (p[0] * q[1] - p[1] * q[0]);
+  const [u, v, w] = [volume(pb, pc), volume(pc, pa), volume(pa, pb)];
+  const all = u + v + w;
+  if (all === 0 || u < 0 !== v < 0 || u < 0 !== w < 0) return null;
+  const met = [0, 1, 2].map((k) => (pa[k] * u + pb[k] * v + pc[k] * w) / all);
+  const ahead = met[0] * way[0] + met[1] * way[1] + met[2] * way[2];
+  return ahead > 0 ? ahead : null;
+}
