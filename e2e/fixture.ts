@@ -1,5 +1,5 @@
 /** A server of the tests' own, and what a person does, in words. */
-import { test as base, expect, type Page } from '@playwright/test';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { startServer, type ServerOptions, type TestServer } from '../packages/server/src/testing/server.ts';
 
 type ServerOf = [
@@ -115,6 +115,30 @@ export async function type(page: Page, field: string | RegExp, value: string): P
 }
 
 export const saved = (page: Page) => expect(page.getByRole('button', { name: /^Saved, / })).toBeVisible();
+
+/** Where something is when it has come to rest. */
+export async function still(what: Locator) {
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const now = JSON.stringify(await what.boundingBox());
+        const same = now === before;
+        before = now;
+        return same;
+      },
+      { intervals: [250] },
+    )
+    .toBe(true);
+  return (await what.boundingBox())!;
+}
+
+/** From the easel to what would be delivered, when preflight is through. */
+export async function openDelivery(page: Page): Promise<void> {
+  await saved(page);
+  await page.getByRole('link', { name: 'Deliver' }).click();
+  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeVisible();
+}
 
 /** The colour of the flat view's canvas at a share of its size. */
 export const colourAt = (page: Page, x: number, y: number): Promise<number[]> =>

@@ -3,7 +3,7 @@ import { readFileSync, renameSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import type { TestServer } from '../packages/server/src/testing/server.ts';
-import { add, expect, hand, panel, saved, stroke, test, type, wear } from './fixture.ts';
+import { add, expect, hand, openDelivery, panel, stroke, test, type, wear } from './fixture.ts';
 
 /** A livery of a subject, with the particulars that games ask for, open in its easel. */
 async function begin(page: Page, server: TestServer, subject: string, name: string): Promise<string> {
@@ -20,11 +20,6 @@ async function particulars(page: Page, values: Record<string, string>): Promise<
   for (const [key, value] of Object.entries(values)) await type(page, key, value);
 }
 
-const openDelivery = async (page: Page) => {
-  await saved(page);
-  await page.getByRole('link', { name: 'Deliver' }).click();
-  await expect(page.getByRole('button', { name: /^Deliver \d/ })).toBeVisible();
-};
 async function deliver(page: Page): Promise<void> {
   await page.getByRole('button', { name: /^Deliver \d/ }).click();
   await expect(page.getByText('Delivered', { exact: true })).toBeVisible({ timeout: 90_000 });

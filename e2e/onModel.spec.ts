@@ -1,27 +1,11 @@
 /** Layers that lie on the model: put there, slid, on both sides, over all sheets; the same on the sheet as in the delivery. */
 import type { Page } from '@playwright/test';
 import type { Livery } from '../packages/core/src/livery/livery.ts';
-import { add, expect, hand, layers, panel, saved, startLivery, tabTo, test, type } from './fixture.ts';
+import { add, expect, hand, layers, panel, saved, startLivery, still, tabTo, test, type } from './fixture.ts';
 
 test.use({ model: true });
 
 const middle = (page: Page) => page.locator('svg[data-model-handles] circle[tabindex]');
-/** Where the middle is when the model has turned. */
-async function still(page: Page) {
-  let before = '';
-  await expect
-    .poll(
-      async () => {
-        const now = JSON.stringify(await middle(page).boundingBox());
-        const same = now === before;
-        before = now;
-        return same;
-      },
-      { intervals: [250] },
-    )
-    .toBe(true);
-  return (await middle(page).boundingBox())!;
-}
 const pick = async (page: Page, field: string, value: string | RegExp) => {
   await panel(page).getByRole('combobox', { name: field }).click();
   await page.getByRole('option', { name: value }).click();
@@ -50,7 +34,7 @@ test('a number on both sides, slid by hand, and a stripe from bow to stern over 
   // The model has turned so that the mark can be taken: it is slid along the side, and its distance is said.
   const forward = () => panel(page).getByRole('textbox', { name: 'forward' }).inputValue().then(Number);
   const before = await forward();
-  const dot = await still(page);
+  const dot = await still(middle(page));
   await page.mouse.move(dot.x + 7, dot.y + 7);
   await page.mouse.down();
   await page.mouse.move(dot.x - 40, dot.y + 7, { steps: 5 });
@@ -95,10 +79,10 @@ test('a line drawn on the model from place to place; one that is left changes no
   await panel(page).getByRole('button', { name: 'Put on the model' }).click();
   await pick(page, 'lies', /along a line/);
   await saved(page);
-  await still(page);
+  await still(middle(page));
   await page.getByRole('application', { name: /^The model/ }).focus();
   await page.keyboard.press('0');
-  await still(page);
+  await still(middle(page));
   const box = (await page.getByRole('application', { name: /^The model/ }).boundingBox())!;
   const press = (x: number, y: number) => page.mouse.click(box.x + box.width * x, box.y + box.height * y);
   const places = page.locator('[data-line-places]');

@@ -4,6 +4,7 @@
  * right forward, and looks to starboard.
  */
 import { z } from 'zod';
+import { difference, isNearMiss } from '../../bay/names.ts';
 import { notShown, readDds, shownSheet } from '../../bay/dds.ts';
 import type { BayModel, BayPlate, BayReport, BaySheet, GameFolder } from '../../bay/report.ts';
 
@@ -48,7 +49,11 @@ export function readPlates(
   const ignore = (why: string) => report.ignored.push({ file: 'plates.json', why });
   used.add('plates.json');
   const bytes = folder.get(`${root}plates.json`);
-  if (!bytes) return void ignore('wagon.xml → plates.json: it is not there, so the wagon has no plates.');
+  if (!bytes) {
+    const close = names.find((name) => isNearMiss('plates.json', name));
+    const why = close ? `there is ${close}, but ${difference('plates.json', close)}` : 'it is not there';
+    return void ignore(`wagon.xml → plates.json: ${why}; the wagon has no plates.`);
+  }
   let listed: unknown[];
   try {
     const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
@@ -107,13 +112,9 @@ export function readPlates(
 function textureOf(folder: GameFolder, root: string, file: string, names: readonly string[]): BaySheet {
   const bytes = folder.get(root + file);
   if (!bytes) {
-    const inCase = names.find((name) => name.toLowerCase() === file.toLowerCase());
-    return notShown(
-      file,
-      file,
-      'missing',
-      `plates.json → ${file}: it is not there${inCase ? `; there is ${inCase}` : ''}.`,
-    );
+    const close = names.find((name) => isNearMiss(file, name));
+    const why = close ? `there is ${close}, but ${difference(file, close)}` : 'it is not there';
+    return notShown(file, file, 'missing', `plates.json → ${file}: ${why}.`);
   }
   const read = readDds(bytes, { format: 'BC3', header: 'legacy' });
   if (typeof read === 'string') return notShown(file, file, 'refused', read);
@@ -175,13 +176,14 @@ function deepest(plate: BayPlate['mesh'], { positions, normals, indices }: BayMo
   for (let t = 0; t < plate.indices.length; t += 3) {
     const [a, b, c] = [0, 1, 2].map((k) => at(plate.positions, plate.indices[t + k]));
     const out = at(plate.normals, plate.indices[t]);
+    const before = facesBefore([a, b, c], out, positions, indices);
     for (let j = 0; j <= LOOKS; j++)
       for (let i = 0; i + j <= LOOKS; i++) {
         const [s, r] = [i / LOOKS, j / LOOKS];
         const from = a.map((v, k) => v + (b[k] - v) * s + (c[k] - v) * r) as unknown as Three;
         let nearest = FAR / 100;
         let inside = false;
-        for (let face = 0; face < indices.length; face += 3) {
+        for (const face of before) {
           const [p, q, o] = [indices[face], indices[face + 1], indices[face + 2]];
           const hit = through(from, out, at(positions, p), at(positions, q), at(positions, o));
           if (hit === null || hit >= nearest) continue;
@@ -193,6 +195,32 @@ function deepest(plate: BayPlate['mesh'], { positions, normals, indices }: BayMo
       }
   }
   return deep;
+}
+
+/** Faces that are met by some ray from a facet along a direction: those that come near its axis. */
+function facesBefore(
+  facet: readonly Three[],
+  [ox, oy, oz]: Three,
+  positions: readonly number[],
+  indices: readonly number[],
+): number[] {
+  const middle = [0, 1, 2].map((k) => (facet[0][k] + facet[1][k] + facet[2][k]) / 3);
+  const aside = (x: number, y: number, z: number) => {
+    const [dx, dy, dz] = [x - middle[0], y - middle[1], z - middle[2]];
+    const along = dx * ox + dy * oy + dz * oz;
+    return Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - along * along));
+  };
+  const reach = Math.max(...facet.map(([x, y, z]) => aside(x, y, z)));
+  const found: number[] = [];
+  for (let face = 0; face < indices.length; face += 3) {
+    const corners = [0, 1, 2].map((k) => indices[face + k] * 3);
+    const [x, y, z] = [0, 1, 2].map((k) => corners.reduce((sum, c) => sum + positions[c + k], 0) / 3);
+    const size = Math.max(
+      ...corners.map((c) => Math.hypot(positions[c] - x, positions[c + 1] - y, positions[c + 2] - z)),
+    );
+    if (aside(x, y, z) <= reach + size) found.push(face);
+  }
+  return found;
 }
 
 /** How far along a direction a triangle is met; null: not ahead. By the volumes that the three edges make with the direction. */

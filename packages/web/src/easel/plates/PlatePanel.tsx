@@ -38,7 +38,7 @@ export function PlatePanel({ plate }: { plate: Plate }) {
   /** A number of the picture, in whole blocks of texels. */
   const texels = (key: 'left' | 'top' | 'width' | 'height', most: number) => (
     <NumberField
-      label={key}
+      label={{ left: 'left', top: 'top', width: 'wide', height: 'high' }[key]}
       value={plate[key]}
       unit="px"
       digits={0}

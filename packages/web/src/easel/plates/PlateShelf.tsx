@@ -15,14 +15,17 @@ export function PlateShelf({ reach }: { reach: Reach }) {
   const at = plates.findIndex(({ id }) => id === chosen);
   const key = (event: KeyboardEvent<HTMLUListElement>) => {
     const by = { ArrowLeft: -1, ArrowUp: -1, ArrowRight: 1, ArrowDown: 1 }[event.key];
-    const plate = plates[at];
+    const { plate: under } = (event.target as HTMLElement).dataset;
+    const here = plates.findIndex(({ id }) => id === under);
     if (by !== undefined) {
-      const next = plates[Math.max(0, Math.min(plates.length - 1, at + by))];
+      const next = plates[Math.max(0, Math.min(plates.length - 1, here + by))];
       choosePlate(next.id);
       event.currentTarget.querySelector<HTMLElement>(`[data-plate="${CSS.escape(next.id)}"]`)?.focus();
-    } else if (event.key === 'Enter' && plate) showPicture(plate);
+    } else if ((event.key === 'Enter' || event.key === ' ') && here !== at) choosePlate(plates[here].id);
+    else if (event.key === 'Enter') showPicture(plates[here]);
     else {
-      const command = commandFor(keyName(event), 'shelf');
+      const name = keyName(event);
+      const command = commandFor(name, 'shelf') ?? commandFor(name, 'anywhere');
       if (!command) return;
       if (command.can?.(reach) !== false) command.run(reach);
     }

@@ -19,11 +19,14 @@ const ORDER = [
   'finishes',
   'one-hull-over-several-sheets',
   'on-the-model',
+  'plates',
   'a-hard-season',
   'lit-at-night',
   'a-set-for-a-shared-game',
   'from-a-model',
   'for-several-games',
+  'onto-another-model',
+  'a-team',
 ];
 
 export const GUIDE: readonly GuidePage[] = Object.entries(texts)
