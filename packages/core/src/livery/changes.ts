@@ -21,6 +21,8 @@ export interface Changes {
   colours: string[];
   /** Names of finishes, the same way. */
   finishes: string[];
+  /** Names of plates, the same way. */
+  plates: string[];
   /** How the night follows the day. */
   night: boolean;
   /** Keys of particulars. */
@@ -58,7 +60,8 @@ export function changesBetween(before: Livery, after: Livery): Changes {
   const particulars = [...new Set([...Object.keys(before.particulars), ...Object.keys(after.particulars)])].filter(
     (key) => before.particulars[key] !== after.particulars[key],
   );
-  return { sheets, colours, finishes, night: !same(before.night, after.night), particulars };
+  const plates = differing(before.plates ?? [], after.plates ?? []);
+  return { sheets, colours, finishes, plates, night: !same(before.night, after.night), particulars };
 }
 
 /** Names of what was added, taken out or changed. */

@@ -11,6 +11,8 @@ import { MOST } from '../livery/limits.ts';
 import { newLivery } from '../livery/newLivery.ts';
 import { slugOf } from '../livery/slug.ts';
 import { beginningOf, holdsIn, MAIN_MAP, mapsOf, type Template, type TemplateSheet } from '../livery/template.ts';
+import type { Plate } from '../livery/plate.ts';
+import { fitPlate } from '../plates/fit.ts';
 import { fromPlane } from '../projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '../surface/locate.ts';
 import { handOf } from '../surface/islands.ts';
@@ -18,7 +20,7 @@ import type { SheetSurface } from '../surface/surface.ts';
 import { triangleOnSheet } from '../surface/triangles.ts';
 import type { Vec } from '../surface/vectors.ts';
 import { scoped } from '../raster/arena.ts';
-import { onNewModel } from './onModel.ts';
+import { onNewModel, projectorOn } from './onModel.ts';
 import { laidLike, similarityOf, type Step } from './onSheet.ts';
 import { Points, type NewPlace } from './points.ts';
 import { letFall } from './standing.ts';
@@ -144,6 +146,7 @@ class Planner {
         sheets.push({ sheet: sheet.key, map, entries: [...first, ...entries].slice(0, MOST.layers) });
       }
     this.tellOfMaps();
+    const plates = this.platesOn();
     return {
       livery: {
         ...begun,
@@ -152,6 +155,7 @@ class Planner {
         ...(livery.finishes && { finishes: livery.finishes }),
         ...(livery.night && begun.night && { night: livery.night }),
         sheets: begun.sheets.map((sheet) => this.sheetOf(sheet)),
+        ...(plates.length > 0 && { plates }),
         pins: { ...begun.pins, fonts: livery.pins.fonts },
       },
       ...{ sheets, notes: this.notes },
@@ -177,7 +181,66 @@ class Planner {
     return this.old.sheets.filter(({ key }) => count(key) > 0).sort((a, b) => count(b.key) - count(a.key));
   }
 
+  /** The sheet of plates that another template has in the place of one: the first for the first, and so on. */
+  private readonly plateSheets = (of: Template): TemplateSheet[] => of.sheets.filter(({ plates }) => plates);
+
+  /** What is painted on a sheet of plates has no model under it: it goes as it is. */
+  private onPlates(sheet: TemplateSheet, map: string): Entry[] {
+    const from = this.plateSheets(this.old)[this.plateSheets(this.now).indexOf(sheet)];
+    if (!from) return [];
+    const layers = layersOf(this.livery, from.key, map);
+    const ids = new Map<string, LayerId>(layers.map(({ id }) => [id, newLayerId()]));
+    const now = (id: string): LayerId => ids.get(id) ?? newLayerId();
+    return layers.map((layer): Entry => {
+      this.notes.push({ layer: layer.name, sheet: from.key, map, how: 'as it was', why: '' });
+      const { group, mask, across: _across, on: _on, ...rest } = layer;
+      const leans =
+        mask?.from.kind === 'layer' ? { ...mask, from: { ...mask.from, layer: now(mask.from.layer) } } : mask;
+      return {
+        layer: {
+          ...rest,
+          id: now(layer.id),
+          ...(group && { group: now(group) }),
+          ...(leans && { mask: leans }),
+        } as Layer,
+      };
+    });
+  }
+
+  /** The plates in the corresponding places, each fitted to the surface there. */
+  private platesOn(): Plate[] {
+    return (this.livery.plates ?? []).flatMap((plate): Plate[] => {
+      const tell = (how: CarriedNote['how'], why: string) =>
+        this.notes.push({ layer: plate.name, sheet: plate.sheet, map: MAIN_MAP, how, why });
+      const sheet = this.plateSheets(this.now)[this.plateSheets(this.old).findIndex(({ key }) => key === plate.sheet)];
+      const { at, facing, up, partner } = plate;
+      const on = projectorOn(
+        { kind: 'flat', scale: 1, limit: 90, soft: 0, ...{ at, facing, up }, ...(partner && { partner }) },
+        this.points,
+      );
+      const gone = on?.kind === 'flat' ? on : null;
+      const why = !sheet
+        ? 'the new template has no sheet of plates'
+        : plate.left + plate.width > sheet.width || plate.top + plate.height > sheet.height
+          ? 'its picture reaches beyond the new sheet of plates'
+          : gone
+            ? null
+            : 'nothing of the new model comes from where it stands';
+      if (why !== null || !sheet || !gone) return (tell('left behind', why ?? ''), []);
+      tell('on the model', 'in the corresponding place');
+      const { partner: _partner, ...rest } = plate;
+      const put: Plate = {
+        ...{ ...rest, sheet: sheet.key, at: gone.at, facing: gone.facing, up: gone.up },
+        ...(gone.partner && { partner: gone.partner }),
+        across: Number(Math.min(1000, Math.max(1e-3, plate.across * gone.scale)).toPrecision(6)),
+      };
+      const stays = [at, facing, up].join() === [gone.at, gone.facing, gone.up].join() && gone.scale === 1;
+      return [stays ? put : { ...put, ...fitPlate(put, this.now) }];
+    });
+  }
+
   private entriesOf(sheet: TemplateSheet, map: string, own: boolean): Entry[] {
+    if (sheet.plates) return this.onPlates(sheet, map);
     const from = new Set(this.sourcesOf(sheet.key).map(({ key }) => key));
     const seen = new Set<string>();
     return this.old.sheets
@@ -489,7 +552,7 @@ class Planner {
   private tellOfMaps(): void {
     for (const { key, maps } of this.livery.sheets) {
       const sheet = this.old.sheets.find((one) => one.key === key);
-      if (!sheet) continue;
+      if (!sheet || (sheet.plates && this.now.sheets.some(({ plates }) => plates))) continue;
       const goes = this.points.fitting.pairs.filter(({ from }) => from?.sheet === key).map(({ part }) => part.sheet);
       for (const { key: map, layers } of maps) {
         const there = this.now.sheets.some((one) => goes.includes(one.key) && mapsOf(one).some((of) => of.key === map));

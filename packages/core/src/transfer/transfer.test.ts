@@ -4,9 +4,11 @@ import { BufferAttribute, BufferGeometry, CapsuleGeometry, ConeGeometry, TorusKn
 import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, test } from 'vitest';
 import { renderSheet } from '../compose/renderSheet.ts';
-import { layersIn, Livery } from '../livery/livery.ts';
+import { layersIn, layersOf, Livery } from '../livery/livery.ts';
 import { sheetNamed, type Template } from '../livery/template.ts';
 import { readModel } from '../models/readModel.ts';
+import { measurePlate } from '../plates/fit.ts';
+import { standing } from '../plates/panel.ts';
 import { Closest } from '../surface/closest.ts';
 import { faceNormal } from '../surface/edges.ts';
 import { Plane } from '../surface/fields.ts';
@@ -242,6 +244,30 @@ describe('a livery onto the same model', () => {
         });
         expect([sheet.key, map, worst <= 1]).toEqual([sheet.key, map, true]);
       }
+  });
+
+  test('plates stand where they stood, their pictures as they were', async () => {
+    const { livery, template, blobs, fonts } = await demoBundle('ebbline-wagon');
+    const sources = await sourcesFor(livery, template, blobs, fonts);
+    const made = transferred(livery, template, template, proposeFit(template, template)!, sources);
+    expect(made.livery.plates).toEqual(livery.plates);
+    const bare = (of: Livery) => layersOf(of, 'plates').map(({ id: _id, ...layer }) => layer);
+    expect(bare(made.livery)).toEqual(bare(livery));
+    expect(made.plan.notes.filter(({ sheet, how }) => sheet === 'plates' && how === 'left behind')).toEqual([]);
+    // Longer by a tenth: as much farther from the middle, and nothing of them in the model.
+    const longer = reshaped(template, ([x, y, z]) => [x * 1.1, y, z]);
+    const far = transferred(livery, template, longer, proposeFit(template, longer)!, sources).livery.plates!;
+    expect(far.map(({ name }) => name)).toEqual(livery.plates!.map(({ name }) => name));
+    far.forEach((plate, i) => {
+      expect(Math.abs(plate.at[0] - livery.plates![i].at[0] * 1.1)).toBeLessThan(0.05);
+      expect(measurePlate(standing(plate), longer).cut).toBeLessThan(1e-6);
+    });
+    // Nowhere to paint them: each is named.
+    const none = { ...template, sheets: template.sheets.filter(({ plates }) => !plates) };
+    const without = transferred(livery, template, none, proposeFit(template, none)!, sources);
+    expect(without.livery.plates).toBeUndefined();
+    const left = without.plan.notes.filter(({ how }) => how === 'left behind').map(({ layer }) => layer);
+    for (const { name } of [...livery.plates!, ...layersOf(livery, 'plates')]) expect(left).toContain(name);
   });
 
   test('layers on the model are not touched', async () => {

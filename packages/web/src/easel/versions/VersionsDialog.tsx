@@ -227,6 +227,8 @@ function Beside({ state, then }: { state: State; then: Livery }) {
           ` ${count(changes.colours.length, 'scheme colour')} changed: ${changes.colours.join(', ')}.`}
         {changes.finishes.length > 0 &&
           ` ${count(changes.finishes.length, 'finish', 'finishes')} changed: ${changes.finishes.join(', ')}.`}
+        {changes.plates.length > 0 &&
+          ` ${count(changes.plates.length, 'plate')} changed: ${changes.plates.join(', ')}.`}
         {changes.night && ' The night changed.'}
         {changes.particulars.length > 0 && ` Particulars changed: ${changes.particulars.join(', ')}.`}
       </p>
