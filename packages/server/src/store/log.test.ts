@@ -70,6 +70,57 @@ const opacity = (layer: string, value: number) => ({ do: 'set-layer', layer, set
 const rowsOf = async (id: string) =>
   (await db.select({ revision: edit.revision }).from(edit).where(eq(edit.liveryId, id))).length;
 
+/** A livery of a template that has a sheet of plates of 64 texels beside its own. */
+const withPlates = async () => {
+  const plain = smallTemplate();
+  const template = {
+    ...plain,
+    sheets: [...plain.sheets, { ...plain.sheets[0], key: 'plates', name: 'plates', plates: true as const }],
+  };
+  const begun = smallLivery([], template);
+  return createLivery(db, { ...begun, pins: { ...begun.pins, template: await putTemplate(db, template) } });
+};
+
+describe('plates', () => {
+  const plate = (rest: object = {}) => ({
+    do: 'add-plate',
+    plate: {
+      ...{ id: randomUUID(), name: 'One', sheet: 'plates', left: 0, top: 0, width: 64, height: 32, at: [0, 0, 0] },
+      ...{ facing: [0, 0, 1], up: [0, 1, 0], across: 1, lift: 0, form: { kind: 'flat' }, ...rest },
+    },
+  });
+  test.each<[string, () => unknown, RegExp]>([
+    ['on a sheet that the model wears', () => plate({ sheet: 'face' }), /"face" is not a sheet of plates/],
+    ['on a sheet that is not there', () => plate({ sheet: 'constructor' }), /constructor/],
+    ['beyond its sheet', () => plate({ left: 4 }), /reaches beyond its sheet of 64 x 64/],
+    ['below it', () => plate({ top: 40 }), /reaches beyond/],
+    [
+      'the 201st',
+      () => ({ do: 'together', edits: Array.from({ length: 201 }, () => plate()) }),
+      /A livery can have 200 plates; this would make 20[23]/,
+    ],
+    ['moved off its sheet', () => ({ do: 'set-plate', plate: 'here', set: { left: 32 } }), /reaches beyond/],
+    ['moved to a sheet of the model', () => ({ do: 'set-plate', plate: 'here', set: { sheet: 'face' } }), /face/],
+  ])('%s: refused, and nothing of its batch stays', async (_name, what, why) => {
+    const id = await withPlates();
+    expect(await log.post(id, 0, [entry(plate({ id: 'here' }))])).toMatchObject({ state: 'saved', revision: 1 });
+    const answer = await log.post(id, 1, [entry(plate()), entry(what())]);
+    expect(answer).toMatchObject({ state: 'refused', why: expect.stringMatching(why) });
+    expect((await getLivery(db, id)).livery.plates).toHaveLength(1);
+  });
+
+  test('a step for one that is gone is told so, and changes nothing', async () => {
+    const id = await withPlates();
+    await log.post(id, 0, [entry(plate({ id: 'here' })), entry({ do: 'remove-plate', plate: 'here' }, 'bob')]);
+    const late = entry({ do: 'set-plate', plate: 'here', set: { lift: 0.01 } });
+    expect(await log.post(id, 1, [late])).toMatchObject({
+      state: 'refused',
+      why: expect.stringMatching(/no longer there/),
+    });
+    expect((await getLivery(db, id)).livery).not.toHaveProperty('plates');
+  });
+});
+
 describe('what would leave a livery that cannot be opened is refused, and nothing of its batch stays', () => {
   const place = { x: 0, y: 0, width: 8, height: 4, turn: 0, mirrored: false, keepRatio: true, recolour: [] };
   const decal = (blob: string, source: string) => add(layerOf('decal', { ...place, blob, source, ratio: 2 }));
