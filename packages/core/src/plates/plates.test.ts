@@ -4,15 +4,19 @@
  */
 import { WebIO } from '@gltf-transform/core';
 import { Euler, Matrix4, Quaternion, Vector3, type EulerOrder } from 'three';
+import { XMLParser } from 'fast-xml-parser';
 import { describe, expect, test } from 'vitest';
+import { planDelivery, type PlannedSheet, type PlannedSidecar } from '../delivery/plan.ts';
+import { SHIPPED_SPECS } from '../games/index.ts';
 import { applyEdit, Edit } from '../livery/edit.ts';
 import { Plate } from '../livery/plate.ts';
+import { DeliverySpec } from '../livery/spec.ts';
 import { AXES, SpecPlates, type Axis, type PlateTurn } from '../livery/specPlates.ts';
 import type { Template } from '../livery/template.ts';
 import { plus, unit, upright, type Vec } from '../surface/vectors.ts';
 import { body, cube, flat, turnedBody } from '../testing/bodies.ts';
 import fc from '../testing/property.ts';
-import { smallLivery } from '../testing/scenes.ts';
+import { layerOf, smallLivery } from '../testing/scenes.ts';
 import { fitPlate, HAIR, measurePlate } from './fit.ts';
 import { platesGltf } from './gltf.ts';
 import { meshOfPlate, standing, standingPlates } from './panel.ts';
@@ -399,6 +403,93 @@ describe('in a game’s own terms', () => {
       // A texture of its own is seen whole.
       if (n === 2) expect([...uv.getMin([]), ...uv.getMax([])]).toEqual([0, 0, 1, 1]);
     });
+  });
+});
+
+describe('in a delivery', () => {
+  const template = withPlates(cube(256));
+  const painted = smallLivery([layerOf('solid', { paint: { hex: '#d9a441' } })], template);
+  const livery = {
+    ...painted,
+    plates: [plateOf({ name: 'Bow & <stern>', own: true }), plateOf({ id: 'two', left: 512 })],
+  };
+  const gltf = { name: '{livery.key}.gltf', language: 'json', making: { kind: 'plates' } } as const;
+  const text = `<plates>{{#plates}}
+  <plate name="{{name}}" at="{{x}} {{y}} {{z}}" turn="{{#turn}}{{value}}{{^last}} {{/last}}{{/turn}}" file="{{file}}"/>{{/plates}}
+</plates>
+`;
+  const xml = { name: 'plates.xml', language: 'xml', when: 'plates', making: { kind: 'template', text } } as const;
+  const takes = { kinds: ['flat'], unit: 'mm', axes: ['z', 'x', 'y'], turn: { as: 'quaternion', order: 'wxyz' } };
+  const specOf = (textures: 'own' | 'shared', plateName?: string) =>
+    DeliverySpec.parse({
+      ...SHIPPED_SPECS.longhaul,
+      files: SHIPPED_SPECS.longhaul.files.map(({ plateName: _name, ...file }) => ({
+        ...file,
+        ...(plateName && { plateName }),
+      })),
+      sidecars: [gltf, xml],
+      plates: { ...takes, textures },
+    });
+  const files = (of: Parameters<typeof planDelivery>[0], spec: DeliverySpec) => planDelivery(of, template, spec).files;
+  const named = (all: ReturnType<typeof files>, name: string) =>
+    all.find((file) => file.name === name)! as PlannedSidecar;
+
+  test('places go along as XML and as glTF, in one file for all', async () => {
+    const all = files(livery, specOf('shared'));
+    expect(all.map(({ name }) => name)).toEqual(['test_face.dds', 'test_plates.dds', 'test.gltf', 'plates.xml']);
+    expect(all.flatMap((file) => (file.kind === 'sidecar' ? file.problems : []))).toEqual([]);
+    const document = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '', htmlEntities: true }).parse(
+      named(all, 'plates.xml').text,
+    ) as {
+      plates: { plate: Record<string, string>[] };
+    };
+    expect(document.plates.plate).toEqual([
+      { name: 'Bow & <stern>', at: '0 0 0', turn: '1 0 0 0', file: 'test_plates.dds' },
+      { name: 'One', at: '0 0 0', turn: '1 0 0 0', file: 'test_plates.dds' },
+    ]);
+    const json = JSON.parse(named(all, 'test.gltf').text) as { images: { uri: string }[] };
+    expect(json.images).toEqual([{ uri: 'test_plates.dds' }]);
+    const bare = { ...json, images: [{ uri: 'test_plates.png' }] };
+    const read = await new WebIO().readJSON({ json: bare as never, resources: { 'test_plates.png': PNG } });
+    expect(read.getRoot().listNodes().length).toBe(2);
+  });
+
+  test('each in a file of its own, of its own size; without a name for one, in their sheet’s all the same', () => {
+    const all = files(livery, specOf('own', '{plate.key}.dds'));
+    expect(all.map(({ name }) => name)).toEqual([
+      'test_face.dds',
+      'bow-stern.dds',
+      'one.dds',
+      'test.gltf',
+      'plates.xml',
+    ]);
+    const own = all.find(({ name }) => name === 'one.dds') as PlannedSheet;
+    expect(own).toMatchObject({ sheet: { width: 256, height: 128 }, plate: { left: 512, top: 0 }, mips: 9 });
+    expect(named(all, 'plates.xml').text).toContain('file="bow-stern.dds"');
+    const unnamed = files(livery, specOf('own'));
+    expect(unnamed.map(({ name }) => name)).toContain('test_plates.dds');
+    const uv = JSON.parse(named(unnamed, 'test.gltf').text) as { images: object[] };
+    expect(uv.images).toEqual([{ uri: 'test_plates.dds' }]);
+  });
+
+  test('a plate that moves changes no texture; one whose picture is elsewhere changes its own alone', () => {
+    const spec = specOf('own', '{plate.key}.dds');
+    const signatures = (of: typeof livery) =>
+      new Map(files(of, spec).flatMap((file) => (file.kind === 'sheet' ? [[file.name, file.signature] as const] : [])));
+    const before = signatures(livery);
+    const [first, second] = livery.plates;
+    expect(signatures({ ...livery, plates: [first, { ...second, at: [1, 1, 1], across: 2 }] })).toEqual(before);
+    const after = signatures({ ...livery, plates: [first, { ...second, left: 520 }] });
+    expect([...before.keys()].filter((name) => before.get(name) !== after.get(name))).toEqual(['one.dds']);
+  });
+
+  test('hidden, or with none, nothing of them goes along', () => {
+    for (const plates of [undefined, livery.plates.map((plate) => ({ ...plate, hidden: true as const }))]) {
+      const out = files({ ...livery, plates }, specOf('shared')).filter(
+        (file) => file.kind !== 'sheet' || !file.leftOut,
+      );
+      expect(out.map(({ name }) => name)).toEqual(['test_face.dds']);
+    }
   });
 });
 

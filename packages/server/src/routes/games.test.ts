@@ -1049,7 +1049,7 @@ test('the delivery note names every file with its SHA-256', async () => {
   const note = await server.get<{ files: { name: string; sha256: string }[]; spec: object }>(
     `/deliveries/${delivered.id}/note`,
   );
-  expect(note.spec).toEqual({ key: 'longhaul', version: 1 });
+  expect(note.spec).toEqual({ key: 'longhaul', version: 2 });
   expect(note.files.map((file) => [file.name, file.sha256])).toEqual(
     delivered.files.map((file) => [delivered.folder + file.name, hashOf(files.get(delivered.folder + file.name)!)]),
   );

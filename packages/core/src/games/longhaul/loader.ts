@@ -1,11 +1,11 @@
 /**
  * Longhaul's loader. `wagons/brock/<key>/wagon.xml` names its model and a material for each part, each material its sheet: BC3, legacy
- * header, all mip levels. One broken link, and that part shows the missing-texture pattern. Plates are read in plates.ts.
+ * header, all mip levels. One broken link, and that part shows the missing-texture pattern. Plates are read in bay/plates.ts.
  */
 import { XMLParser, XMLValidator } from 'fast-xml-parser';
 import { ddsSheet, notShown } from '../../bay/dds.ts';
 import { childrenOf, difference, isNearMiss, whyIgnored } from '../../bay/names.ts';
-import { readPlates } from './plates.ts';
+import { readPlates } from '../../bay/plates.ts';
 import { newReport, type BayGame, type GameFolder } from '../../bay/report.ts';
 
 const ROOT = 'wagons/brock/';

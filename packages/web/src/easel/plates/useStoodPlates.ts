@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
-import { meshOfPlate, standingPlates } from '@wet-lacquer/core/plates/panel.ts';
 import type { Stage } from '../../parts/stage.ts';
+import { stagePlates } from '../../parts/stagePlates.ts';
 import { useTemplate } from '../context.ts';
 import { tellLooking } from './acts.ts';
 import { useShownPlates } from './usePlates.ts';
@@ -9,12 +9,7 @@ import { useShownPlates } from './usePlates.ts';
 export function useStoodPlates(stage: Stage | null): void {
   const template = useTemplate();
   const plates = useShownPlates();
-  useEffect(() => {
-    const stands = standingPlates({ plates: [...plates] });
-    stage?.plates(
-      stands.map((one) => ({ id: one.plate.id, mesh: meshOfPlate(one, template), wears: one.plate.sheet })),
-    );
-  }, [stage, template, plates]);
+  useEffect(() => stage?.plates(stagePlates([...plates], template)), [stage, template, plates]);
   useEffect(() => {
     if (!stage) return;
     return tellLooking(() => {

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import useSWR from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { withPlates } from '@wet-lacquer/core/plates/panel.ts';
 import type { BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { get, sentenceOf } from '../../lib/api.ts';
 import { Column } from '../../parts/layout.tsx';
@@ -23,7 +24,8 @@ async function membersOf(ids: readonly string[]): Promise<Lined[]> {
     ids.map(async (id) => {
       const { livery, revision } = await get<OpenLivery>(`/liveries/${id}`);
       const name = cards.find((card) => card.id === id)?.name ?? id;
-      return { id, name, revision, template: await get<Template>(`/templates/${livery.pins.template}`) };
+      const template = await get<Template>(`/templates/${livery.pins.template}`);
+      return { id, name, revision, template: withPlates(template, livery) };
     }),
   );
 }

@@ -18,6 +18,7 @@ import { keepPicture } from './picture.ts';
 export interface Lined {
   id: string;
   name: string;
+  /** With the plates that stand on it as parts of it. */
   template: Template;
   /** Which step of the livery is shown. */
   revision: number;
@@ -42,7 +43,7 @@ export function LinedUp({ members, name, children }: Props) {
   const textures = useRef<ReadonlyMap<string, Texture>>(new Map());
   const [same, setSame] = useState(false);
   const [light, setLight] = useState<LightPreset>('Overcast');
-  const who = members.map(({ id, template }) => `${id} ${template.key}`).join();
+  const who = members.map(({ id, template }) => `${id} ${template.key} ${template.parts.length}`).join();
   const { row, sheets } = useMemo(
     () => ({
       row: lineUp(

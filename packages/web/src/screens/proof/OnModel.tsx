@@ -1,15 +1,24 @@
 import { Button } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
+import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { hasWebGl, levelsTexture, Stage } from '../../parts/stage.ts';
+import { stagePlates } from '../../parts/stagePlates.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import type { ProofClient } from './cells.ts';
 import { useProof } from './proofState.ts';
 
+interface Props {
+  template: Template;
+  plates: Livery['plates'];
+  client: ProofClient;
+  trial: Trial;
+}
+
 /** The model with the encoded levels on it; which level shows where is the graphics processor's choice, by distance. */
-export function OnModel({ template, client, trial }: { template: Template; client: ProofClient; trial: Trial }) {
+export function OnModel({ template, plates, client, trial }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const { sheet, news } = useProof();
   const [able] = useState(hasWebGl);
@@ -25,6 +34,8 @@ export function OnModel({ template, client, trial }: { template: Template; clien
       const { levels } = useProof.getState().news!;
       const texture = levelsTexture(levels.map((level, i) => ({ ...level, data: answer[i] })));
       const made = new Stage(canvas.current, template, new Map([[sheet, texture]]));
+      const worn = plates?.filter((plate) => plate.sheet === sheet);
+      made.plates(stagePlates(worn, template));
       made.light('Unlit');
       stage.current = made;
       made.fill();
@@ -38,7 +49,7 @@ export function OnModel({ template, client, trial }: { template: Template; clien
       stage.current = null;
       setShows(false);
     };
-  }, [able, client, finished, sheet, template, trial, version]);
+  }, [able, client, finished, plates, sheet, template, trial, version]);
   return (
     <section
       aria-label="On the model"

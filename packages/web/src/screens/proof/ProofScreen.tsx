@@ -167,7 +167,7 @@ function Proof({ id, doc, template, client }: Opened) {
               />
             ))}
             {onModel ? (
-              <OnModel template={template} client={client} trial={trials[0]} />
+              <OnModel template={template} plates={livery.plates} client={client} trial={trials[0]} />
             ) : (
               <Pane
                 name="Difference"

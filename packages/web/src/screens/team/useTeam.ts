@@ -3,6 +3,7 @@ import { useState } from 'react';
 import useSWR from 'swr';
 import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { withPlates } from '@wet-lacquer/core/plates/panel.ts';
 import { onTop, wordsOfChange } from '@wet-lacquer/core/team/change.ts';
 import { give } from '@wet-lacquer/core/team/give.ts';
 import { alike } from '@wet-lacquer/core/team/items/kind.ts';
@@ -140,7 +141,8 @@ export function useTeam(id: string) {
     /** How many liveries it would change. */
     touched: edits.filter((one) => one.edits.length > 0).length,
     lined: edits.map(({ mate, edits: made }): Lined => ({
-      ...{ id: mate.id, name: mate.name, template: mate.template, revision: mate.revision },
+      ...{ id: mate.id, name: mate.name, revision: mate.revision },
+      template: withPlates(mate.template, mate.livery),
       tried: made.length === 0 ? null : made.length === 1 ? made[0] : { do: 'together', edits: made.slice(0, 600) },
     })),
     isBrought: (livery: string, item: string) =>

@@ -4,9 +4,9 @@
  * right forward, and looks to starboard.
  */
 import { z } from 'zod';
-import { difference, isNearMiss } from '../../bay/names.ts';
-import { notShown, readDds, shownSheet } from '../../bay/dds.ts';
-import type { BayModel, BayPlate, BayReport, BaySheet, GameFolder } from '../../bay/report.ts';
+import { difference, isNearMiss } from './names.ts';
+import { notShown, readDds, shownSheet } from './dds.ts';
+import type { BayModel, BayPlate, BayReport, BaySheet, GameFolder } from './report.ts';
 
 /** No plate is larger, or farther away: centimetres. */
 const FAR = 2000;
