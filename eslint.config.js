@@ -10,6 +10,7 @@ const coreMayImport = {
   shapes: ['raster'],
   surface: ['raster', 'colour', 'livery'],
   projectors: ['surface', 'livery'],
+  plates: ['surface', 'projectors', 'raster', 'livery'],
   // Of layers, filters and projectors only what each kind is made of: */data.ts; of texture which formats there are.
   livery: ['colour', 'raster', 'layers', 'filters', 'projectors', 'texture'],
   layers: ['shapes', 'paint', 'projectors', 'surface', 'colour', 'raster', 'livery'],
@@ -39,6 +40,7 @@ const coreMayImport = {
   intake: ['layered', 'texture', 'languages', 'surface', 'livery', 'raster', 'files'],
   delivery: [
     'games',
+    'plates',
     'depends',
     'finish',
     'compose',

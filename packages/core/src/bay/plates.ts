@@ -74,6 +74,7 @@ export function readPlates(
       ignore(`Plate ${i + 1} is refused: ${issue.path.join('.') || 'it'}: ${issue.message}.`);
     }
   });
+  const body = model && bodyOf(model);
   const textures = new Map<string, BaySheet>();
   const seen = new Set<string>();
   const every = new Set(plates.map(({ name }) => name));
@@ -93,7 +94,7 @@ export function readPlates(
       const length = plate.bend.about === 'up' ? plate.scale[0] : plate.scale[1];
       if (plate.bend.about !== '' && length > Math.abs(plate.bend.radius) * 2 * Math.PI)
         return 'Refused: it is bent more than once round itself.';
-      const deep = model ? deepest(mesh, model) : 0;
+      const deep = body ? deepest(mesh, body) : 0;
       if (deep > DEEPEST) return `Refused: it cuts ${Math.round(deep * 1000)} mm into the body.`;
       return '';
     })();
@@ -167,16 +168,38 @@ function meshOf({ position, turn, scale, bend, window }: Plate): BayPlate['mesh'
 }
 
 /** How many places along either side of a facet are looked at. */
-const LOOKS = 6;
+const LOOKS = 4;
+
+/** A model with the ball about each of its faces: four numbers a face. */
+interface Body extends BayModel {
+  balls: Float64Array;
+}
+
+function bodyOf(model: BayModel): Body {
+  const { positions, indices } = model;
+  const balls = new Float64Array((indices.length / 3) * 4);
+  for (let face = 0; face < indices.length / 3; face++) {
+    const [p, q, o] = [indices[face * 3] * 3, indices[face * 3 + 1] * 3, indices[face * 3 + 2] * 3];
+    let most = 0;
+    for (let k = 0; k < 3; k++) balls[face * 4 + k] = (positions[p + k] + positions[q + k] + positions[o + k]) / 3;
+    for (const c of [p, q, o]) {
+      const [x, y, z] = [0, 1, 2].map((k) => positions[c + k] - balls[face * 4 + k]);
+      most = Math.max(most, x * x + y * y + z * z);
+    }
+    balls[face * 4 + 3] = Math.sqrt(most);
+  }
+  return { ...model, balls };
+}
 
 /** How deep a plate lies in the body at its deepest, metres: where the way out of it leads through the inside of a face. */
-function deepest(plate: BayPlate['mesh'], { positions, normals, indices }: BayModel): number {
+function deepest(plate: BayPlate['mesh'], body: Body): number {
+  const { positions, normals, indices } = body;
   const at = (from: readonly number[], i: number): Three => [from[i * 3], from[i * 3 + 1], from[i * 3 + 2]];
   let deep = 0;
   for (let t = 0; t < plate.indices.length; t += 3) {
     const [a, b, c] = [0, 1, 2].map((k) => at(plate.positions, plate.indices[t + k]));
     const out = at(plate.normals, plate.indices[t]);
-    const before = facesBefore([a, b, c], out, positions, indices);
+    const before = facesBefore([a, b, c], out, body);
     for (let j = 0; j <= LOOKS; j++)
       for (let i = 0; i + j <= LOOKS; i++) {
         const [s, r] = [i / LOOKS, j / LOOKS];
@@ -197,42 +220,35 @@ function deepest(plate: BayPlate['mesh'], { positions, normals, indices }: BayMo
   return deep;
 }
 
-/** Faces that are met by some ray from a facet along a direction: those that come near its axis. */
-function facesBefore(
-  facet: readonly Three[],
-  [ox, oy, oz]: Three,
-  positions: readonly number[],
-  indices: readonly number[],
-): number[] {
-  const middle = [0, 1, 2].map((k) => (facet[0][k] + facet[1][k] + facet[2][k]) / 3);
-  const aside = (x: number, y: number, z: number) => {
-    const [dx, dy, dz] = [x - middle[0], y - middle[1], z - middle[2]];
-    const along = dx * ox + dy * oy + dz * oz;
-    return Math.sqrt(Math.max(0, dx * dx + dy * dy + dz * dz - along * along));
+/** Faces that some ray from a facet along a direction can meet: those whose ball comes near its axis. Their first corners. */
+function facesBefore(facet: readonly Three[], [ox, oy, oz]: Three, { balls }: Body): number[] {
+  const [mx, my, mz] = [0, 1, 2].map((k) => (facet[0][k] + facet[1][k] + facet[2][k]) / 3);
+  const aside2 = (x: number, y: number, z: number) => {
+    const along = (x - mx) * ox + (y - my) * oy + (z - mz) * oz;
+    return (x - mx) ** 2 + (y - my) ** 2 + (z - mz) ** 2 - along * along;
   };
-  const reach = Math.max(...facet.map(([x, y, z]) => aside(x, y, z)));
+  const reach = Math.sqrt(Math.max(0, ...facet.map(([x, y, z]) => aside2(x, y, z))));
   const found: number[] = [];
-  for (let face = 0; face < indices.length; face += 3) {
-    const corners = [0, 1, 2].map((k) => indices[face + k] * 3);
-    const [x, y, z] = [0, 1, 2].map((k) => corners.reduce((sum, c) => sum + positions[c + k], 0) / 3);
-    const size = Math.max(
-      ...corners.map((c) => Math.hypot(positions[c] - x, positions[c + 1] - y, positions[c + 2] - z)),
-    );
-    if (aside(x, y, z) <= reach + size) found.push(face);
+  for (let k = 0; k < balls.length; k += 4) {
+    const [x, y, z, size] = [balls[k], balls[k + 1], balls[k + 2], balls[k + 3]];
+    const ahead = (x - mx) * ox + (y - my) * oy + (z - mz) * oz;
+    if (ahead >= -reach - size && aside2(x, y, z) <= (reach + size) ** 2) found.push((k / 4) * 3);
   }
   return found;
 }
 
 /** How far along a direction a triangle is met; null: not ahead. By the volumes that the three edges make with the direction. */
-function through(from: Three, way: Three, a: Three, b: Three, c: Three): number | null {
-  const less = (p: Three): Three => [p[0] - from[0], p[1] - from[1], p[2] - from[2]];
-  const [pa, pb, pc] = [less(a), less(b), less(c)];
-  const volume = (p: Three, q: Three) =>
-    way[0] * (p[1] * q[2] - p[2] * q[1]) + way[1] * (p[2] * q[0] - p[0] * q[2]) + way[2] * (p[0] * q[1] - p[1] * q[0]);
-  const [u, v, w] = [volume(pb, pc), volume(pc, pa), volume(pa, pb)];
+function through([fx, fy, fz]: Three, [wx, wy, wz]: Three, a: Three, b: Three, c: Three): number | null {
+  const [ax, ay, az] = [a[0] - fx, a[1] - fy, a[2] - fz];
+  const [bx, by, bz] = [b[0] - fx, b[1] - fy, b[2] - fz];
+  const [cx, cy, cz] = [c[0] - fx, c[1] - fy, c[2] - fz];
+  const u = wx * (by * cz - bz * cy) + wy * (bz * cx - bx * cz) + wz * (bx * cy - by * cx);
+  const v = wx * (cy * az - cz * ay) + wy * (cz * ax - cx * az) + wz * (cx * ay - cy * ax);
+  if (u < 0 !== v < 0) return null;
+  const w = wx * (ay * bz - az * by) + wy * (az * bx - ax * bz) + wz * (ax * by - ay * bx);
   const all = u + v + w;
-  if (all === 0 || u < 0 !== v < 0 || u < 0 !== w < 0) return null;
-  const met = [0, 1, 2].map((k) => (pa[k] * u + pb[k] * v + pc[k] * w) / all);
-  const ahead = met[0] * way[0] + met[1] * way[1] + met[2] * way[2];
+  if (all === 0 || u < 0 !== w < 0) return null;
+  const ahead =
+    (u * (ax * wx + ay * wy + az * wz) + v * (bx * wx + by * wy + bz * wz) + w * (cx * wx + cy * wy + cz * wz)) / all;
   return ahead > 0 ? ahead : null;
 }

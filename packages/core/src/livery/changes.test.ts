@@ -15,6 +15,7 @@ test('nothing, when nothing is different', () => {
     sheets: [],
     colours: [],
     finishes: [],
+    plates: [],
     night: false,
     particulars: [],
   });
@@ -44,6 +45,7 @@ test('layers added, gone, changed and moved, settings, colours and particulars, 
     sheets: [{ ...face, added: ['New'], gone: ['Ground'], changed: ['Band'], order: true, settings: true }],
     colours: ['Fog'],
     finishes: [],
+    plates: [],
     night: true,
     particulars: ['number'],
   });

@@ -5,7 +5,7 @@ import { place } from '../projectors/place.ts';
 import { diagonalOf } from '../surface/triangles.ts';
 import { cross, minus, plus, unit, upright, type Vec } from '../surface/vectors.ts';
 import { meshOfPlate, REACH, standing, type StandingPlate } from './panel.ts';
-import { firstHit, treeOf, type ModelTree } from './rays.ts';
+import { firstHit, treeOf, type ModelTree } from '../surface/rays.ts';
 
 export interface PlateFit {
   /** The farthest that it stands off what is behind it, metres. */

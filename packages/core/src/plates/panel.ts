@@ -3,7 +3,7 @@ import type { Livery } from '../livery/livery.ts';
 import { tallOf, type Plate, type PlateForm } from '../livery/plate.ts';
 import type { Subject } from '../livery/template.ts';
 import { cross, mirroredDirection, mirroredPlace, plus, unit, upright, type Vec } from '../surface/vectors.ts';
-import { firstHit, treeOf } from './rays.ts';
+import { firstHit, treeOf } from '../surface/rays.ts';
 
 type Three = [number, number, number];
 

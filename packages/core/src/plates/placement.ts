@@ -7,7 +7,7 @@ import type { Template } from '../livery/template.ts';
 import { partOfTriangle } from '../surface/locate.ts';
 import { plus } from '../surface/vectors.ts';
 import { REACH, standingPlates, type StandingPlate } from './panel.ts';
-import { firstHit, treeOf } from './rays.ts';
+import { firstHit, treeOf } from '../surface/rays.ts';
 
 /** Three columns of three numbers. */
 type Matrix = readonly [readonly number[], readonly number[], readonly number[]];

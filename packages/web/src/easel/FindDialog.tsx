@@ -15,7 +15,7 @@ import { placeHere } from './buildup/placeHere.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { KeyMark } from './commands/KeysDialog.tsx';
 import { useView } from './flat/view.ts';
-import { choose, useSession } from './session.ts';
+import { choose, choosePlate, useSession } from './session.ts';
 
 interface Found {
   key: string;
@@ -55,6 +55,12 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
       name: sheet.name,
       what: 'sheet',
       go: () => choose(null, sheet.key),
+    })),
+    ...(livery.plates ?? []).map(({ id, name }) => ({
+      key: `plate ${id}`,
+      name,
+      what: 'plate on the model',
+      go: () => choosePlate(id),
     })),
     ...makersFor(template).map((maker) => ({
       key: `make ${maker.key}`,

@@ -88,8 +88,8 @@ function aloneAt(input: CheckInput, sheetKey: string, layer: Layer, region: Regi
 }
 
 /** Where a layer paints: the middle of each sample in texels, its place in the region, and its alpha (0..1). */
-export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
-  const region = regionOf(input, sheetKey, layer);
+export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer, step = STEP) {
+  const region = regionOf(input, sheetKey, layer, step);
   const picture = aloneAt(input, sheetKey, layer, region);
   if (!picture) return [];
   const out: { x: number; y: number; index: number; alpha: number }[] = [];
@@ -98,8 +98,8 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
     for (let x = 0; x < region.width; x++, index++) {
       const alpha = picture[index * 4 + 3] / 65535;
       if (alpha < 0.05) continue;
-      const middle = (at: number, side: number) => Math.min(side - 1, at * STEP + STEP / 2);
-      const [mx, my] = [middle(region.x / STEP + x, sheet.width), middle(region.y / STEP + y, sheet.height)];
+      const middle = (at: number, side: number) => Math.min(side - 1, at * step + step / 2);
+      const [mx, my] = [middle(region.x / step + x, sheet.width), middle(region.y / step + y, sheet.height)];
       out.push({ x: mx, y: my, index, alpha });
     }
   }

@@ -20,6 +20,7 @@ import { islandEdges } from './islandEdges.ts';
 import { letteringBackwards } from './letteringBackwards.ts';
 import { letteringContrast } from './letteringContrast.ts';
 import { lightHolds } from './lightHolds.ts';
+import { marksBehind } from './marksBehind.ts';
 import { nameCharacters } from './nameCharacters.ts';
 import { nameRules } from './nameRules.ts';
 import { nightUnseen } from './nightUnseen.ts';
@@ -71,6 +72,7 @@ export const CHECKS: readonly Check[] = [
   guideInArt,
   decalOutside,
   islandEdges,
+  marksBehind,
   decalQuality,
   letteringBackwards,
   letteringContrast,

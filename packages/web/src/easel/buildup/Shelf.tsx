@@ -2,6 +2,7 @@ import { closestCenter, DndContext, PointerSensor, useSensor, useSensors, type D
 import { horizontalListSortingStrategy, rectSortingStrategy, SortableContext } from '@dnd-kit/sortable';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { layersOf } from '@wet-lacquer/core/livery/livery.ts';
+import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { INK } from '../../theme.ts';
 import { groupOf, withInside } from '@wet-lacquer/core/livery/tree.ts';
 import { moveLayer } from '../actions.ts';
@@ -9,7 +10,7 @@ import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
 import { Row } from '../../parts/layout.tsx';
 import { PlateShelf } from '../plates/PlateShelf.tsx';
-import { useEasel, useLivery } from '../context.ts';
+import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { choose, chooseAlso, toggleClosed, useSession, useSessionOf } from '../session.ts';
 import { shelfHeight } from '../sizes.ts';
 import { shelfRows } from './shelfRows.ts';
@@ -23,6 +24,7 @@ const DRAGS = { activationConstraint: { distance: 5 } };
 export function Shelf({ reach }: { reach: Reach }) {
   const { doc } = useEasel();
   const livery = useLivery();
+  const template = useTemplate();
   const { sheet, map, chosen, also, closed, listOpen } = useSessionOf(
     'sheet',
     'map',
@@ -117,7 +119,9 @@ export function Shelf({ reach }: { reach: Reach }) {
       <Row align="stretch" grow shrink>
         {layers.length === 0 ? (
           <p style={{ flex: 1, margin: '14px 14px', color: INK.quiet }}>
-            This sheet is bare. Put a base on with the + beside Base, or drop a picture on the sheet.
+            {sheetNamed(template, sheet).plates && !livery.plates?.some((plate) => plate.sheet === sheet)
+              ? 'Nothing stands on the model yet. Put a plate on it with the + beside Marks; its picture is painted here.'
+              : 'This sheet is bare. Put a base on with the + beside Base, or drop a picture on the sheet.'}
           </p>
         ) : (
           <DndContext

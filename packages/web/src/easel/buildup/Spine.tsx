@@ -240,8 +240,8 @@ function CardName({ layer, finishes }: Pick<SpineProps, 'layer' | 'finishes'>) {
   );
 }
 
-/** Its name, read from below. */
-function SpineName({ layer }: Pick<SpineProps, 'layer'>) {
+/** A name, read from below. */
+export function SpineName({ layer }: { layer: Pick<Layer, 'name'> & { hidden?: boolean } }) {
   return (
     <span
       style={{

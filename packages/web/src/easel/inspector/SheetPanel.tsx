@@ -30,6 +30,7 @@ export function SheetPanel() {
   const set = (values: Partial<Pick<LiverySheet, 'finish' | 'ready' | 'kept'>>, label: string) =>
     doc.commit({ do: 'set-sheet', sheet: key, set: values }, label);
   const places = placesOf(template, key);
+  const plates = (livery.plates ?? []).filter((plate) => plate.sheet === key);
   const what = template.boards ? 'cell' : 'part';
   // Cells that nobody named are many, and say nothing.
   const listed = places.filter(({ named }) => named);
@@ -39,8 +40,11 @@ export function SheetPanel() {
         Sheet {sheet.name}
       </Heading>
       <p style={{ margin: '2px 0 0', color: INK.quiet }}>
-        {sheet.width} x {sheet.height} texels{(!template.boards || sheet.cells) && `, ${count(places.length, what)}`}.
-        Choose a layer below, or click on the art.
+        {sheet.width} x {sheet.height} texels
+        {sheet.plates
+          ? `, pictures of ${count(plates.length, 'plate')}`
+          : (!template.boards || sheet.cells) && `, ${count(places.length, what)}`}
+        . Choose a layer below, or click on the art.
       </p>
       <Section title="Finish">
         <Choice

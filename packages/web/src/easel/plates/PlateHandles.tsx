@@ -12,7 +12,7 @@ import { useEasel, useTemplate } from '../context.ts';
 import { Cased } from '../flat/Cased.tsx';
 import { followPress } from '../flat/drag.ts';
 import type { Point } from '../flat/placing.ts';
-import { HOLDS, onCanvas, useMoved } from '../turntable/handles.ts';
+import { Corner, HOLDS, Middle, onCanvas, Said, Turner, useMoved } from '../turntable/handles.tsx';
 import { setPlate, type PlateSet } from './acts.ts';
 import { useChosenPlate } from './usePlates.ts';
 
@@ -161,64 +161,16 @@ function Held({ stage, plate }: { stage: Stage; plate: Plate }) {
         </>
       )}
       {middle && (
-        <circle
-          cx={middle.x}
-          cy={middle.y}
-          r={7}
-          tabIndex={0}
-          role="button"
-          aria-label={`${plate.name} on the model: the arrow keys slide it by a centimetre, with Shift by ten; F fits it to the surface`}
-          fill="#ffffff"
-          stroke="#101010"
-          strokeWidth={1.5}
-          style={HOLDS}
-          onPointerDown={slide}
-          onKeyDown={key}
+        <Middle
+          at={middle}
+          called={`${plate.name} on the model: the arrow keys slide it by a centimetre, with Shift by ten; F fits it to the surface`}
+          onPress={slide}
+          onKey={key}
         />
       )}
-      {wide &&
-        corners.map(
-          (at, i) =>
-            at && (
-              <rect
-                key={i}
-                x={at.x - 5}
-                y={at.y - 5}
-                width={10}
-                height={10}
-                fill="#ffffff"
-                stroke="#101010"
-                strokeWidth={1.5}
-                style={{ ...HOLDS, cursor: 'nwse-resize' }}
-                onPointerDown={scale}
-              />
-            ),
-        )}
-      {above && wide && (
-        <circle
-          cx={above.x}
-          cy={above.y}
-          r={6}
-          fill="#ffffff"
-          stroke="#101010"
-          strokeWidth={1.5}
-          style={{ ...HOLDS, cursor: 'grab' }}
-          onPointerDown={turn}
-        />
-      )}
-      {says && middle && (
-        <text
-          x={middle.x + 14}
-          y={middle.y - 10}
-          fill="#ffffff"
-          stroke="#101010"
-          strokeWidth={3}
-          paintOrder="stroke"
-          fontSize={12}
-        >
-          {says}
-        </text>
-      )}
+      {wide && corners.map((at, i) => at && <Corner key={i} at={at} onPress={scale} />)}
+      {above && wide && <Turner at={above} onPress={turn} />}
+      {says && middle && <Said at={middle}>{says}</Said>}
     </svg>
   );
 }

@@ -4,6 +4,7 @@ import { CONDENSED, INK } from '../../theme.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
 import { useLivery } from '../context.ts';
+import { SpineName } from '../buildup/Spine.tsx';
 import { choosePlate, useSession } from '../session.ts';
 import { showPicture } from './acts.ts';
 
@@ -99,21 +100,7 @@ export function PlateShelf({ reach }: { reach: Reach }) {
                   </span>
                 </span>
               ) : (
-                <span
-                  style={{
-                    flex: 1,
-                    minHeight: 0,
-                    writingMode: 'vertical-rl',
-                    transform: 'rotate(180deg)',
-                    fontFamily: CONDENSED,
-                    fontSize: 12,
-                    lineHeight: '26px',
-                    padding: '4px 0 3px',
-                    ...CUT_OFF,
-                  }}
-                >
-                  {plate.name}
-                </span>
+                <SpineName layer={plate} />
               )}
             </li>
           );

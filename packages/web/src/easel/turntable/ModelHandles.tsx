@@ -16,7 +16,7 @@ import { followHandle, type Settings } from '../flat/drag.ts';
 import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
-import { HOLDS, onCanvas, useMoved } from './handles.ts';
+import { Corner, HOLDS, Middle, onCanvas, Said, Turner, useMoved } from './handles.tsx';
 import { useLineDrawing } from './lineDrawing.ts';
 
 /** Pixels above a box at which it is turned. */
@@ -176,19 +176,11 @@ function Held({ stage, layer, on }: Props) {
         </>
       )}
       {middle && (
-        <circle
-          cx={middle.x}
-          cy={middle.y}
-          r={7}
-          tabIndex={0}
-          role="button"
-          aria-label={`${layer.name} on the model: the arrow keys slide it by a centimetre, with Shift by ten`}
-          fill="#ffffff"
-          stroke="#101010"
-          strokeWidth={1.5}
-          style={HOLDS}
-          onPointerDown={layer.locked ? undefined : slide}
-          onKeyDown={key}
+        <Middle
+          at={middle}
+          called={`${layer.name} on the model: the arrow keys slide it by a centimetre, with Shift by ten`}
+          onPress={layer.locked ? undefined : slide}
+          onKey={key}
         />
       )}
       {frame && flat && !layer.locked && corners && (
@@ -199,17 +191,10 @@ function Held({ stage, layer, on }: Props) {
               const at = corners[i];
               return (
                 at && (
-                  <rect
+                  <Corner
                     key={i}
-                    x={at.x - 5}
-                    y={at.y - 5}
-                    width={10}
-                    height={10}
-                    fill="#ffffff"
-                    stroke="#101010"
-                    strokeWidth={1.5}
-                    style={{ ...HOLDS, cursor: 'nwse-resize' }}
-                    onPointerDown={press((to) => {
+                    at={at}
+                    onPress={press((to) => {
                       const p = inPlane(to);
                       return p && scaled(layer, frame, c, p);
                     }, 'Scale')}
@@ -218,15 +203,9 @@ function Held({ stage, layer, on }: Props) {
               );
             })}
           {above && (
-            <circle
-              cx={above.x}
-              cy={above.y}
-              r={6}
-              fill="#ffffff"
-              stroke="#101010"
-              strokeWidth={1.5}
-              style={{ ...HOLDS, cursor: 'grab' }}
-              onPointerDown={press((to, shift) => {
+            <Turner
+              at={above}
+              onPress={press((to, shift) => {
                 const p = inPlane(to);
                 return p && turned(layer, frame, p, shift);
               }, 'Turn')}
@@ -234,19 +213,7 @@ function Held({ stage, layer, on }: Props) {
           )}
         </>
       )}
-      {far && middle && (
-        <text
-          x={middle.x + 14}
-          y={middle.y - 10}
-          fill="#ffffff"
-          stroke="#101010"
-          strokeWidth={3}
-          paintOrder="stroke"
-          fontSize={12}
-        >
-          {far}
-        </text>
-      )}
+      {far && middle && <Said at={middle}>{far}</Said>}
     </svg>
   );
 }

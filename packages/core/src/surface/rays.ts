@@ -1,8 +1,8 @@
 /** Rays onto a model, from which side they meet it, and whether what they meet can be painted. */
 import type { MeshData, Subject } from '../livery/template.ts';
-import { buildBvh, castRay, type Bvh } from '../surface/bvh.ts';
-import { faceNormal } from '../surface/edges.ts';
-import { dot, type Vec } from '../surface/vectors.ts';
+import { buildBvh, castRay, type Bvh } from './bvh.ts';
+import { faceNormal } from './edges.ts';
+import { dot, type Vec } from './vectors.ts';
 
 export interface ModelTree {
   bvh: Bvh;
