@@ -733,7 +733,7 @@ export function rescueDunlin() {
       turn,
     });
   }
-  p.letter('bow', 'Deck number', '{number}', 'White', 'anton', { x: on(0, 2.9), y: DECK, size: 620, turn: 90 });
+  p.letter('bow', 'Deck number', '{number}', 'White', 'anton', { x: on(0, 3.55), y: DECK, size: 430, turn: 90 });
   p.shape('middle', 'Winch circle', 'Lantern', circle(on(1, -1.2), DECK, 10, 10), {}, true);
   p.shape('stern', 'Lift circle', 'Lantern', circle(on(2, -4.05), DECK, 470, 470, 20), {}, true);
   p.shape('stern', 'Lift circle, inside', 'Deck grey', circle(on(2, -4.05), DECK, 400, 400, 20), {}, true);

@@ -161,7 +161,7 @@ export function ternTide() {
     '{number}',
     'Cream',
     'russo-one',
-    { x: 830, y: 250, size: 104, turn: 90 },
+    { x: 866, y: 250, size: 92, turn: 90 },
     { parts: ['deck'] },
   );
   p.stripe('deck', 'Cabin foot, port', 'Sea grey', { x: 500, y: 636, angle: 0, width: 34 }, { parts: ['cabin-port'] });
@@ -610,7 +610,7 @@ export function lanternfish() {
     '{number}',
     'Lantern',
     'anton',
-    { x: 800, y: 250, size: 120, turn: 90 },
+    { x: 862, y: 250, size: 100, turn: 90 },
     { parts: ['deck'] },
   );
   p.stripes(
