@@ -66,8 +66,9 @@ export function judge(before: Livery | null, after: Livery, known: Known): void 
         throw new InputError(`The pinned picture "${name}" is not here.`);
   }
   if (pictures) weight(after, known);
-  if (before?.plates !== after.plates)
-    for (const plate of after.plates ?? []) if (!before?.plates?.includes(plate)) judgePlate(plate, template);
+  // One whose sheet a newer template took away can still be opened: it is named, and shows nothing.
+  if (before && before.plates !== after.plates)
+    for (const plate of after.plates ?? []) if (!before.plates?.includes(plate)) judgePlate(plate, template);
 }
 
 /** A plate's picture lies on a sheet of plates. */

@@ -1,7 +1,6 @@
 import { Button } from '@mui/material';
 import { useMemo } from 'react';
 import { tallOf, type Plate, type PlateForm } from '@wet-lacquer/core/livery/plate.ts';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { fitPlate, measurePlate } from '@wet-lacquer/core/plates/fit.ts';
 import { standing } from '@wet-lacquer/core/plates/panel.ts';
 import { partUnder } from '@wet-lacquer/core/plates/placement.ts';
@@ -32,7 +31,8 @@ export function PlatePanel({ plate }: { plate: Plate }) {
   const { doc } = useEasel();
   const template = useTemplate();
   const set = (values: PlateSet, label: string) => setPlate(doc, plate, values, label);
-  const { width, height } = sheetNamed(template, plate.sheet);
+  const sheet = template.sheets.find(({ key }) => key === plate.sheet);
+  const { width, height } = sheet ?? plate;
   const part = useMemo(() => partUnder(standing(plate), template)?.name, [plate, template]);
   const plane = planeBetween(template);
   /** A number of the picture, in whole blocks of texels. */
@@ -64,7 +64,7 @@ export function PlatePanel({ plate }: { plate: Plate }) {
       />
       <div style={{ height: 8 }} />
       <Row gap={6}>
-        <Button size="small" onClick={() => showPicture(plate)}>
+        <Button size="small" disabled={!sheet} onClick={() => showPicture(plate)}>
           Paint it
         </Button>
         <Button size="small" onClick={() => duplicatePlate(doc, plate)}>
@@ -160,8 +160,8 @@ export function PlatePanel({ plate }: { plate: Plate }) {
       </Section>
       <Section title="Picture">
         <Quiet as="p">
-          On {sheetNamed(template, plate.sheet).name}, {(plate.width / plate.across / 1000).toFixed(2)} texels to a
-          millimetre.
+          {sheet ? `On ${sheet.name}` : 'Its sheet is gone from the template'},{' '}
+          {(plate.width / plate.across / 1000).toFixed(2)} texels to a millimetre.
         </Quiet>
         <Pair>
           {texels('left', width - plate.width)}

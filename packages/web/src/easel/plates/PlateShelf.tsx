@@ -3,7 +3,7 @@ import { CUT_OFF } from '../../parts/text.tsx';
 import { CONDENSED, INK } from '../../theme.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
-import { useLivery } from '../context.ts';
+import { useLivery, useTemplate } from '../context.ts';
 import { SpineName } from '../buildup/Spine.tsx';
 import { choosePlate, useSession } from '../session.ts';
 import { showPicture } from './acts.ts';
@@ -11,6 +11,7 @@ import { showPicture } from './acts.ts';
 /** The plates at the end of the shelf: what stands on the model above all paint. */
 export function PlateShelf({ reach }: { reach: Reach }) {
   const { plates = [] } = useLivery();
+  const template = useTemplate();
   const chosen = useSession((s) => s.plate);
   if (plates.length === 0) return null;
   const at = plates.findIndex(({ id }) => id === chosen);
@@ -23,8 +24,9 @@ export function PlateShelf({ reach }: { reach: Reach }) {
       choosePlate(next.id);
       event.currentTarget.querySelector<HTMLElement>(`[data-plate="${CSS.escape(next.id)}"]`)?.focus();
     } else if ((event.key === 'Enter' || event.key === ' ') && here !== at) choosePlate(plates[here].id);
-    else if (event.key === 'Enter') showPicture(plates[here]);
-    else {
+    else if (event.key === 'Enter') {
+      if (template.sheets.some(({ key: sheet }) => sheet === plates[here].sheet)) showPicture(plates[here]);
+    } else {
       const name = keyName(event);
       const command = commandFor(name, 'shelf') ?? commandFor(name, 'anywhere');
       if (!command) return;
