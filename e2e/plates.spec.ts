@@ -1,4 +1,4 @@
-/** Plates: put on the model by hand and by keyboard, moved, fitted, painted, delivered and seen in the game; two windows agree. */
+/** Plates: put on the model by hand and by keyboard, moved, fitted, painted, delivered and seen in the game; two windows agree; what stands before a mark. */
 import type { Page } from '@playwright/test';
 import type { Livery } from '../packages/core/src/livery/livery.ts';
 import type { Plate } from '../packages/core/src/livery/plate.ts';
@@ -138,6 +138,34 @@ test('by keyboard: put on, named, moved into the body and out of it, painted, de
   const line = page.getByRole('listitem').filter({ hasText: /^mark shown/ });
   await expect(line).toBeVisible();
   await expect(page.getByText('refused')).toHaveCount(0);
+});
+
+test('a mark that a locker stands before is told so while it is moved, and in preflight', async ({ page, server }) => {
+  await wagon(page, server, 'Behind');
+  await add(page, 'Marks', 'Number');
+  const fill = async (name: string, value: string) => {
+    const box = panel(page).getByRole('textbox', { name, exact: true });
+    await box.fill(value);
+    await box.press('Enter');
+  };
+  const told = panel(page).getByText(/^About \d+ % of it is behind lockers/);
+  // Where on the starboard side the after locker stands.
+  for (const [name, value] of [
+    ['size', '60'],
+    ['turn', '0'],
+    ['x', '164'],
+    ['y', '524'],
+  ])
+    await fill(name, value);
+  await expect(told).toBeVisible();
+  await openDelivery(page);
+  await expect(page.getByText(/% of “Number” is behind lockers/)).toBeVisible();
+  await page.goBack();
+  await page.getByRole('treeitem', { name: /^Number/ }).click();
+  await expect(told).toBeVisible();
+  await fill('x', '520');
+  await fill('y', '420');
+  await expect(told).toHaveCount(0);
 });
 
 test('two windows that move one plate agree, and each takes back its own', async ({ page, server, context }) => {

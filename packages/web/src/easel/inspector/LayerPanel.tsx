@@ -22,6 +22,7 @@ import { describe } from '../buildup/words.ts';
 import { useEasel, useLivery, usePlaced, useTemplate } from '../context.ts';
 import { useSession, useSessionOf } from '../session.ts';
 import { LineUp, Partner, Repeat } from './ArrangeFields.tsx';
+import { Behind } from './Behind.tsx';
 import { ColourFields } from './ColourFields.tsx';
 import { FinishFields } from './FinishFields.tsx';
 import { KnockOutFields } from './KnockOutFields.tsx';
@@ -89,6 +90,7 @@ export function LayerPanel({ layer }: { layer: Layer }) {
             <>
               <PlaceFields layer={live} disabled={disabled} set={set} sheet={sheet} />
               {live.kind === 'picture' && <TexelPlace layer={live} disabled={disabled} set={set} />}
+              {(live.kind === 'decal' || live.kind === 'lettering') && <Behind layer={live} sheet={sheet.key} />}
             </>
           )}
         </Placed>
