@@ -11,6 +11,7 @@ test('a livery is started, painted, reordered and delivered without a mouse', as
   await page.waitForURL(/\/liveries\/[0-9a-f-]{36}$/);
 
   // Adding: Base, first maker; then Marks, the number.
+  await expect(page.getByRole('button', { name: 'Add to Base' })).toBeVisible();
   await tabTo(page, /^Add to Base$/);
   await page.keyboard.press('Enter');
   await expect(page.getByRole('menuitem').first()).toBeFocused();

@@ -188,6 +188,7 @@ export function IntakeScreen() {
               key={subject}
               subject={subject}
               waiting={busy(files)}
+              files={files.map(({ name, state }) => `${name} ${state}`).join('\n')}
               onDiscard={() => void discard()}
             />
           ) : want === 'spec' ? (

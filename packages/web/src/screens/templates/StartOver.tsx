@@ -7,7 +7,7 @@ import { baseOf, stemOf } from '@wet-lacquer/core/paths.ts';
 import type { TemplateCard } from '@wet-lacquer/sync/answers.ts';
 import { Stack } from '../../parts/layout.tsx';
 import { Hidden, Quiet } from '../../parts/text.tsx';
-import { send, sentenceOf } from '../../lib/api.ts';
+import { get, send, sentenceOf } from '../../lib/api.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { TextEntry } from '../../parts/TextEntry.tsx';
@@ -21,6 +21,8 @@ interface Props {
   subject: string | null;
   /** Files are still being read. */
   waiting: boolean;
+  /** Which files there are: with others, other ones fit. */
+  files: string;
   onDiscard(): void;
 }
 
@@ -32,7 +34,7 @@ interface Proposal {
 const NONE = '-';
 
 /** The files are a finished skin of a subject that is here: a livery begins over it. */
-export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
+export function StartOver({ intake, subject, waiting, files, onDiscard }: Props) {
   const { data: templates = [] } = useSWR<TemplateCard[]>('/templates');
   const [chosen, setChosen] = useState(subject ?? '');
   const [name, setName] = useState<string | null>(null);
@@ -41,7 +43,10 @@ export function StartOver({ intake, subject, waiting, onDiscard }: Props) {
   const [busy, setBusy] = useState(false);
   const navigate = useNavigate();
   const card = templates.find(({ hash }) => hash === chosen);
-  const { data } = useSWR<Proposal>(card && !waiting ? `/intakes/${intake}/over?template=${chosen}` : null);
+  const { data } = useSWR(
+    card && !waiting ? ([`/intakes/${intake}/over?template=${chosen}`, files] as const) : null,
+    ([url]) => get<Proposal>(url),
+  );
   const sheets = (data?.matches ?? []).map((match) => ({ ...match, ...settled[match.sheet] }));
   const used = sheets.filter(({ file }) => file !== null);
   const title = name ?? (used[0]?.file ? `${stemOf(used[0].file)} over` : '');
