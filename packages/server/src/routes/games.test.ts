@@ -953,13 +953,15 @@ describe('Longhaul, with plates', () => {
       '\ufeff',
       ...spoilt.map(([i, put]) => text.slice(0, i) + put + text.slice(i + 1)),
     ];
+    // Without the textures, which would be decoded each time.
+    const bare: Files = new Map([...good.files].filter(([name]) => !name.endsWith('.dds')));
+    const load = (files: Files) => bayGame('longhaul')!.load(files, good.report.livery, good.template.mesh);
+    const before = load(bare).sheets.map(({ status }) => status);
     for (const one of each) {
-      const files: Files = new Map(good.files);
-      files.set(list, new TextEncoder().encode(one));
-      const report = bayGame('longhaul')!.load(files, good.report.livery, null);
+      const report = load(new Map(bare).set(list, new TextEncoder().encode(one)));
       expect(report.plates.length).toBeLessThanOrEqual(40);
       for (const { mesh } of report.plates) expect(mesh.positions.every(Number.isFinite)).toBe(true);
-      expect(report.sheets.map(({ status }) => status)).toEqual(good.report.sheets.map(({ status }) => status));
+      expect(report.sheets.map(({ status }) => status)).toEqual(before);
     }
   });
 });
