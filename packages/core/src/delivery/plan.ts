@@ -198,7 +198,9 @@ export function planDelivery(
   const platesIn = new Map<Plate, PlateFile>();
   const keys = plateKeys(livery);
   for (const master of template.sheets) {
-    const plates = (livery.plates ?? []).filter(({ sheet, hidden }) => sheet === master.key && !hidden);
+    const plates = (livery.plates ?? []).filter(
+      ({ sheet, hidden }) => master.plates && sheet === master.key && !hidden,
+    );
     const state = livery.sheets.find((s) => s.key === master.key);
     for (const file of spec.files) {
       if (file.sheets && !file.sheets.includes(master.key)) continue;

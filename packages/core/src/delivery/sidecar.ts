@@ -49,12 +49,9 @@ export function sidecarView(
     Object.entries(livery.particulars).map(([key, value]) => [key, fillIn(value, livery.particulars)]),
   );
   // What stands on the model is no sheet of it.
-  const worn = new Set(template.sheets.filter((sheet) => !sheet.plates).map(({ key }) => key));
+  const standing = new Set(template.sheets.filter((sheet) => sheet.plates).map(({ key }) => key));
   const sheets = files
-    .filter(
-      (file) =>
-        file.map === MAIN_MAP && (worn.has(file.sheet) || !template.sheets.some(({ key }) => key === file.sheet)),
-    )
+    .filter((file) => file.map === MAIN_MAP && !standing.has(file.sheet))
     .map((file) => {
       const { sheet } = file;
       const name = template.sheets.find((s) => s.key === sheet)?.name ?? sheet;

@@ -1,11 +1,11 @@
 /** How well a plate fits what it stands on, and the bend that suits it. */
 import type { Plate, PlateForm } from '../livery/plate.ts';
 import type { Subject } from '../livery/template.ts';
-import { place } from '../projectors/place.ts';
+import { direction, place } from '../projectors/place.ts';
 import { diagonalOf } from '../surface/triangles.ts';
 import { cross, minus, plus, unit, upright, type Vec } from '../surface/vectors.ts';
 import { meshOfPlate, REACH, standing, type StandingPlate } from './panel.ts';
-import { firstHit, treeOf, type ModelTree } from '../surface/rays.ts';
+import { firstHit, surfaceUnder, treeOf, type ModelTree } from '../surface/rays.ts';
 
 export interface PlateFit {
   /** The farthest that it stands off what is behind it, metres. */
@@ -59,6 +59,19 @@ export function measurePlate(stands: StandingPlate, subject: Subject): PlateFit 
         }
     }
   return { ...fit, hangs: fit.hangs / looks, hidden: fit.hidden / looks };
+}
+
+/** The worst of a plate and of its partner, and whether that lies deeper in the model. */
+export function measureBoth(plate: Plate, subject: Subject): PlateFit & { partnerDeeper: boolean } {
+  const own = measurePlate(standing(plate), subject);
+  const other = plate.partner ? measurePlate(standing(plate, true), subject) : own;
+  return {
+    gap: Math.max(own.gap, other.gap),
+    cut: Math.max(own.cut, other.cut),
+    hangs: Math.max(own.hangs, other.hangs),
+    hidden: Math.max(own.hidden, other.hidden),
+    partnerDeeper: other.cut > own.cut,
+  };
 }
 
 /** @param most how far the surface is looked for, and the way out of the model: metres */
@@ -141,8 +154,8 @@ function facing(plate: Plate, subject: Subject): Plate {
   const { axes } = standing(plate);
   const { rise, tilt } = found;
   const out = unit(plus(plus(axes.out, axes.right, -tilt.right), axes.up, -tilt.up));
-  const round = (d: Vec) => d.map((v) => Math.round(v * 1e6) / 1e6 || 0) as [number, number, number];
-  return { ...plate, at: place(plus(plate.at, axes.out, rise)), facing: round(out), up: round(upright(axes.up, out)) };
+  const at = place(plus(plate.at, axes.out, rise));
+  return { ...plate, at, facing: direction(out), up: direction(upright(axes.up, out)) };
 }
 
 /** Places along either side at which the surface is looked for. */
@@ -160,16 +173,14 @@ function surfaceBehind(plate: Plate, subject: Subject): Behind | null {
   const tree = treeOf(subject);
   const { at, axes, across, tall } = standing({ ...plate, lift: 0 });
   const reach = REACH * Math.max(across, tall);
-  const inward: Vec = [-axes.out[0], -axes.out[1], -axes.out[2]];
   const rows: number[][] = [];
   for (let j = 0; j < GRID; j++)
     for (let i = 0; i < GRID; i++) {
       const [u, v] = [(i / (GRID - 1) - 0.5) * across, (j / (GRID - 1) - 0.5) * tall];
-      const from = plus(plus(plus(at, axes.right, u), axes.up, v), axes.out, reach);
-      const hit = firstHit(tree, from, inward, 2 * reach, 'painted');
+      const found = surfaceUnder(tree, plus(plus(at, axes.right, u), axes.up, v), axes.out, reach);
       // In halves of its sides, so that the numbers are alike.
       const [x, y] = [(2 * u) / across, (2 * v) / tall];
-      if (hit) rows.push([1, x, y, x * x, y * y, x * y, reach - hit.far]);
+      if (found) rows.push([1, x, y, x * x, y * y, x * y, found.rise]);
     }
   if (rows.length < GRID * GRID * 0.3) return null;
   const found = leastSquares(rows);

@@ -1,10 +1,11 @@
 /** Plates as a glTF 2.0 document of their own (Khronos, "glTF 2.0 Specification"): metres, y up, as the model is. */
+import { joined } from '../bytes.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { Plate } from '../livery/plate.ts';
 import type { Template } from '../livery/template.ts';
 import { dot, minus, type Vec } from '../surface/vectors.ts';
 import { meshOfPlate, standingPlates } from './panel.ts';
-import { plateKeys, quaternion, type PlateFile } from './placement.ts';
+import { otherKey, plateKeys, quaternion, type PlateFile } from './placement.ts';
 
 const FLOAT = 5126;
 const UINT16 = 5123;
@@ -22,12 +23,14 @@ export function platesGltf(livery: Livery, template: Template, files: ReadonlyMa
   const meshes: object[] = [];
   const accessors: object[] = [];
   const views: object[] = [];
-  const bytes: number[] = [];
+  const parts: Uint8Array[] = [];
+  let length = 0;
   const put = (values: Float32Array | Uint16Array, type: string, target: number, least?: number[], most?: number[]) => {
-    while (bytes.length % 4 > 0) bytes.push(0);
     const raw = new Uint8Array(values.buffer);
-    views.push({ buffer: 0, byteOffset: bytes.length, byteLength: raw.length, target });
-    for (const byte of raw) bytes.push(byte);
+    views.push({ buffer: 0, byteOffset: length, byteLength: raw.length, target });
+    // The next one begins at a multiple of four.
+    parts.push(raw, new Uint8Array(-raw.length & 3));
+    length += raw.length + (-raw.length & 3);
     accessors.push({
       bufferView: views.length - 1,
       componentType: values instanceof Float32Array ? FLOAT : UINT16,
@@ -74,7 +77,7 @@ export function platesGltf(livery: Livery, template: Template, files: ReadonlyMa
     });
     const key = keys.get(plate)!;
     nodes.push({
-      name: partner ? `${key}-other` : key,
+      name: partner ? otherKey(key) : key,
       mesh: meshes.length - 1,
       translation: at,
       rotation: quaternion([axes.right, axes.up, axes.out]),
@@ -96,8 +99,15 @@ export function platesGltf(livery: Livery, template: Template, files: ReadonlyMa
     images: textures.map((uri) => ({ uri })),
     accessors,
     bufferViews: views,
-    buffers: [{ byteLength: bytes.length, uri: `data:application/octet-stream;base64,${inBase64(bytes)}` }],
+    buffers: [{ byteLength: length, uri: `data:application/octet-stream;base64,${inBase64(joined(parts))}` }],
   };
 }
 
-const inBase64 = (bytes: readonly number[]): string => btoa(bytes.map((byte) => String.fromCharCode(byte)).join(''));
+/** Bytes that go through a call at a time. */
+const CALL = 0x8000;
+
+function inBase64(bytes: Uint8Array): string {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += CALL) text += String.fromCharCode(...bytes.subarray(at, at + CALL));
+  return btoa(text);
+}

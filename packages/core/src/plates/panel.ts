@@ -2,8 +2,9 @@
 import type { Livery } from '../livery/livery.ts';
 import { tallOf, type Plate, type PlateForm } from '../livery/plate.ts';
 import type { Subject } from '../livery/template.ts';
+import { nearestInside } from '../raster/nearest.ts';
 import { cross, mirroredDirection, mirroredPlace, plus, unit, upright, type Vec } from '../surface/vectors.ts';
-import { firstHit, treeOf } from '../surface/rays.ts';
+import { surfaceUnder, treeOf } from '../surface/rays.ts';
 
 type Three = [number, number, number];
 
@@ -142,20 +143,16 @@ function lay(mesh: PlateMesh, { plate, axes, across, tall }: StandingPlate, subj
   const { columns, rows, positions } = mesh;
   const depth = new Float64Array(columns * rows).fill(NaN);
   for (let i = 0; i < depth.length; i++) {
-    const from = plus([positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]], axes.out, reach);
-    const hit = firstHit(tree, from, plus([0, 0, 0], axes.out, -1), 2 * reach, 'painted');
-    if (hit) depth[i] = reach - hit.far + plate.lift;
+    const found = surfaceUnder(tree, [positions[i * 3], positions[i * 3 + 1], positions[i * 3 + 2]], axes.out, reach);
+    if (found) depth[i] = found.rise + plate.lift;
   }
-  const found = [...depth.keys()].filter((i) => !Number.isNaN(depth[i]));
+  const nearest = nearestInside(
+    Uint8Array.from(depth, (d) => (Number.isNaN(d) ? 0 : 1)),
+    columns,
+    rows,
+  );
   for (let i = 0; i < depth.length; i++) {
-    if (Number.isNaN(depth[i])) {
-      let nearest = Infinity;
-      for (const k of found) {
-        const far = Math.hypot((i % columns) - (k % columns), Math.floor(i / columns) - Math.floor(k / columns));
-        if (far < nearest) [nearest, depth[i]] = [far, depth[k]];
-      }
-    }
-    const by = Number.isNaN(depth[i]) ? 0 : depth[i];
+    const by = nearest[i] < 0 ? 0 : depth[nearest[i]];
     for (let k = 0; k < 3; k++) positions[i * 3 + k] += axes.out[k] * by;
   }
   for (let i = 0; i < depth.length; i++) {

@@ -6,9 +6,8 @@ import { direction, place } from '../projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '../surface/locate.ts';
 import { markPlace } from '../surface/markPlace.ts';
 import { diagonalOf } from '../surface/triangles.ts';
-import { cross, dot, plus, upright, type Vec } from '../surface/vectors.ts';
+import { cross, dot, plus, unit, upright, type Vec } from '../surface/vectors.ts';
 import { fitPlate } from './fit.ts';
-import { standing } from './panel.ts';
 import { inBlocks, picturesOn, roomFor } from './room.ts';
 
 const UP: Vec = [0, 1, 0];
@@ -68,15 +67,15 @@ export function slidPlate(
 
 /** How far a plate is turned against the clock from standing upright, degrees; one that lies: from the model's bow. */
 export function angleOf(plate: Pick<Plate, 'facing' | 'up'>): number {
-  const { axes } = standing(plate as Plate);
-  const straight = upright(UP, axes.out);
-  const right = cross(straight, axes.out);
-  return (Math.atan2(-dot(axes.up, right), dot(axes.up, straight)) * 180) / Math.PI;
+  const out = unit(plate.facing);
+  const up = upright(plate.up, out);
+  const straight = upright(UP, out);
+  return (Math.atan2(-dot(up, cross(straight, out)), dot(up, straight)) * 180) / Math.PI;
 }
 
 /** What is up on a plate that looks one way and is turned by so many degrees. */
 export function turnedUp(facing: Vec, degrees: number): Plate['up'] {
-  const out = standing({ facing, up: UP, at: [0, 0, 0], lift: 0 } as unknown as Plate).axes.out;
+  const out = unit(facing);
   const straight = upright(UP, out);
   const right = cross(straight, out);
   const turn = (degrees * Math.PI) / 180;

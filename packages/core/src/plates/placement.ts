@@ -5,9 +5,8 @@ import type { Plate } from '../livery/plate.ts';
 import type { Axis, PlateTurn, SpecPlates } from '../livery/specPlates.ts';
 import type { Template } from '../livery/template.ts';
 import { partOfTriangle } from '../surface/locate.ts';
-import { plus } from '../surface/vectors.ts';
 import { REACH, standingPlates, type StandingPlate } from './panel.ts';
-import { firstHit, treeOf } from '../surface/rays.ts';
+import { surfaceUnder, treeOf } from '../surface/rays.ts';
 
 /** Three columns of three numbers. */
 type Matrix = readonly [readonly number[], readonly number[], readonly number[]];
@@ -77,7 +76,7 @@ export function quaternion(m: Matrix): [number, number, number, number] {
 }
 
 /** The key of the partner of a plate. */
-const otherKey = (key: string): string => `${key}-other`;
+export const otherKey = (key: string): string => `${key}-other`;
 
 /** Keys of plates: their names as files can have them, numbered where two are alike. */
 export function plateKeys({ plates = [] }: Pick<Livery, 'plates'>): Map<Plate, string> {
@@ -95,10 +94,8 @@ export function plateKeys({ plates = [] }: Pick<Livery, 'plates'>): Map<Plate, s
 
 /** The part that the middle of a plate stands on; null: there is none behind it that can be painted. */
 export function partUnder({ at, axes, across, tall }: StandingPlate, template: Template) {
-  const reach = REACH * Math.max(across, tall);
-  const [from, inward] = [plus(at, axes.out, reach), plus([0, 0, 0], axes.out, -1)];
-  const hit = firstHit(treeOf(template), from, inward, 2 * reach, 'painted');
-  return hit && partOfTriangle(template, hit.triangle);
+  const found = surfaceUnder(treeOf(template), at, axes.out, REACH * Math.max(across, tall));
+  return found && partOfTriangle(template, found.triangle);
 }
 
 /** The texture that a plate's picture is in, and whether it is the whole of it. */

@@ -483,6 +483,11 @@ describe('in a delivery', () => {
     expect([...before.keys()].filter((name) => before.get(name) !== after.get(name))).toEqual(['one.dds']);
   });
 
+  test('one that says it is on a sheet that the model wears takes that sheet’s file from nobody', () => {
+    const stray = { ...livery, plates: [plateOf({ sheet: 'face' })] };
+    expect(files(stray, specOf('own', '{plate.key}.dds')).map(({ name }) => name)).toContain('test_face.dds');
+  });
+
   test('hidden, or with none, nothing of them goes along', () => {
     for (const plates of [undefined, livery.plates.map((plate) => ({ ...plate, hidden: true as const }))]) {
       const out = files({ ...livery, plates }, specOf('shared')).filter(

@@ -27,6 +27,9 @@ export function partBefore(
   return part && part.key !== own ? part.key : null;
 }
 
+/** Less of a mark behind something is seen past by whoever walks by (common practice, no source). */
+export const SEEN_PAST = 0.06;
+
 /** A place of the surface, the part that it is on, and how much it counts. */
 export interface Seen {
   position: Vec;

@@ -2,7 +2,7 @@
 import type { MeshData, Subject } from '../livery/template.ts';
 import { buildBvh, castRay, type Bvh } from './bvh.ts';
 import { faceNormal } from './edges.ts';
-import { dot, type Vec } from './vectors.ts';
+import { dot, plus, type Vec } from './vectors.ts';
 
 export interface ModelTree {
   bvh: Bvh;
@@ -59,4 +59,19 @@ export function firstHit(
     return (end = far);
   });
   return hit;
+}
+
+/**
+ * The painted surface that a place comes down on, straight against a direction.
+ * @param out of length 1: from the surface to the place @param reach how far before the place and behind it is looked, metres
+ * @returns how far the surface is along `out` from the place, and the triangle; null: there is none
+ */
+export function surfaceUnder(
+  tree: ModelTree,
+  at: Vec,
+  out: Vec,
+  reach: number,
+): { rise: number; triangle: number } | null {
+  const hit = firstHit(tree, plus(at, out, reach), [-out[0], -out[1], -out[2]], 2 * reach, 'painted');
+  return hit && { rise: reach - hit.far, triangle: hit.triangle };
 }

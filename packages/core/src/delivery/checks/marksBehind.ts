@@ -1,11 +1,9 @@
 import { layersOf } from '../../livery/livery.ts';
-import { hiddenBy, namesOfParts } from '../../surface/behind.ts';
+import { hiddenBy, namesOfParts, SEEN_PAST } from '../../surface/behind.ts';
 import { spotOfTexel, surfaceOf } from '../../surface/locate.ts';
 import type { Check } from '../finding.ts';
 import { regionOf, samplesOf } from './coverage.ts';
 
-/** Less of a mark behind something is seen past by whoever walks by (common practice, no source). */
-const LEAST = 0.06;
 /** Places along a mark's longer side that are looked at, about. */
 const ACROSS = 48;
 
@@ -27,7 +25,7 @@ export const marksBehind: Check = {
           return spot ? [{ ...spot, weight: alpha }] : [];
         });
         const { share, parts } = hiddenBy(template, spots);
-        if (share < LEAST) return [];
+        if (share < SEEN_PAST) return [];
         return [
           {
             check: this.key,

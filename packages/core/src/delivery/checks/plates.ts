@@ -1,11 +1,10 @@
 import { envOf, renderRegion } from '../../compose/renderTile.ts';
 import type { Edit } from '../../livery/edit.ts';
 import { layersOf, type Livery } from '../../livery/livery.ts';
-import type { Plate } from '../../livery/plate.ts';
+import { tallOf, type Plate } from '../../livery/plate.ts';
 import type { SpecPlates } from '../../livery/specPlates.ts';
 import { boundsOf, isDrawn } from '../../layers/index.ts';
-import { clearLift, fitPlate, measurePlate } from '../../plates/fit.ts';
-import { standing, type StandingPlate } from '../../plates/panel.ts';
+import { clearLift, fitPlate, measureBoth } from '../../plates/fit.ts';
 import type { Check, CheckInput, Finding } from '../finding.ts';
 
 /** A plate that stands farther off than this, and than this share of its longer side, is seen to (common practice, no source). */
@@ -89,9 +88,7 @@ function aboutOne(plate: Plate, takes: SpecPlates, input: CheckInput): Finding[]
         },
       }),
     );
-  const own = standing(plate);
-  const stands = plate.partner ? [own, standing(plate, true)] : [own];
-  findings.push(...aboutFit(plate, stands, input));
+  findings.push(...aboutFit(plate, input));
   if (isClear(plate, input))
     findings.push(
       said(plate, 'advice', {
@@ -121,13 +118,11 @@ function aboutOne(plate: Plate, takes: SpecPlates, input: CheckInput): Finding[]
   return findings;
 }
 
-function aboutFit(plate: Plate, stands: readonly StandingPlate[], { template, spec }: CheckInput): Finding[] {
+function aboutFit(plate: Plate, { template, spec }: CheckInput): Finding[] {
   const name = `“${plate.name}”`;
-  const fits = stands.map((one) => measurePlate(one, template));
-  const worst = (key: keyof (typeof fits)[number]): number => Math.max(...fits.map((fit) => fit[key]));
-  const [cut, gap, hangs, hidden] = [worst('cut'), worst('gap'), worst('hangs'), worst('hidden')];
+  const { cut, gap, hangs, hidden, partnerDeeper } = measureBoth(plate, template);
   const lift = cut > ROUNDING ? clearLift(plate, template) : plate.lift;
-  const side = plate.partner && fits[1].cut > fits[0].cut ? ' on the other side' : '';
+  const side = partnerDeeper ? ' on the other side' : '';
   if (cut > ROUNDING)
     return [
       said(plate, 'stop', {
@@ -139,7 +134,7 @@ function aboutFit(plate: Plate, stands: readonly StandingPlate[], { template, sp
       }),
     ];
   const findings: Finding[] = [];
-  const longer = Math.max(stands[0].across, stands[0].tall);
+  const longer = Math.max(plate.across, tallOf(plate));
   if (gap - plate.lift > Math.max(OFF_M, OFF_SHARE * longer))
     findings.push(
       said(plate, 'advice', {

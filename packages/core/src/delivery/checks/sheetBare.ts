@@ -5,20 +5,14 @@ export const sheetBare: Check = {
   key: 'sheet-bare',
   subject: 'bare sheets',
   why: 'A sheet without paint is left out, and the game goes on showing its own picture there.',
-  run({ plan, livery, template, spec }) {
+  run({ plan, livery, spec }) {
     const files = plan.files.flatMap((file) =>
       file.kind === 'sheet' && file.leftOut === 'bare' && !file.follower && file.spec.map === MAIN_MAP ? [file] : [],
     );
-    const plates = new Set(template.sheets.filter((sheet) => sheet.plates).map(({ key }) => key));
     // Sheets may have several files.
     const bare = [...new Set(files.map((file) => file.master))];
     const unpainted = bare.filter((sheet) => !sheet.plates);
-    const wanted = livery.sheets.filter(({ key, kept }) => !kept && !plates.has(key));
-    if (
-      unpainted.length > 0 &&
-      unpainted.length === wanted.length &&
-      bare.length >= livery.sheets.filter(({ kept }) => !kept).length
-    ) {
+    if (unpainted.length > 0 && bare.length === livery.sheets.filter((sheet) => !sheet.kept).length) {
       return [
         {
           check: this.key,

@@ -2,9 +2,9 @@ import { useMemo } from 'react';
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { onPlane } from '@wet-lacquer/core/projectors/place.ts';
-import { hiddenBy, namesOfParts, type Seen } from '@wet-lacquer/core/surface/behind.ts';
+import { hiddenBy, namesOfParts, SEEN_PAST, type Seen } from '@wet-lacquer/core/surface/behind.ts';
 import { partOfTriangle, spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
-import { firstHit, treeOf } from '@wet-lacquer/core/surface/rays.ts';
+import { surfaceUnder, treeOf } from '@wet-lacquer/core/surface/rays.ts';
 import { diagonalOf } from '@wet-lacquer/core/surface/triangles.ts';
 import { plus, unit, type Vec } from '@wet-lacquer/core/surface/vectors.ts';
 import { Quiet } from '../../parts/text.tsx';
@@ -14,8 +14,6 @@ import { frameOf, outward, type Frame, type Point } from '../flat/placing.ts';
 
 /** Places along either side of a mark's box that are looked at. */
 const LOOKS = 16;
-/** Less is seen past by whoever walks by (common practice, no source). */
-const LEAST = 0.06;
 /** How far about its plane the surface is looked for, of the model's diagonal. */
 const DEPTH = 0.25;
 
@@ -27,7 +25,7 @@ export function Behind({ layer, sheet }: { layer: Layer; sheet: string }) {
     const frame = frameOf(layer, width);
     return hiddenBy(template, frame && !template.boards ? spotsOf(layer, frame, template, sheet) : []);
   }, [layer, sheet, template, width]);
-  if (share < LEAST) return null;
+  if (share < SEEN_PAST) return null;
   return (
     <Quiet as="p">
       About {Math.round(share * 100)} % of it is behind {namesOfParts(template, parts)}.
@@ -62,9 +60,8 @@ function ontoModel(on: NonNullable<Layer['on']> & { facing: Vec }, template: Tem
   const reach = diagonalOf(template.mesh) * DEPTH;
   return ({ x, y }: Point) => {
     const at = onPlane(on, x, y);
-    const hit = at && firstHit(tree, plus(at, out, reach), plus([0, 0, 0], out, -1), 2 * reach, 'painted');
-    const part = hit && partOfTriangle(template, hit.triangle);
-    if (!at || !hit || !part) return null;
-    return { position: plus(at, out, reach - hit.far), normal: tree.normals[hit.triangle]!, part: part.key };
+    const found = at && surfaceUnder(tree, at, out, reach);
+    const part = found && partOfTriangle(template, found.triangle);
+    return part && { position: plus(at!, out, found!.rise), normal: tree.normals[found!.triangle]!, part: part.key };
   };
 }

@@ -1,7 +1,7 @@
 import { Button } from '@mui/material';
 import { useMemo } from 'react';
 import { tallOf, type Plate, type PlateForm } from '@wet-lacquer/core/livery/plate.ts';
-import { fitPlate, measurePlate } from '@wet-lacquer/core/plates/fit.ts';
+import { fitPlate, measureBoth } from '@wet-lacquer/core/plates/fit.ts';
 import { standing } from '@wet-lacquer/core/plates/panel.ts';
 import { partUnder } from '@wet-lacquer/core/plates/placement.ts';
 import { angleOf, turnedUp } from '@wet-lacquer/core/plates/place.ts';
@@ -249,13 +249,7 @@ const percent = (share: number): string => `${Math.round(share * 100)} %`;
 function Fit({ plate }: { plate: Plate }) {
   const { doc } = useEasel();
   const template = useTemplate();
-  const { gap, cut, hangs, hidden } = useMemo(() => {
-    const fits = [standing(plate), ...(plate.partner ? [standing(plate, true)] : [])].map((one) =>
-      measurePlate(one, template),
-    );
-    const worst = (key: keyof (typeof fits)[number]) => Math.max(...fits.map((fit) => fit[key]));
-    return { gap: worst('gap'), cut: worst('cut'), hangs: worst('hangs'), hidden: worst('hidden') };
-  }, [plate, template]);
+  const { gap, cut, hangs, hidden } = useMemo(() => measureBoth(plate, template), [plate, template]);
   return (
     <Section title="How it fits">
       <p style={{ margin: 0, color: cut > 1e-4 ? INK.red : INK.text }} data-fit={cut > 1e-4 ? 'cuts' : 'clear'}>

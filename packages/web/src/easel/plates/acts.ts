@@ -3,7 +3,9 @@ import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { Plate } from '@wet-lacquer/core/livery/plate.ts';
 import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 import { newPlate, placeSeen } from '@wet-lacquer/core/plates/place.ts';
-import type { Vec } from '@wet-lacquer/core/surface/vectors.ts';
+import { standing } from '@wet-lacquer/core/plates/panel.ts';
+import { place } from '@wet-lacquer/core/projectors/place.ts';
+import { plus, type Vec } from '@wet-lacquer/core/surface/vectors.ts';
 import type { EaselDocument } from '../document.ts';
 import { lookAt } from '../flat/view.ts';
 import { takeInHand } from '../hand.ts';
@@ -62,12 +64,7 @@ export function removePlate(doc: EaselDocument, plate: Plate): void {
 /** One more of the same picture, beside it. */
 export function duplicatePlate(doc: EaselDocument, plate: Plate): void {
   const copy = { ...plate, id: crypto.randomUUID(), name: cutTo(`${plate.name} copy`, 80) };
-  const right = [
-    plate.up[1] * plate.facing[2] - plate.up[2] * plate.facing[1],
-    plate.up[2] * plate.facing[0] - plate.up[0] * plate.facing[2],
-    plate.up[0] * plate.facing[1] - plate.up[1] * plate.facing[0],
-  ];
-  const at = plate.at.map((v, k) => Number((v + right[k] * plate.across * 1.1).toFixed(4))) as Plate['at'];
+  const at = place(plus(plate.at, standing(plate).axes.right, plate.across * 1.1));
   doc.commit({ do: 'add-plate', plate: { ...copy, at } }, `Duplicate ${plate.name}`);
   choosePlate(copy.id);
 }
