@@ -19,6 +19,8 @@ export interface SurfaceRules extends Omit<StrokeRules, 'symmetry' | 'wrap'> {
   perTexel: number;
   /** Each dab goes to the other side of this plane as well. */
   mirror: { normal: Vec; offset: number } | null;
+  /** Parts that are not touched, by their keys. */
+  not?: readonly string[];
 }
 
 const ONE = 65535;
@@ -61,6 +63,8 @@ export class SurfaceStroke extends StrokeMaker {
   private readonly rank: Int32Array;
   private readonly plane: Plane;
   private readonly seen: Int32Array;
+  /** By the number of a part on the sheet: whether it is left as it is. */
+  private readonly kept: Uint8Array;
   private stamp = 0;
   /** The triangles of the last dab and of its likeness. */
   private readonly lately: [number, number] = [-1, -1];
@@ -75,6 +79,7 @@ export class SurfaceStroke extends StrokeMaker {
     this.rank = ranksOf(on.surface);
     this.plane = new Plane(on.surface);
     this.seen = new Int32Array(mesh.indices.length / 3);
+    this.kept = Uint8Array.from(on.surface.parts, ({ key }) => (on.not?.includes(key) ? 1 : 0));
   }
 
   protected override press(point: PointerPoint, radius: number, turn: number, flow: number): void {
@@ -159,6 +164,7 @@ export class SurfaceStroke extends StrokeMaker {
   /** Covers the texels of one triangle, with its gutter. */
   private coverTriangle(rank: number, at: Vec, normal: Vec, reach: number, turn: number, share: number): void {
     const { surface } = this.on;
+    if (this.kept[surface.laid.part[rank]] === 1) return;
     const { plane } = this;
     plane.of(rank);
     const { origin: o, right: r, down: d } = plane;

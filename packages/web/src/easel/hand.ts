@@ -1,6 +1,7 @@
 /** What the painter has in hand, and how it is set. Nothing of it is saved with the livery; brushes are kept in this browser. */
 import { create } from 'zustand';
 import { z } from 'zod';
+import type { CloneWay } from '@wet-lacquer/core/paint/cloneOnModel.ts';
 import { Brush, BRUSHES } from '@wet-lacquer/core/paint/brush.ts';
 import { schemePaint, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Paint } from '@wet-lacquer/core/livery/paint.ts';
@@ -10,11 +11,14 @@ import type { SelectionShown } from '../workers/messages.ts';
 /** Nothing: layers are chosen and moved. */
 export type Hand = 'place' | 'paint' | 'rub' | 'clone' | 'tape';
 export type TapeKind = 'box' | 'ellipse' | 'lasso' | 'corners' | 'colour' | 'island' | 'part' | 'cell';
+/** What the brush's size is counted in: texels of the sheet, millimetres of the model, or pixels of the screen. */
+export type SizeIn = 'texels' | 'mm' | 'screen';
 export type Symmetry = 'none' | 'axis' | 'radial';
 
 export interface HandState {
   hand: Hand;
   brush: Brush;
+  sizeIn: SizeIn;
   /** Brushes of the painter's own. */
   own: readonly Brush[];
   /** What was chosen to paint with; see paintIn. */
@@ -33,6 +37,8 @@ export interface HandState {
   /** The offset stays from stroke to stroke. */
   aligned: boolean;
   cloneOffset: { dx: number; dy: number } | null;
+  /** The same on the model. */
+  cloneWay: CloneWay | null;
   /** The map that clone takes from; null, or one that the sheet does not have: the one that is painted on. */
   cloneMap: string | null;
   /** The same texels are cloned on every map of the sheet. */
@@ -48,13 +54,17 @@ export interface HandState {
 }
 
 const KEPT = 'wet-lacquer/brushes';
-const Kept = z.object({ brush: Brush, own: z.array(Brush).max(100) });
+const Kept = z.object({
+  brush: Brush,
+  own: z.array(Brush).max(100),
+  sizeIn: z.enum(['texels', 'mm', 'screen']).default('texels'),
+});
 
-function kept(): Pick<HandState, 'brush' | 'own'> {
+function kept(): Pick<HandState, 'brush' | 'own' | 'sizeIn'> {
   try {
     return Kept.parse(JSON.parse(localStorage.getItem(KEPT) ?? ''));
   } catch {
-    return { brush: BRUSHES[0], own: [] };
+    return { brush: BRUSHES[0], own: [], sizeIn: 'texels' };
   }
 }
 
@@ -70,6 +80,7 @@ export const useHand = create<HandState>(() => ({
   cloneFrom: null,
   aligned: true,
   cloneOffset: null,
+  cloneWay: null,
   cloneMap: null,
   everyMap: false,
   tape: 'box',
@@ -80,10 +91,10 @@ export const useHand = create<HandState>(() => ({
   patch: null,
 }));
 
-useHand.subscribe(({ brush, own }, before) => {
-  if (brush === before.brush && own === before.own) return;
+useHand.subscribe(({ brush, own, sizeIn }, before) => {
+  if (brush === before.brush && own === before.own && sizeIn === before.sizeIn) return;
   try {
-    localStorage.setItem(KEPT, JSON.stringify({ brush, own }));
+    localStorage.setItem(KEPT, JSON.stringify({ brush, own, sizeIn }));
   } catch {
     // The browser's store is full: the brushes last as long as this window.
   }
@@ -98,9 +109,12 @@ export function paintIn(livery: Pick<Livery, 'scheme'>, chosen: Paint | null): P
   return schemePaint(livery, 1);
 }
 
+/** Clone begins anew. */
+export const NO_WAY = { cloneOffset: null, cloneWay: null } as const;
+
 /** Lets go of what belonged to the livery that was open before. */
 export const emptyHand = (): void =>
-  useHand.setState({ onMask: false, cloneFrom: null, cloneOffset: null, selection: null, patch: null });
+  useHand.setState({ onMask: false, ...NO_WAY, cloneFrom: null, selection: null, patch: null });
 
 /** Paints with a colour from now on: the scheme's own when it has it. */
 export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {
@@ -116,7 +130,12 @@ export const HANDS: readonly { hand: Hand; name: string; key: string; what: stri
   { hand: 'place', name: 'Place', key: 'A', what: 'choose layers and move them', does: 'Choose and move' },
   { hand: 'paint', name: 'Paint', key: 'P', what: 'with a brush' },
   { hand: 'rub', name: 'Rub out', key: 'R', what: 'what the chosen layer has painted' },
-  { hand: 'clone', name: 'Clone', key: 'N', what: 'copy from elsewhere on the sheet; Alt and a press says from where' },
+  {
+    hand: 'clone',
+    name: 'Clone',
+    key: 'N',
+    what: 'copy from elsewhere on the sheet or the model; Alt and a press says from where',
+  },
   { hand: 'tape', name: 'Tape off', key: 'T', what: 'a region that all work keeps to' },
 ];
 

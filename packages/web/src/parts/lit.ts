@@ -63,12 +63,15 @@ const VERTEX = `
 out vec2 vUv;
 out vec3 vAt;
 out vec3 vNormal;
+#include <clipping_planes_pars_vertex>
 void main() {
   vUv = uv;
   vec4 at = modelMatrix * vec4(position, 1.0);
   vAt = at.xyz;
   vNormal = mat3(modelMatrix) * normal;
-  gl_Position = projectionMatrix * viewMatrix * at;
+  vec4 mvPosition = viewMatrix * at;
+  gl_Position = projectionMatrix * mvPosition;
+  #include <clipping_planes_vertex>
 }`;
 
 const FRAGMENT = `
@@ -93,6 +96,8 @@ in vec3 vAt;
 in vec3 vNormal;
 layout(location = 0) out highp vec4 pc_fragColor;
 #define gl_FragColor pc_fragColor
+
+#include <clipping_planes_pars_fragment>
 
 const float PI = 3.14159265;
 
@@ -125,6 +130,7 @@ vec2 reflected(float rough, float nv) {
 }
 
 void main() {
+  #include <clipping_planes_fragment>
   vec4 colour = vec4(plain, 1.0);
   #ifdef PAINTED
   colour = texture(map, vUv);
@@ -210,6 +216,7 @@ export function litMaterial(
     glslVersion: GLSL3,
     vertexShader: VERTEX,
     fragmentShader: FRAGMENT,
+    clipping: true,
     side: DoubleSide,
     defines: {
       LAMPS: lamps.length,

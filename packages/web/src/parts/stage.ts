@@ -1,6 +1,7 @@
 /** The model on its turntable: three.js, drawn only when something changed. Colours are shown as they are: no tone mapping. */
 import {
   AmbientLight,
+  Box3,
   BufferAttribute,
   BufferGeometry,
   CanvasTexture,
@@ -20,6 +21,7 @@ import {
   NearestFilter,
   NoColorSpace,
   NoToneMapping,
+  OrthographicCamera,
   PerspectiveCamera,
   Plane,
   Raycaster,
@@ -29,7 +31,10 @@ import {
   Vector2,
   Vector3,
   WebGLRenderer,
+  type Camera,
+  type Intersection,
   type Light,
+  type Material,
   type Texture,
 } from 'three';
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
@@ -37,6 +42,7 @@ import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
+import { seeEvenly } from './evenly.ts';
 import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { context2d } from './context2d.ts';
@@ -51,6 +57,7 @@ export interface ModelSpot {
   u: number;
   v: number;
   part: string;
+  partKey: string;
   /** Metres of the model, and out of its surface at length 1. */
   position: [number, number, number];
   normal: [number, number, number];
@@ -102,11 +109,18 @@ export class Stage {
   private readonly renderer: WebGLRenderer;
   private readonly scene = new Scene();
   private readonly camera = new PerspectiveCamera(32, 1, 0.05, 200);
+  private readonly even = new OrthographicCamera();
+  /** Without perspective. */
+  private parallel = false;
+  /** What is before it is cut away. */
+  private section: Plane | null = null;
   private readonly controls: OrbitControls;
   private readonly meshes: { mesh: Mesh; part: Template['parts'][number]; texture: Texture | null }[] = [];
   /** What stands on the model. */
   private stood: Mesh[] = [];
   private readonly marker: Mesh;
+  /** How far the brush reaches. */
+  private readonly ringed: Mesh;
   private readonly ray = new Raycaster();
   private seam: LineSegments | null = null;
   private lights: Light[] = [];
@@ -115,7 +129,7 @@ export class Stage {
   private preset: LightPreset = 'Overcast';
   /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
   private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
-  private frame = 0;
+  private drawing = 0;
   private spinning = 0;
   private turning = 0;
   private resting: ReturnType<typeof setTimeout> | undefined;
@@ -141,6 +155,7 @@ export class Stage {
     this.renderer = new WebGLRenderer({ canvas, antialias: !bySoftware(), powerPreference: 'low-power' });
     this.renderer.toneMapping = NoToneMapping;
     this.renderer.outputColorSpace = SRGBColorSpace;
+    this.renderer.localClippingEnabled = true;
     this.back = surround;
     this.scene.background = new Color(surround);
     const { positions, normals, uvs, indices } = template.mesh;
@@ -178,9 +193,16 @@ export class Stage {
     this.marker.renderOrder = 10;
     this.marker.visible = false;
     this.scene.add(this.marker);
+    this.ringed = new Mesh(
+      new RingGeometry(0.97, 1.03, 64),
+      new MeshBasicMaterial({ color: '#ffffff', side: DoubleSide, depthTest: false, transparent: true, opacity: 0.85 }),
+    );
+    this.ringed.renderOrder = 10;
+    this.ringed.visible = false;
+    this.scene.add(this.ringed);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.target.copy(this.centre);
-    this.controls.minDistance = this.radius * 0.6;
+    this.controls.minDistance = this.radius * 0.06;
     this.controls.maxDistance = this.radius * 8;
     this.controls.addEventListener('change', () => {
       this.turned();
@@ -228,6 +250,7 @@ export class Stage {
   home(): void {
     const { heading, elevation } = HOME;
     const far = this.radius * 3.3;
+    this.controls.target.copy(this.centre);
     this.camera.position.set(
       this.centre.x + Math.cos(heading) * Math.cos(elevation) * far,
       this.centre.y + Math.sin(elevation) * far,
@@ -312,6 +335,7 @@ export class Stage {
       if (preset === 'Unlit') mesh.material = new MeshBasicMaterial(look);
       else if (!this.surfaces) mesh.material = new MeshLambertMaterial(look);
       else mesh.material = litMaterial(RIGS[preset], look, this.surfaces.get(part.sheet ?? '') ?? PLAIN_SURFACE);
+      this.open(mesh.material as Material);
     }
     this.dressPlates();
     this.draw();
@@ -341,6 +365,10 @@ export class Stage {
     this.draw();
   }
 
+  private open(material: Material): void {
+    material.clippingPlanes = this.section && [this.section];
+  }
+
   private dressPlates(): void {
     for (const mesh of this.stood) {
       const wears = mesh.userData.wears as string | Texture;
@@ -354,19 +382,16 @@ export class Stage {
         visible: map !== null,
       };
       mesh.material = this.preset === 'Unlit' ? new MeshBasicMaterial(look) : new MeshLambertMaterial(look);
+      this.open(mesh.material);
     }
   }
 
   /** The plate at a point of the canvas, -1..1 with y up, unless the model is before it; null: there is none. */
   plateAt(x: number, y: number): string | null {
-    this.camera.updateMatrixWorld();
-    this.ray.setFromCamera(new Vector2(x, y), this.camera);
-    const [plate] = this.ray.intersectObjects(this.stood, false);
+    this.aim(x, y);
+    const plate = this.ray.intersectObjects(this.stood, false).find(this.stands);
     if (!plate) return null;
-    const [model] = this.ray.intersectObjects(
-      this.meshes.map((m) => m.mesh),
-      false,
-    );
+    const model = this.hit();
     return model && model.distance < plate.distance ? null : (plate.object.userData.id as string);
   }
 
@@ -441,19 +466,89 @@ export class Stage {
 
   /** What is at a point of the canvas, -1..1 with y up. */
   spotAt(x: number, y: number): ModelSpot | null {
-    this.camera.updateMatrixWorld();
-    this.ray.setFromCamera(new Vector2(x, y), this.camera);
-    const hit = this.ray.intersectObjects(
-      this.meshes.map((m) => m.mesh),
-      false,
-    )[0];
+    this.aim(x, y);
+    const hit = this.hit();
     if (!hit?.uv) return null;
     const { part } = this.meshes.find((m) => m.mesh === hit.object)!;
     const out = hit.normal ?? hit.face!.normal;
     return {
-      ...{ sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name },
+      ...{ sheet: part.sheet, u: hit.uv.x, v: hit.uv.y, part: part.name, partKey: part.key },
       ...{ position: hit.point.toArray(), normal: out.toArray(), triangle: part.first + (hit.faceIndex ?? 0) },
     };
+  }
+
+  private aim(x: number, y: number): void {
+    this.ray.setFromCamera(new Vector2(x, y), this.seeing());
+  }
+
+  /** Whether something that a ray meets is not cut away. */
+  private readonly stands = ({ point }: Intersection): boolean =>
+    this.section === null || this.section.distanceToPoint(point) >= 0;
+
+  /** What of the model a ray meets first, of what is shown of it. */
+  private hit(): Intersection | undefined {
+    const shown = this.meshes.flatMap(({ mesh }) => (mesh.visible ? [mesh] : []));
+    return this.ray.intersectObjects(shown, false).find(this.stands);
+  }
+
+  /** What it is seen with. */
+  private seeing(): PerspectiveCamera | OrthographicCamera {
+    this.camera.updateMatrixWorld();
+    return this.parallel ? seeEvenly(this.even, this.camera, this.controls.target, this.radius * 20) : this.camera;
+  }
+
+  /** How much of the model a pixel of the page shows at a place, metres. */
+  metresAPixel(place: readonly [number, number, number]): number {
+    const away = this.parallel ? this.controls.target : new Vector3(...place);
+    const ahead = this.camera.getWorldDirection(new Vector3());
+    const deep = away.clone().sub(this.camera.position).dot(ahead);
+    return (2 * deep * Math.tan((this.camera.fov * Math.PI) / 360)) / Math.max(1, this.size.height);
+  }
+
+  /** Shows it with perspective or without. */
+  evenly(parallel: boolean): void {
+    this.parallel = parallel;
+    this.changed();
+  }
+
+  /** Leaves parts away, by their keys; what is left away is not met by the pointer either. */
+  leaveAway(parts: ReadonlySet<string>): void {
+    for (const { mesh, part } of this.meshes) mesh.visible = !parts.has(part.key);
+    this.changed();
+  }
+
+  /**
+   * Cuts the model open, or shows it whole.
+   * @param section what is before the plane is cut away: out of it, and how far along that it lies from the origin, metres
+   */
+  cutOpen(section: { normal: readonly [number, number, number]; offset: number } | null): void {
+    this.section = section && new Plane(new Vector3(...section.normal).negate(), section.offset);
+    this.light(this.preset);
+    this.changed();
+  }
+
+  /** Brings parts near, by their keys, or the whole model. */
+  frame(parts: ReadonlySet<string> | null): void {
+    const box = new Box3();
+    const at = new Vector3();
+    for (const { mesh, part } of this.meshes) {
+      if (parts && !parts.has(part.key)) continue;
+      const { index, attributes } = mesh.geometry;
+      for (let i = 0; i < index!.count; i++)
+        box.expandByPoint(at.fromBufferAttribute(attributes.position as BufferAttribute, index!.getX(i)));
+    }
+    if (box.isEmpty()) return;
+    const arm = this.camera.position.clone().sub(this.controls.target);
+    const far = (box.getSize(at).length() / 2 / Math.sin((this.camera.fov * Math.PI) / 360)) * 1.05;
+    box.getCenter(this.controls.target);
+    this.camera.position.copy(this.controls.target).add(arm.setLength(Math.max(far, this.controls.minDistance)));
+    this.controls.update();
+    this.changed();
+  }
+
+  private changed(): void {
+    this.draw();
+    for (const told of this.watchers) told();
   }
 
   /** Keeps the pointer from turning the model. */
@@ -463,7 +558,7 @@ export class Stage {
 
   /** Where a place of the model is on the canvas, -1..1 with y up; null: behind the eye. */
   seenAt(place: readonly [number, number, number]): { x: number; y: number } | null {
-    return seenBy(this.camera, place);
+    return seenBy(this.seeing(), place);
   }
 
   /** The place of a plane through a point that is at a point of the canvas; null: the plane is seen edge on. */
@@ -473,8 +568,7 @@ export class Stage {
     through: readonly [number, number, number],
     normal: readonly [number, number, number],
   ): [number, number, number] | null {
-    this.camera.updateMatrixWorld();
-    this.ray.setFromCamera(new Vector2(x, y), this.camera);
+    this.aim(x, y);
     const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...through));
     const hit = this.ray.ray.intersectPlane(plane, new Vector3());
     return hit && hit.toArray();
@@ -509,14 +603,20 @@ export class Stage {
     this.turning = requestAnimationFrame(step);
   }
 
+  /** Draws the brush on the surface, or none. @param radius metres */
+  ring(spot: { position: [number, number, number]; normal: [number, number, number] } | null, radius = 0): void {
+    if (!spot && !this.ringed.visible) return;
+    this.ringed.visible = spot !== null;
+    if (spot) lie(this.ringed, spot);
+    this.ringed.scale.setScalar(Math.max(radius, 1e-9));
+    this.draw();
+  }
+
   /** Marks a spot of the surface, or none. */
   mark(spot: { position: [number, number, number]; normal: [number, number, number] } | null): void {
     if (!spot && !this.marker.visible) return;
     this.marker.visible = spot !== null;
-    if (spot) {
-      this.marker.position.fromArray(spot.position);
-      this.marker.lookAt(new Vector3().fromArray(spot.position).add(new Vector3().fromArray(spot.normal)));
-    }
+    if (spot) lie(this.marker, spot);
     this.draw();
   }
 
@@ -549,15 +649,15 @@ export class Stage {
     camera.clearViewOffset();
     this.renderer.setPixelRatio(ratio);
     this.renderer.setSize(this.size.width, this.size.height, false);
-    this.renderer.render(this.scene, this.camera);
+    this.renderer.render(this.scene, this.seeing());
     return { canvas, seenAt: (place) => seenBy(camera, place) };
   }
 
   draw(): void {
-    if (this.frame) return;
-    this.frame = requestAnimationFrame(() => {
-      this.frame = 0;
-      this.renderer.render(this.scene, this.camera);
+    if (this.drawing) return;
+    this.drawing = requestAnimationFrame(() => {
+      this.drawing = 0;
+      this.renderer.render(this.scene, this.seeing());
     });
   }
 
@@ -583,16 +683,27 @@ export class Stage {
     this.spin(false);
     clearTimeout(this.resting);
     cancelAnimationFrame(this.turning);
-    cancelAnimationFrame(this.frame);
+    cancelAnimationFrame(this.drawing);
     this.controls.dispose();
     for (const { mesh } of this.meshes) mesh.geometry.dispose();
     for (const mesh of this.stood) mesh.geometry.dispose();
     this.seam?.geometry.dispose();
+    this.ringed.geometry.dispose();
+    this.marker.geometry.dispose();
     this.renderer.dispose();
   }
 }
 
-function seenBy(camera: PerspectiveCamera, place: readonly [number, number, number]) {
+/** Lays something flat on a spot of the surface. */
+function lie(
+  mesh: Mesh,
+  { position, normal }: { position: [number, number, number]; normal: [number, number, number] },
+) {
+  mesh.position.fromArray(position);
+  mesh.lookAt(mesh.position.clone().add(new Vector3().fromArray(normal)));
+}
+
+function seenBy(camera: Camera, place: readonly [number, number, number]) {
   camera.updateMatrixWorld();
   const at = new Vector3(...place).project(camera);
   return at.z < 1 ? { x: at.x, y: at.y } : null;

@@ -1,6 +1,7 @@
 import type { OutlineCover } from '@wet-lacquer/core/delivery/outlineCover.ts';
 import type { Brush } from '@wet-lacquer/core/paint/brush.ts';
-import type { Vec } from '@wet-lacquer/core/surface/vectors.ts';
+import type { CloneWay } from '@wet-lacquer/core/paint/cloneOnModel.ts';
+import type { SurfaceRules } from '@wet-lacquer/core/paint/surfaceStroke.ts';
 import type { PointerPoint, StrokeRules } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
@@ -62,11 +63,11 @@ export interface PaintAsk {
   brush: Brush;
   symmetry: StrokeRules['symmetry'];
   wrap: TexelBox | null;
-  /** Texels of the composite go from where they are by so much; of another map when that is named. */
-  clone: { dx: number; dy: number; map?: string } | null;
+  /** Texels of the composite go from where they are by so much, on the model by a way; of another map when that is named. */
+  clone: { dx: number; dy: number; map?: string } | { way: CloneWay; map?: string } | null;
   seed: number;
-  /** On the model: metres to a unit of the points, and the plane that the other side lies behind. */
-  model?: { perTexel: number; mirror: { normal: Vec; offset: number } | null };
+  /** On the model. */
+  model?: Pick<SurfaceRules, 'perTexel' | 'mirror' | 'not'>;
 }
 
 /** Tiles that are looked at, at one level. */

@@ -46,7 +46,14 @@ async function clone(
     ...more,
   };
   const size = { width: SIDE, height: SIDE };
-  const painting = new Painting(ask, { livery, sources, cache: new TileCache(2 ** 26), size, limit: null });
+  const painting = new Painting(ask, {
+    livery,
+    sources,
+    cache: new TileCache(2 ** 26),
+    size,
+    sizeOf: () => size,
+    limit: null,
+  });
   const point = (x: number) => ({ x, y: 160, pressure: 1, tiltX: 0, tiltY: 0 });
   painting.move({
     points: [point(90), point(150)],
@@ -129,7 +136,8 @@ describe('on a surface of two sheets', () => {
   const paint = async (one: PaintAsk, width: number, height: number) => {
     const livery = scene();
     const sources = await sourcesFor(livery, template);
-    const around = { livery, sources, cache: new TileCache(2 ** 26), size: { width, height }, limit: null };
+    const size = { width, height };
+    const around = { livery, sources, cache: new TileCache(2 ** 26), size, sizeOf: () => size, limit: null };
     const painting = new Painting(one, around);
     const point = (k: number) => ({ x: 40 + k * 17.3, y: 100 + Math.sin(k / 3) * 50, pressure: 1, tiltX: 0, tiltY: 0 });
     for (let k = 0; k < 25; k++) painting.move({ points: [point(k)], straight: false, looks: [] });

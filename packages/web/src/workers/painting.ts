@@ -8,6 +8,7 @@ import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { LayerId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { normalise, shiftedTile, throughCoverage } from '@wet-lacquer/core/paint/clone.ts';
+import { ModelSource } from '@wet-lacquer/core/paint/cloneOnModel.ts';
 import { StrokeMaker, type PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import { SurfaceStroke } from '@wet-lacquer/core/paint/surfaceStroke.ts';
 import { packTiles, TILE_COLUMNS, type StrokePatches } from '@wet-lacquer/core/paint/strokes.ts';
@@ -17,11 +18,16 @@ import type { Looking, PaintAsk, PaintedStroke, PaintMove, PaintPatch } from './
 
 const LIVE_BLOB = '0'.repeat(64) as Sha256;
 
+type Box = Parameters<typeof throughCoverage>[3];
+/** Texels that a tile takes, those of a box at least where they are covered. */
+type Taking = (number: number, coverage: Uint16Array, box: Box) => Uint16Array;
+
 interface Around {
   livery: Livery;
   sources: Sources;
   cache: TileCache;
   size: { width: number; height: number };
+  sizeOf(sheet: string): { width: number; height: number };
   /** Shares that a selection lets through, by tile; null: there is no selection. */
   limit: ((tile: number) => Uint16Array | null) | null;
 }
@@ -30,7 +36,7 @@ export class Painting {
   private readonly maker: StrokeMaker;
   /** Four channels, for strokes that bring pixels of their own. */
   private readonly pixels = new Map<number, Uint16Array>();
-  private readonly shifted = new Map<number, Uint16Array>();
+  private taking: Taking | null = null;
   private live: Livery;
   private tiles: number[] = [];
   private readonly sources: Sources;
@@ -135,16 +141,52 @@ export class Painting {
 
   /** What the whole stroke clones on another map: from the same places to the same places. */
   private clonedOn(map: string): Map<number, Uint16Array> {
-    const { dx, dy } = this.ask.clone!;
     const whole = { left: 0, top: 0, right: TILE, bottom: TILE };
     const all = new Map<number, Uint16Array>();
+    const source = this.sourceOf(map, map);
     for (const [number, coverage] of this.maker.tiles) {
-      const moved = this.movedTile(number, dx, dy, map, map);
+      const moved = source(number, coverage, whole);
       const out = new Uint16Array(TILE * TILE * 4);
       throughCoverage(moved, coverage, out, whole);
       all.set(number, out);
     }
     return all;
+  }
+
+  /** What covered texels of a tile take of one map for another. */
+  private sourceOf(from: string, onto: string): Taking {
+    const clone = this.ask.clone!;
+    const moved = new Map<number, Uint16Array>();
+    if ('dx' in clone)
+      return (number) => {
+        const tile = moved.get(number) ?? this.movedTile(number, clone.dx, clone.dy, from, onto);
+        moved.set(number, tile);
+        return tile;
+      };
+    const { cache, livery, sources, sizeOf } = this.around;
+    const tiles = new Map<string, Uint16Array | null>();
+    const tileOf = (sheet: string, tx: number, ty: number) => {
+      const name = `${sheet} ${tx} ${ty}`;
+      let tile = tiles.get(name);
+      if (tile === undefined) {
+        const size = sizeOf(sheet);
+        const outside = tx * TILE >= size.width || ty * TILE >= size.height;
+        tile = outside ? null : cache.exact(livery, sheet, from, size, 0, tx, ty, sources);
+        tiles.set(name, tile);
+      }
+      return tile;
+    };
+    const whole = sources.holds(this.ask.sheet, onto) === 'ids';
+    const model = new ModelSource(sources.surface(this.ask.sheet), clone.way, tileOf, whole);
+    const there = new Map<number, Uint8Array>();
+    return (number, coverage, box) => {
+      const tile = moved.get(number) ?? new Uint16Array(TILE * TILE * 4);
+      const done = there.get(number) ?? new Uint8Array(TILE * TILE);
+      moved.set(number, tile);
+      there.set(number, done);
+      model.bring(number, coverage, tile, done, box);
+      return tile;
+    };
   }
 
   /** A map's composite as it lies under a tile when it is moved; on a map of directions these have length one, wherever they are from. */
@@ -195,11 +237,8 @@ export class Painting {
         bottom: Math.min(TILE, box.bottom - ty * TILE),
       };
       if (within.left >= within.right || within.top >= within.bottom) continue;
-      let moved = this.shifted.get(number);
-      if (!moved) {
-        moved = this.movedTile(number, clone!.dx, clone!.dy, clone!.map ?? map, map);
-        this.shifted.set(number, moved);
-      }
+      this.taking ??= this.sourceOf(clone!.map ?? map, map);
+      const moved = this.taking(number, coverage, within);
       let out = this.pixels.get(number);
       if (!out) this.pixels.set(number, (out = new Uint16Array(TILE * TILE * 4)));
       throughCoverage(moved, coverage, out, within);

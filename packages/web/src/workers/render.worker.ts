@@ -20,7 +20,7 @@ import { applyEdit } from '@wet-lacquer/core/livery/edit.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
+import { mapsOf, sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { hexOfRgb } from '@wet-lacquer/core/colour/hex.ts';
 import { kernelOf } from '@wet-lacquer/core/raster/arena.ts';
 import { boxColour } from '@wet-lacquer/core/raster/box.ts';
@@ -136,6 +136,7 @@ serve<WorkerAsks>({
           sources: now().sources,
           cache,
           size: sizeOf(ask.sheet),
+          sizeOf,
           limit: limits[i] ?? elsewhere,
         }),
     );
@@ -149,7 +150,18 @@ serve<WorkerAsks>({
     await loaded;
     const mine = painting;
     painting = [];
-    const done = keep ? (await Promise.all(mine.map((one) => one.end(last, also)))).flat() : [];
+    const done = keep
+      ? (
+          await Promise.all(
+            mine.map((one) =>
+              one.end(
+                last,
+                also.filter((map) => hasMap(one.ask.sheet, map)),
+              ),
+            ),
+          )
+        ).flat()
+      : [];
     for (const { stroke, bytes } of done) started().addStroke(stroke.blob, bytes.slice());
     return done;
   },
@@ -303,6 +315,9 @@ function maskTile(id: string, sheet: string, map: string, level: number, tx: num
   if (shares) for (let i = 0; i < shares.length; i++) pixels.fill(shares[i] >> 8, i * 4, i * 4 + 3);
   return { key: '', pixels };
 }
+
+/** Whether a sheet has a map. */
+const hasMap = (sheet: string, map: string) => mapsOf(sizeOf(sheet)).some(({ key }) => key === map);
 
 function sizeOf(key: string) {
   return sheetNamed(now().template, key);

@@ -10,7 +10,7 @@ import { INK } from '../../theme.ts';
 import { addLayer } from '../actions.ts';
 import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { isPainting, paintWith, useHand } from '../hand.ts';
+import { isPainting, NO_WAY, paintWith, useHand } from '../hand.ts';
 import { commandFor, type Reach } from '../commands/commands.ts';
 import { keyName } from '../commands/keys.ts';
 import { choose, setTrouble, useSession, useSessionOf } from '../session.ts';
@@ -86,7 +86,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
   /** A colour from the art, or the place that clone takes from. */
   const pickAt = async (p: Point) => {
     if (hand === 'clone') {
-      useHand.setState({ cloneFrom: { sheet: sheetKey, x: Math.floor(p.x), y: Math.floor(p.y) }, cloneOffset: null });
+      useHand.setState({ cloneFrom: { sheet: sheetKey, x: Math.floor(p.x), y: Math.floor(p.y) }, ...NO_WAY });
       return;
     }
     const { rgb } = await flat.ask('colourAt', { sheet: sheetKey, map, x: p.x, y: p.y }).catch(() => ({ rgb: null }));

@@ -84,6 +84,17 @@ export function targetsOn(doc: EaselDocument, pieces: readonly Piece[]): Map<str
       const part = partOn(doc, key, map, layer);
       return part ? [[key, { layer: part, on: 'layer' }]] : [];
     });
+  // A mask is each sheet's own: it takes paint where the layer has one.
+  if (chosen?.on === 'mask') {
+    const { id, across } = chosen.layer;
+    return new Map(
+      pieces.flatMap(({ sheet: { key } }): [string, Target][] => {
+        const layers = layersOf(doc.use.getState().livery, key, map);
+        const part = layers.find((one) => one.id === id || (across !== undefined && one.across === across));
+        return part?.mask && !part.locked ? [[key, { layer: part, on: 'mask' }]] : [];
+      }),
+    );
+  }
   const known = chosen ? over(chosen.layer) : [];
   // Brushwork that does not run over the whole surface would leave a gap in the stroke.
   return new Map(known.length === pieces.length ? known : over(newTarget(doc, pieces)));

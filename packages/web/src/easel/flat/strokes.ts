@@ -1,21 +1,26 @@
 /** From a pointer that is pressed on the sheet to a stroke in the livery. */
 import type { PointerEvent } from 'react';
 import { heldIn } from '@wet-lacquer/core/held.ts';
+import type { Brush } from '@wet-lacquer/core/paint/brush.ts';
+import { wayBetween, type CloneWay } from '@wet-lacquer/core/paint/cloneOnModel.ts';
 import type { PointerPoint } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
-import { mapsOf, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import { holdsIn, mapsOf, type Template, type TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { cellAt } from '@wet-lacquer/core/surface/cells.ts';
+import { faceNormal } from '@wet-lacquer/core/surface/edges.ts';
+import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import type { Looking, PaintAsk, PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { commitAll } from '../actions.ts';
 import type { EaselDocument } from '../document.ts';
+import { brushOnSheet } from '../brushSize.ts';
 import { paintIn, useHand } from '../hand.ts';
 import { keepPixels } from '../pixels.ts';
 import { announce, choose, useSession } from '../session.ts';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { Piece } from './pieces.ts';
-import { paintTarget, targetsOn, topBrushwork } from './strokeTargets.ts';
+import { targetsOn, topBrushwork } from './strokeTargets.ts';
 import type { TilePainter } from './tilePainter.ts';
 import { texelAt } from './view.ts';
 
@@ -37,6 +42,8 @@ export interface OnModel {
   /** Where it is, in texels of the brush; null: beside what can be painted. */
   point(event: globalThis.PointerEvent): PointerPoint | null;
   rules: NonNullable<PaintAsk['model']>;
+  /** As large as it is there, texels of the brush. */
+  brush: Brush;
   /** The tiles that the model wears, and what of them the stroke changed. */
   looking(): readonly Looking[];
   patch(patches: readonly PaintPatch[]): void;
@@ -75,15 +82,13 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const { map } = useSession.getState();
   const element = down.currentTarget;
   const surface = pieces.length > 1;
-  if (hand.hand === 'clone' && (surface || onModel))
-    return onTrouble(`Clone works on one sheet at a time: ${onModel ? 'use it there' : 'leave the surface first'}.`);
-  if (surface && hand.onMask && paintTarget(doc)?.on === 'mask')
-    return onTrouble(
-      `Masks are painted on one sheet at a time: ${onModel ? 'paint it there' : 'leave the surface first'}.`,
-    );
+  if (hand.hand === 'clone' && surface && !onModel)
+    return onTrouble('Clone works on one sheet at a time or on the model: leave the surface first, or clone there.');
   const at = (event: globalThis.PointerEvent) => (onModel ? onModel.point(event) : pointOf(event, element));
   const first = at(down.nativeEvent);
   if (!first) return;
+  const brush = onModel ? onModel.brush : brushOnSheet(hand, doc.use.getState().template, sheet, first);
+  if (!brush) return onTrouble('Nothing of the model wears this place: a brush in millimetres has no size here.');
   const before = { chosen: useSession.getState().chosen, livery: doc.use.getState().livery };
   const targets = targetsOn(doc, pieces);
   const target = heldIn(targets, sheet.key);
@@ -91,14 +96,25 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const fresh = findLayer(before.livery, target.layer.id) === null;
   const erases = hand.hand === 'rub' || (down.nativeEvent.buttons & ERASER) !== 0;
   const clones = hand.hand === 'clone' && !erases && target.on === 'layer';
-  const offset = clones ? cloneOffset(sheet.key, first) : null;
+  const { livery, template } = doc.use.getState();
+  const offset = clones
+    ? onModel
+      ? cloneWay(template, first, onModel.rules.perTexel)
+      : cloneOffset(sheet.key, first)
+    : null;
   const from = mapsOf(sheet).find(({ key }) => key === hand.cloneMap && key !== map && !hand.everyMap);
   const clone = offset && { ...offset, ...(from && { map: from.key }) };
-  if (clones && !clone) {
-    onTrouble('Clone takes from somewhere: hold Alt and press on what is to be copied first.');
-    return;
-  }
-  const { livery, template } = doc.use.getState();
+  const leave = (why: string) => {
+    if (fresh) {
+      doc.undo();
+      choose(before.chosen);
+    }
+    onTrouble(why);
+  };
+  if (clones && !clone) return leave('Clone takes from somewhere: hold Alt and press on what is to be copied first.');
+  const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
+  if (clone && onModel && [map, ...also].some((key) => holdsIn(sheet, key) === 'normal'))
+    return leave('Directions lie otherwise on every island: they are cloned on the sheet, not on the model.');
   const axis = template.sheets.find(({ key }) => key === sheet.key)?.axis;
   const symmetry =
     hand.symmetry === 'axis' && axis
@@ -109,7 +125,6 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
   const cell = hand.wrap && !surface && !onModel ? cellAt(sheet, first.x, first.y) : null;
   const paint = paintIn(livery, hand.paint);
   const trouble = (error: unknown) => onTrouble(sentenceOf(error));
-  const also = clone && hand.everyMap ? mapsOf(sheet).flatMap(({ key }) => (key === map ? [] : [key])) : [];
   painter.stroke(true);
   const begin = async () => {
     // The stroke before must be in the livery, and the renderer must know of it and of a new layer: it is told first, and answers in turn.
@@ -124,7 +139,7 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
           ...{ sheet: key, map, layer: takes.layer.id, on: takes.on, left, top },
           how: erases ? 'erase' : 'paint',
           paint,
-          brush: hand.brush,
+          brush,
           symmetry: symmetryFrom(symmetry, left, top),
           wrap: cell,
           clone,
@@ -243,6 +258,20 @@ export function startStroke(down: PointerEvent<HTMLElement>, bench: Bench): void
 function symmetryFrom(symmetry: PaintAsk['symmetry'], left: number, top: number): PaintAsk['symmetry'] {
   if (symmetry?.kind === 'axis') return { ...symmetry, at: symmetry.at - (symmetry.across === 'x' ? left : top) };
   return symmetry && { ...symmetry, x: symmetry.x - left, y: symmetry.y - top };
+}
+
+/** The same on the model, by the place that wears the texel. */
+function cloneWay(template: Template, first: PointerPoint, perTexel: number): { way: CloneWay } | null {
+  const { cloneFrom, cloneWay: kept, aligned } = useHand.getState();
+  if (!cloneFrom || first.z === undefined || first.triangle === undefined) return null;
+  if (aligned && kept) return { way: kept };
+  const from = spotOfTexel(surfaceOf(template, cloneFrom.sheet), cloneFrom.x + 0.5, cloneFrom.y + 0.5);
+  const facing = faceNormal(template.mesh, first.triangle);
+  if (!from || !facing) return null;
+  const at = [first.x, first.y, first.z].map((v) => v * perTexel) as [number, number, number];
+  const way = wayBetween({ at, facing }, { at: from.position, facing: from.normal });
+  useHand.setState({ cloneWay: way });
+  return { way };
 }
 
 /** From where clone takes to where it goes; an aligned one keeps its way from stroke to stroke. */

@@ -10,12 +10,18 @@ import { Choice } from '../../parts/Choice.tsx';
 import { Slide } from '../../parts/Slide.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { paintIn, paintWith, setBrush, type Symmetry, useHand } from '../hand.ts';
+import { paintIn, paintWith, setBrush, type SizeIn, type Symmetry, useHand } from '../hand.ts';
 import { useSession } from '../session.ts';
 import { PaintPicker } from './PaintPicker.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { CloneFields } from './CloneFields.tsx';
 import { Pair, Section } from '../../parts/Section.tsx';
+
+const SIZES_IN: readonly { value: SizeIn; label: string; unit: string }[] = [
+  { value: 'texels', label: 'texels of the sheet', unit: 'px' },
+  { value: 'mm', label: 'millimetres of the model', unit: 'mm' },
+  { value: 'screen', label: 'pixels of the screen', unit: 'px' },
+];
 
 /** The brush in hand: which, how large, with what. */
 export function BrushPanel() {
@@ -23,7 +29,7 @@ export function BrushPanel() {
   const livery = useLivery();
   const template = useTemplate();
   const sheetKey = useSession((session) => session.sheet);
-  const { hand, brush, own, paint, lately, symmetry, copies, wrap } = useHand();
+  const { hand, brush, sizeIn, own, paint, lately, symmetry, copies, wrap } = useHand();
   const sheet = sheetNamed(template, sheetKey);
   const wears = paintIn(livery, paint);
   const all = [...BRUSHES, ...own];
@@ -105,7 +111,15 @@ export function BrushPanel() {
         </>
       )}
       {hand === 'clone' && <CloneFields sheet={sheet} />}
-      {slide('size', 'size', 1, 1000, 'px')}
+      {slide('size', 'size', 1, 1000, SIZES_IN.find(({ value }) => value === sizeIn)!.unit)}
+      {!template.boards && (
+        <Choice<SizeIn>
+          label="counted in"
+          value={sizeIn}
+          options={SIZES_IN}
+          onChange={(next) => useHand.setState({ sizeIn: next })}
+        />
+      )}
       {!brush.pixel && slide('hardness', 'hardness', 0, 100)}
       {slide('flow', 'flow', 1, 100)}
       {slide('opacity', 'opacity', 1, 100)}

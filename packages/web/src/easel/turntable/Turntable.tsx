@@ -12,13 +12,21 @@ import { hasWebGl, Stage, type LightPreset, type ModelSpot } from '../../parts/s
 import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
 import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
-import { paintOnModel } from './paintOnModel.ts';
+import { leaveAway, planeOfSection, showWhole, useModelView } from './modelView.ts';
+import { paintOnModel, pickOnModel, ringOn } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
 import { TurntableBar } from './TurntableBar.tsx';
 import { useModelLook } from './useModelLook.ts';
 
 const CLICK_PX = 4;
 const SIDES = Object.values(VIEWS);
+/** What keys do about the view. @param part under the pointer */
+const VIEW_KEYS: Record<string, ((stage: Stage | null, part: string | null) => void) | undefined> = {
+  o: () => useModelView.setState(({ parallel }) => ({ parallel: !parallel })),
+  f: (stage, part) => stage?.frame(part === null ? null : new Set([part])),
+  h: (_stage, part) => part !== null && leaveAway(part, true),
+  H: showWhole,
+};
 /** While a line is drawn on the model. */
 const LINE_KEYS: Record<string, ((doc: EaselDocument) => void) | undefined> = {
   Enter: (doc) => endLine(doc, true),
@@ -46,6 +54,8 @@ export function Turntable() {
   const [light, setLight] = useState<LightPreset>('Overcast');
   const [spinning, setSpinning] = useState(false);
   const [pointed, setPointed] = useState<string | null>(null);
+  /** The part under the pointer, by its key. */
+  const under = useRef<string | null>(null);
   const [able] = useState(hasWebGl);
 
   useEffect(() => {
@@ -67,6 +77,11 @@ export function Turntable() {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
   }, [spinning]);
+  const { parallel, section, hidden } = useModelView();
+  useEffect(() => shown?.evenly(parallel), [shown, parallel]);
+  useEffect(() => shown?.leaveAway(hidden), [shown, hidden]);
+  useEffect(() => shown?.cutOpen(section && planeOfSection(template.mesh, section)), [shown, section, template]);
+  useEffect(() => showWhole, [template.mesh]);
   // The middle is a guide: shown on the model wherever it is shown on the sheet.
   const middle = useSession((s) => s.guides.has('axis'));
   useEffect(() => stage.current?.middle(middle), [middle, template, model, able]);
@@ -82,9 +97,13 @@ export function Turntable() {
     return on ? { sheet: on.key, x: spot.u * on.width, y: spot.v * on.height } : null;
   };
   const move = (event: PointerEvent) => {
-    const under = spotOf(event);
-    const at = under && texelOf(under);
-    setPointed(under?.part ?? null);
+    // While a stroke is painted all of the page's time is the stroke's.
+    if (event.buttons !== 0 && painting) return;
+    const spot = spotOf(event);
+    const at = spot && texelOf(spot);
+    under.current = spot?.partKey ?? null;
+    setPointed(spot?.part ?? null);
+    ringOn(stage.current, template, painting ? spot : null);
     useSession.setState({ hover: at ? { from: 'model', ...at } : null });
   };
   // Before the model hears of it, which it would turn by.
@@ -93,10 +112,12 @@ export function Turntable() {
     if (stage.current && textures.current) paintOnModel(down, easel, stage.current, textures.current, spotOf);
   };
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
-    if (isPainting(useHand.getState().hand)) return;
+    const picks = isPainting(useHand.getState().hand);
+    if (picks && !down.altKey) return;
     const up = (event: globalThis.PointerEvent) => {
       window.removeEventListener('pointerup', up);
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
+      if (picks) return void pickOnModel(easel, template, spotOf(event));
       const plate = drawing ? null : (stage.current?.plateUnder(event) ?? null);
       if (plate) return choosePlate(plate);
       const spot = spotOf(event);
@@ -126,6 +147,9 @@ export function Turntable() {
     if (by[event.key]) {
       event.preventDefault();
       stage.current?.orbit(...by[event.key]);
+    } else if (VIEW_KEYS[event.key]) {
+      event.stopPropagation();
+      VIEW_KEYS[event.key]!(stage.current, under.current);
     } else if (event.key === '+' || event.key === '=') stage.current?.zoom(0.87);
     else if (event.key === '-') stage.current?.zoom(1.15);
     else if (event.key === '0') stage.current?.home();
@@ -141,11 +165,15 @@ export function Turntable() {
         ref={canvas}
         tabIndex={0}
         role="application"
-        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back.`}
+        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back, O takes the perspective away, F brings the part under the pointer near, H leaves it away.`}
         onPointerMove={move}
         onPointerDownCapture={paint}
         onPointerDown={press}
-        onPointerLeave={() => useSession.setState({ hover: null })}
+        onPointerLeave={() => {
+          under.current = null;
+          stage.current?.ring(null);
+          useSession.setState({ hover: null });
+        }}
         onKeyDown={key}
         style={{
           ...{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' },

@@ -1,13 +1,12 @@
 import { Button, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
-import { capital } from '@wet-lacquer/core/capital.ts';
-import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
 import { LIGHTS, type LightPreset, type Stage } from '../../parts/stage.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
 import { useTemplate } from '../context.ts';
 import { SHOWS, showsOf } from '../shows.ts';
 import { setModelRests } from './rest.tsx';
+import { ViewPanel } from './ViewPanel.tsx';
 
 /** What lies along the foot of the model: its light, what is shown of it, from where, and the part that is pointed at. */
 export function TurntableBar({
@@ -39,7 +38,7 @@ export function TurntableBar({
           {light}
         </Button>
         <ShowsMenu />
-        <Looks stage={stage} />
+        <ViewPanel stage={stage} />
         <Button
           sx={{
             background: spinning ? INK.accentDeep : INK.panel,
@@ -113,35 +112,6 @@ function ShowsMenu() {
             {says}
           </MenuItem>
         ))}
-      </Menu>
-    </>
-  );
-}
-
-/** Looks at the model from one of its sides. */
-function Looks({ stage }: { stage: Stage | null }) {
-  const [menu, setMenu] = useState<HTMLElement | null>(null);
-  const from = (look: () => void) => () => {
-    look();
-    setMenu(null);
-  };
-  return (
-    <>
-      <Button
-        sx={{ background: INK.panel, minHeight: 26, py: '1px', px: 1, minWidth: 0, pointerEvents: 'auto' }}
-        aria-haspopup="true"
-        disabled={!stage}
-        onClick={(event) => setMenu(event.currentTarget)}
-      >
-        From
-      </Button>
-      <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
-        {Object.entries(VIEWS).map(([name, direction], i) => (
-          <MenuItem key={name} onClick={from(() => stage?.lookFrom(direction))}>
-            {capital(name)} ({i + 1})
-          </MenuItem>
-        ))}
-        <MenuItem onClick={from(() => stage?.home())}>Three quarters (0)</MenuItem>
       </Menu>
     </>
   );
