@@ -47,6 +47,7 @@ const coreMayImport = {
     'texture',
     'languages',
     'layers',
+    'projectors',
     'shapes',
     'surface',
     'livery',

@@ -38,7 +38,7 @@ test('a number on both sides, slid by hand, and a stripe from bow to stern over 
   await page.mouse.move(dot.x + 7, dot.y + 7);
   await page.mouse.down();
   await page.mouse.move(dot.x - 40, dot.y + 7, { steps: 5 });
-  await expect(page.locator('svg[data-model-handles] text')).toHaveText(/^\d+\.\d\d m$/);
+  await expect(page.locator('svg[data-model-handles] text')).toHaveText(/^\d+\.\d\d m/);
   await page.mouse.up();
   await expect.poll(forward).not.toBe(before);
   await pick(page, 'other side', 'the same, to be read');

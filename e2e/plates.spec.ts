@@ -47,7 +47,7 @@ test.describe('on the turntable', () => {
     await page.mouse.move(dot.x + 7, dot.y + 7);
     await page.mouse.down();
     await page.mouse.move(dot.x - 50, dot.y + 16, { steps: 6 });
-    await expect(page.locator('svg[data-plate-handles] text')).toHaveText(/^\d+\.\d\d m$/);
+    await expect(page.locator('svg[data-plate-handles] text')).toHaveText(/^\d+\.\d\d m/);
     await page.mouse.up();
     await expect.poll(() => numberIn(page, 'forward')).toBeLessThan(put.at[0]);
     const corner = page.locator('svg[data-plate-handles] rect').nth(3);

@@ -2,8 +2,15 @@ import { isDrawn, boundsOf } from '../../layers/index.ts';
 import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
+import { layersOf } from '../../livery/livery.ts';
 import { sheetNamed, type Template } from '../../livery/template.ts';
 import { islandsOf, type Island } from '../../surface/islands.ts';
+import { paintedOf } from '../../projectors/projection.ts';
+import { stanceOf } from '../../projectors/place.ts';
+import { nearestOn } from '../../surface/cutLine.ts';
+import { faceNormal } from '../../surface/edges.ts';
+import { grainAt, grainUnder, type MarkSpot } from '../../surface/grain.ts';
+import { unit } from '../../surface/vectors.ts';
 import type { CheckInput } from '../finding.ts';
 
 /** Checks look at sheets in steps of this many texels. */
@@ -105,6 +112,51 @@ export function samplesOf(input: CheckInput, sheetKey: string, layer: Layer, ste
   }
   return out;
 }
+
+/** Places along a mark's longer side that are looked at where it lies, about. */
+const LOOKS = 48;
+
+/** The samples that say where a mark lies: so many along its longer side, however large it is. */
+export function fewSamplesOf(input: CheckInput, sheetKey: string, layer: Layer) {
+  const { width, height, step } = regionOf(input, sheetKey, layer);
+  const coarse = step * 2 ** Math.max(0, Math.round(Math.log2(Math.max(width, height, 1) / LOOKS)));
+  return samplesOf(input, sheetKey, layer, coarse);
+}
+
+/** Where on the model a mark lies: of what lies on the model itself, on all sheets that it reaches. */
+export function markSpots(input: CheckInput, sheetKey: string, layer: Layer): MarkSpot[] {
+  const { template, livery } = input;
+  const facing = layer.on?.kind === 'flat' ? unit(layer.on.facing) : null;
+  const whole = layer.on && layer.across !== undefined ? template.sheets : [sheetNamed(template, sheetKey)];
+  return whole.flatMap((sheet) => {
+    const own = layersOf(livery, sheet.key).find((one) => one.id === layer.id || one.across === layer.across);
+    const here = sheet.key === sheetKey ? layer : own;
+    if (!here || sheet.plates) return [];
+    const surface = input.sources.surface(sheet.key);
+    return fewSamplesOf(input, sheet.key, here).flatMap(({ x, y, alpha }): MarkSpot[] => {
+      const rank = surface.rankUnder(x, y);
+      if (rank < 0) return [];
+      const triangle = surface.laid.triangle[rank];
+      const normal = faceNormal(template.mesh, triangle);
+      // Lengths along a surface are true wherever it goes: only a flat plane is aslant.
+      return normal ? [{ triangle, normal, weight: alpha, facing: layer.on ? (facing ?? normal) : null }] : [];
+    });
+  });
+}
+
+/** Texels to a unit of a layer's own plane, where it lies: 1 on a sheet. */
+export function texelsAUnit(input: CheckInput, sheetKey: string, layer: Layer): number {
+  if (!layer.on) return 1;
+  const { template } = input;
+  const under = grainUnder(template, markSpots(input, sheetKey, layer));
+  // What is too small to be met by a sample lies in its middle.
+  const found = under ? null : nearestOn(template, paintedOf(template, layer.on.not), stanceOf(layer.on, template).at);
+  const grain = under ?? (found && grainAt(template, found.triangle));
+  return grain ? layer.on.scale / grain.size : 1;
+}
+
+/** Whether a layer is told of here: one that lies on the model is one, however many sheets it reaches. */
+export const isToldHere = ({ id, on, across }: Layer): boolean => !on || across === undefined || across === id;
 
 /** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
 export function shareOnIslands(input: CheckInput, sheetKey: string, layer: Layer): number | null {

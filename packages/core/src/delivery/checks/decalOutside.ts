@@ -1,6 +1,6 @@
 import { layersOf } from '../../livery/livery.ts';
 import type { Check } from '../finding.ts';
-import { shareOnIslands } from './coverage.ts';
+import { isToldHere, markSpots, shareOnIslands } from './coverage.ts';
 
 export const decalOutside: Check = {
   key: 'decal-outside',
@@ -10,6 +10,18 @@ export const decalOutside: Check = {
     return input.template.sheets.flatMap((sheet) =>
       layersOf(input.livery, sheet.key).flatMap((layer) => {
         if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
+        if (layer.on) {
+          if (!isToldHere(layer) || markSpots(input, sheet.key, layer).length > 0) return [];
+          return [
+            {
+              check: this.key,
+              level: 'advice' as const,
+              title: `“${layer.name}” lies on nothing that is painted`,
+              detail: 'Slide it onto the model, or let it paint more of what faces away from it.',
+              show: { sheet: sheet.key, layer: layer.id },
+            },
+          ];
+        }
         const share = shareOnIslands(input, sheet.key, layer);
         if (share === null || share >= 0.5) return [];
         return [

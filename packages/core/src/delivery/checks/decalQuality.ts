@@ -1,5 +1,6 @@
 import { layersOf } from '../../livery/livery.ts';
 import { boxColour } from '../../raster/box.ts';
+import { isToldHere, texelsAUnit } from './coverage.ts';
 import type { Check, Finding } from '../finding.ts';
 
 /** Texels a pixel of the picture may be stretched over before it looks soft. */
@@ -9,13 +10,15 @@ export const decalQuality: Check = {
   key: 'decal-quality',
   subject: 'decals’ pictures',
   why: 'A logo in a white box is the most common beginner’s fault, and a small picture made large is soft.',
-  run({ livery, template, sources }) {
+  run(input) {
+    const { livery, template, sources } = input;
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (layer.kind !== 'decal' || layer.source !== 'pixels' || layer.hidden) return [];
         const picture = sources.picture(layer);
         const [{ width, height }] = picture.levels;
-        const stretch = Math.max(layer.width / width, layer.height / height);
+        if (!isToldHere(layer)) return [];
+        const stretch = Math.max(layer.width / width, layer.height / height) * texelsAUnit(input, sheet.key, layer);
         const found = (title: string, detail: string): Finding => ({
           check: this.key,
           level: 'advice',

@@ -21,6 +21,7 @@ import { letteringBackwards } from './letteringBackwards.ts';
 import { letteringContrast } from './letteringContrast.ts';
 import { lightHolds } from './lightHolds.ts';
 import { marksBehind } from './marksBehind.ts';
+import { marksStretched } from './marksStretched.ts';
 import { nameCharacters } from './nameCharacters.ts';
 import { nameRules } from './nameRules.ts';
 import { nightUnseen } from './nightUnseen.ts';
@@ -30,6 +31,7 @@ import { particularsNeeded } from './particularsNeeded.ts';
 import { plates } from './plates.ts';
 import { references } from './references.ts';
 import { safeNames } from './safeNames.ts';
+import { seamSteps } from './seamSteps.ts';
 import { sheetBare } from './sheetBare.ts';
 import { shineTooSmall } from './shineTooSmall.ts';
 import { sidecars } from './sidecars.ts';
@@ -73,6 +75,8 @@ export const CHECKS: readonly Check[] = [
   decalOutside,
   islandEdges,
   marksBehind,
+  marksStretched,
+  seamSteps,
   decalQuality,
   letteringBackwards,
   letteringContrast,

@@ -37,7 +37,8 @@ export const islandEdges: Check = {
     };
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
-        if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
+        // What lies on the model goes on over every edge.
+        if (layer.hidden || layer.on || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
         const cover = heldIn(byKey, sheet.key);
         const [sx, sy] = [cover.width / sheet.width, cover.height / sheet.height];
         const on = new Map<number, number>();

@@ -2,10 +2,7 @@ import { layersOf } from '../../livery/livery.ts';
 import { hiddenBy, namesOfParts, SEEN_PAST } from '../../surface/behind.ts';
 import { spotOfTexel, surfaceOf } from '../../surface/locate.ts';
 import type { Check } from '../finding.ts';
-import { regionOf, samplesOf } from './coverage.ts';
-
-/** Places along a mark's longer side that are looked at, about. */
-const ACROSS = 48;
+import { fewSamplesOf } from './coverage.ts';
 
 export const marksBehind: Check = {
   key: 'marks-behind',
@@ -17,10 +14,8 @@ export const marksBehind: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer) => {
         if (sheet.plates || layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
-        const { width, height, step } = regionOf(input, sheet.key, layer);
-        const coarse = step * 2 ** Math.max(0, Math.round(Math.log2(Math.max(width, height) / ACROSS)));
         const surface = surfaceOf(template, sheet.key);
-        const spots = samplesOf(input, sheet.key, layer, coarse).flatMap(({ x, y, alpha }) => {
+        const spots = fewSamplesOf(input, sheet.key, layer).flatMap(({ x, y, alpha }) => {
           const spot = spotOfTexel(surface, x, y);
           return spot ? [{ ...spot, weight: alpha }] : [];
         });

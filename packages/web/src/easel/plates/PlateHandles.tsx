@@ -13,6 +13,7 @@ import { Cased } from '../flat/Cased.tsx';
 import { followPress } from '../flat/drag.ts';
 import type { Point } from '../flat/placing.ts';
 import { Corner, HOLDS, Middle, onCanvas, Said, Turner, useMoved } from '../turntable/handles.tsx';
+import { slideOver, slideSays } from '../turntable/snapping.ts';
 import { setPlate, type PlateSet } from './acts.ts';
 import { useChosenPlate } from './usePlates.ts';
 
@@ -71,7 +72,11 @@ function Held({ stage, plate }: { stage: Stage; plate: Plate }) {
   const above = screen(plus(stands.at, stands.axes.up, tallOf(plate) * (0.5 + ABOVE)));
 
   const press =
-    (label: string, change: (to: Point, shift: boolean) => PlateSet | null, tell: (set: PlateSet) => string) =>
+    (
+      label: string,
+      change: (to: Point, shift: boolean, free: boolean) => PlateSet | null,
+      tell: (set: PlateSet) => string,
+    ) =>
     (down: PointerEvent<SVGElement>) => {
       if (down.button !== 0 || !paper) return;
       down.stopPropagation();
@@ -81,7 +86,7 @@ function Held({ stage, plate }: { stage: Stage; plate: Plate }) {
         doc,
         `${label} ${plate.name}`,
         (event) => {
-          const set = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey);
+          const set = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey, event.altKey);
           if (!set) return null;
           setSays(tell(set));
           return { do: 'set-plate', plate: plate.id, set };
@@ -92,14 +97,19 @@ function Held({ stage, plate }: { stage: Stage; plate: Plate }) {
   const slide = (down: PointerEvent<SVGElement>) => {
     const { left, top } = paper!.getBoundingClientRect();
     const off = { x: (middle?.x ?? 0) - (down.clientX - left), y: (middle?.y ?? 0) - (down.clientY - top) };
+    const goes = slideOver(stage, doc.use.getState().livery, template, plate.id);
+    let by: string | null = null;
     press(
       'Slide',
-      (to, shift) => {
+      (to, shift, free) => {
         const at = canvasAt({ x: to.x + off.x, y: to.y + off.y });
         const spot = stage.spotAt(at.x, at.y);
-        return spot?.sheet ? slidPlate(plate, spot.position, spot.normal, !shift) : null;
+        if (!spot?.sheet) return null;
+        const { position, normal, held } = goes(spot, free);
+        by = held;
+        return slidPlate(plate, position, normal, !shift);
       },
-      ({ at }) => `${Math.hypot(...at!.map((v, k) => v - plate.at[k])).toFixed(2)} m`,
+      ({ at }) => slideSays(plate.at, at!, by),
     )(down);
   };
   /** A place of the canvas on the plate's own plane: to the right and up from its middle, metres. */

@@ -17,6 +17,7 @@ import { outward, scaled, turned, type Frame, type Point } from '../flat/placing
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
 import { Corner, HOLDS, Middle, onCanvas, Said, Turner, useMoved } from './handles.tsx';
+import { slideOver, slideSays } from './snapping.ts';
 import { useLineDrawing } from './lineDrawing.ts';
 
 /** Pixels above a box at which it is turned. */
@@ -67,23 +68,18 @@ interface Props {
   on: Projector;
 }
 
-/** @param onSlide told how far from where it began the layer lies, metres; null at the end */
-function useHeld(paper: SVGSVGElement | null, layer: Layer, onSlide: (far: number | null) => void) {
+/** @param ended told when a handle was let go */
+function useHeld(paper: SVGSVGElement | null, layer: Layer, ended: () => void) {
   const { doc } = useEasel();
-  return (change: (to: Point, shift: boolean) => Settings | null, label: string) =>
+  return (change: (to: Point, shift: boolean, free: boolean) => Settings | null, label: string) =>
     (down: PointerEvent<SVGElement>) => {
       if (down.button !== 0 || !paper) return;
       down.stopPropagation();
       down.preventDefault();
       const { left, top } = paper.getBoundingClientRect();
-      const from = layer.on;
-      const set = (event: globalThis.PointerEvent) => {
-        const made = change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey);
-        const to = made?.on as Projector | undefined;
-        if (to && 'at' in to && from && 'at' in from) onSlide(Math.hypot(...to.at.map((v, k) => v - from.at[k])));
-        return made;
-      };
-      followHandle(doc, layer, label, set, () => onSlide(null));
+      const set = (event: globalThis.PointerEvent) =>
+        change({ x: event.clientX - left, y: event.clientY - top }, event.shiftKey, event.altKey);
+      followHandle(doc, layer, label, set, ended);
     };
 }
 
@@ -91,7 +87,7 @@ function Held({ stage, layer, on }: Props) {
   const { doc } = useEasel();
   const template = useTemplate();
   const [paper, setPaper] = useState<SVGSVGElement | null>(null);
-  const [far, setFar] = useState<string | null>(null);
+  const [says, setSays] = useState<string | null>(null);
   useMoved(stage);
   const width = useLetteringWidth(layer);
   const stance = useMemo(() => stanceOf(on, template), [on, template]);
@@ -114,16 +110,20 @@ function Held({ stage, layer, on }: Props) {
   const corners = frame && flat && CORNERS.map((c) => screen(boxPoint(flat, frame, c.x, c.y)));
   const middle = screen(flat && frame ? onPlane(flat, frame.x, frame.y) : stance.at);
 
-  const press = useHeld(paper, layer, (far) => setFar(far === null ? null : `${far.toFixed(2)} m`));
+  const press = useHeld(paper, layer, () => setSays(null));
   const slide = (down: PointerEvent<SVGElement>) => {
     // The middle stays as far from the pointer as it was taken.
     const { left, top } = paper!.getBoundingClientRect();
     const off = { x: (middle?.x ?? 0) - (down.clientX - left), y: (middle?.y ?? 0) - (down.clientY - top) };
-    press((to, shift) => {
+    const goes = slideOver(stage, doc.use.getState().livery, template, layer.id, on.not);
+    const from = 'at' in on ? on.at : null;
+    press((to, shift, free) => {
       const at = canvasAt({ x: to.x + off.x, y: to.y + off.y });
       const spot = stage.spotAt(at.x, at.y);
       if (!spot?.sheet) return null;
-      return { on: shift ? slid(on, spot.position, spot.normal, false) : slid(on, spot.position, spot.normal) };
+      const { position, normal, held } = goes(spot, free);
+      if (from) setSays(slideSays(from, position, held));
+      return { on: shift ? slid(on, position, normal, false) : slid(on, position, normal) };
     }, 'Slide')(down);
   };
   const inPlane = (to: Point): Point | null => {
@@ -213,7 +213,7 @@ function Held({ stage, layer, on }: Props) {
           )}
         </>
       )}
-      {far && middle && <Said at={middle}>{far}</Said>}
+      {says && middle && <Said at={middle}>{says}</Said>}
     </svg>
   );
 }
