@@ -8,7 +8,7 @@ const coreMayImport = {
   kernels: ['published'],
   raster: ['colour', 'kernels'],
   shapes: ['raster'],
-  surface: ['raster', 'colour', 'livery'],
+  surface: ['shapes', 'raster', 'colour', 'livery'],
   projectors: ['surface', 'livery'],
   plates: ['surface', 'projectors', 'raster', 'livery'],
   // Of layers, filters and projectors only what each kind is made of: */data.ts; of texture which formats there are.

@@ -48,7 +48,8 @@ export interface HandState {
   /** OKLab distance times 100. */
   tolerance: number;
   connected: boolean;
-  selection: (SelectionShown & { sheet: string }) | null;
+  /** What is not taped off, by sheet; empty: everything is open. */
+  selections: readonly SelectionShown[];
   /** A change of a layer, by its place among them, that is to keep to the patch of colour that is pressed on next; the tolerance as above. */
   patch: { layer: string; filter: number; tolerance: number } | null;
 }
@@ -87,7 +88,7 @@ export const useHand = create<HandState>(() => ({
   how: 'new',
   tolerance: 6,
   connected: true,
-  selection: null,
+  selections: [],
   patch: null,
 }));
 
@@ -114,7 +115,7 @@ export const NO_WAY = { cloneOffset: null, cloneWay: null } as const;
 
 /** Lets go of what belonged to the livery that was open before. */
 export const emptyHand = (): void =>
-  useHand.setState({ onMask: false, ...NO_WAY, cloneFrom: null, selection: null, patch: null });
+  useHand.setState({ onMask: false, ...NO_WAY, cloneFrom: null, selections: [], patch: null });
 
 /** Paints with a colour from now on: the scheme's own when it has it. */
 export function paintWith(livery: Pick<Livery, 'scheme'>, hex: string): void {

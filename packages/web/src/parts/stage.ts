@@ -18,6 +18,8 @@ import {
   Mesh,
   MeshBasicMaterial,
   MeshLambertMaterial,
+  Matrix4,
+  MOUSE,
   NearestFilter,
   NoColorSpace,
   NoToneMapping,
@@ -40,6 +42,7 @@ import {
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
+import type { ModelLook } from '@wet-lacquer/core/surface/seenRegion.ts';
 import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { seeEvenly } from './evenly.ts';
@@ -202,6 +205,8 @@ export class Stage {
     this.scene.add(this.ringed);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.target.copy(this.centre);
+    // The middle button turns it whatever is in hand.
+    this.controls.mouseButtons = { LEFT: MOUSE.ROTATE, MIDDLE: MOUSE.ROTATE, RIGHT: MOUSE.PAN };
     this.controls.minDistance = this.radius * 0.06;
     this.controls.maxDistance = this.radius * 8;
     this.controls.addEventListener('change', () => {
@@ -572,6 +577,15 @@ export class Stage {
     const plane = new Plane().setFromNormalAndCoplanarPoint(new Vector3(...normal), new Vector3(...through));
     const hit = this.ray.ray.intersectPlane(plane, new Vector3());
     return hit && hit.toArray();
+  }
+
+  /** The view as it is now. */
+  look(): ModelLook {
+    const camera = this.seeing();
+    camera.updateMatrixWorld();
+    const matrix = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
+    const eye = this.parallel ? this.eye() : this.camera.position.toArray();
+    return { matrix: matrix.toArray(), eye, parallel: this.parallel };
   }
 
   /** The direction from which it is looked at, of length 1. */

@@ -5,6 +5,7 @@ import type { SurfaceRules } from '@wet-lacquer/core/paint/surfaceStroke.ts';
 import type { PointerPoint, StrokeRules } from '@wet-lacquer/core/paint/strokeMaker.ts';
 import type { TexelBox } from '@wet-lacquer/core/raster/cover.ts';
 import type { SelectHow } from '@wet-lacquer/core/raster/selection.ts';
+import type { ModelLook } from '@wet-lacquer/core/surface/seenRegion.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { Paint, Stroke } from '@wet-lacquer/core/livery/paint.ts';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
@@ -118,8 +119,19 @@ type Making = { how: SelectHow } & (
 export type SelectAsk =
   Making | { kind: 'none' } | { kind: 'invert' } | { kind: 'grow'; by: number } | { kind: 'feather'; sigma: number };
 
-/** What is selected, to be drawn over the sheet. */
+/** What is seen of the model within an outline of its view, over all sheets. */
+export interface SeenAsk {
+  how: SelectHow;
+  look: ModelLook;
+  /** -1..1 with y up. */
+  outline: { x: number; y: number }[];
+  /** Parts that are left away. */
+  not: string[];
+}
+
+/** What is selected on a sheet, to be drawn over it. */
 export interface SelectionShown {
+  sheet: string;
   box: TexelBox;
   /** Texels a sample. */
   step: number;
@@ -170,13 +182,14 @@ export type Asks = {
   };
   /** A stroke's bytes, so that they need not be fetched. */
   stroke: { ask: { blob: string; bytes: Uint8Array }; answer: null };
-  select: { ask: { sheet: string; map: string; what: SelectAsk }; answer: SelectionShown | null };
+  select: { ask: { sheet: string; map: string; what: SelectAsk }; answer: SelectionShown[] };
+  selectSeen: { ask: SeenAsk & { sheets: string[] }; answer: SelectionShown[] };
   /** What hangs together around a texel and is of its colour, without one layer's own changes; null beside the sheet. */
   patch: {
     ask: { sheet: string; map: string; x: number; y: number; tolerance: number; without: string };
     answer: { bytes: Uint8Array; tiles: number[] } | null;
   };
-  selection: { ask: null; answer: { bytes: Uint8Array; tiles: number[] } | null };
+  selection: { ask: { sheet: string }; answer: { bytes: Uint8Array; tiles: number[] } | null };
   /** Share of each colour of the view of finishes, `#rrggbb`, 0..1. */
   zoneShares: { ask: { sheet: string }; answer: Record<string, number> };
   tones: { ask: { layer: string }; answer: LayerTones | null };

@@ -181,7 +181,12 @@ serve<WorkerAsks>({
     const what = { kind: 'colour', how: 'new', x, y, tolerance, connected: true } as const;
     return storedRegion(regionOf(sheet, what, { livery: bare, map, sources: now().sources, size }));
   },
-  selection: () => selecting.stored(),
+  async selectSeen({ sheets, ...ask }) {
+    await everything();
+    const all = sheets.map((sheet) => ({ sheet, size: sizeOf(sheet) }));
+    return selecting.selectSeen(ask, all, (sheet) => now().sources.surface(sheet));
+  },
+  selection: ({ sheet }) => selecting.stored(sheet),
   async tones({ layer: id }) {
     await everything();
     const place = findLayer(now().livery, id as LayerId);

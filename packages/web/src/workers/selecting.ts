@@ -1,4 +1,4 @@
-/** The region of a sheet that work keeps to, held beside the renderer. */
+/** The regions of sheets that work keeps to, held beside the renderer. */
 import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { drawAlone, sceneOf, type Sources } from '@wet-lacquer/core/compose/renderTile.ts';
 import { oklabInto, oklabOf, type Oklab } from '@wet-lacquer/core/colour/oklab.ts';
@@ -21,8 +21,9 @@ import {
   type SelectHow,
 } from '@wet-lacquer/core/raster/selection.ts';
 import { fillCoverage } from '@wet-lacquer/core/shapes/coverage.ts';
+import { seenRegion, ViewDepth, ViewOutline } from '@wet-lacquer/core/surface/seenRegion.ts';
 import type { SheetSurface } from '@wet-lacquer/core/surface/surface.ts';
-import type { SelectAsk, SelectionShown } from './messages.ts';
+import type { SeenAsk, SelectAsk, SelectionShown } from './messages.ts';
 
 /** Longest side of the picture that shows a selection. */
 const SHOWN = 1024;
@@ -35,13 +36,13 @@ export interface SelectScene {
 }
 
 export class Selecting {
-  private region: Coverage8 | null = null;
-  private of: string | null = null;
+  /** By sheet; of a sheet without one nothing is open while others have one. */
+  private readonly regions = new Map<string, Coverage8>();
 
   /** Shares of 65535 by tile; null: nothing is selected, so everything may be worked on. */
   limitOf(sheet: string): ((tile: number) => Uint16Array | null) | null {
-    const { region } = this;
-    if (!region || this.of !== sheet) return null;
+    const region = this.regions.get(sheet);
+    if (!region) return null;
     const kept = new Map<number, Uint16Array>();
     return (tile) => {
       let shares = kept.get(tile);
@@ -57,59 +58,92 @@ export class Selecting {
     };
   }
 
-  /** Changes the selection. @returns how it is to be shown; null when nothing is selected any more */
-  select(sheet: string, ask: SelectAsk, scene: SelectScene): SelectionShown | null {
+  /** Changes what is selected on a sheet. @returns how all of it is to be shown; empty when nothing is selected any more */
+  select(sheet: string, ask: SelectAsk, scene: SelectScene): SelectionShown[] {
     const { width, height } = scene.size;
-    if (this.of !== sheet || (this.region && this.region.width !== width)) this.region = null;
-    this.of = sheet;
+    const { regions } = this;
     switch (ask.kind) {
       case 'none':
-        this.region = null;
-        return null;
-      case 'invert':
-        this.region ??= emptyCoverage(width, height);
-        invert(this.region);
+        regions.clear();
+        return [];
+      case 'invert': {
+        if (regions.size === 0) regions.set(sheet, emptyCoverage(width, height));
+        for (const region of regions.values()) invert(region);
         break;
+      }
       case 'grow':
-        if (this.region) grow(this.region, ask.by);
+        for (const region of regions.values()) grow(region, ask.by);
         break;
       case 'feather':
-        if (this.region) feather(this.region, ask.sigma);
+        for (const region of regions.values()) feather(region, ask.sigma);
         break;
-      default: {
-        const made = regionOf(sheet, ask, scene);
-        const how: SelectHow = this.region ? ask.how : ask.how === 'take away' ? 'take away' : 'new';
-        if (!this.region) {
-          this.region = emptyCoverage(width, height);
-          if (how === 'take away') invert(this.region);
-        }
-        combine(this.region, made, how);
-      }
+      default:
+        this.change([{ sheet, size: scene.size }], ask.how, () => regionOf(sheet, ask, scene));
     }
     return this.shown();
   }
 
-  shown(): SelectionShown | null {
-    const { region } = this;
-    const box = region && boxOf(region);
-    if (!region || !box) {
-      this.region = null;
-      return null;
-    }
-    const step = Math.max(1, Math.ceil(Math.max(region.width, region.height) / SHOWN));
-    const [width, height] = [Math.ceil(region.width / step), Math.ceil(region.height / step)];
-    const alpha = new Uint8Array(width * height);
-    for (let y = 0; y < height; y++) {
-      const row = Math.min(region.height - 1, y * step + (step >> 1)) * region.width;
-      for (let x = 0; x < width; x++)
-        alpha[y * width + x] = region.data[row + Math.min(region.width - 1, x * step + (step >> 1))];
-    }
-    return { box, step, width, height, alpha };
+  /** Changes what is selected on all of a model's sheets, to what is seen of them within an outline. */
+  selectSeen(
+    { how, look, outline, not }: SeenAsk,
+    sheets: readonly { sheet: string; size: { width: number; height: number } }[],
+    surfaceOf: (sheet: string) => SheetSurface,
+  ): SelectionShown[] {
+    const [first] = sheets;
+    if (!first) return this.shown();
+    const depth = new ViewDepth(surfaceOf(first.sheet).subject, look, not);
+    const filled = new ViewOutline(Float64Array.from(outline.flatMap(({ x, y }) => [x, y])));
+    this.change(sheets, how, (sheet) => seenRegion(surfaceOf(sheet), depth, filled, not));
+    return this.shown();
   }
 
-  /** The selection as masks and named selections keep it. */
-  stored(): { bytes: Uint8Array; tiles: number[] } | null {
-    return this.region && storedRegion(this.region);
+  private change(
+    sheets: readonly { sheet: string; size: { width: number; height: number } }[],
+    asked: SelectHow,
+    made: (sheet: string) => Coverage8,
+  ): void {
+    const { regions } = this;
+    const any = regions.size > 0;
+    // Where nothing is taped off everything is open: only taking away leaves some of that.
+    const how: SelectHow = any || asked === 'take away' ? asked : 'new';
+    if (how === 'new') regions.clear();
+    for (const { sheet, size } of sheets) {
+      let region = regions.get(sheet);
+      if (region && (region.width !== size.width || region.height !== size.height)) region = undefined;
+      if (!region) {
+        region = emptyCoverage(size.width, size.height);
+        if (!any && how === 'take away') invert(region);
+        regions.set(sheet, region);
+      }
+      combine(region, made(sheet), how);
+    }
+    if (how === 'intersect')
+      for (const sheet of regions.keys()) if (!sheets.some((one) => one.sheet === sheet)) regions.delete(sheet);
+  }
+
+  shown(): SelectionShown[] {
+    return [...this.regions].flatMap(([sheet, region]) => {
+      const box = boxOf(region);
+      if (!box) {
+        this.regions.delete(sheet);
+        return [];
+      }
+      const step = Math.max(1, Math.ceil(Math.max(region.width, region.height) / SHOWN));
+      const [width, height] = [Math.ceil(region.width / step), Math.ceil(region.height / step)];
+      const alpha = new Uint8Array(width * height);
+      for (let y = 0; y < height; y++) {
+        const row = Math.min(region.height - 1, y * step + (step >> 1)) * region.width;
+        for (let x = 0; x < width; x++)
+          alpha[y * width + x] = region.data[row + Math.min(region.width - 1, x * step + (step >> 1))];
+      }
+      return [{ sheet, box, step, width, height, alpha }];
+    });
+  }
+
+  /** The selection on a sheet as masks and named selections keep it. */
+  stored(sheet: string): { bytes: Uint8Array; tiles: number[] } | null {
+    const region = this.regions.get(sheet);
+    return region ? storedRegion(region) : null;
   }
 }
 

@@ -11,7 +11,7 @@ import { UnderPointer } from './UnderPointer.tsx';
 
 /** What is in hand, always in the same place at the top of the sheet, with the layer that it works on. */
 export function HandBar({ sheet }: { sheet: TemplateSheet }) {
-  const { hand, onMask, selection } = useHand();
+  const { hand, onMask, selections } = useHand();
   const { chosen, run } = useSessionOf('chosen', 'run');
   const livery = useLivery();
   const layer = chosen ? findLayer(livery, chosen as LayerId)?.layer : undefined;
@@ -20,9 +20,11 @@ export function HandBar({ sheet }: { sheet: TemplateSheet }) {
   const takes = layer && !layer.locked && !layer.hidden && (isBrushwork || (onMask && layer.mask));
   const on = !isPainting(hand)
     ? hand === 'tape'
-      ? selection?.sheet === sheet.key
+      ? selections.some((one) => one.sheet === sheet.key)
         ? 'Work keeps to what is not hatched'
-        : 'Nothing is taped off'
+        : selections.length > 0
+          ? `Work keeps to a region of ${selections.map((one) => one.sheet).join(', ')}`
+          : 'Nothing is taped off'
       : null
     : takes
       ? `On ${onMask && layer.mask ? 'the mask of ' : ''}${layer.name}`

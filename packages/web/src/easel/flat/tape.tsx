@@ -9,7 +9,7 @@ import { context2d } from '../../parts/context2d.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Over } from './Over.tsx';
 import { INK } from '../../theme.ts';
-import type { SelectAsk } from '../../workers/messages.ts';
+import type { SelectAsk, SelectionShown } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { useHand } from '../hand.ts';
 import { keepRegion } from '../pixels.ts';
@@ -22,14 +22,21 @@ const useDraft = create<{ points: Point[]; closed: boolean }>(() => ({ points: [
 
 /** Changes what is taped off, and shows it. */
 export async function tapeOff(flat: RenderClient, sheet: string, map: string, what: SelectAsk): Promise<void> {
-  const shown = await flat.ask('select', { sheet, map, what });
-  useHand.setState({ selection: shown && { ...shown, sheet } });
-  announce(shown ? 'Work keeps to the region' : 'Nothing is taped off');
+  showTaped(await flat.ask('select', { sheet, map, what }));
 }
 
-/** Keeps the region that is open as a mask or a named region names it; null when nothing is taped off. */
-export async function keepTapedOff(flat: RenderClient): Promise<{ blob: Sha256; tiles: number[] } | null> {
-  const stored = await flat.ask('selection', null);
+/** Shows what is open from now on, and says it. */
+export function showTaped(selections: readonly SelectionShown[]): void {
+  useHand.setState({ selections });
+  announce(selections.length > 0 ? 'Work keeps to the region' : 'Nothing is taped off');
+}
+
+/** Keeps the region that is open on a sheet as a mask or a named region names it; null when nothing is taped off. */
+export async function keepTapedOff(
+  flat: RenderClient,
+  sheet: string,
+): Promise<{ blob: Sha256; tiles: number[] } | null> {
+  const stored = await flat.ask('selection', { sheet });
   return stored && keepRegion(stored);
 }
 
@@ -83,7 +90,7 @@ export function startTape(down: PointerEvent<HTMLElement>, { flat, sheet, map, t
       ];
       points = [a, { x: b.x, y: a.y }, b, { x: a.x, y: b.y }];
     }
-    useDraft.setState({ points: tape === 'ellipse' ? ellipse(points) : points, closed: true });
+    useDraft.setState({ points: tape === 'ellipse' ? ellipseIn(points[0], points[2]) : points, closed: true });
   };
   const end = (keep: boolean) => {
     element.removeEventListener('pointermove', move);
@@ -118,7 +125,8 @@ export function startTape(down: PointerEvent<HTMLElement>, { flat, sheet, map, t
   window.addEventListener('keydown', key, true);
 }
 
-function ellipse([a, , b]: readonly Point[]): Point[] {
+/** The ellipse in a box of two opposite corners. */
+export function ellipseIn(a: Point, b: Point): Point[] {
   const [cx, cy, rx, ry] = [(a.x + b.x) / 2, (a.y + b.y) / 2, (b.x - a.x) / 2, (b.y - a.y) / 2];
   return Array.from({ length: 64 }, (_, k) => ({
     x: cx + rx * Math.cos((k / 32) * Math.PI),
@@ -128,11 +136,11 @@ function ellipse([a, , b]: readonly Point[]): Point[] {
 
 /** Hatches what is taped off, and draws the outline that is being made. */
 export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
-  const { selection, hand } = useHand();
+  const { selections, hand } = useHand();
   const { points, closed } = useDraft();
   const view = useView();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const shown = selection?.sheet === sheet.key ? selection : null;
+  const shown = selections.find((one) => one.sheet === sheet.key) ?? null;
   useEffect(() => {
     const area = canvas.current;
     if (!area || !shown) return;

@@ -85,7 +85,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
   const livery = useLivery();
   const template = useTemplate();
   const { sheet: sheetKey, map, maskAlone } = useSessionOf('sheet', 'map', 'maskAlone');
-  const { onMask, selection } = useHand();
+  const { onMask, selections } = useHand();
   const [problem, setProblem] = useState<string | null>(null);
   const { mask } = layer;
   const sheet = sheetNamed(template, sheetKey);
@@ -110,7 +110,7 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
       case 'layer':
         return { kind: 'layer', layer: others[0].id };
       case 'region': {
-        const region = await keepTapedOff(flat);
+        const region = await keepTapedOff(flat, sheetKey);
         return region && { kind: 'coverage', ...region };
       }
       case 'none':
@@ -140,7 +140,9 @@ export function MaskFields({ layer, disabled, set }: FieldsProps<Layer>) {
           options={[
             { value: 'none', label: 'everywhere' },
             { value: 'all', label: 'where it is not rubbed out' },
-            ...(selection?.sheet === sheetKey ? [{ value: 'region' as const, label: 'in the taped-off region' }] : []),
+            ...(selections.some((one) => one.sheet === sheetKey)
+              ? [{ value: 'region' as const, label: 'in the taped-off region' }]
+              : []),
             ...(places.length > 0
               ? [{ value: 'parts' as const, label: template.boards ? 'in a cell' : 'on some parts' }]
               : []),

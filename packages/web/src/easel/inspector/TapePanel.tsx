@@ -39,16 +39,17 @@ export function TapePanel() {
   const livery = useLivery();
   const template = useTemplate();
   const { sheet, map, chosen } = useSessionOf('sheet', 'map', 'chosen');
-  const { tape, how, tolerance, connected, selection } = useHand();
+  const { tape, how, tolerance, connected, selections } = useHand();
   const [by, setBy] = useState(4);
   const [problem, setProblem] = useState<string | null>(null);
-  const there = selection?.sheet === sheet ? selection : null;
+  const there = selections.find((one) => one.sheet === sheet) ?? null;
+  const any = selections.length > 0;
   const off = (what: SelectAsk) => {
     setProblem(null);
     void tapeOff(flat, sheet, map, what).catch((error) => setProblem(sentenceOf(error)));
   };
   const keep = async () => {
-    const region = await keepTapedOff(flat);
+    const region = await keepTapedOff(flat, sheet);
     if (!region) return;
     const count = (livery.selections ?? []).length + 1;
     doc.commit(
@@ -88,24 +89,27 @@ export function TapePanel() {
       <Quiet as="p" small>
         {there
           ? `${there.box.right - there.box.left} x ${there.box.bottom - there.box.top} texels are open; the rest is hatched.`
-          : 'Nothing is taped off: everything can be worked on.'}{' '}
+          : any
+            ? `Only ${selections.map((one) => one.sheet).join(', ')} ${selections.length > 1 ? 'have' : 'has'} something open.`
+            : 'Nothing is taped off: everything can be worked on.'}{' '}
         Shift adds, Alt takes away.
+        {!template.boards && ' On the model it opens what is seen; the middle button turns it.'}
       </Quiet>
       <Pair>
         <Button size="small" onClick={() => off({ kind: 'invert' })}>
           Turn round
         </Button>
-        <Button size="small" disabled={!there} onClick={() => off({ kind: 'none' })}>
+        <Button size="small" disabled={!any} onClick={() => off({ kind: 'none' })}>
           Take the tape off
         </Button>
         <NumberField label="by" unit="px" value={by} min={0.5} max={256} onCommit={setBy} />
-        <Button size="small" disabled={!there} onClick={() => off({ kind: 'feather', sigma: by })}>
+        <Button size="small" disabled={!any} onClick={() => off({ kind: 'feather', sigma: by })}>
           Soften
         </Button>
-        <Button size="small" disabled={!there} onClick={() => off({ kind: 'grow', by })}>
+        <Button size="small" disabled={!any} onClick={() => off({ kind: 'grow', by })}>
           Grow
         </Button>
-        <Button size="small" disabled={!there} onClick={() => off({ kind: 'grow', by: -by })}>
+        <Button size="small" disabled={!any} onClick={() => off({ kind: 'grow', by: -by })}>
           Shrink
         </Button>
       </Pair>

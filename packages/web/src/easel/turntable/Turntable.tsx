@@ -15,6 +15,7 @@ import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
 import { leaveAway, planeOfSection, showWhole, useModelView } from './modelView.ts';
 import { paintOnModel, pickOnModel, ringOn } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
+import { dropCorners, TapeOutline, tapeOnModel } from './tapeOnModel.tsx';
 import { TurntableBar } from './TurntableBar.tsx';
 import { useModelLook } from './useModelLook.ts';
 
@@ -40,6 +41,7 @@ export function Turntable() {
   const { model, flat } = easel;
   const drawing = useLineDrawing(({ layer }) => layer !== null);
   const painting = useHand(({ hand }) => isPainting(hand));
+  const taping = useHand(({ hand }) => hand === 'tape');
   const template = useTemplate();
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -108,10 +110,19 @@ export function Turntable() {
   };
   // Before the model hears of it, which it would turn by.
   const paint = (down: PointerEvent<HTMLCanvasElement>) => {
-    if (down.button !== 0 || down.altKey || !isPainting(useHand.getState().hand)) return;
-    if (stage.current && textures.current) paintOnModel(down, easel, stage.current, textures.current, spotOf);
+    const { hand } = useHand.getState();
+    if (down.button !== 0 || !stage.current) return;
+    if (hand === 'tape') {
+      const here = stage.current;
+      here.hold(true);
+      window.addEventListener('pointerup', () => here.hold(false), { once: true });
+      return tapeOnModel(down, { easel, stage: here, template, spotOf });
+    }
+    if (down.altKey || !isPainting(hand)) return;
+    if (textures.current) paintOnModel(down, easel, stage.current, textures.current, spotOf);
   };
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
+    if (down.button !== 0 || taping) return;
     const picks = isPainting(useHand.getState().hand);
     if (picks && !down.altKey) return;
     const up = (event: globalThis.PointerEvent) => {
@@ -132,6 +143,7 @@ export function Turntable() {
     window.addEventListener('pointerup', up);
   };
   const key = (event: KeyboardEvent) => {
+    if (event.key === 'Escape' && dropCorners()) return event.stopPropagation();
     const line = drawing && LINE_KEYS[event.key];
     if (line) {
       event.preventDefault();
@@ -177,11 +189,12 @@ export function Turntable() {
         onKeyDown={key}
         style={{
           ...{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' },
-          cursor: painting || drawing ? 'crosshair' : undefined,
+          cursor: painting || drawing || taping ? 'crosshair' : undefined,
         }}
       />
-      {shown && !painting && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
-      {shown && !painting && !drawing && <PlateHandles stage={shown} />}
+      <TapeOutline />
+      {shown && !painting && !taping && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
+      {shown && !painting && !taping && !drawing && <PlateHandles stage={shown} />}
       {!able && (
         <div style={{ position: 'absolute', inset: 0, background: INK.room }}>
           <Nothing title="The model cannot be shown">
