@@ -9,6 +9,8 @@ const middle = (page: Page) => page.locator('svg[data-model-handles] circle[tabi
 const pick = async (page: Page, field: string, value: string | RegExp) => {
   await panel(page).getByRole('combobox', { name: field }).click();
   await page.getByRole('option', { name: value }).click();
+  // While the menu fades out it takes the pointer.
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
 };
 const liveryOf = (server: { get<T>(path: string): Promise<T> }, id: string) =>
   server.get<{ livery: Livery }>(`/liveries/${id}`).then(({ livery }) => livery);
@@ -173,4 +175,149 @@ test('painted on the model: one stroke, one step, over all sheets that it touche
   // Beside the model a press turns it, as ever.
   await across([0.1, 0.9], [0.3, 0.9]);
   await expect.poll(strokes).toEqual([2, 2, 0]);
+});
+
+/** What is done over the model, by shares of its canvas. */
+async function overModel(page: Page) {
+  const model = page.getByRole('application', { name: /^The model/ });
+  const box = (await model.boundingBox())!;
+  const at = ([x, y]: [number, number]) => [box.x + box.width * x, box.y + box.height * y] as const;
+  const drag = async (...way: [number, number][]) => {
+    await page.mouse.move(...at(way[0]));
+    await page.mouse.down();
+    for (const to of way.slice(1)) await page.mouse.move(...at(to), { steps: 12 });
+    await page.mouse.up();
+  };
+  const press = (x: number, y: number) => page.mouse.click(...at([x, y]));
+  const point = (x: number, y: number) => page.mouse.move(...at([x, y]));
+  return { model, drag, press, point };
+}
+const DECK: [number, number] = [0.8, 0.6];
+const SIDE: [number, number] = [0.8, 0.66];
+
+test('cloned from the side to the deck, by place; taped off on the model; a mask painted over sheets', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'From here to there');
+  await add(page, 'Base', 'Solid');
+  const { drag, press } = await overModel(page);
+  const strokesOf = async () =>
+    (await liveryOf(server, id)).sheets.map(({ maps }) =>
+      maps[0].layers.flatMap((l) => (l.kind === 'brush' ? l.strokes : [])),
+    );
+  const counts = async () => (await strokesOf()).map((all) => all.length);
+
+  // Without a source nothing is put on, and it is said what to do.
+  await hand(page, 'Clone');
+  await type(page, 'size', '20');
+  await drag(SIDE, [0.77, 0.66]);
+  await expect(page.getByText(/Clone takes from somewhere/)).toBeVisible();
+  await expect(layers(page)).toHaveCount(1);
+  await page.keyboard.down('Alt');
+  await press(...SIDE);
+  await page.keyboard.up('Alt');
+  await expect(panel(page).getByText(/^Takes from \d+, \d+;/)).toBeVisible();
+  await drag(DECK, [0.77, 0.6]);
+  await expect.poll(counts).toEqual([0, 1, 0]);
+  expect((await strokesOf())[1][0].how).toBe('pixels');
+  await saved(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(counts).toEqual([0, 0, 0]);
+
+  // A box over deck and side opens a region on both sheets; a stroke right across keeps to it.
+  await hand(page, 'Tape off');
+  await drag([0.77, 0.6], [0.82, 0.66]);
+  await expect(page.getByTestId('paints-on')).toHaveText(/Work keeps to/);
+  await hand(page, 'Paint');
+  await type(page, 'size', '300');
+  await drag(DECK, SIDE);
+  await expect.poll(counts).toEqual([1, 1, 0]);
+  const taped = (await strokesOf()).map(([one]) => one?.tiles.length ?? 0);
+  await hand(page, 'Tape off');
+  await panel(page).getByRole('button', { name: 'Take the tape off' }).click();
+  await expect(page.getByTestId('paints-on')).toHaveText('Nothing is taped off');
+  await hand(page, 'Paint');
+  await drag(DECK, SIDE);
+  await expect.poll(counts).toEqual([2, 2, 0]);
+  const open = (await strokesOf()).map((all) => all[1]?.tiles.length ?? 0);
+  expect([open[0] >= taped[0], open[1] >= taped[1]]).toEqual([true, true]);
+
+  // The mask of a stripe that lies on the model: one stroke over both sheets, one step.
+  await hand(page, 'Place');
+  await add(page, 'Pattern', 'Stripe');
+  await panel(page).getByRole('button', { name: 'Put on the model' }).click();
+  await pick(page, 'shows', 'where it is not rubbed out');
+  await saved(page);
+  await panel(page).getByRole('button', { name: 'Paint the mask' }).click();
+  await expect(page.getByTestId('paints-on')).toHaveText('On the mask of Stripe');
+  await page.getByRole('application', { name: /^The model/ }).focus();
+  await page.keyboard.press('0');
+  await still(page.getByRole('application', { name: /^The model/ }));
+  await drag(DECK, SIDE);
+  const masks = async () =>
+    onSheets(await liveryOf(server, id), 'Stripe').map(({ layer }) => layer.mask?.strokes.length ?? 0);
+  await expect.poll(masks).toEqual([1, 1, 0]);
+  await saved(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(masks).toEqual([0, 0, 0]);
+});
+
+test('the view: parts left away are not painted, brought near, cut open, without perspective; sizes in millimetres', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'By view');
+  await add(page, 'Base', 'Solid');
+  const { model, drag, point, press } = await overModel(page);
+  const part = page.getByRole('status', { name: 'Part' });
+  await press(...SIDE);
+  await point(0.79, 0.66);
+  await expect(part).toHaveText('starboard side');
+  await page.keyboard.press('h');
+  await point(0.8, 0.66);
+  await expect(part.filter({ hasText: 'starboard side' })).toHaveCount(0);
+  // What is left away is not met: with nothing behind it a press turns the model.
+  await hand(page, 'Paint');
+  await type(page, 'size', '40');
+  await drag(SIDE, [0.77, 0.66]);
+  await model.focus();
+  await page.keyboard.press('Shift+H');
+  await page.keyboard.press('0');
+  await still(model);
+  await point(0.79, 0.66);
+  await expect(part).toHaveText('starboard side');
+  const view = page.getByRole('dialog', { name: 'View of the model' });
+  await page.getByRole('button', { name: 'View', exact: true }).click();
+  await view.getByRole('checkbox', { name: 'deck', exact: true }).uncheck();
+  await type(page, 'size', '700');
+  await pick(page, 'counted in', /millimetres/);
+  await drag(SIDE, [0.77, 0.66]);
+  const tiles = async (sheet: string) =>
+    (await liveryOf(server, id)).sheets
+      .find(({ key }) => key === sheet)!
+      .maps[0].layers.flatMap((l) => (l.kind === 'brush' ? l.strokes : []));
+  // A brush of 70 cm would reach the deck, which is left away.
+  await expect.poll(async () => (await tiles('hull')).length).toBeGreaterThan(0);
+  expect(await tiles('deck')).toEqual([]);
+  await view.getByRole('checkbox', { name: /keep off/ }).uncheck();
+  await drag(SIDE, [0.77, 0.66]);
+  await expect.poll(async () => (await tiles('deck')).length).toBeGreaterThan(0);
+  await view.getByRole('button', { name: 'Show all of it' }).click();
+  await hand(page, 'Place');
+  await view.getByRole('combobox', { name: 'without' }).click();
+  await page.getByRole('option', { name: 'starboard' }).click();
+  await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
+  await point(...SIDE);
+  await expect(part.filter({ hasText: 'starboard side' })).toHaveCount(0);
+  await view.getByRole('button', { name: 'Show all of it' }).click();
+  await view.getByRole('button', { name: 'Bring roof near' }).click();
+  await view.getByRole('button', { name: 'Top', exact: true }).click();
+  await view.getByRole('checkbox', { name: /perspective/ }).check();
+  await expect(async () => {
+    await point(0.51, 0.5);
+    await point(0.5, 0.5);
+    await expect(part).toHaveText('roof', { timeout: 500 });
+  }).toPass();
+  await page.keyboard.press('Escape');
 });
