@@ -456,141 +456,142 @@ export function lanternfish() {
     Lantern: '#ffd24a',
     Night: '#10182a',
   });
+  const SHEETS = ['hull', 'deck', 'fan'];
+  const SKIRT = ['skirt', 'skirt-port'];
+  const FINS = ['fin-port', 'fin-starboard'];
+  const DUCT = ['duct', 'duct-inside', 'spinner', 'blade-1'];
   p.solid('hull', 'Rescue orange', 'Rescue orange');
-  p.solid('hull', 'Skirt night', 'Night', { parts: ['skirt', 'skirt-port'], finish: 'rubber' });
+  p.solid('deck', 'Rescue orange', 'Rescue orange');
+  p.solid('hull', 'Skirt night', 'Night', { parts: SKIRT, finish: 'rubber' });
+  p.solid('hull', 'Fins', 'Navy', { parts: FINS });
+  p.solid('hull', 'Roof white', 'White', { parts: ['roof'] });
+
+  // Where planes cut the hull: each band is one layer over side, deck and cabin.
+  const cut = (normal: number[], offset: number, reach: number, not: string[] = []) => ({
+    kind: 'along',
+    line: { by: 'cut', normal, offset },
+    reach,
+    not: [...SKIRT, ...not],
+  });
+  const band = (
+    name: string,
+    colour: string,
+    on: Record<string, unknown>,
+    at: { y?: number; width: number },
+    common: { finish?: string } = {},
+  ) =>
+    p.lying(SHEETS, on, (sheet, lies) =>
+      p.stripe(sheet, name, colour, { x: 0, y: 0, angle: 0, ...at }, { ...lies, ...common }),
+    );
+  const CREST = cut([0, 0, 1], 0, 0.4, [...FINS, ...DUCT, 'roof', 'transom']);
+  band('Centre band', 'White', CREST, { width: 46 });
+  band('Centre line', 'Navy', CREST, { width: 26 });
+  const SLASH = cut([0.9, 0.42, 0], 0.62, 0.7, [...FINS, ...DUCT, 'roof']);
+  band('Slash', 'White', SLASH, { width: 78 });
+  band('Slash, fore edge', 'Navy', SLASH, { y: -52, width: 11 });
+  band('Slash, fore line', 'Lantern', SLASH, { y: -64, width: 4 });
+  band('Slash, aft edge', 'Navy', SLASH, { y: 52, width: 11 });
+  const WATER = cut([0, 1, 0], 0.4, 0.3);
+  band('Waterline', 'Navy', WATER, { width: 12 });
+  band('Waterline, upper', 'Lantern', WATER, { y: -10, width: 2.4 });
+
+  // Marks of both sides: each is put on once, and there again to be read on the other side.
+  const both = (at: number[], more: Record<string, unknown> = {}) => ({
+    ...{ kind: 'flat', at, facing: [0, 0, 1], up: [0, 1, 0], limit: 78, soft: 6, not: SKIRT },
+    partner: { normal: [0, 0, 1], offset: 0, readable: true },
+    ...more,
+  });
+  const letter = (
+    name: string,
+    text: string,
+    colour: string,
+    font: string,
+    on: Record<string, unknown>,
+    at: { size: number; spacing?: number; outline?: [string, number] },
+  ) => p.lying(SHEETS, on, (sheet, lies) => p.letter(sheet, name, text, colour, font, { x: 0, y: 0, ...at }, lies));
+  letter('Rescue', 'RESCUE', 'White', 'saira-stencil-one', both([-0.98, 0.68, 0.95]), { size: 22, spacing: 5 });
+  letter('Registration', '{registration}', 'White', 'michroma', both([-0.98, 0.4, 0.95]), { size: 4.6, spacing: 30 });
+  letter('Crew', 'LANTERNFISH', 'White', 'anton', both([-1.8, 0.62, 0.9]), { size: 8, spacing: 6 });
+  letter('Number', '{number}', 'White', 'anton', both([1.28, 0.6, 0.8]), { size: 17, outline: ['Navy', 1.6] });
+  letter(
+    'Cabin name',
+    'LANTERNFISH',
+    'Navy',
+    'saira-stencil-one',
+    both([-0.28, 1.12, 0.5], { not: [...SKIRT, ...DUCT] }),
+    {
+      size: 9,
+      spacing: 10,
+    },
+  );
+  p.lying(SHEETS, both([0.36, 0.63, 0.95]), (sheet, lies) =>
+    p.mark(
+      sheet,
+      'lanternfish.svg',
+      { x: 0, y: 0, height: 40 },
+      [
+        ['#15284b', 'Navy'],
+        ['#ffd24a', 'Lantern'],
+      ],
+      lies,
+    ),
+  );
+  p.lying(SHEETS, both([-2.19, 1.7, 0.36], { not: [...SKIRT, ...DUCT] }), (sheet, lies) =>
+    p.mark(
+      sheet,
+      'lanternfish.svg',
+      { x: 0, y: 0, height: 19 },
+      [
+        ['#15284b', 'White'],
+        ['#ffffff', 'Navy'],
+      ],
+      lies,
+    ),
+  );
+  // From above: as somebody reads it who stands at the stern.
+  letter(
+    'Foredeck number',
+    '{number}',
+    'Lantern',
+    'anton',
+    { kind: 'flat', at: [1.45, 0.7, 0], facing: [0, 1, 0], up: [1, 0, 0], limit: 70, soft: 6, not: SKIRT },
+    { size: 22 },
+  );
+  const astern = {
+    kind: 'flat',
+    facing: [-1, 0, 0],
+    up: [0, 1, 0],
+    limit: 60,
+    soft: 6,
+    not: [...SKIRT, ...FINS, ...DUCT],
+  };
+  letter(
+    'Transom name',
+    'RESCUE',
+    'White',
+    'saira-stencil-one',
+    { ...astern, at: [-2.1, 0.66, 0] },
+    {
+      size: 20,
+      spacing: 8,
+      outline: ['Navy', 3],
+    },
+  );
+
   p.stripes(
     'hull',
     'Skirt hazard',
     ['Lantern'],
     { x: 1017, y: 130, angle: 60, width: 34, gap: 34, count: 40 },
-    { parts: ['skirt', 'skirt-port'], opacity: 90 },
-  );
-  for (const side of SIDES) {
-    const starboard = side.part === 'starboard-side';
-    const only = { parts: [side.part] };
-    const turn = starboard ? 112 : 68;
-    p.stripe(
-      'hull',
-      `Slash, ${starboard ? 'starboard' : 'port'}`,
-      'White',
-      { x: side.toX(1270), y: side.y, angle: turn, width: 330 },
-      only,
-    );
-    p.stripes(
-      'hull',
-      `Slash edge, ${starboard ? 'starboard' : 'port'}`,
-      ['Navy'],
-      { x: side.toX(1490), y: side.y, angle: turn, width: 44, gap: 20, count: 2 },
-      only,
-    );
-    p.stripe(
-      'hull',
-      `Waterline, ${starboard ? 'starboard' : 'port'}`,
-      'Navy',
-      { x: 1009, y: side.y + 122, angle: 0, width: 40 },
-      only,
-    );
-    p.letter(
-      'hull',
-      `Rescue, ${starboard ? 'starboard' : 'port'}`,
-      'RESCUE',
-      'White',
-      'saira-stencil-one',
-      { x: side.toX(690), y: side.y - 10, size: 124, spacing: 5 },
-      only,
-    );
-    p.mark(
-      'hull',
-      'lanternfish.svg',
-      { x: side.toX(1275), y: side.y + 4, height: 186, mirrored: starboard },
-      [
-        ['#15284b', 'Navy'],
-        ['#ffd24a', 'Lantern'],
-      ],
-      only,
-    );
-    p.letter(
-      'hull',
-      `Number, ${starboard ? 'starboard' : 'port'}`,
-      '{number}',
-      'White',
-      'anton',
-      { x: side.toX(1680), y: side.y + 56, size: 84, outline: ['Navy', 8] },
-      only,
-    );
-    p.letter(
-      'hull',
-      `Registration, ${starboard ? 'starboard' : 'port'}`,
-      '{registration}',
-      'White',
-      'michroma',
-      { x: side.toX(820), y: side.y + 122, size: 18, spacing: 30 },
-      only,
-    );
-    p.letter(
-      'hull',
-      `Crew, ${starboard ? 'starboard' : 'port'}`,
-      'LANTERNFISH',
-      'Navy',
-      'anton',
-      { x: side.toX(160), y: side.y - 66, size: 34, spacing: 6 },
-      only,
-    );
-    p.letter(
-      'hull',
-      `Call sign, ${starboard ? 'starboard' : 'port'}`,
-      'CALL {number}',
-      'White',
-      'anton',
-      { x: side.toX(160), y: side.y - 6, size: 50, spacing: 5 },
-      only,
-    );
-  }
-  p.stripes(
-    'hull',
-    'Transom chevrons',
-    ['Lantern', 'Navy'],
-    { x: 363, y: 1212, angle: 45, width: 44, gap: 0, count: 30 },
-    { parts: ['transom'] },
-  );
-  p.letter(
-    'hull',
-    'Transom name',
-    'RESCUE',
-    'White',
-    'saira-stencil-one',
-    { x: 363, y: 1212, size: 92, outline: ['Navy', 16] },
-    { parts: ['transom'] },
-  );
-  p.solid('hull', 'Fins', 'Navy', { parts: ['fin-port', 'fin-starboard'] });
-  p.mark(
-    'hull',
-    'lanternfish.svg',
-    { x: 925, y: 1320, height: 150 },
-    [
-      ['#15284b', 'White'],
-      ['#ffffff', 'Navy'],
-    ],
-    { parts: ['fin-port'] },
-  );
-  p.mark(
-    'hull',
-    'lanternfish.svg',
-    { x: 1395, y: 1320, height: 150, mirrored: true },
-    [
-      ['#15284b', 'White'],
-      ['#ffffff', 'Navy'],
-    ],
-    { parts: ['fin-starboard'] },
+    { parts: SKIRT, opacity: 90 },
   );
   p.stripes(
     'hull',
     'Fin bars',
     ['Rescue orange', 'White'],
     { x: 1160, y: 1640, angle: 0, width: 44, gap: 0, count: 5 },
-    { parts: ['fin-port', 'fin-starboard'] },
+    { parts: FINS },
   );
-  p.solid('hull', 'Roof white', 'White', { parts: ['roof'] });
   p.letter(
     'hull',
     'Roof number',
@@ -600,52 +601,11 @@ export function lanternfish() {
     { x: 310, y: 1630, size: 210, turn: 90 },
     { parts: ['roof'] },
   );
-
-  p.solid('deck', 'Rescue orange', 'Rescue orange');
-  p.stripe('deck', 'White band', 'White', { x: 512, y: 250, angle: 0, width: 190 }, { parts: ['deck'] });
-  p.stripe('deck', 'Navy band', 'Navy', { x: 512, y: 250, angle: 0, width: 120 }, { parts: ['deck'] });
-  p.letter(
-    'deck',
-    'Foredeck number',
-    '{number}',
-    'Lantern',
-    'anton',
-    { x: 862, y: 250, size: 100, turn: 90 },
-    { parts: ['deck'] },
-  );
-  p.stripes(
-    'deck',
-    'Landing edge',
-    ['Lantern', 'Night'],
-    { x: 676, y: 250, angle: 90, width: 12, gap: 0, count: 4 },
-    { parts: ['deck'], opacity: 85 },
-  );
-  p.stripe('deck', 'Cabin navy, port', 'Navy', { x: 500, y: 560, angle: 0, width: 70 }, { parts: ['cabin-port'] });
-  p.stripe(
-    'deck',
-    'Cabin navy, starboard',
-    'Navy',
-    { x: 500, y: 790, angle: 0, width: 70 },
-    { parts: ['cabin-starboard'] },
-  );
-  p.letter(
-    'deck',
-    'Cabin name, port',
-    'LANTERNFISH',
-    'White',
-    'saira-stencil-one',
-    { x: 560, y: 560, size: 40, spacing: 10 },
-    { parts: ['cabin-port'] },
-  );
-  p.letter(
-    'deck',
-    'Cabin name, starboard',
-    'LANTERNFISH',
-    'White',
-    'saira-stencil-one',
-    { x: 440, y: 790, size: 40, spacing: 10 },
-    { parts: ['cabin-starboard'] },
-  );
+  p.solid('fan', 'Duct', 'Rescue orange', { parts: ['duct'] });
+  p.solid('fan', 'Duct throat', 'Night', { parts: ['duct-inside'] });
+  p.solid('fan', 'Blades', 'Night', { parts: ['blade-1'] });
+  p.stripe('fan', 'Blade tips', 'Lantern', { x: 474, y: 295, angle: 90, width: 26 }, { parts: ['blade-1'] });
+  p.solid('fan', 'Spinner', 'White', { parts: ['spinner'] });
   return {
     painter: p,
     particulars: {

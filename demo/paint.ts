@@ -26,6 +26,8 @@ type Common = {
   finish?: string;
   /** Layers of several sheets that say the same here are one. */
   across?: string;
+  /** How it lies on the model. */
+  on?: Record<string, unknown>;
   mask?: Mask;
   filters?: Filter[];
   /** It gives light at night. */
@@ -157,6 +159,12 @@ export class Painter {
   private across(sheets: string[], phase: Phase, name: string, common: Common, rest: Record<string, unknown>): void {
     const across = `${this.key}-across-${this.count}`;
     for (const sheet of sheets) this.add(sheet, phase, name, { across, ...common }, rest);
+  }
+
+  /** What is put on within `put` lies on the model: one layer on each of its sheets, its numbers in units of a centimetre. */
+  lying(sheets: string[], on: Record<string, unknown>, put: (sheet: string, common: Common) => void): void {
+    const across = `${this.key}-across-${this.count}`;
+    for (const sheet of sheets) put(sheet, { across, on: { scale: 0.01, ...on } });
   }
 
   /** One band round the model, over several sheets. */

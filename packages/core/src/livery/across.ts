@@ -10,6 +10,10 @@ export function siblingsOf(livery: Livery, id: LayerId): Layer[] {
   return across === undefined ? [] : layersIn(livery).filter((other) => other.across === across && other.id !== id);
 }
 
+/** Whether something said of a run over sheets is said at this layer: at the first of it. */
+export const isFirstOfRun = (livery: Livery, { id, across }: Pick<Layer, 'id' | 'across'>): boolean =>
+  across === undefined || layersIn(livery).find((other) => other.across === across)?.id === id;
+
 /** Settings that say where on its own sheet a layer lies: the others move by as much. */
 const PLACES = ['x', 'y', 'left', 'top'];
 /** Settings that are of one sheet, or of what is stored for it. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { metres } from './values.ts';
 import { HEX, rgbOfHex, type SrgbRgb } from '../colour/hex.ts';
 import { LiveryFinish } from './finish.ts';
 import { ColourId, FinishId, Sha256, type LayerId } from './ids.ts';
@@ -61,6 +62,20 @@ export const Reference = z.strictObject({
   top: z.number().min(-65536).max(65536),
   width: z.number().min(1).max(65536),
   height: z.number().min(1).max(65536),
+  /**
+   * It lies over the model in place of beside the sheet: places of the model, metres, and where it shows them, shares of its width and its
+   * height. Its sides above are its own then, pixels.
+   */
+  pairs: z
+    .array(
+      z.strictObject({
+        place: z.tuple([metres, metres, metres]),
+        x: z.number().min(0).max(1),
+        y: z.number().min(0).max(1),
+      }),
+    )
+    .max(40)
+    .optional(),
 });
 export type Reference = z.infer<typeof Reference>;
 

@@ -6,7 +6,8 @@ import { byValue, eigenOf, type Eigen } from '../surface/eigen.ts';
 import { scatter, STEPS as EVENLY, type Scattered } from '../surface/scatter.ts';
 import { cornersOfTriangle } from '../surface/triangles.ts';
 import { cross, long, minus } from '../surface/vectors.ts';
-import { angleOf, applied, NO_TURN, solve, times, transposed, turnAbout, turnOf, type Turn } from './linear.ts';
+import { solveLinear } from '../surface/solveLinear.ts';
+import { angleOf, applied, NO_TURN, times, transposed, turnAbout, turnOf, type Turn } from './linear.ts';
 
 /** Where the old model's places lie on the new one: `scale` times their turn, and `shift` metres. */
 export interface Overlay {
@@ -265,7 +266,7 @@ function nearer(overlay: Overlay, old: Side, now: Side, points: Looks): Overlay 
   }
   // What nothing says stays as it is: a ball can be turned, a rod slid.
   for (let i = 0; i < 7; i++) matrix[i][i] += 1e-6 * pairs.length;
-  const found = solve(matrix, right);
+  const found = solveLinear(matrix, right);
   if (!found) return null;
   const [wx, wy, wz, tx, ty, tz, grow] = found;
   const angle = Math.min(0.5, Math.hypot(wx, wy, wz));

@@ -115,6 +115,8 @@ export class Stage {
   private readonly even = new OrthographicCamera();
   /** Without perspective. */
   private parallel = false;
+  /** The camera of a photo that it is looked through, and how wide that is by its height. */
+  private through: { camera: PerspectiveCamera; fov: number; ratio: number } | null = null;
   /** What is before it is cut away. */
   private section: Plane | null = null;
   private readonly controls: OrbitControls;
@@ -498,16 +500,51 @@ export class Stage {
 
   /** What it is seen with. */
   private seeing(): PerspectiveCamera | OrthographicCamera {
+    if (this.through) {
+      const { camera, fov, ratio } = this.through;
+      // The photo is as large as the canvas holds; the camera sees as much more as the canvas is larger.
+      const { width, height } = this.size;
+      const more = Math.max(1, (height * ratio) / Math.max(1, width));
+      camera.aspect = width / Math.max(1, height);
+      camera.fov = (Math.atan(Math.tan((fov * Math.PI) / 360) * more) * 360) / Math.PI;
+      camera.updateProjectionMatrix();
+      return camera;
+    }
     this.camera.updateMatrixWorld();
     return this.parallel ? seeEvenly(this.even, this.camera, this.controls.target, this.radius * 20) : this.camera;
   }
 
   /** How much of the model a pixel of the page shows at a place, metres. */
   metresAPixel(place: readonly [number, number, number]): number {
-    const away = this.parallel ? this.controls.target : new Vector3(...place);
-    const ahead = this.camera.getWorldDirection(new Vector3());
-    const deep = away.clone().sub(this.camera.position).dot(ahead);
-    return (2 * deep * Math.tan((this.camera.fov * Math.PI) / 360)) / Math.max(1, this.size.height);
+    const seeing = this.seeing();
+    const camera = seeing instanceof PerspectiveCamera ? seeing : this.camera;
+    const away = seeing === camera ? new Vector3(...place) : this.controls.target;
+    const deep = away.clone().sub(camera.position).dot(camera.getWorldDirection(new Vector3()));
+    return (2 * deep * Math.tan((camera.fov * Math.PI) / 360)) / Math.max(1, this.size.height);
+  }
+
+  /** Looks at it as a photo's camera did, or as it is turned. @param seen the camera, and the photo's width by its height */
+  seeThrough(
+    seen: {
+      eye: readonly [number, number, number];
+      ahead: readonly [number, number, number];
+      up: readonly [number, number, number];
+      fov: number;
+      ratio: number;
+    } | null,
+  ): void {
+    if (!seen && !this.through) return;
+    this.through = null;
+    if (seen) {
+      const camera = this.camera.clone();
+      camera.position.set(...seen.eye);
+      camera.up.set(...seen.up);
+      camera.lookAt(camera.position.clone().add(new Vector3(...seen.ahead)));
+      camera.updateMatrixWorld();
+      this.through = { camera, fov: seen.fov, ratio: seen.ratio };
+    }
+    this.controls.enabled = !seen;
+    this.changed();
   }
 
   /** Shows it with perspective or without. */
@@ -558,7 +595,7 @@ export class Stage {
 
   /** Keeps the pointer from turning the model. */
   hold(still: boolean): void {
-    this.controls.enabled = !still;
+    this.controls.enabled = !still && !this.through;
   }
 
   /** Where a place of the model is on the canvas, -1..1 with y up; null: behind the eye. */
@@ -584,12 +621,14 @@ export class Stage {
     const camera = this.seeing();
     camera.updateMatrixWorld();
     const matrix = new Matrix4().multiplyMatrices(camera.projectionMatrix, camera.matrixWorldInverse);
-    const eye = this.parallel ? this.eye() : this.camera.position.toArray();
-    return { matrix: matrix.toArray(), eye, parallel: this.parallel };
+    const parallel = camera instanceof OrthographicCamera;
+    const eye = parallel ? this.eye() : camera.position.toArray();
+    return { matrix: matrix.toArray(), eye, parallel };
   }
 
   /** The direction from which it is looked at, of length 1. */
   eye(): [number, number, number] {
+    if (this.through) return this.through.camera.getWorldDirection(new Vector3()).negate().toArray();
     return this.camera.position.clone().sub(this.controls.target).normalize().toArray();
   }
 

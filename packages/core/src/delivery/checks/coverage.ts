@@ -2,7 +2,8 @@ import { isDrawn, boundsOf } from '../../layers/index.ts';
 import { drawAlone, envOf, renderRegion, sceneOf } from '../../compose/renderTile.ts';
 import type { Region } from '../../layers/kind.ts';
 import type { Layer } from '../../livery/layer.ts';
-import { layersOf } from '../../livery/livery.ts';
+import { isFirstOfRun } from '../../livery/across.ts';
+import { layersOf, type Livery } from '../../livery/livery.ts';
 import { sheetNamed, type Template } from '../../livery/template.ts';
 import { islandsOf, type Island } from '../../surface/islands.ts';
 import { paintedOf } from '../../projectors/projection.ts';
@@ -156,7 +157,7 @@ export function texelsAUnit(input: CheckInput, sheetKey: string, layer: Layer): 
 }
 
 /** Whether a layer is told of here: one that lies on the model is one, however many sheets it reaches. */
-export const isToldHere = ({ id, on, across }: Layer): boolean => !on || across === undefined || across === id;
+export const isToldHere = (livery: Livery, layer: Layer): boolean => !layer.on || isFirstOfRun(livery, layer);
 
 /** Share of a layer's paint that lies on an island, 0..1; null when it paints nothing. */
 export function shareOnIslands(input: CheckInput, sheetKey: string, layer: Layer): number | null {

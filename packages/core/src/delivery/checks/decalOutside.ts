@@ -11,7 +11,7 @@ export const decalOutside: Check = {
       layersOf(input.livery, sheet.key).flatMap((layer) => {
         if (layer.hidden || (layer.kind !== 'decal' && layer.kind !== 'lettering')) return [];
         if (layer.on) {
-          if (!isToldHere(layer) || markSpots(input, sheet.key, layer).length > 0) return [];
+          if (!isToldHere(input.livery, layer) || markSpots(input, sheet.key, layer).length > 0) return [];
           return [
             {
               check: this.key,

@@ -17,7 +17,7 @@ export const decalQuality: Check = {
         if (layer.kind !== 'decal' || layer.source !== 'pixels' || layer.hidden) return [];
         const picture = sources.picture(layer);
         const [{ width, height }] = picture.levels;
-        if (!isToldHere(layer)) return [];
+        if (!isToldHere(livery, layer)) return [];
         const stretch = Math.max(layer.width / width, layer.height / height) * texelsAUnit(input, sheet.key, layer);
         const found = (title: string, detail: string): Finding => ({
           check: this.key,

@@ -4,7 +4,7 @@ import type { LayerOf } from '../../livery/layer.ts';
 import { layersOf } from '../../livery/livery.ts';
 import type { Projector } from '../../livery/projector.ts';
 import type { Check, Finding } from '../finding.ts';
-import { islandsFor, samplesOf } from './coverage.ts';
+import { islandsFor, isToldHere, samplesOf } from './coverage.ts';
 
 /** What islands of each hand cover, by sheet: worked out once for a template. */
 const hands = new WeakMap<Template, Map<string, { upright: SheetCover; mirrored: SheetCover }>>();
@@ -33,7 +33,6 @@ const MOST = 0.4;
 
 /** On the model a plane is the same way round wherever it lies; only a mirror turns it, and that once for all sheets. */
 function backwardsOnModel(layer: LayerOf<'lettering'>, { partner }: Projector, sheet: string): Finding[] {
-  if (layer.across !== undefined && layer.across !== layer.id) return [];
   const inMirror = partner?.readable === false;
   if (!layer.mirrored && !inMirror) return [];
   const { check, level } = { check: letteringBackwards.key, level: 'advice' } as const;
@@ -73,7 +72,7 @@ export const letteringBackwards: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (layer.kind !== 'lettering' || layer.hidden) return [];
-        if (layer.on) return backwardsOnModel(layer, layer.on, sheet.key);
+        if (layer.on) return isToldHere(livery, layer) ? backwardsOnModel(layer, layer.on, sheet.key) : [];
         const { upright, mirrored } = handsOf(template, sheet.key);
         const [sx, sy] = [mirrored.width / sheet.width, mirrored.height / sheet.height];
         let [all, straight, turned] = [0, 0, 0];

@@ -12,7 +12,7 @@ export const marksStretched: Check = {
     const { livery, template } = input;
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer) => {
-        if (sheet.plates || layer.hidden || !isToldHere(layer)) return [];
+        if (sheet.plates || layer.hidden || !isToldHere(livery, layer)) return [];
         if (layer.kind !== 'decal' && layer.kind !== 'lettering') return [];
         const grain = grainUnder(template, markSpots(input, sheet.key, layer));
         if (!grain || grain.stretch < SEEN_STRETCHED) return [];

@@ -19,7 +19,7 @@ export const tooThin: Check = {
     const { livery, template } = input;
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
-        if (isOff(layer) || !isToldHere(layer)) return [];
+        if (isOff(layer) || !isToldHere(livery, layer)) return [];
         const fine = layer.kind === 'lettering' ? layer.size : 'width' in layer ? layer.width : Infinity;
         // Of what lies on the model texels are counted where it lies.
         const has = fine * texelsAUnit(input, sheet.key, layer);

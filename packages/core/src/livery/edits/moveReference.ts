@@ -6,7 +6,7 @@ import { listed, valuesBefore } from './places.ts';
 const schema = z.strictObject({
   do: z.literal('move-reference'),
   reference: z.string(),
-  set: Reference.pick({ left: true, top: true, width: true, height: true }).partial(),
+  set: Reference.pick({ left: true, top: true, width: true, height: true, pairs: true }).partial(),
 });
 type MoveReference = z.infer<typeof schema>;
 

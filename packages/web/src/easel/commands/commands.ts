@@ -79,7 +79,7 @@ const zoom = (factor: number) => () => {
 function fitAll(doc: EaselDocument): void {
   const { sheet, run } = useSession.getState();
   const { livery, template } = doc.use.getState();
-  const pinned = (livery.references ?? []).filter((one) => one.sheet === sheet);
+  const pinned = (livery.references ?? []).filter((one) => one.sheet === sheet && !one.pairs);
   useView.setState(fitView(useView.getState(), around(piecesOf(template, sheet, run), pinned)));
 }
 

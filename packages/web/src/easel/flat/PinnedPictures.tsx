@@ -13,7 +13,9 @@ import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 export function PinnedPictures() {
   const livery = useLivery();
   const sheet = useSession((s) => s.sheet);
-  return (livery.references ?? []).filter((one) => one.sheet === sheet).map((one) => <Pinned key={one.id} one={one} />);
+  return (livery.references ?? [])
+    .filter((one) => one.sheet === sheet && !one.pairs)
+    .map((one) => <Pinned key={one.id} one={one} />);
 }
 
 function Pinned({ one }: { one: Reference }) {

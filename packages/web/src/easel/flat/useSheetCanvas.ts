@@ -113,7 +113,7 @@ export function useFittedPaper(pieces: ReturnType<typeof piecesOf>) {
   const livery = useLivery();
   const { sheet, run } = useSessionOf('sheet', 'run');
   const pinned = useMemo(
-    () => (livery.references ?? []).filter((one) => one.sheet === sheet),
+    () => (livery.references ?? []).filter((one) => one.sheet === sheet && !one.pairs),
     [livery.references, sheet],
   );
   const width = useView((v) => v.width);

@@ -16,7 +16,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
   const { doc } = useEasel();
   const livery = useLivery();
   const [problem, setProblem] = useState<string | null>(null);
-  const mine = (livery.references ?? []).filter((one) => one.sheet === sheet.key);
+  const mine = (livery.references ?? []).filter((one) => one.sheet === sheet.key && !one.pairs);
   const pin = async (picture: File) => {
     setProblem(null);
     try {

@@ -16,6 +16,8 @@ import { leaveAway, planeOfSection, showWhole, useModelView } from './modelView.
 import { paintOnModel, pickOnModel, ringOn } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
 import { dropCorners, TapeOutline, tapeOnModel } from './tapeOnModel.tsx';
+import { PhotoOver } from './PhotoOver.tsx';
+import { leavePhoto, usePhoto } from './photo.ts';
 import { TurntableBar } from './TurntableBar.tsx';
 import { useModelLook } from './useModelLook.ts';
 
@@ -83,7 +85,13 @@ export function Turntable() {
   useEffect(() => shown?.evenly(parallel), [shown, parallel]);
   useEffect(() => shown?.leaveAway(hidden), [shown, hidden]);
   useEffect(() => shown?.cutOpen(section && planeOfSection(template.mesh, section)), [shown, section, template]);
-  useEffect(() => showWhole, [template.mesh]);
+  useEffect(
+    () => () => {
+      showWhole();
+      leavePhoto();
+    },
+    [template.mesh],
+  );
   // The middle is a guide: shown on the model wherever it is shown on the sheet.
   const middle = useSession((s) => s.guides.has('axis'));
   useEffect(() => stage.current?.middle(middle), [middle, template, model, able]);
@@ -129,10 +137,12 @@ export function Turntable() {
       window.removeEventListener('pointerup', up);
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
       if (picks) return void pickOnModel(easel, template, spotOf(event));
-      const plate = drawing ? null : (stage.current?.plateUnder(event) ?? null);
+      const { matching } = usePhoto.getState();
+      const plate = drawing || matching ? null : (stage.current?.plateUnder(event) ?? null);
       if (plate) return choosePlate(plate);
       const spot = spotOf(event);
       const at = spot && texelOf(spot);
+      if (spot && matching) return usePhoto.setState({ matching: { ...matching, place: spot.position } });
       if (!spot || !at) return;
       if (drawing) return lineTo(easel.doc, spot);
       flat
@@ -150,6 +160,8 @@ export function Turntable() {
       event.stopPropagation();
       return line(easel.doc);
     }
+    // The photo is left for any other view.
+    if (event.key.startsWith('Arrow') || /^[0-6]$/.test(event.key)) usePhoto.setState({ through: null });
     const by: Record<string, [number, number]> = {
       ArrowLeft: [-10, 0],
       ArrowRight: [10, 0],
@@ -193,6 +205,7 @@ export function Turntable() {
         }}
       />
       <TapeOutline />
+      {shown && <PhotoOver stage={shown} />}
       {shown && !painting && !taping && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
       {shown && !painting && !taping && !drawing && <PlateHandles stage={shown} />}
       {!able && (

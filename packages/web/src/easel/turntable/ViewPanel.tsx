@@ -11,6 +11,7 @@ import { Quiet } from '../../parts/text.tsx';
 import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
+import { PhotoSection } from './PhotoSection.tsx';
 import { leaveAway, SECTIONS, showWhole, useModelView, type SectionSide } from './modelView.ts';
 
 /** From where the model is looked at, and what of it is shown. */
@@ -118,6 +119,7 @@ export function ViewPanel({ stage }: { stage: Stage | null }) {
               />
             )}
           </Section>
+          <PhotoSection />
           <Section title="Parts">
             <ul
               aria-label="Parts of the model"
