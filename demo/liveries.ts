@@ -509,9 +509,9 @@ export function lanternfish() {
     on: Record<string, unknown>,
     at: { size: number; spacing?: number; outline?: [string, number] },
   ) => p.lying(SHEETS, on, (sheet, lies) => p.letter(sheet, name, text, colour, font, { x: 0, y: 0, ...at }, lies));
-  letter('Rescue', 'RESCUE', 'White', 'saira-stencil-one', both([-0.98, 0.68, 0.95]), { size: 22, spacing: 5 });
+  letter('Rescue', 'RESCUE', 'White', 'saira-stencil-one', both([-0.96, 0.68, 0.95]), { size: 21, spacing: 5 });
   letter('Registration', '{registration}', 'White', 'michroma', both([-0.98, 0.4, 0.95]), { size: 4.6, spacing: 30 });
-  letter('Crew', 'LANTERNFISH', 'White', 'anton', both([-1.8, 0.62, 0.9]), { size: 8, spacing: 6 });
+  letter('Crew', 'LANTERNFISH', 'White', 'anton', both([-1.83, 0.64, 0.9]), { size: 5.6, spacing: 6 });
   letter('Number', '{number}', 'White', 'anton', both([1.28, 0.6, 0.8]), { size: 17, outline: ['Navy', 1.6] });
   letter(
     'Cabin name',

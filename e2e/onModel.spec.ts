@@ -28,6 +28,7 @@ test('a number on both sides, slid by hand, and a stripe from bow to stern over 
   await add(page, 'Marks', 'Number');
   await panel(page).getByRole('button', { name: 'Put on the model' }).click();
   await expect(middle(page)).toBeVisible();
+  await expect(panel(page).getByText(/texels a centimetre here; its capitals are \d/)).toBeVisible();
   await saved(page);
   const put = onSheets(await liveryOf(server, id), 'Number');
   expect(put.map(({ key }) => key)).toEqual(['hull', 'deck', 'fan']);
@@ -320,4 +321,60 @@ test('the view: parts left away are not painted, brought near, cut open, without
     await expect(part).toHaveText('roof', { timeout: 500 });
   }).toPass();
   await page.keyboard.press('Escape');
+});
+
+test('a photo over the model: four places tell its camera; seen and painted through it; undone and left again', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'By photo');
+  await add(page, 'Base', 'Solid');
+  const { model, press, drag } = await overModel(page);
+  await press(0.05, 0.05);
+  const box = (await model.boundingBox())!;
+  // What the page shows is as good a photo as any: a cut of it, so that the photo's middle is the canvas' own.
+  const cut = { x: box.x, y: box.y + 140, width: box.width, height: box.height - 280 };
+  const buffer = await page.screenshot({ clip: cut });
+  await page.getByRole('button', { name: 'View', exact: true }).click();
+  const view = page.getByRole('dialog', { name: 'View of the model' });
+  await view.getByLabel('Photo over the model').setInputFiles({ name: 'quay.png', mimeType: 'image/png', buffer });
+  const says = page.getByTestId('matching');
+  const shows = page.getByRole('button', { name: /^The photo quay/ });
+  const spots: [number, number][] = [
+    [0.6, 0.62],
+    [0.8, 0.6],
+    [0.75, 0.66],
+    [0.6, 0.54],
+    [0.7, 0.58],
+  ];
+  for (const [k, [x, y]] of spots.entries()) {
+    await expect(says).toHaveText(new RegExp(`^Press on place ${k + 1} of the model`));
+    await press(x, y);
+    await expect(shows).toBeVisible();
+    // In the photo, which is as wide as the canvas, the same pixel.
+    await press(x, y);
+  }
+  await expect(says).toHaveText(/Off by 0\.\d % of its height/);
+  await saved(page);
+  const pairs = async () => (await liveryOf(server, id)).references?.[0]?.pairs?.length;
+  expect(await pairs()).toBe(5);
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await expect.poll(pairs).toBe(4);
+  await page.getByRole('region', { name: 'Turntable' }).getByRole('button', { name: 'Look through' }).click();
+  await expect(page.getByRole('img', { name: 'Photo quay over the model' })).toBeVisible();
+  // Seen as the photo shows it: the deck is where it was, and takes paint there.
+  await view.getByRole('button', { name: 'Close' }).click();
+  await hand(page, 'Paint');
+  await type(page, 'size', '20');
+  await drag(DECK, [0.77, 0.6]);
+  const strokes = async () =>
+    (await liveryOf(server, id)).sheets.map(
+      ({ maps }) => maps[0].layers.flatMap((l) => (l.kind === 'brush' ? l.strokes : [])).length,
+    );
+  await expect.poll(strokes).toEqual([0, 1, 0]);
+  await page.getByRole('button', { name: 'Leave the photo' }).click();
+  await expect(page.getByRole('img', { name: 'Photo quay over the model' })).toHaveCount(0);
+  // A picture over the model is none beside the sheet.
+  await hand(page, 'Place');
+  await expect(page.getByRole('img', { name: 'Reference quay' })).toHaveCount(0);
 });

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
+import { dataOf, type Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { CAPITAL } from '@wet-lacquer/core/delivery/checks/tooThin.ts';
 import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { onPlane } from '@wet-lacquer/core/projectors/place.ts';
@@ -12,7 +12,7 @@ import { plus, unit, type Vec } from '@wet-lacquer/core/surface/vectors.ts';
 import { Quiet } from '../../parts/text.tsx';
 import { useTemplate } from '../context.ts';
 import { useLetteringWidth } from '../flat/Handles.tsx';
-import { frameOf, outward, type Frame, type Point } from '../flat/placing.ts';
+import { outward, type Frame, type Point } from '../flat/placing.ts';
 
 /** Places along either side of a mark's box that are looked at. */
 const LOOKS = 16;
@@ -24,7 +24,7 @@ export function Behind({ layer, sheet }: { layer: Layer; sheet: string }) {
   const template = useTemplate();
   const width = useLetteringWidth(layer);
   const { share, parts, says } = useMemo(() => {
-    const frame = frameOf(layer, width);
+    const frame = dataOf(layer).frame(layer, width);
     const spots = frame && !template.boards ? spotsOf(layer, frame, template, sheet) : [];
     return { ...hiddenBy(template, spots), says: grainSays(layer, template, spots) };
   }, [layer, sheet, template, width]);
