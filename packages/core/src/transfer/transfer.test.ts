@@ -342,6 +342,28 @@ describe('a livery onto the same model, cut and packed otherwise', () => {
       template.sheets.map((sheet) => [sheet.key, renderSheet(livery, sheet.key, 'colour', sheet, sources)]),
     );
     let [squares, many] = [0, 0];
+    /** From a texel of a new triangle to the old one's: u and v at the origin, and what a texel to the right and one down add. */
+    const ways = new Map<number, { before: Parameters<typeof between>[0]; way: readonly number[] }>();
+    const wayOf = (t: number, sheet: Template['sheets'][number]) => {
+      const known = ways.get(t);
+      if (known) return known;
+      const part = partOf(from[t]);
+      const { width, height } = sheetNamed(template, part.sheet!);
+      const [a, b] = [
+        triangleOnSheet(now.mesh, t, sheet.width, sheet.height),
+        triangleOnSheet(template.mesh, from[t], width, height),
+      ];
+      const area = (a[2] - a[0]) * (a[5] - a[1]) - (a[4] - a[0]) * (a[3] - a[1]);
+      const at = (x: number, y: number, c: number) => {
+        const p = ((x - a[0]) * (a[5] - a[1]) - (a[4] - a[0]) * (y - a[1])) / area;
+        const q = ((a[2] - a[0]) * (y - a[1]) - (x - a[0]) * (a[3] - a[1])) / area;
+        return b[c] + (b[2 + c] - b[c]) * p + (b[4 + c] - b[c]) * q;
+      };
+      const way = [0, 1].flatMap((c) => [at(0, 0, c), at(1, 0, c) - at(0, 0, c), at(0, 1, c) - at(0, 0, c)]);
+      const made = { before: before.get(part.sheet!)!, way };
+      ways.set(t, made);
+      return made;
+    };
     for (const sheet of now.sheets) {
       const image = renderSheet(made.livery, sheet.key, 'colour', sheet, after);
       const surface = surfaceOf(now, sheet.key);
@@ -353,19 +375,10 @@ describe('a livery onto the same model, cut and packed otherwise', () => {
         plane.of(ranks[i]);
         if (!plane.holds(x, y)) continue;
         const t = surface.laid.triangle[ranks[i]];
-        const old = from[t];
-        const part = partOf(old);
-        const { width, height } = sheetNamed(template, part.sheet!);
-        const [a, b] = [
-          triangleOnSheet(now.mesh, t, sheet.width, sheet.height),
-          triangleOnSheet(template.mesh, old, width, height),
-        ];
-        const area = (a[2] - a[0]) * (a[5] - a[1]) - (a[4] - a[0]) * (a[3] - a[1]);
-        const p = ((x - a[0]) * (a[5] - a[1]) - (a[4] - a[0]) * (y - a[1])) / area;
-        const q = ((a[2] - a[0]) * (y - a[1]) - (x - a[0]) * (a[3] - a[1])) / area;
-        const [u, v] = [b[0] + (b[2] - b[0]) * p + (b[4] - b[0]) * q, b[1] + (b[3] - b[1]) * p + (b[5] - b[1]) * q];
+        const { before: old, way: w } = wayOf(t, sheet);
+        const [u, v] = [w[0] + w[1] * x + w[2] * y, w[3] + w[4] * x + w[5] * y];
         for (let c = 0; c < 3; c++) {
-          squares += (image.data[i * 4 + c] - between(before.get(part.sheet!)!, u, v, c)) ** 2;
+          squares += (image.data[i * 4 + c] - between(old, u, v, c)) ** 2;
           many++;
         }
       }
