@@ -5,6 +5,7 @@ import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts'
 import { onPlane } from '@wet-lacquer/core/projectors/place.ts';
 import { hiddenBy, namesOfParts, SEEN_PAST, type Seen } from '@wet-lacquer/core/surface/behind.ts';
 import { grainUnder, SEEN_STRETCHED, sideFor } from '@wet-lacquer/core/surface/grain.ts';
+import { sharedBy } from '@wet-lacquer/core/surface/sharedBy.ts';
 import { partOfTriangle, spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { surfaceUnder, treeOf } from '@wet-lacquer/core/surface/rays.ts';
 import { diagonalOf } from '@wet-lacquer/core/surface/triangles.ts';
@@ -23,14 +24,15 @@ const DEPTH = 0.25;
 export function Behind({ layer, sheet }: { layer: Layer; sheet: string }) {
   const template = useTemplate();
   const width = useLetteringWidth(layer);
-  const { share, parts, says } = useMemo(() => {
+  const { share, parts, says, also } = useMemo(() => {
     const frame = dataOf(layer).frame(layer, width);
     const spots = frame && !template.boards ? spotsOf(layer, frame, template, sheet) : [];
-    return { ...hiddenBy(template, spots), says: grainSays(layer, template, spots) };
+    return { ...hiddenBy(template, spots), says: grainSays(layer, template, spots), also: alsoSays(template, spots) };
   }, [layer, sheet, template, width]);
   return (
     <>
       {says && <Quiet as="p">{says}</Quiet>}
+      {also && <Quiet as="p">{also}</Quiet>}
       {share >= SEEN_PAST && (
         <Quiet as="p">
           About {Math.round(share * 100)} % of it is behind {namesOfParts(template, parts)}.
@@ -38,6 +40,17 @@ export function Behind({ layer, sheet }: { layer: Layer; sheet: string }) {
       )}
     </>
   );
+}
+
+/** Where else on the model the same texels show. */
+function alsoSays(template: Template, spots: readonly Spot[]): string | null {
+  const found = sharedBy(template, spots).filter(({ share }) => share >= SEEN_PAST);
+  if (found.length === 0) return null;
+  const words = found.slice(0, 3).map(({ part, backwards }) => {
+    const name = namesOfParts(template, [part]);
+    return backwards ? `${name}, backwards` : name;
+  });
+  return `Also shows on ${words.join('; on ')}${found.length > 3 ? '; and elsewhere' : ''}.`;
 }
 
 /** How fine the texels are where a mark lies, what that makes of it, and how far it is stretched there. */
