@@ -4,15 +4,11 @@ import {
   Box3,
   BufferAttribute,
   BufferGeometry,
-  CanvasTexture,
   CircleGeometry,
   Color,
-  DataTexture,
   DirectionalLight,
   DoubleSide,
   HemisphereLight,
-  LinearFilter,
-  LinearMipmapLinearFilter,
   LineBasicMaterial,
   LineSegments,
   Mesh,
@@ -20,8 +16,6 @@ import {
   MeshLambertMaterial,
   Matrix4,
   MOUSE,
-  NearestFilter,
-  NoColorSpace,
   NoToneMapping,
   OrthographicCamera,
   PerspectiveCamera,
@@ -43,10 +37,10 @@ import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
 import type { ModelLook } from '@wet-lacquer/core/surface/seenRegion.ts';
-import type { LiveLevel } from '@wet-lacquer/core/texture/liveLevels.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { seeEvenly } from './evenly.ts';
 import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
+import { bySoftware, dimming } from './stageTextures.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { context2d } from './context2d.ts';
 import { INK } from '../theme.ts';
@@ -75,21 +69,6 @@ export interface StagePlate {
   /** Key of a sheet, or a texture of its own. */
   wears: string | Texture;
 }
-
-/** Whether this browser can show models. */
-export const hasWebGl = (): boolean => new OffscreenCanvas(1, 1).getContext('webgl2') !== null;
-
-/** Without a graphics card the processor draws: edges are left as they come then, which is several times as fast. */
-const bySoftware = (() => {
-  let known: boolean | undefined;
-  return (): boolean => {
-    if (known !== undefined) return known;
-    const context = new OffscreenCanvas(1, 1).getContext('webgl2');
-    const facts = context?.getExtension('WEBGL_debug_renderer_info');
-    const name = facts ? String(context!.getParameter(facts.UNMASKED_RENDERER_WEBGL)) : '';
-    return (known = /swiftshader|llvmpipe|software|basic render/i.test(name));
-  };
-})();
 
 const GROUND = '#808080';
 /** What it stands on. */
@@ -123,6 +102,8 @@ export class Stage {
   private readonly meshes: { mesh: Mesh; part: Template['parts'][number]; texture: Texture | null }[] = [];
   /** What stands on the model. */
   private stood: Mesh[] = [];
+  /** What lies under tape, dimmed. */
+  private dimmed: { mesh: Mesh; part: string }[] = [];
   private readonly marker: Mesh;
   /** How far the brush reaches. */
   private readonly ringed: Mesh;
@@ -556,6 +537,7 @@ export class Stage {
   /** Leaves parts away, by their keys; what is left away is not met by the pointer either. */
   leaveAway(parts: ReadonlySet<string>): void {
     for (const { mesh, part } of this.meshes) mesh.visible = !parts.has(part.key);
+    for (const { mesh, part } of this.dimmed) mesh.visible = !parts.has(part);
     this.changed();
   }
 
@@ -566,6 +548,7 @@ export class Stage {
   cutOpen(section: { normal: readonly [number, number, number]; offset: number } | null): void {
     this.section = section && new Plane(new Vector3(...section.normal).negate(), section.offset);
     this.light(this.preset);
+    for (const { mesh } of this.dimmed) this.open(mesh.material as Material);
     this.changed();
   }
 
@@ -656,6 +639,37 @@ export class Stage {
     this.turning = requestAnimationFrame(step);
   }
 
+  /**
+   * Dims what lies under tape. @param open what is not, by sheet: shares of 255, samples row by row from the sheet's head; null: nothing is
+   * taped off, and of a sheet that is not told all is
+   */
+  tape(open: ReadonlyMap<string, { width: number; height: number; alpha: Uint8Array }> | null): void {
+    this.scene.remove(...this.dimmed.map(({ mesh }) => mesh));
+    for (const { mesh } of this.dimmed) {
+      const material = mesh.material as MeshBasicMaterial;
+      material.map?.dispose();
+      material.dispose();
+    }
+    this.dimmed = [];
+    const pictures = new Map<string, Texture>();
+    for (const { mesh, part } of open ? this.meshes : []) {
+      if (part.sheet === null) continue;
+      const found = open!.get(part.sheet);
+      const map = pictures.get(part.sheet) ?? dimming(found ?? { width: 1, height: 1, alpha: new Uint8Array(1) });
+      pictures.set(part.sheet, map);
+      const look = { map, transparent: true, depthWrite: false, side: DoubleSide };
+      const over = new Mesh(
+        mesh.geometry,
+        new MeshBasicMaterial({ ...look, polygonOffset: true, polygonOffsetFactor: -1 }),
+      );
+      over.visible = mesh.visible;
+      this.open(over.material);
+      this.dimmed.push({ mesh: over, part: part.key });
+    }
+    if (this.dimmed.length > 0) this.scene.add(...this.dimmed.map(({ mesh }) => mesh));
+    this.draw();
+  }
+
   /** Draws the brush on the surface, or none. @param radius metres */
   ring(spot: { position: [number, number, number]; normal: [number, number, number] } | null, radius = 0): void {
     if (!spot && !this.ringed.visible) return;
@@ -732,6 +746,7 @@ export class Stage {
   }
 
   close(): void {
+    this.tape(null);
     this.room?.disconnect();
     this.spin(false);
     clearTimeout(this.resting);
@@ -760,41 +775,4 @@ function seenBy(camera: Camera, place: readonly [number, number, number]) {
   camera.updateMatrixWorld();
   const at = new Vector3(...place).project(camera);
   return at.z < 1 ? { x: at.x, y: at.y } : null;
-}
-
-/** A canvas as a sheet's texture: sRGB, v down as in the template, mipmaps. */
-export function sheetTexture(canvas: HTMLCanvasElement | OffscreenCanvas): CanvasTexture {
-  const texture = new CanvasTexture(canvas as HTMLCanvasElement);
-  texture.flipY = false;
-  texture.colorSpace = SRGBColorSpace;
-  texture.minFilter = LinearMipmapLinearFilter;
-  texture.anisotropy = bySoftware() ? 1 : 4;
-  return texture;
-}
-
-/** A sheet that changes: its levels are brought up to date by who owns them, so that no graphics card has to make them. @param coloured or values as they stand */
-export function liveTexture(levels: readonly LiveLevel[], coloured = true): Texture {
-  const texture = levelsTexture(levels);
-  if (!coloured) texture.colorSpace = NoColorSpace;
-  texture.anisotropy = bySoftware() ? 1 : 4;
-  return texture;
-}
-
-/**
- * Levels of a texture as they are, none made here: sRGB, v down, the level by distance. With one level far texels are skipped over.
- * @param texels how a texel is chosen up close
- */
-export function levelsTexture(
-  levels: readonly { width: number; height: number; data: Uint8Array }[],
-  texels: 'linear' | 'nearest' = 'linear',
-): Texture {
-  const [top] = levels;
-  const texture = new DataTexture(top.data, top.width, top.height);
-  if (levels.length > 1) texture.mipmaps = levels as unknown as DataTexture['mipmaps'];
-  texture.colorSpace = SRGBColorSpace;
-  texture.magFilter = texels === 'nearest' ? NearestFilter : LinearFilter;
-  texture.minFilter = levels.length > 1 ? LinearMipmapLinearFilter : texture.magFilter;
-  texture.generateMipmaps = false;
-  texture.needsUpdate = true;
-  return texture;
 }

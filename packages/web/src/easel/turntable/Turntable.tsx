@@ -8,7 +8,8 @@ import { isPainting, useHand } from '../hand.ts';
 import { PlateHandles } from '../plates/PlateHandles.tsx';
 import { useStoodPlates } from '../plates/useStoodPlates.ts';
 import { choose, choosePlate, useSession } from '../session.ts';
-import { hasWebGl, Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
+import { Stage, type LightPreset, type ModelSpot } from '../../parts/stage.ts';
+import { hasWebGl } from '../../parts/stageTextures.ts';
 import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
 import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
@@ -47,10 +48,13 @@ export function Turntable() {
   const template = useTemplate();
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const spot = useMemo(
-    () => (hover?.from === 'flat' ? spotOfTexel(surfaceOf(template, hover.sheet), hover.x, hover.y) : null),
-    [hover, template],
-  );
+  const cloneFrom = useHand(({ hand, cloneFrom: from }) => (hand === 'clone' ? from : null));
+  const spot = useMemo(() => {
+    // What the pointer is over on the sheet, else what Clone takes from.
+    const at =
+      hover?.from === 'flat' ? hover : cloneFrom && { ...cloneFrom, x: cloneFrom.x + 0.5, y: cloneFrom.y + 0.5 };
+    return at && spotOfTexel(surfaceOf(template, at.sheet), at.x, at.y);
+  }, [hover, template, cloneFrom]);
   const stage = useRef<Stage | null>(null);
   const [shown, setShown] = useState<Stage | null>(null);
   const [painted, setPainted] = useState<ModelTextures | null>(null);
@@ -91,6 +95,11 @@ export function Turntable() {
       leavePhoto();
     },
     [template.mesh],
+  );
+  const selections = useHand((h) => h.selections);
+  useEffect(
+    () => shown?.tape(selections.length > 0 ? new Map(selections.map((one) => [one.sheet, one])) : null),
+    [shown, selections],
   );
   // The middle is a guide: shown on the model wherever it is shown on the sheet.
   const middle = useSession((s) => s.guides.has('axis'));

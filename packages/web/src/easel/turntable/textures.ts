@@ -7,7 +7,7 @@ import { showChannel } from '../flat/artCanvas.ts';
 import type { Channel } from '../session.ts';
 import type { Looking, PaintPatch } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
-import { liveTexture } from '../../parts/stage.ts';
+import { liveTexture } from '../../parts/stageTextures.ts';
 
 const TILE = 256;
 const SIDE = 1024;

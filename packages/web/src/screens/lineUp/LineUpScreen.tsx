@@ -8,7 +8,7 @@ import type { BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answe
 import { get, sentenceOf } from '../../lib/api.ts';
 import { Column } from '../../parts/layout.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
-import { hasWebGl } from '../../parts/stage.ts';
+import { hasWebGl } from '../../parts/stageTextures.ts';
 import { Hidden } from '../../parts/text.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Trail } from '../../shell/Trail.tsx';

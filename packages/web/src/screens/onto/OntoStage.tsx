@@ -3,7 +3,8 @@ import { SRGBColorSpace, TextureLoader, type Texture } from 'three';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Fit } from '@wet-lacquer/core/transfer/fit.ts';
 import { laidOver } from '@wet-lacquer/core/transfer/laidOver.ts';
-import { hasWebGl, Stage, type ModelSpot } from '../../parts/stage.ts';
+import { Stage, type ModelSpot } from '../../parts/stage.ts';
+import { hasWebGl } from '../../parts/stageTextures.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 
 export const VIEWS = ['both', 'old', 'now', 'fit'] as const;

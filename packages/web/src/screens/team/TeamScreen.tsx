@@ -6,7 +6,7 @@ import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { Columns } from '../../parts/Columns.tsx';
 import { Column, Row } from '../../parts/layout.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
-import { hasWebGl } from '../../parts/stage.ts';
+import { hasWebGl } from '../../parts/stageTextures.ts';
 import { TextEntry } from '../../parts/TextEntry.tsx';
 import { Heading, Hidden } from '../../parts/text.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';

@@ -3,7 +3,8 @@ import { sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts'
 import { triangleOnSheet } from '@wet-lacquer/core/surface/triangles.ts';
 import type { LayoutIsland } from '@wet-lacquer/core/surface/templateLayout.ts';
 import { context2d } from '../../parts/context2d.ts';
-import { hasWebGl, sheetTexture, Stage } from '../../parts/stage.ts';
+import { Stage } from '../../parts/stage.ts';
+import { hasWebGl, sheetTexture } from '../../parts/stageTextures.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import type { Showing } from './FlatLayout.tsx';
