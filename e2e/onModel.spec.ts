@@ -1,7 +1,20 @@
 /** Layers that lie on the model: put there, slid, on both sides, over all sheets; the same on the sheet as in the delivery. */
 import type { Page } from '@playwright/test';
 import type { Livery } from '../packages/core/src/livery/livery.ts';
-import { add, expect, hand, layers, panel, saved, startLivery, still, tabTo, test, type } from './fixture.ts';
+import {
+  add,
+  expect,
+  hand,
+  layers,
+  openDelivery,
+  panel,
+  saved,
+  startLivery,
+  still,
+  tabTo,
+  test,
+  type,
+} from './fixture.ts';
 
 test.use({ model: true });
 
@@ -377,4 +390,82 @@ test('a photo over the model: four places tell its camera; seen and painted thro
   // A picture over the model is none beside the sheet.
   await hand(page, 'Place');
   await expect(page.getByRole('img', { name: 'Reference quay' })).toHaveCount(0);
+});
+
+test('two windows that paint one model agree, and each takes back its own stroke', async ({
+  page,
+  server,
+  context,
+}) => {
+  const id = await startLivery(page, 'Two brushes');
+  await add(page, 'Base', 'Solid');
+  await hand(page, 'Paint');
+  await type(page, 'size', '60');
+  const strokesOn = async () =>
+    (await liveryOf(server, id)).sheets.map(
+      ({ maps }) => maps[0].layers.flatMap((l) => (l.kind === 'brush' ? l.strokes : [])).length,
+    );
+  await (await overModel(page)).drag(DECK, SIDE);
+  await expect.poll(strokesOn).toEqual([1, 1, 0]);
+  await saved(page);
+  const other = await context.newPage();
+  await other.goto(`/liveries/${id}`);
+  await expect(layers(other)).toHaveCount(2);
+  await layers(other).filter({ hasText: 'Brushwork' }).click();
+  await hand(other, 'Paint');
+  const there = await overModel(other);
+  await expect(other.getByTestId('paints-on')).toHaveText('On Brushwork');
+  await Promise.all([(await overModel(page)).drag([0.76, 0.6], [0.76, 0.66]), there.drag([0.7, 0.59], [0.7, 0.64])]);
+  await expect.poll(strokesOn).toEqual([3, 3, 0]);
+  await saved(page);
+  await saved(other);
+  await other.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(strokesOn).toEqual([2, 2, 0]);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(strokesOn).toEqual([1, 1, 0]);
+  // Both show the livery as the server has it.
+  const of = (on: Page) => on.getByTestId('art').evaluate((c) => (c as HTMLCanvasElement).toDataURL());
+  await saved(page);
+  await saved(other);
+  await layers(page).filter({ hasText: 'Solid' }).click();
+  await layers(other).filter({ hasText: 'Solid' }).click();
+  for (const one of [page, other]) await hand(one, 'Paint');
+  await expect(async () => expect(await of(other)).toBe(await of(page))).toPass();
+  await other.close();
+});
+
+test('made on the model alone: a stripe over three sheets, a number on both sides, a stroke over a seam; delivered and seen in the game', async ({
+  page,
+  server,
+}) => {
+  const id = await startLivery(page, 'All on the thing');
+  await add(page, 'Base', 'Solid');
+  await add(page, 'Pattern', 'Stripe');
+  await panel(page).getByRole('button', { name: 'Put on the model' }).click();
+  await pick(page, 'lies', /along a line/);
+  await pick(page, 'cut', 'centre line');
+  await add(page, 'Marks', 'Number');
+  await panel(page).getByRole('button', { name: 'Put on the model' }).click();
+  await pick(page, 'other side', 'the same, to be read');
+  await hand(page, 'Paint');
+  await type(page, 'size', '40');
+  await page.getByRole('application', { name: /^The model/ }).focus();
+  await page.keyboard.press('0');
+  await still(page.getByRole('application', { name: /^The model/ }));
+  await (await overModel(page)).drag(DECK, SIDE);
+  await saved(page);
+  const livery = await liveryOf(server, id);
+  expect(onSheets(livery, 'Stripe').map(({ key }) => key)).toEqual(['hull', 'deck', 'fan']);
+  expect(onSheets(livery, 'Number')[0].layer.on).toMatchObject({ partner: { readable: true } });
+  for (const sheet of ['deck', 'fan']) {
+    await page.getByRole('button', { name: `Sheet ${sheet}` }).click();
+    await hand(page, 'Place');
+    await add(page, 'Base', 'Solid');
+  }
+  await openDelivery(page);
+  await page.getByRole('button', { name: /^Deliver \d+ files$/ }).click();
+  await page.getByRole('link', { name: 'Open in the test bay' }).click();
+  await expect(page.getByText(/^hull/).first()).toBeVisible();
+  await expect(page.getByText('refused')).toHaveCount(0);
+  await expect(page.getByText(/shown/).first()).toBeVisible();
 });

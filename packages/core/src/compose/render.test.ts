@@ -283,7 +283,7 @@ describe('the demo’s hull', () => {
   test('the key of a tile changes with what can be seen in it, and with nothing else', () => {
     const cache = new TileCache(1024);
     const key = (l: Livery, tx: number, ty: number) => cache.keyOf(l, 'hull', 'colour', 0, tx, ty, sources);
-    const port = layersOf(livery, 'hull').find((l) => l.name === 'Rescue, port')!;
+    const port = layersOf(livery, 'hull').find((l) => l.name === 'Rescue')!;
     const renamed = applyEdit(livery, {
       do: 'set-layer',
       layer: port.id,

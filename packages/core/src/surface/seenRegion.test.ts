@@ -1,17 +1,16 @@
-/** What is seen of a model within an outline, against three.js: its cameras project, its rays tell what stands before what. */
+/** What is seen of a model within an outline, against three.js: its cameras project, rays of three-mesh-bvh tell what stands before what. */
 import {
   BufferAttribute,
   BufferGeometry,
   DoubleSide,
-  Mesh,
-  MeshBasicMaterial,
   OrthographicCamera,
   PerspectiveCamera,
-  Raycaster,
+  Ray,
   Vector3,
   Matrix4,
   type Camera,
 } from 'three';
+import { MeshBVH } from 'three-mesh-bvh';
 import { describe, expect, test } from 'vitest';
 import type { Template } from '../livery/template.ts';
 import { body, cube, turnedBody } from '../testing/bodies.ts';
@@ -50,13 +49,11 @@ function agreeing(template: Template, sheet: string, camera: PerspectiveCamera |
   const geometry = new BufferGeometry();
   geometry.setAttribute('position', new BufferAttribute(Float32Array.from(template.mesh.positions), 3));
   geometry.setIndex([...template.mesh.indices]);
-  const mesh = new Mesh(geometry, new MeshBasicMaterial({ side: DoubleSide }));
-  mesh.updateMatrixWorld();
-  const ray = new Raycaster();
+  const bvh = new MeshBVH(geometry, { indirect: true });
   const size = geometry.boundingSphere ?? (geometry.computeBoundingSphere(), geometry.boundingSphere!);
   let [all, same, covered] = [0, 0, 0];
-  for (let y = 3; y < surface.height; y += 7)
-    for (let x = 3; x < surface.width; x += 7) {
+  for (let y = 3; y < surface.height; y += 13)
+    for (let x = 3; x < surface.width; x += 13) {
       if (!surface.insideAt(x, y)) continue;
       const spot = spotOfTexel(surface, x + 0.5, y + 0.5);
       if (!spot) continue;
@@ -74,8 +71,7 @@ function agreeing(template: Template, sheet: string, camera: PerspectiveCamera |
         .dot(new Vector3(...spot.normal));
       // Edge on it is a matter of rounding.
       if (Math.abs(facing) < 0.15) continue;
-      ray.set(eye, way.clone().normalize());
-      const [hit] = ray.intersectObject(mesh);
+      const hit = bvh.raycastFirst(new Ray(eye, way.clone().normalize()), DoubleSide);
       const seen = hit && hit.distance > way.length() - 0.012 * size.radius && facing < 0;
       const expected = within > 0 && seen ? 255 : 0;
       all++;
@@ -96,12 +92,13 @@ describe('within a box of a view', () => {
     const [left, top] = [(0.03 + 2 * 0.32 + 0.07) * 512, (0.05 + 0.07) * 512];
     const side = 0.14 * 512;
     let all = 0;
+    let beside = 0;
     data.forEach((v, i) => {
       all += v / 255;
       const [x, y] = [(i % width) + 0.5, Math.floor(i / width) + 0.5];
-      if (v > 0)
-        expect([x > left - 1, x < left + side + 1, y > top - 1, y < top + side + 1]).toEqual([true, true, true, true]);
+      if (v > 0 && !(x > left - 1 && x < left + side + 1 && y > top - 1 && y < top + side + 1)) beside++;
     });
+    expect(beside).toBe(0);
     expect(Math.abs(all - side * side)).toBeLessThan(side * 2);
   });
 
@@ -124,7 +121,7 @@ describe('within a box of a view', () => {
     );
     const eye = from(new PerspectiveCamera(40, 1, 0.1, 50), [1.5, 1.2, 3], [0, 0, 0]);
     const round = agreeing(ball, 'face', eye, [-0.4, -0.3, 0.5, 0.6]);
-    expect([round.share > 0.995, round.covered > 60, round]).toEqual([true, true, round]);
+    expect([round.share > 0.995, round.covered > 20, round]).toEqual([true, true, round]);
     const { template } = await demoBundle('tern-tide');
     const away = from(new PerspectiveCamera(32, 1.3, 0.1, 100), [5, 3, 6], [0, 0.5, 0]);
     for (const { key } of template.sheets) {
