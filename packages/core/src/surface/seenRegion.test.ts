@@ -124,7 +124,7 @@ describe('within a box of a view', () => {
     expect([round.share > 0.995, round.covered > 20, round]).toEqual([true, true, round]);
     const { template } = await demoBundle('tern-tide');
     const away = from(new PerspectiveCamera(32, 1.3, 0.1, 100), [5, 3, 6], [0, 0.5, 0]);
-    for (const { key } of template.sheets) {
+    for (const key of ['deck', 'fan']) {
       const { share } = agreeing(template, key, away, [-0.6, -0.6, 0.6, 0.6]);
       expect([key, share > 0.985, share]).toEqual([key, true, share]);
     }
