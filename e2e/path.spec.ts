@@ -15,7 +15,7 @@ test('the demo liveries stand on the first screen with picture and checklist', a
     await expect(card(name)).toHaveCount(1);
     await expect(card(name).getByRole('img', { name: 'hull: ready' })).toBeVisible();
   }
-  await expect(card('Lanternfish').getByRole('img', { name: 'fan: bare' })).toBeVisible();
+  await expect(card('Lanternfish').getByRole('img', { name: 'fan: ready' })).toBeVisible();
   // The picture is one: it has come, and it is not flat.
   await expect
     .poll(() =>

@@ -191,7 +191,7 @@ test('guides are never delivered: the same bytes with all of them on and with al
     await expect(page.getByRole('button', { name: guides === 'All on' ? 'Guides: 7' : 'Guides: none' })).toBeVisible();
     await page.getByRole('link', { name: 'Deliver' }).click();
     await page.getByRole('button', { name: /^Deliver \d/ }).click();
-    await expect(page.getByText(/^Delivered 5 files/)).toBeVisible({ timeout: 120_000 });
+    await expect(page.getByText(/^Delivered 7 files/)).toBeVisible({ timeout: 120_000 });
     const zip = await page.getByRole('link', { name: 'Save the zip' }).getAttribute('href');
     hashes.push(
       createHash('sha256')
