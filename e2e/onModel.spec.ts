@@ -440,6 +440,9 @@ test('made on the model alone: a stripe over three sheets, a number on both side
 }) => {
   const id = await startLivery(page, 'All on the thing');
   await add(page, 'Base', 'Solid');
+  await hand(page, 'Paint');
+  await type(page, 'size', '40');
+  await hand(page, 'Place');
   await add(page, 'Pattern', 'Stripe');
   await panel(page).getByRole('button', { name: 'Put on the model' }).click();
   await pick(page, 'lies', /along a line/);
@@ -448,7 +451,6 @@ test('made on the model alone: a stripe over three sheets, a number on both side
   await panel(page).getByRole('button', { name: 'Put on the model' }).click();
   await pick(page, 'other side', 'the same, to be read');
   await hand(page, 'Paint');
-  await type(page, 'size', '40');
   await page.getByRole('application', { name: /^The model/ }).focus();
   await page.keyboard.press('0');
   await still(page.getByRole('application', { name: /^The model/ }));
