@@ -23,7 +23,8 @@ const wrongs = (page: Page): Promise<string[]> =>
     const shown = (element: Element) => {
       const { width, height } = element.getBoundingClientRect();
       const { visibility, opacity } = getComputedStyle(element);
-      return width > 1 && height > 1 && visibility !== 'hidden' && opacity !== '0';
+      // What is folded away has its boxes still.
+      return width > 1 && height > 1 && visibility !== 'hidden' && opacity !== '0' && element.checkVisibility();
     };
     /** The box that an element is seen in: cut by everything around it that scrolls or hides. */
     const seenIn = (
