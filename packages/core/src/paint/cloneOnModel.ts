@@ -3,6 +3,7 @@ import type { Subject } from '../livery/template.ts';
 import { TILE } from '../raster/image.ts';
 import { Closest } from '../surface/closest.ts';
 import { Plane } from '../surface/fields.ts';
+import { partOfTriangle } from '../surface/locate.ts';
 import type { SheetSurface } from '../surface/surface.ts';
 import { diagonalOf, triangleOnSheet } from '../surface/triangles.ts';
 import { cross, dot, unit, upright, type Vec } from '../surface/vectors.ts';
@@ -74,7 +75,6 @@ export class ModelSource {
   private readonly closest: Closest;
   private readonly plane: Plane;
   /** By triangle: its sheet, its corners on it, and from a place to the sheet. */
-  private readonly sheetOf: Int16Array;
   private readonly laid = new Map<number, Laid>();
   private readonly reach: number;
   private readonly texel = new Float64Array(4);
@@ -90,13 +90,6 @@ export class ModelSource {
     this.closest = closestOf(subject);
     this.plane = new Plane(surface);
     this.reach = diagonalOf(subject.mesh);
-    this.sheetOf = new Int16Array(subject.mesh.indices.length / 3).fill(-1);
-    for (const { sheet, first, count } of subject.parts)
-      this.sheetOf.fill(
-        subject.sheets.findIndex(({ key }) => key === sheet),
-        first,
-        first + count,
-      );
   }
 
   /**
@@ -207,8 +200,9 @@ export class ModelSource {
   private laidOf(t: number): Laid | null {
     let known = this.laid.get(t);
     if (known) return known;
-    const { mesh, sheets } = this.surface.subject;
-    const sheet = sheets[this.sheetOf[t]];
+    const { mesh, sheets, parts } = this.surface.subject;
+    const part = partOfTriangle({ parts }, t);
+    const sheet = sheets.find(({ key }) => key === part?.sheet);
     if (!sheet) return null;
     const corners = triangleOnSheet(mesh, t, sheet.width, sheet.height);
     const { indices, positions } = mesh;

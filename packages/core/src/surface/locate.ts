@@ -44,6 +44,6 @@ export function surfaceOf(template: Template, sheet: string): SheetSurface {
 }
 
 /** The part that a triangle belongs to. */
-export function partOfTriangle(template: Template, triangle: number) {
-  return template.parts.find((part) => triangle >= part.first && triangle < part.first + part.count) ?? null;
+export function partOfTriangle({ parts }: Pick<Template, 'parts'>, triangle: number) {
+  return parts.find((part) => triangle >= part.first && triangle < part.first + part.count) ?? null;
 }

@@ -145,17 +145,17 @@ const ABOUT: readonly Vec[] = [-0.6, 0.1, 0.35, 0.8].flatMap((y) =>
 /**
  * Finds the camera. Where fewer places tell it than there is to know (four in a plane that is looked at straight on), its lens is taken as an
  * ordinary one.
- * @param ratio width of the picture by its height @param first a direction to look at the model from that is likely; left out: none is
+ * @param ratio width of the picture by its height
  * @returns null: fewer than four pairs, or no camera shows the places about there
  */
-export function matchCamera(pairs: readonly CameraPair[], ratio: number, first?: Vec): MatchedCamera | null {
+export function matchCamera(pairs: readonly CameraPair[], ratio: number): MatchedCamera | null {
   if (pairs.length < FEWEST_PAIRS || !(ratio > 0)) return null;
   const middle = pairs.reduce<Vec>((sum, { place }) => plus(sum, place, 1 / pairs.length), [0, 0, 0]);
   const size = Math.max(...pairs.map(({ place }) => long(minus(place, middle))));
   if (!(size > 0) || !Number.isFinite(size)) return null;
   const spread = Math.max(1e-3, ...pairs.map((a) => Math.hypot((a.x - 0.5) * ratio, a.y - 0.5)));
   let best: { p: Params; off: number } | null = null;
-  for (const from of first ? [unit(first), ...ABOUT] : ABOUT)
+  for (const from of ABOUT)
     for (const fov of FIRST_FOVS) {
       const far = (size * Math.exp(focalOf(fov))) / spread + size;
       const back = from;

@@ -3,7 +3,7 @@ import { sheetNamed, type Template } from '../livery/template.ts';
 import { neighboursOf } from './edges.ts';
 import { partOfTriangle } from './locate.ts';
 import { placeOf, triangleOnSheet } from './triangles.ts';
-import { long, minus, plus, type Vec } from './vectors.ts';
+import { long, minus, plus } from './vectors.ts';
 
 /** A place of a seam: what a triangle's side of it is on its sheet, a little inside. */
 export interface SeamSide {
@@ -87,6 +87,3 @@ function sideOf(template: Template, t: number, k: number, share: number, inside:
   const by2 = Math.sign(rise) * Math.min(inside, Math.abs(rise) / 2);
   return { sheet: part.sheet!, part: part.key, x: x + nx * by2, y: y + ny * by2 };
 }
-
-/** How far two places are apart, metres. */
-export const apart = (a: Vec, b: Vec): number => long(minus(a, b));

@@ -124,8 +124,19 @@ export function fewSamplesOf(input: CheckInput, sheetKey: string, layer: Layer) 
   return samplesOf(input, sheetKey, layer, coarse);
 }
 
+/** Spots of layers that are known already: several checks ask for those of one. */
+const spots = new WeakMap<CheckInput, Map<Layer, MarkSpot[]>>();
+
 /** Where on the model a mark lies: of what lies on the model itself, on all sheets that it reaches. */
 export function markSpots(input: CheckInput, sheetKey: string, layer: Layer): MarkSpot[] {
+  const known = spots.get(input) ?? new Map<Layer, MarkSpot[]>();
+  spots.set(input, known);
+  const found = known.get(layer) ?? spotsOf(input, sheetKey, layer);
+  known.set(layer, found);
+  return found;
+}
+
+function spotsOf(input: CheckInput, sheetKey: string, layer: Layer): MarkSpot[] {
   const { template, livery } = input;
   const facing = layer.on?.kind === 'flat' ? unit(layer.on.facing) : null;
   const whole = layer.on && layer.across !== undefined ? template.sheets : [sheetNamed(template, sheetKey)];

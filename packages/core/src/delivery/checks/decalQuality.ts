@@ -14,10 +14,10 @@ export const decalQuality: Check = {
     const { livery, template, sources } = input;
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
-        if (layer.kind !== 'decal' || layer.source !== 'pixels' || layer.hidden) return [];
+        if (layer.kind !== 'decal' || layer.source !== 'pixels' || layer.hidden || !isToldHere(livery, layer))
+          return [];
         const picture = sources.picture(layer);
         const [{ width, height }] = picture.levels;
-        if (!isToldHere(livery, layer)) return [];
         const stretch = Math.max(layer.width / width, layer.height / height) * texelsAUnit(input, sheet.key, layer);
         const found = (title: string, detail: string): Finding => ({
           check: this.key,

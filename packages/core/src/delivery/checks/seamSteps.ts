@@ -1,8 +1,9 @@
-import { oklabInto, type Oklab } from '../../colour/oklab.ts';
+import { oklabOf, type Oklab } from '../../colour/oklab.ts';
 import { renderCoarse } from '../../compose/renderSheet.ts';
 import { layersOf } from '../../livery/livery.ts';
-import { apart, seamSamples, type SeamSample, type SeamSide } from '../../surface/seams.ts';
+import { seamSamples, type SeamSample, type SeamSide } from '../../surface/seams.ts';
 import { diagonalOf } from '../../surface/triangles.ts';
+import { long, minus } from '../../surface/vectors.ts';
 import type { Check, CheckInput, Finding } from '../finding.ts';
 
 /** Places along the seams that are looked at, and the samples of a sheet's longer side that they are looked at in. */
@@ -54,7 +55,7 @@ export const seamSteps: Check = {
         const [one, two] = colours;
         const goesOn = along.some(
           (other) =>
-            apart(other.sample.place, sample.place) < NEAR * diagonal &&
+            long(minus(other.sample.place, sample.place)) < NEAR * diagonal &&
             (differ(other.colours[1], one) < ALIKE || differ(other.colours[0], two) < ALIKE),
         );
         if (!goesOn) continue;
@@ -94,8 +95,6 @@ function looked({ livery, template, sources }: CheckInput, step: number): (side:
     const i = (v * picture.width + u) * 4;
     const { data } = picture;
     if (data[i + 3] < 128) return null;
-    const lab: Oklab = [0, 0, 0];
-    oklabInto(data[i] / 255, data[i + 1] / 255, data[i + 2] / 255, lab);
-    return lab;
+    return oklabOf(data[i] / 255, data[i + 1] / 255, data[i + 2] / 255);
   };
 }

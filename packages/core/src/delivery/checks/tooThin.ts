@@ -20,7 +20,8 @@ export const tooThin: Check = {
     return template.sheets.flatMap((sheet) =>
       layersOf(livery, sheet.key).flatMap((layer): Finding[] => {
         if (isOff(layer) || !isToldHere(livery, layer)) return [];
-        const fine = layer.kind === 'lettering' ? layer.size : 'width' in layer ? layer.width : Infinity;
+        if (layer.kind !== 'lettering' && layer.kind !== 'stripe' && layer.kind !== 'stripe-set') return [];
+        const fine = layer.kind === 'lettering' ? layer.size : layer.width;
         // Of what lies on the model texels are counted where it lies.
         const has = fine * texelsAUnit(input, sheet.key, layer);
         const found = (detail: string): Finding[] => [
@@ -33,7 +34,7 @@ export const tooThin: Check = {
           },
         ];
         const n = (value: number) => String(Number(value.toFixed(1)));
-        if ((layer.kind === 'stripe' || layer.kind === 'stripe-set') && has < LINE)
+        if (layer.kind !== 'lettering' && has < LINE)
           return found(`It is ${n(has)} texels wide, and ${n(has / 2)} at the next mip level.`);
         if (layer.kind === 'lettering' && has < CAPITAL) {
           const side = sideFor(Math.max(sheet.width, sheet.height), has, CAPITAL);

@@ -1,7 +1,7 @@
 import { Button, Paper, Popper } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { capital } from '@wet-lacquer/core/capital.ts';
-import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
+import { VIEWS, type View } from '@wet-lacquer/core/projectors/place.ts';
 import { Choice } from '../../parts/Choice.tsx';
 import { Row, Stack } from '../../parts/layout.tsx';
 import { Section } from '../../parts/Section.tsx';
@@ -12,7 +12,7 @@ import { Tick } from '../../parts/Tick.tsx';
 import { INK } from '../../theme.ts';
 import { useTemplate } from '../context.ts';
 import { PhotoSection } from './PhotoSection.tsx';
-import { leaveAway, SECTIONS, showWhole, useModelView, type SectionSide } from './modelView.ts';
+import { leaveAway, SECTIONS, showWhole, useModelView } from './modelView.ts';
 
 /** From where the model is looked at, and what of it is shown. */
 export function ViewPanel({ stage }: { stage: Stage | null }) {
@@ -94,12 +94,12 @@ export function ViewPanel({ stage }: { stage: Stage | null }) {
             />
           </Row>
           <Section title="Cut open">
-            <Choice<SectionSide | 'none'>
+            <Choice<View | 'none'>
               label="without"
               value={section?.side ?? 'none'}
               options={[
                 { value: 'none', label: 'nothing: it is whole' },
-                ...Object.entries(SECTIONS).map(([value, { says }]) => ({ value: value as SectionSide, label: says })),
+                ...Object.entries(SECTIONS).map(([value, label]) => ({ value: value as View, label })),
               ]}
               onChange={(side) =>
                 useModelView.setState({ section: side === 'none' ? null : { side, at: section?.at ?? 0.5 } })

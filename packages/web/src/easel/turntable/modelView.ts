@@ -1,23 +1,23 @@
 /** How this window looks at the model: what of it is shown, and how. Nothing of it is saved with the livery. */
 import { create } from 'zustand';
 import type { MeshData, Template } from '@wet-lacquer/core/livery/template.ts';
+import { VIEWS, type View } from '@wet-lacquer/core/projectors/place.ts';
 
 /** Which side of the model is cut away: what lies farther that way than the cut. */
-export const SECTIONS = {
-  bow: { says: 'the bow', normal: [1, 0, 0] },
-  stern: { says: 'the stern', normal: [-1, 0, 0] },
-  starboard: { says: 'starboard', normal: [0, 0, 1] },
-  port: { says: 'port', normal: [0, 0, -1] },
-  top: { says: 'the top', normal: [0, 1, 0] },
-  bottom: { says: 'the bottom', normal: [0, -1, 0] },
-} as const;
-export type SectionSide = keyof typeof SECTIONS;
+export const SECTIONS: Readonly<Record<View, string>> = {
+  bow: 'the bow',
+  stern: 'the stern',
+  starboard: 'starboard',
+  port: 'port',
+  top: 'the top',
+  bottom: 'the bottom',
+};
 
 interface ModelView {
   /** Without perspective. */
   parallel: boolean;
   /** The model is cut open; `at` is how much of it is left, 0..1. */
-  section: { side: SectionSide; at: number } | null;
+  section: { side: View; at: number } | null;
   /** Parts that are left away, by their keys. */
   hidden: ReadonlySet<string>;
   /** Brushes go round what is left away. */
@@ -43,7 +43,7 @@ export function planeOfSection(
   { positions }: MeshData,
   { side, at }: NonNullable<ModelView['section']>,
 ): { normal: readonly [number, number, number]; offset: number } {
-  const { normal } = SECTIONS[side];
+  const normal = VIEWS[side];
   let [least, most] = [Infinity, -Infinity];
   for (let i = 0; i < positions.length; i += 3) {
     const far = positions[i] * normal[0] + positions[i + 1] * normal[1] + positions[i + 2] * normal[2];
