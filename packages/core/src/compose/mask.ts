@@ -73,7 +73,7 @@ function begun(from: Mask['from'], region: Region, scene: Scene, coverageOf: Cov
     case 'all':
       return out.fill(ONE);
     case 'parts':
-      keepsTo(from.parts, region, scene, (i) => (out[i] = ONE));
+      keepsTo(from.parts, region, scene, (begin, end) => out.fill(ONE, begin, end));
       return out;
     case 'field': {
       const { surface, corners } = scene.sources.field(from.field, scene.sheet, region.step);

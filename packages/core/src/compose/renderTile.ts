@@ -170,7 +170,7 @@ function withShares(nodes: readonly LayerNode[], region: Region, scene: Scene, o
 
 /** Parts, mask and opacity. */
 function limit(layer: Layer, out: Uint16Array, region: Region, scene: Scene): void {
-  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => out.fill(0, i * 4, i * 4 + 4), true);
+  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (from, to) => out.fill(0, from * 4, to * 4), true);
   const { mask } = layer;
   if (mask && !mask.off) scoped(() => fadeEach(out, maskShares(layer, mask, region, scene, coverage(scene))));
   fadeAll(out, Math.round(layer.opacity * 655.35));
@@ -183,7 +183,7 @@ function sharesOf(layer: Layer, region: Region, scene: Scene): Uint16Array {
     mask && !mask.off
       ? maskShares(layer, mask, region, scene, coverage(scene))
       : newTile(region.width * region.height).fill(ONE);
-  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (i) => (shares[i] = 0), true);
+  if (layer.parts.length > 0) keepsTo(layer.parts, region, scene, (from, to) => shares.fill(0, from, to), true);
   const share = Math.round(layer.opacity * 655.35);
   if (share < ONE) for (let i = 0; i < shares.length; i++) shares[i] = mul16(shares[i], share);
   return shares;

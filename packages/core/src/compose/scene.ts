@@ -112,12 +112,12 @@ export const touchesLit = (nodes: readonly LayerNode[], region: Region, scene: S
       (node.wears?.lit || touchesLit(node.inside, region, scene) || touchesLit(node.clipped, region, scene)),
   );
 
-/** Calls for each sample of a region that lies on one of some parts or cells, or, with `outside`, on none of them. */
+/** Calls for each run of samples of a region, from one to before another, that lies on some parts or cells, or, with `outside`, on none of them. */
 export function keepsTo(
   places: readonly string[],
   region: Region,
   { sources, sheet }: Scene,
-  each: (i: number) => void,
+  each: (from: number, to: number) => void,
   outside = false,
 ): void {
   const surface = sources.surface(sheet);
@@ -126,13 +126,23 @@ export function keepsTo(
   const cells = surface.cells.filter(({ key }) => places.includes(key));
   const half = region.step >> 1;
   const clamp = (v: number, size: number) => (v < 0 ? 0 : v >= size ? size - 1 : v);
-  for (let y = 0, i = 0; y < region.height; y++) {
+  const { width } = region;
+  const xs = new Int32Array(width);
+  for (let x = 0; x < width; x++) xs[x] = clamp(region.x + x * region.step + half, surface.width);
+  const inside = new Uint8Array(width);
+  const wanted = outside ? 0 : 1;
+  for (let y = 0; y < region.height; y++) {
     const sy = clamp(region.y + y * region.step + half, surface.height);
-    const across = cells.filter(({ top, bottom }) => sy >= top && sy < bottom);
-    for (let x = 0; x < region.width; x++, i++) {
-      const sx = clamp(region.x + x * region.step + half, surface.width);
-      const inside = kept[surface.ownerAt(sx, sy)] === 1 || across.some(({ left, right }) => sx >= left && sx < right);
-      if (inside !== outside) each(i);
+    surface.ownedAlong(sy, xs, kept, inside);
+    for (const { left, top, right, bottom } of cells)
+      if (sy >= top && sy < bottom) for (let x = 0; x < width; x++) if (xs[x] >= left && xs[x] < right) inside[x] = 1;
+    const row = y * width;
+    for (let x = 0; x < width;) {
+      const from = inside.indexOf(wanted, x);
+      if (from < 0) break;
+      const end = inside.indexOf(1 - wanted, from);
+      x = end < 0 ? width : end;
+      each(row + from, row + x);
     }
   }
 }

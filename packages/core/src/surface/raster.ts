@@ -161,17 +161,26 @@ export function claimAt(
 ): number {
   const [left, top] = [Math.floor(x), Math.floor(y)];
   if (left < 0 || top < 0 || left >= width || top >= height) return -1;
-  const { corners } = triangles;
-  for (const rank of ranksIn(triangles, { left, top, right: left + 1, bottom: top + 1 })) {
-    const [u, v, w] = sharesAt(corners, rank, x, y);
-    if (u >= 0 && v >= 0 && w >= 0) return rank;
+  const { corners, ranks, begins, across } = triangles;
+  const tile = ((top / TILE) | 0) * across + ((left / TILE) | 0);
+  for (let k = begins[tile]; k < begins[tile + 1]; k++) {
+    const at = ranks[k] * 6;
+    const [ax, ay, bx] = [corners[at], corners[at + 1], corners[at + 2]];
+    const [by, cx, cy] = [corners[at + 3], corners[at + 4], corners[at + 5]];
+    // Most of a tile's triangles are elsewhere.
+    if ((x < ax && x < bx && x < cx) || (x > ax && x > bx && x > cx)) continue;
+    if ((y < ay && y < by && y < cy) || (y > ay && y > by && y > cy)) continue;
+    const [u, v, w] = sharesAt(corners, ranks[k], x, y);
+    if (u >= 0 && v >= 0 && w >= 0) return ranks[k];
   }
   return -1;
 }
 
 /** How much of each corner is at a point of a triangle's plane; together 1. */
 export function sharesAt(corners: Float64Array, rank: number, x: number, y: number): [number, number, number] {
-  const [ax, ay, bx, by, cx, cy] = corners.subarray(rank * 6, rank * 6 + 6);
+  const at = rank * 6;
+  const [ax, ay, bx] = [corners[at], corners[at + 1], corners[at + 2]];
+  const [by, cx, cy] = [corners[at + 3], corners[at + 4], corners[at + 5]];
   const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
   const v = ((x - ax) * (cy - ay) - (y - ay) * (cx - ax)) / area;
   const w = ((bx - ax) * (y - ay) - (by - ay) * (x - ax)) / area;

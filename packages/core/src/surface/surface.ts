@@ -69,6 +69,22 @@ export class SheetSurface {
     return this.codeAt(x, y) >> 1;
   }
 
+  /** What `said` says of whoever has some texels of a row, into `out`. @param xs their columns, rising @param said by owner, see ownerAt */
+  ownedAlong(y: number, xs: Int32Array, said: Uint8Array, out: Uint8Array): void {
+    const ty = (y / TILE) | 0;
+    const row = (y & (TILE - 1)) * TILE;
+    for (let i = 0; i < xs.length;) {
+      const tx = (xs[i] / TILE) | 0;
+      const codes = this.codesOf(tx, ty);
+      const right = (tx + 1) * TILE;
+      if (typeof codes === 'number') {
+        const from = i;
+        while (i < xs.length && xs[i] < right) i++;
+        out.fill(said[codes >> 1], from, i);
+      } else for (; i < xs.length && xs[i] < right; i++) out[i] = said[codes[row + (xs[i] & (TILE - 1))] >> 1];
+    }
+  }
+
   /** Whether a triangle touches a texel. */
   insideAt(x: number, y: number): boolean {
     return (this.codeAt(x, y) & 1) === 1;

@@ -57,11 +57,18 @@ export function boxOfMesh({ positions }: { positions: readonly number[] }, verti
   return { low, high };
 }
 
+/** Diagonals that are known already: a model never changes. */
+const diagonals = new WeakMap<readonly number[], number>();
+
 /** How long the diagonal of that box is. */
 export function diagonalOf(mesh: { positions: readonly number[] }): number {
+  const known = diagonals.get(mesh.positions);
+  if (known !== undefined) return known;
   const { low, high } = boxOfMesh(mesh);
   const [x, y, z] = [high[0] - low[0], high[1] - low[1], high[2] - low[2]];
-  return Math.sqrt(x * x + y * y + z * z);
+  const diagonal = Math.sqrt(x * x + y * y + z * z);
+  diagonals.set(mesh.positions, diagonal);
+  return diagonal;
 }
 
 /** Box of the triangles of some parts on their sheet, in texels; empty when there are none. */

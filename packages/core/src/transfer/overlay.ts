@@ -66,6 +66,8 @@ interface Side {
   radius: number;
   /** Lower-case names of painted parts by triangle. */
   names: (string | null)[];
+  /** All of them. */
+  named: Set<string | null>;
 }
 
 /** The middle of a surface and how it is spread about it, exactly: the sum over its triangles of what each is of itself. */
@@ -102,7 +104,7 @@ function sideOf(subject: Subject): Side {
       names[t] = sheet !== null && often.get(name.toLowerCase()) === 1 ? name.toLowerCase() : null;
   const wanted = new Set(painted);
   return {
-    ...{ subject, middle, axes, names },
+    ...{ subject, middle, axes, names, named: new Set(names) },
     closest: new Closest(subject.mesh, (t) => wanted.has(t)),
     points: {
       glance: scatter(subject.mesh, painted, LOOKS.glance),
@@ -189,7 +191,7 @@ function costOf(overlay: Overlay, old: Side, now: Side, points: Looks): number {
       const far = found ? Math.sqrt(to.closest.far2) / to.radius : ASTRAY;
       const own = from.names[triangles[k]];
       const other = found ? to.names[to.closest.triangle] : null;
-      const named = own === null || other === null || !to.names.includes(own) ? 0 : own === other ? 1 : -1;
+      const named = own === null || other === null || !to.named.has(own) ? 0 : own === other ? 1 : -1;
       looks.push({ far, named });
     }
   };
