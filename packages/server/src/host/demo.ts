@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, readdir, rename, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { strFromU8, unzip, unzipSync, type Unzipped } from 'fflate';
+import { strFromU8, unzipSync } from 'fflate';
 import { z } from 'zod';
 import { Template } from '@wet-lacquer/core/livery/template.ts';
 import { gameFolder } from '@wet-lacquer/node/gameFolder.ts';
@@ -128,7 +128,7 @@ async function finished({ db }: Services, id: string): Promise<void> {
 async function deliverStored(services: Services, id: string, file: string): Promise<boolean> {
   const { db, config, publish } = services;
   if (!existsSync(file)) return false;
-  const { 'delivery.json': about, ...blobs } = await unzipped(new Uint8Array(await readFile(file)));
+  const { 'delivery.json': about, ...blobs } = unzipSync(new Uint8Array(await readFile(file)));
   const kept = Stored.parse(JSON.parse(strFromU8(about)));
   const open = await openDelivery(services, id, kept.spec);
   // Files that it continues are looked at when it is published: changed ones make it be encoded anew.
@@ -143,6 +143,3 @@ async function deliverStored(services: Services, id: string, file: string): Prom
   await finished(services, made);
   return true;
 }
-
-const unzipped = (bytes: Uint8Array) =>
-  new Promise<Unzipped>((resolve, reject) => unzip(bytes, (error, files) => (error ? reject(error) : resolve(files))));

@@ -112,13 +112,14 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
   };
 }
 
-/** Asks again until the answer is as wanted. @throws after `ms` with the last answer */
+/** Asks again until the answer is as wanted; what takes long to answer is asked for less often. @throws after `ms` with the last answer */
 export async function until<T>(ask: () => Promise<T>, wanted: (answer: T) => boolean, ms = 240_000): Promise<T> {
   const end = Date.now() + ms;
   for (;;) {
+    const asked = Date.now();
     const answer = await ask();
     if (wanted(answer)) return answer;
     if (Date.now() > end) throw new Error(`Still waiting; the last answer was ${JSON.stringify(answer).slice(0, 600)}`);
-    await new Promise((resolve) => setTimeout(resolve, 150));
+    await new Promise((resolve) => setTimeout(resolve, Math.max(150, 2 * (Date.now() - asked))));
   }
 }
