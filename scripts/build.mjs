@@ -28,7 +28,7 @@ rmSync(from('server/dist'), { recursive: true, force: true });
 await bundle({
   ...common,
   entryPoints: [
-    ...['main', 'worker', 'backup'].map((name) => from(`server/src/${name}.ts`)),
+    ...['main', 'worker', 'backup', 'painter'].map((name) => from(`server/src/${name}.ts`)),
     from('node/src/threads/thread.ts'),
   ],
   entryNames: '[name]',

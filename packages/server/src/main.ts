@@ -10,6 +10,7 @@ import { startWorker } from './host/worker.ts';
 import { publishWaiting, removeLeftovers } from './jobs/publish.ts';
 import { withLease } from './jobs/lease.ts';
 import { openQueue } from './jobs/queue.ts';
+import { hasPainters, invite } from './people/accounts.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Log } from './store/log.ts';
 import { sweep } from './store/sweep.ts';
@@ -82,7 +83,17 @@ for (;;) {
     port++;
   }
 }
-console.log(`Wet Lacquer is at http://${config.host}:${port}`);
+// Keys of devices are bound to a name, and browsers trust this one without TLS.
+const shown = config.origin ?? `http://${config.signIn ? 'localhost' : config.host}:${port}`;
+console.log(`Wet Lacquer is at ${shown}`);
+if (config.signIn) {
+  if (!config.origin)
+    console.log('Sessions are kept for TLS alone; browsers trust localhost without, and nothing else.');
+  if (!(await hasPainters(db))) {
+    const token = await invite(db, { note: 'the first', keeper: true, painterId: null });
+    console.log(`Nobody has an account yet. This link makes the first: ${shown}/invited#${token}`);
+  }
+}
 // Behind the first look at it.
 if (demo === 'delivered') void deliverDemo(services, loaded);
 

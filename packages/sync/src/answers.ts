@@ -72,6 +72,8 @@ export interface OpenLivery {
   spec: DeliverySpec | null;
   /** Steps that could not stay in its log. */
   aside: { id: string; entry: unknown; why: string }[];
+  /** Names of those who made its steps, by id; of nobody while there is no sign-in. */
+  people: Record<string, string>;
 }
 
 export interface SpecCard {

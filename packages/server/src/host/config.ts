@@ -16,14 +16,29 @@ export interface Config {
   migrations: string;
   demo: string;
   threads: number;
+  /** Whether people sign in. */
+  signIn: boolean;
+  /** Where pages are served from, as browsers see it, as in "https://paint.example"; null: from loopback, as it is. */
+  origin: string | null;
+  /** Addresses of proxies whose word on who asks is taken. */
+  proxies: string[];
   /** Who this host is, for deliveries into its folders: kept with them. */
   hostId: string;
 }
 
 export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const signIn = env.WET_LACQUER_SIGN_IN === 'on';
+  const origin = originOf(env.WET_LACQUER_URL);
   const host = env.HOST ?? '127.0.0.1';
   if (!['127.0.0.1', 'localhost', '::1'].includes(host)) {
-    throw new Error(`HOST=${host} is refused: there is no sign-in yet, so only this machine may connect (127.0.0.1).`);
+    if (!signIn)
+      throw new Error(
+        `HOST=${host} is refused: without sign-in only this machine may connect. Set WET_LACQUER_SIGN_IN=on to let others in.`,
+      );
+    if (!origin?.startsWith('https://'))
+      throw new Error(
+        `HOST=${host} is refused: others sign in through TLS alone. Set WET_LACQUER_URL to the https address of the proxy before this server.`,
+      );
   }
   if (!env.DATABASE_URL) throw new Error('DATABASE_URL is not set; npm start sets it.');
   const data = path.resolve(env.WET_LACQUER_DATA ?? path.join(root, '.data'));
@@ -32,12 +47,27 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     host,
     port: Number(env.PORT ?? 4173),
     data,
+    signIn,
+    origin,
+    proxies: (env.WET_LACQUER_PROXY ?? '')
+      .split(',')
+      .map((one) => one.trim())
+      .filter(Boolean),
     hostId: hostOf(data),
     web: path.join(root, 'packages/web/dist'),
     migrations: path.join(root, 'packages/server/drizzle'),
     demo: path.join(root, 'demo/out'),
     threads: Number(env.WET_LACQUER_THREADS ?? os.availableParallelism()),
   };
+}
+
+/** @throws Error when it is no address of pages */
+function originOf(url: string | undefined): string | null {
+  if (!url) return null;
+  const { origin, protocol, pathname } = new URL(url);
+  if (!/^https?:$/.test(protocol) || pathname !== '/')
+    throw new Error(`WET_LACQUER_URL=${url} is no address: say it as in https://paint.example.`);
+  return origin;
 }
 
 /** The host's name for itself, made once. Two that begin at the same moment agree on the first. */

@@ -4,9 +4,9 @@ import pg from 'pg';
 import { log } from './log.ts';
 
 /**
- * livery: "id revision", a log has grown. publish: "host", files are made and wait for their place. work: "queue", there is something to do.
+ * livery: "id revision", a log has grown. access: "kind id", somebody may more or less than before. here: "id", who has a livery open. publish: "host", files are made and wait for their place. work: "queue", there is something to do.
  */
-const CHANNELS = ['livery', 'publish', 'work'] as const;
+const CHANNELS = ['livery', 'publish', 'work', 'access', 'here'] as const;
 
 export interface News {
   /** New revisions of a livery. */
@@ -15,6 +15,10 @@ export interface News {
   onPublish(host: string, hear: () => void): void;
   /** Something was put into a queue; also when news may have been missed. */
   onWork(hear: () => void): () => void;
+  /** Somebody may do more or less with a thing than before, or is signed out: "livery ID", "painter ID". Also when news may have been missed. */
+  onAccess(hear: (what: string | null) => void): () => void;
+  /** Who has a livery open is no longer the same. */
+  onHere(liveryId: string, hear: () => void): () => void;
   close(): Promise<void>;
 }
 
@@ -31,6 +35,8 @@ export function listen(url: string): News {
       const [name, revision] = payload.split(' ');
       if (channel === 'livery') emitter.emit(`livery ${name}`, Number(revision));
       else if (channel === 'publish') emitter.emit('publish', name);
+      else if (channel === 'access') emitter.emit('access', payload);
+      else if (channel === 'here') emitter.emit(`here ${payload}`);
       else emitter.emit('work');
     });
     try {
@@ -40,6 +46,7 @@ export function listen(url: string): News {
       // Whatever was said while nobody listened.
       emitter.emit('publish', '');
       emitter.emit('work');
+      emitter.emit('access', null);
     } catch (error) {
       log.debug({ error: String(error) }, 'listening again soon');
       await next.end().catch(() => {});
@@ -55,6 +62,14 @@ export function listen(url: string): News {
     onWork(hear) {
       emitter.on('work', hear);
       return () => emitter.off('work', hear);
+    },
+    onAccess(hear) {
+      emitter.on('access', hear);
+      return () => emitter.off('access', hear);
+    },
+    onHere(liveryId, hear) {
+      emitter.on(`here ${liveryId}`, hear);
+      return () => emitter.off(`here ${liveryId}`, hear);
     },
     async close() {
       closed = true;

@@ -1,6 +1,5 @@
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { Router } from 'express';
 import type { GameCard, GameFile, GameShown } from '@wet-lacquer/sync/answers.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
@@ -14,6 +13,7 @@ import { readyScene } from '../jobs/fields.ts';
 import { templateOfGame } from '../store/templates.ts';
 import { answer, bodyOf } from './http.ts';
 import { NotFound } from '../host/errors.ts';
+import { guarded, type Guarded } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 
 /** Pictures that are kept: one of each game and a few more. */
@@ -21,22 +21,22 @@ const MOST_PICTURES = 24;
 const Shown = z.object({ own: z.literal('yes').optional() });
 
 /** The stand-in games' own folders, as they are on disk, and a picture of each; what is looked at closely is loaded in the browser. */
-export function bay({ config, db, threads }: Services): Router {
-  const router = Router();
+export function bay({ config, db, threads }: Services): Guarded {
+  const router = guarded();
   const pictures = new Map<string, Promise<BayShot>>();
   const rootOf = (game: string) => {
     if (!bayGame(game)) throw new NotFound(`There is no game "${game}" in the test bay.`);
     return gameFolder(config.data, game);
   };
 
-  router.get('/', (_req, res) => {
+  router.get('/', 'painters', (_req, res) => {
     answer<GameCard[]>(
       res,
       BAY_GAMES.map(({ key, name }) => ({ game: key, gameName: name })),
     );
   });
 
-  router.get('/:game', async (req, res) => {
+  router.get('/:game', 'painters', async (req, res) => {
     const files = await readGameFolder(rootOf(req.params.game));
     answer<GameFile[]>(
       res,
@@ -71,12 +71,12 @@ export function bay({ config, db, threads }: Services): Router {
     }
   };
 
-  router.get('/:game/shown', async (req, res) => {
+  router.get('/:game/shown', 'painters', async (req, res) => {
     const { key, made } = await shot(req.params.game, req.query);
     answer<GameShown>(res, { picture: key, livery: made.livery, title: made.title, liveries: made.liveries });
   });
 
-  router.get('/:game/picture', async (req, res) => {
+  router.get('/:game/picture', 'painters', async (req, res) => {
     const { key, made } = await shot(req.params.game, req.query);
     res
       .set({ ETag: `"${key}"`, 'Cache-Control': 'no-cache' })
@@ -84,7 +84,7 @@ export function bay({ config, db, threads }: Services): Router {
       .send(Buffer.from(made.png));
   });
 
-  router.get('/:game/files/*name', async (req, res) => {
+  router.get('/:game/files/*name', 'painters', async (req, res) => {
     const root = rootOf(req.params.game);
     const file = path.join(root, ...(req.params.name as unknown as string[]));
     if (!file.startsWith(root + path.sep)) throw new InputError('This path leaves the game’s folder.');

@@ -1,9 +1,10 @@
-import express, { Router, type Request } from 'express';
+import express, { type Request } from 'express';
 import { z } from 'zod';
 import { lastOf } from '@wet-lacquer/core/held.ts';
 import { baseOf } from '@wet-lacquer/core/paths.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readJson } from '@wet-lacquer/core/files/json.ts';
+import { guarded, type Guarded } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, putBlob } from '../store/blobs.ts';
 import { bodyOf, bytesOf, leaving } from './http.ts';
@@ -24,8 +25,8 @@ const MOST = 500;
  * Zip-based files of any ending: searched, an entry taken out, an entry replaced with all others left byte for byte. A container is named
  * by the hash of its bytes and never changes; what is done to it gives another.
  */
-export function containers({ db, threads }: Services): Router {
-  const router = Router();
+export function containers({ db, threads }: Services): Guarded {
+  const router = guarded();
   const upload = express.raw({ type: () => true, limit: '512mb' });
   const bytes = (req: Request) => getBlob(db, String(req.params.hash));
   const wayOf = (req: Request) => {
@@ -33,19 +34,19 @@ export function containers({ db, threads }: Services): Router {
     return bodyOf(Way, readJson(req.query.way, 'The file that is meant'));
   };
 
-  router.post('/', upload, async (req, res) => {
+  router.post('/', 'painters', upload, async (req, res) => {
     const content = bytesOf(req.body);
     // Refused before it is kept.
     await threads.run('listContainer', { bytes: content, text: '', most: 0 }, leaving(res));
     res.status(201).json({ hash: await putBlob(db, content) });
   });
 
-  router.get('/:hash', async (req, res) => {
+  router.get('/:hash', 'painters', async (req, res) => {
     const text = String(req.query.text ?? '').slice(0, 200);
     res.json(await threads.run('listContainer', { bytes: await bytes(req), text, most: MOST }, leaving(res)));
   });
 
-  router.get('/:hash/file', async (req, res) => {
+  router.get('/:hash/file', 'painters', async (req, res) => {
     const name = String(req.query.name ?? 'container.zip').replace(/[^\w.+ -]/g, '_');
     res
       .attachment(name)
@@ -53,7 +54,7 @@ export function containers({ db, threads }: Services): Router {
       .send(Buffer.from(await bytes(req)));
   });
 
-  router.get('/:hash/entry', async (req, res) => {
+  router.get('/:hash/entry', 'painters', async (req, res) => {
     const way = wayOf(req);
     const content = await threads.run('takeEntry', { bytes: await bytes(req), way }, leaving(res));
     res
@@ -62,48 +63,48 @@ export function containers({ db, threads }: Services): Router {
       .send(Buffer.from(content));
   });
 
-  router.post('/:hash/entry', upload, async (req, res) => {
+  router.post('/:hash/entry', 'painters', upload, async (req, res) => {
     const task = { bytes: await bytes(req), way: wayOf(req), content: bytesOf(req.body) };
     res.status(201).json({ hash: await putBlob(db, await threads.run('putEntry', task, leaving(res))) });
   });
 
   /** A file under a name that is not there yet. */
-  router.post('/:hash/entries', upload, async (req, res) => {
+  router.post('/:hash/entries', 'painters', upload, async (req, res) => {
     const change = { do: 'add' as const, content: bytesOf(req.body) };
     const way = wayOf(req);
     const task = { bytes: await bytes(req), way: way.with(-1, trimmed(lastOf(way))), change };
     res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
   });
 
-  router.post('/:hash/names', async (req, res) => {
+  router.post('/:hash/names', 'painters', async (req, res) => {
     const { way, name } = bodyOf(Rename, req.body);
     const task = { bytes: await bytes(req), way, change: { do: 'rename' as const, name } };
     res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
   });
 
   /** The container without a file. */
-  router.delete('/:hash/entry', async (req, res) => {
+  router.delete('/:hash/entry', 'painters', async (req, res) => {
     const task = { bytes: await bytes(req), way: wayOf(req), change: { do: 'remove' as const } };
     res.status(201).json({ hash: await putBlob(db, await threads.run('changeContainer', task, leaving(res))) });
   });
 
-  router.get('/:hash/text', async (req, res) => {
+  router.get('/:hash/text', 'painters', async (req, res) => {
     res.json(await threads.run('textOfEntry', { bytes: await bytes(req), way: wayOf(req) }, leaving(res)));
   });
 
-  router.post('/:hash/text', async (req, res) => {
+  router.post('/:hash/text', 'painters', async (req, res) => {
     const task = { bytes: await bytes(req), ...bodyOf(Text, req.body) };
     res.status(201).json({ hash: await putBlob(db, await threads.run('putText', task, leaving(res))) });
   });
 
   /** Files in it that mention a file. */
-  router.get('/:hash/uses', async (req, res) => {
+  router.get('/:hash/uses', 'painters', async (req, res) => {
     const name = wayOf(req).at(-1)!;
     res.json(await threads.run('usesOfEntry', { bytes: await bytes(req), name }, leaving(res)));
   });
 
   /** A copy of a file that only the named texts refer to. */
-  router.post('/:hash/copies', async (req, res) => {
+  router.post('/:hash/copies', 'painters', async (req, res) => {
     const task = { bytes: await bytes(req), ...bodyOf(Copy, req.body) };
     res.status(201).json({ hash: await putBlob(db, await threads.run('copyEntry', task, leaving(res))) });
   });

@@ -1,6 +1,8 @@
-import express, { Router } from 'express';
+import express from 'express';
 import { z } from 'zod';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
+import { onlySeen } from '../people/access.ts';
+import { guarded, type Guarded, the } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
 import { answer, bodyOf, bytesOf, idOf, leaving } from './http.ts';
@@ -12,15 +14,15 @@ const Facts = z.object({
   licence: z.string().max(80).default('not stated'),
 });
 
-export function decals({ db, threads }: Services): Router {
-  const router = Router();
+export function decals({ db, threads }: Services): Guarded {
+  const router = guarded();
 
-  router.get('/', async (_req, res) => {
-    answer<DecalCard[]>(res, await listDecals(db));
+  router.get('/', 'painters', async (_req, res) => {
+    answer<DecalCard[]>(res, await onlySeen(db, 'decal', await listDecals(db), ({ id }) => id));
   });
 
   /** The file itself is the body; what is known of it comes as query values. */
-  router.post('/', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
+  router.post('/', 'painters', express.raw({ type: () => true, limit: '64mb' }), async (req, res) => {
     const { tags, ...facts } = bodyOf(Facts, req.query);
     const bytes = bytesOf(req.body);
     const imported = await threads.run('importDecal', { bytes }, leaving(res));
@@ -35,7 +37,7 @@ export function decals({ db, threads }: Services): Router {
     );
   });
 
-  router.delete('/:id', async (req, res) => {
+  router.delete('/:id', the('decal', 'own'), async (req, res) => {
     await removeDecal(db, idOf(req.params.id));
     res.status(204).end();
   });

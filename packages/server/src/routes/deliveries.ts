@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { z } from 'zod';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
@@ -18,6 +17,8 @@ import { getBlob, getBlobs } from '../store/blobs.ts';
 import { getSpec, specOf } from '../store/specs.ts';
 import { getTemplate } from '../store/templates.ts';
 import { NotFound } from '../host/errors.ts';
+import type { Role } from '../store/schema.ts';
+import { each, guarded, the, type Guarded, type Rule } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { withFields } from '../jobs/fields.ts';
 import { askDelivery, openDelivery, plannedBy } from '../jobs/askDelivery.ts';
@@ -58,15 +59,15 @@ const Asked = z.object({
 });
 
 /** Routes under one livery. */
-export function deliveriesOf(services: Services): Router {
+export function deliveriesOf(services: Services): Guarded {
   const { db, threads } = services;
-  const router = Router({ mergeParams: true });
+  const router = guarded();
   const livery = (params: unknown) => idOf((params as { id?: string }).id);
 
   const open = (id: string, key: string | undefined, revision?: number) => openDelivery(services, id, key, revision);
 
   /** Preflight by one of its specs, what would be written, and what of it is new since the last delivery. */
-  router.get('/preflight', async (req, res) => {
+  router.get('/preflight', the('livery', 'copy'), async (req, res) => {
     const id = livery(req.params);
     const { spec: key, revision } = bodyOf(Asked, req.query);
     const { stored, scene, spec, target, plan } = await open(id, key, revision);
@@ -96,7 +97,7 @@ export function deliveriesOf(services: Services): Router {
   });
 
   /** What would be written by a spec, also by one that the livery is not delivered by yet: names alone, at once. */
-  router.get('/plan', async (req, res) => {
+  router.get('/plan', the('livery', 'copy'), async (req, res) => {
     const id = livery(req.params);
     const { spec: key, revision } = bodyOf(Asked, req.query);
     const { livery: state } = await getLivery(db, id, revision);
@@ -106,12 +107,12 @@ export function deliveriesOf(services: Services): Router {
     answer<PlanAnswer>(res, plannedBy(spec, plan));
   });
 
-  router.get('/deliveries', async (req, res) => {
+  router.get('/deliveries', the('livery', 'copy'), async (req, res) => {
     answer<DeliveryCard[]>(res, (await listDeliveries(db, livery(req.params))).map(publicDelivery));
   });
 
   /** Delivers by all of the livery's specs, or by those that are named; the answer is the first, the others share its `batch`. */
-  router.post('/deliveries', async (req, res) => {
+  router.post('/deliveries', the('livery', 'paint'), async (req, res) => {
     const id = livery(req.params);
     const made = await askDelivery(services, id, bodyOf(WhatToDeliver, req.body ?? {}), leaving(res));
     res.status(201).json(publicDelivery(made[0]));
@@ -120,27 +121,40 @@ export function deliveriesOf(services: Services): Router {
   return router;
 }
 
-/** Routes of one delivery. */
-export function deliveries({ db, threads, connections, config, publish }: Services): Router {
-  const router = Router();
+/** Whoever may do something with the livery that a delivery is of. */
+const ofDelivery =
+  (role: Role): Rule =>
+  async ({ params }, db) =>
+    each('livery', role, [(await getDelivery(db, idOf(params.id))).liveryId]);
 
-  router.get('/:id', async (req, res) => {
+const ofBatch: Rule = async ({ params }, db) =>
+  each(
+    'livery',
+    'copy',
+    (await deliveriesOfBatch(db, idOf(params.id))).map(({ liveryId }) => liveryId),
+  );
+
+/** Routes of one delivery. */
+export function deliveries({ db, threads, connections, config, publish }: Services): Guarded {
+  const router = guarded();
+
+  router.get('/:id', ofDelivery('copy'), async (req, res) => {
     answer<DeliveryCard>(res, publicDelivery(await getDelivery(db, idOf(req.params.id))));
   });
 
   /** What was asked for in one go, also of several liveries. */
-  router.get('/batches/:id', async (req, res) => {
+  router.get('/batches/:id', ofBatch, async (req, res) => {
     const rows = await deliveriesOfBatch(db, idOf(req.params.id));
     if (rows.length === 0) throw new NotFound('There are no such deliveries.');
     answer<DeliveryCard[]>(res, rows.map(publicDelivery));
   });
 
-  router.post('/:id/cancel', async (req, res) => {
+  router.post('/:id/cancel', ofDelivery('paint'), async (req, res) => {
     res.json(publicDelivery(await cancelDelivery(db, idOf(req.params.id))));
   });
 
   /** The same bytes again, from what was kept: nothing is encoded. */
-  router.post('/:id/repeat', async (req, res) => {
+  router.post('/:id/repeat', ofDelivery('paint'), async (req, res) => {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done') throw new InputError('Only a finished delivery can be repeated.');
     await checkWritable(config.data, before.game, [...pathsIn(before).keys()]);
@@ -154,7 +168,7 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
   });
 
   /** What it replaced returns, and its own files go. */
-  router.post('/:id/take-back', async (req, res) => {
+  router.post('/:id/take-back', ofDelivery('paint'), async (req, res) => {
     const before = await getDelivery(db, idOf(req.params.id));
     if (before.state !== 'done') throw new InputError('Only a finished delivery can be taken back.');
     const paths = pathsIn(before);
@@ -174,13 +188,13 @@ export function deliveries({ db, threads, connections, config, publish }: Servic
   });
 
   /** What was delivered, for others to check: every file with its SHA-256. */
-  router.get('/:id/note', async (req, res) => {
+  router.get('/:id/note', ofDelivery('copy'), async (req, res) => {
     const done = await getDelivery(db, idOf(req.params.id));
     if (done.files.length === 0) throw new InputError('This delivery has no files yet.');
     res.attachment('delivery-note.json').json(noteOf(done));
   });
 
-  router.get('/:id/zip', async (req, res) => {
+  router.get('/:id/zip', ofDelivery('copy'), async (req, res) => {
     const { zip, folder, package: pack, files } = await getDelivery(db, idOf(req.params.id));
     if (files.length === 0) throw new InputError('This delivery has no files yet.');
     const name = pack ? baseOf(pack) : `${folder.split('/').filter(Boolean).at(-1) ?? 'delivery'}.zip`;

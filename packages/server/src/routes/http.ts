@@ -1,8 +1,9 @@
-import type { RequestHandler, Response } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import { z } from 'zod';
 import { checkPlain } from '@wet-lacquer/core/files/json.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sent } from '@wet-lacquer/sync/answers.ts';
+import type { Config } from '../host/config.ts';
 import { NotFound } from '../host/errors.ts';
 
 /** A request's body, checked. @throws InputError that names the field */
@@ -42,7 +43,7 @@ export const answer = <T>(res: Response, body: Sent<T>): void => void res.json(b
 
 /** Bytes that never change under their address. */
 export function sendForEver(res: Response, type: string, bytes: Uint8Array): void {
-  res.set('Cache-Control', 'public, max-age=31536000, immutable').type(type).send(Buffer.from(bytes));
+  res.set('Cache-Control', 'private, max-age=31536000, immutable').type(type).send(Buffer.from(bytes));
 }
 
 /** Fires when whoever asked has gone before the answer: what was begun for it is ended. */
@@ -56,19 +57,36 @@ export function leaving(res: Response): AbortSignal {
 
 const LOOPBACK = /^(127\.0\.0\.1|localhost|\[::1\])(:\d+)?$/;
 
-/** Under another name than its own nothing is served, the page itself neither (DNS rebinding). */
-export const onlyItsHosts: RequestHandler = (req, res, next) => {
-  if (LOOPBACK.test(req.get('host') ?? '')) next();
-  else res.status(403).type('text').send('This server answers only to its own address.');
-};
+type Served = Pick<Config, 'origin' | 'signIn'>;
 
-/** There is no sign-in: only pages that this server itself served may talk to it. Its hosts were looked at before. */
-export const onlyThisMachine: RequestHandler = (req, res, next) => {
-  const origin = req.get('origin');
-  if (origin && origin !== `http://${req.get('host')}`)
-    res.status(403).json({ error: 'Only pages from this server may use it.' });
-  else next();
-};
+/** Where pages are served from, for whoever asks. */
+export const originOf = ({ origin }: Pick<Config, 'origin'>, req: Request): string =>
+  origin ?? `http://${req.get('host')}`;
+
+/** Under another name than its own nothing is served, the page itself neither (DNS rebinding). */
+export const onlyItsHosts =
+  ({ origin }: Served): RequestHandler =>
+  (req, res, next) => {
+    const host = req.get('host') ?? '';
+    if (origin ? host === new URL(origin).host : LOOPBACK.test(host)) next();
+    else res.status(403).type('text').send('This server answers only to its own address.');
+  };
+
+/**
+ * Only pages that this server itself served may talk to it, whatever cookies a browser sends along (OWASP Cross-Site Request Forgery
+ * Prevention: verifying origin with standard headers, and fetch metadata). Its hosts were looked at before.
+ */
+export const onlyOwnPages =
+  (config: Served): RequestHandler =>
+  (req, res, next) => {
+    const origin = req.get('origin');
+    const site = req.get('sec-fetch-site');
+    const own = origin ? origin === originOf(config, req) : site ? site === 'same-origin' || site === 'none' : null;
+    // A browser says one of the two of whatever changes something; with sign-in on, whoever says neither is not taken for one.
+    const reads = req.method === 'GET' || req.method === 'HEAD';
+    if (own ?? (reads || !config.signIn)) next();
+    else res.status(403).json({ error: 'Only pages from this server may use it.' });
+  };
 
 /** Nothing strange in an address, a question or a document: what no store can hold, or the language itself means by it. */
 export const onlyPlain: RequestHandler = (req, _res, next) => {

@@ -1,4 +1,4 @@
-import express, { Router } from 'express';
+import express from 'express';
 import { z } from 'zod';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
@@ -18,6 +18,7 @@ import { Decisions, whatIs } from '@wet-lacquer/core/intake/understood.ts';
 import { modelKindOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { Intake } from '@wet-lacquer/sync/answers.ts';
 import { createLivery } from '../store/liveries.ts';
+import { guarded, type Guarded, the } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { besideModel } from '../jobs/understandFiles.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
@@ -52,15 +53,15 @@ const MOST_TEXT = 100_000;
 const MOST_GUESSED = 50;
 
 /** What painters bring to make templates of: files are looked at one by one, and nothing becomes a template before it is settled. */
-export function intakes({ db, threads, queue }: Services): Router {
-  const router = Router();
+export function intakes({ db, threads, queue }: Services): Guarded {
+  const router = guarded();
   const guessed = new Map<string, { read: number; roles: Map<string, FileGuess>; ways: Map<string, Ways> }>();
 
-  router.post('/', async (req, res) => {
+  router.post('/', 'painters', async (req, res) => {
     res.status(201).json({ id: await createIntake(db, bodyOf(NewIntake, req.body).name) });
   });
 
-  router.get('/:id', async (req, res) => {
+  router.get('/:id', the('intake', 'own'), async (req, res) => {
     const id = idOf(req.params.id);
     const { name, files } = await getIntake(db, id);
     const read = files.filter((file) => file.understood).length;
@@ -84,15 +85,20 @@ export function intakes({ db, threads, queue }: Services): Router {
   });
 
   /** The file itself is the body; its path comes as a query value. */
-  router.post('/:id/files', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    const id = idOf(req.params.id);
-    await addIntakeFile(db, id, bodyOf(FileName, req.query).name, bytesOf(req.body));
-    await queue.send('understand', id);
-    res.status(202).json({});
-  });
+  router.post(
+    '/:id/files',
+    the('intake', 'own'),
+    express.raw({ type: () => true, limit: '512mb' }),
+    async (req, res) => {
+      const id = idOf(req.params.id);
+      await addIntakeFile(db, id, bodyOf(FileName, req.query).name, bytesOf(req.body));
+      await queue.send('understand', id);
+      res.status(202).json({});
+    },
+  );
 
   /** A model as it stands, in grey. */
-  router.get('/:id/model', async (req, res) => {
+  router.get('/:id/model', the('intake', 'own'), async (req, res) => {
     const id = idOf(req.params.id);
     const { name, up, mirrored } = bodyOf(Standing, req.query);
     const file = (await getIntake(db, id)).files.find((one) => one.name === name);
@@ -106,12 +112,12 @@ export function intakes({ db, threads, queue }: Services): Router {
     res.type('png').send(Buffer.from(await threads.run('pictureOfModel', task, signal)));
   });
 
-  router.delete('/:id', async (req, res) => {
+  router.delete('/:id', the('intake', 'own'), async (req, res) => {
     await deleteIntake(db, idOf(req.params.id));
     res.status(204).end();
   });
 
-  router.post('/:id/template', async (req, res) => {
+  router.post('/:id/template', the('intake', 'own'), async (req, res) => {
     const id = idOf(req.params.id);
     const decisions = bodyOf(Decisions, req.body);
     const { files } = await getIntake(db, id);
@@ -151,7 +157,7 @@ export function intakes({ db, threads, queue }: Services): Router {
   });
 
   /** Which of the files would go on which sheet of a template that is here. */
-  router.get('/:id/over', async (req, res) => {
+  router.get('/:id/over', the('intake', 'own'), async (req, res) => {
     const { template: hash } = bodyOf(z.object({ template: Sha256 }), req.query);
     const { files } = await getIntake(db, idOf(req.params.id));
     const template = await getTemplate(db, hash);
@@ -172,7 +178,7 @@ export function intakes({ db, threads, queue }: Services): Router {
   });
 
   /** Starts a livery over a finished skin: on a template of its own, in which the skin's files are the originals. */
-  router.post('/:id/over', async (req, res) => {
+  router.post('/:id/over', the('intake', 'own'), async (req, res) => {
     const id = idOf(req.params.id);
     const { template: hash, name, sheets } = bodyOf(Over, req.body);
     const { files } = await getIntake(db, id);
@@ -216,7 +222,7 @@ export function intakes({ db, threads, queue }: Services): Router {
   });
 
   /** Takes a delivery spec from the files of a skin, for a subject that is here; the files stay. */
-  router.post('/:id/spec', async (req, res) => {
+  router.post('/:id/spec', the('intake', 'own'), async (req, res) => {
     const { template, roles: said = {} } = bodyOf(ForSubject, req.body);
     const { name, files } = await getIntake(db, idOf(req.params.id));
     if (files.some(({ state }) => state === 'waiting' || state === 'reading'))

@@ -1,9 +1,10 @@
-import express, { Router } from 'express';
+import express from 'express';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import { blobsIn, Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { judgeLayer } from '@wet-lacquer/sync/judge.ts';
 import { fontHashes } from '@wet-lacquer/node/fonts.ts';
+import { guarded, type Guarded } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { getBlobs } from '../store/blobs.ts';
 import { checkBrought, creditsOf, keepBrought } from '../store/brought.ts';
@@ -11,11 +12,11 @@ import { bodyOf, bytesOf, leaving } from './http.ts';
 import { transact } from '../store/db.ts';
 
 /** Teams' kits, as files that any server takes. */
-export function kits({ db, threads }: Services): Router {
-  const router = Router();
+export function kits({ db, threads }: Services): Guarded {
+  const router = guarded();
 
   /** A kit with everything that its layers lean on. */
-  router.post('/', async (req, res) => {
+  router.post('/', 'painters', async (req, res) => {
     const parcel = bodyOf(Parcel, req.body);
     const wanted = blobsIn(parcel);
     const blobs = (await getBlobs(
@@ -33,7 +34,7 @@ export function kits({ db, threads }: Services): Router {
   });
 
   /** Takes in what a kit brings, and says what it is made of. */
-  router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+  router.post('/open', 'painters', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const { parcel, blobs, borrowed } = await threads.run('openKit', { bytes: bytesOf(req.body) }, leaving(res));
     const { layers } = parcel;
     const brought = await checkBrought(threads, blobs, layers);

@@ -1,4 +1,4 @@
-import express, { Router, type Response } from 'express';
+import express, { type Response } from 'express';
 import { z } from 'zod';
 import { sheetState, signaturesOf } from '@wet-lacquer/core/delivery/checklist.ts';
 import { specFor } from '@wet-lacquer/core/delivery/specs.ts';
@@ -16,6 +16,10 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { tellOf, type Told } from '../host/telling.ts';
 import { log as warnings } from '../host/log.ts';
+import { onlySeen, rankOf } from '../people/access.ts';
+import { namesOf } from '../people/accounts.ts';
+import { guarded, roleStill, the, whoAsks, type Guarded } from '../people/guard.ts';
+import { beGone, beHere, whoIsHere } from '../people/here.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
@@ -24,6 +28,7 @@ import { putBlob } from '../store/blobs.ts';
 import { lastDeliveries, type Delivery } from '../store/deliveries.ts';
 import {
   asideOf,
+  personsOf,
   createLivery,
   deleteLivery,
   entriesAfter,
@@ -57,6 +62,13 @@ const NewLivery = z.strictObject({
 const PostEntries = z.strictObject({ base: Revision, entries: z.array(z.unknown()).min(1).max(500) });
 
 const Tried = z.strictObject({ edit: Edit });
+const InHand = z.strictObject({
+  window: z.uuid(),
+  sheet: z.string().max(64).nullable().default(null),
+  layer: z.string().max(64).nullable().default(null),
+  gone: z.boolean().default(false),
+});
+const COPIES = rankOf('copy');
 
 /** Steps that are sent along when a livery is opened, and at most in one answer about earlier ones. */
 const LOG_PAGE = 200;
@@ -69,16 +81,17 @@ const EntriesAsked = z.union(
   'say after or up to which revision the steps are wanted: after=N or upTo=N',
 );
 
-export function liveries({ db, threads, news, log }: Services): Router {
-  const router = Router();
+export function liveries(services: Services): Guarded {
+  const { db, config, threads, news, log } = services;
+  const router = guarded();
   const telling = tellOf(db, news);
   /** A livery as threads draw it. */
   const sceneFor = async (id: unknown, res: Response) =>
     readyScene(db, threads, (await getLivery(db, idOf(id))).livery, leaving(res));
 
   /** One that cannot be read is a card as well: it hides no other. */
-  router.get('/', async (_req, res) => {
-    const all = await listRead(db);
+  router.get('/', 'painters', async (_req, res) => {
+    const all = await onlySeen(db, 'livery', await listRead(db), ({ head }) => head.id);
     const whole = all.flatMap(({ head, read }) => (read.livery ? [{ id: head.id, livery: read.livery }] : []));
     const last = await lastDeliveries(db, whole);
     const made = await madeFor(
@@ -91,18 +104,20 @@ export function liveries({ db, threads, news, log }: Services): Router {
     );
   });
 
-  router.get('/bin', async (_req, res) => {
+  router.get('/bin', 'painters', async (_req, res) => {
     answer<BinnedLivery[]>(
       res,
-      (await listRead(db, 'in the bin')).map(({ head, read }) => ({
-        id: head.id,
-        name: read.livery ? nameOf(read.livery) : UNREADABLE,
-        at: head.deletedAt,
-      })),
+      (await onlySeen(db, 'livery', await listRead(db, 'in the bin'), ({ head }) => head.id, 'own')).map(
+        ({ head, read }) => ({
+          id: head.id,
+          name: read.livery ? nameOf(read.livery) : UNREADABLE,
+          at: head.deletedAt,
+        }),
+      ),
     );
   });
 
-  router.post('/', async (req, res) => {
+  router.post('/', 'painters', async (req, res) => {
     const { template: hash, name, team, choices } = bodyOf(NewLivery, req.body);
     const livery = newLivery(await getTemplate(db, hash), hash, name, team);
     for (const { layers } of livery.sheets.flatMap((sheet) => sheet.maps))
@@ -111,11 +126,11 @@ export function liveries({ db, threads, news, log }: Services): Router {
     res.status(201).json({ id: await createLivery(db, livery) });
   });
 
-  router.post('/open', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+  router.post('/open', 'painters', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     res.status(201).json({ id: await loadBundle(db, threads, bytesOf(req.body)) });
   });
 
-  router.get('/:id', async (req, res) => {
+  router.get('/:id', the('livery', 'copy'), async (req, res) => {
     const id = idOf(req.params.id);
     const { revision, livery } = await getLivery(db, id);
     const last = (await lastDeliveries(db, [{ id, livery }])).get(id);
@@ -133,16 +148,17 @@ export function liveries({ db, threads, news, log }: Services): Router {
       lastDelivery,
       spec,
       aside: await asideOf(db, id),
+      people: await namesOf(db, await personsOf(db, id)),
     });
   });
 
   /** What it was at an earlier revision. */
-  router.get('/:id/at/:revision', async (req, res) => {
+  router.get('/:id/at/:revision', the('livery', 'copy'), async (req, res) => {
     res.json({ livery: (await getLivery(db, idOf(req.params.id), revisionOf(req.params.revision))).livery });
   });
 
   /** Into the bin; with `now=yes`, out of the bin for ever. */
-  router.delete('/:id', async (req, res) => {
+  router.delete('/:id', the('livery', 'own'), async (req, res) => {
     const id = idOf(req.params.id);
     if (req.query.now === 'yes') await deleteLivery(db, id);
     else await setBinned(db, id, true);
@@ -150,24 +166,24 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** Out of the bin. */
-  router.post('/:id/restore', async (req, res) => {
+  router.post('/:id/restore', the('livery', 'own'), async (req, res) => {
     await setBinned(db, idOf(req.params.id), false);
     res.status(204).end();
   });
 
   /** Back to the last step that can be read. */
-  router.post('/:id/return', async (req, res) => {
+  router.post('/:id/return', the('livery', 'paint'), async (req, res) => {
     const id = idOf(req.params.id);
     res.json({ revision: await returnToGood(db, id) });
   });
 
   /** A step that was set aside is let go. */
-  router.delete('/:id/aside/:entry', async (req, res) => {
+  router.delete('/:id/aside/:entry', the('livery', 'paint'), async (req, res) => {
     await letGoAside(db, idOf(req.params.id), req.params.entry);
     res.status(204).end();
   });
 
-  router.get('/:id/entries', async (req, res) => {
+  router.get('/:id/entries', the('livery', 'copy'), async (req, res) => {
     const id = idOf(req.params.id);
     const asked = bodyOf(EntriesAsked, req.query);
     res.json(
@@ -177,7 +193,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
     );
   });
 
-  router.post('/:id/entries', async (req, res) => {
+  router.post('/:id/entries', the('livery', 'paint'), async (req, res) => {
     const { base, entries } = bodyOf(PostEntries, req.body);
     const parsed: Entry[] = [];
     for (const one of entries) {
@@ -195,29 +211,69 @@ export function liveries({ db, threads, news, log }: Services): Router {
     res.status(answer.state === 'saved' ? 200 : 422).json(answer);
   });
 
-  /** Tells of what joins the log as it comes: server-sent events. */
-  router.get('/:id/news', async (req, res) => {
+  /**
+   * Tells of what joins the log as it comes, to whoever may copy the livery, and that something did to whoever may look: server-sent events.
+   * "here": who has it open; "gone": it is not shared with whoever asks any more.
+   */
+  router.get('/:id/news', the('livery', 'look'), async (req, res) => {
     const id = idOf(req.params.id);
     const { revision } = await headOf(db, id);
+    let role = await roleStill(services, req, id);
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
-    const tell = (text: string) => res.write(`data: ${text}\n\n`);
+    const tell = (text: string) =>
+      res.write(`data: ${role >= COPIES ? text : JSON.stringify({ ...(JSON.parse(text) as Told), entries: [] })}\n\n`);
     tell(JSON.stringify({ revision, entries: [] } satisfies Told));
-    const stop = telling.hear(id, revision, tell);
-    const beat = setInterval(() => res.write(': here\n\n'), 15_000);
+    const tellHere = () =>
+      void whoIsHere(db, id).then(
+        (people) => role >= COPIES && res.write(`event: here\ndata: ${JSON.stringify(people)}\n\n`),
+        () => {},
+      );
+    const lookAgain = () =>
+      void roleStill(services, req, id).then(
+        (now) => {
+          role = now;
+          if (now === 0) res.end('event: gone\ndata: {}\n\n');
+        },
+        // A database that is away says nothing of it; the next beat asks again.
+        () => {},
+      );
+    const stops = [telling.hear(id, revision, tell)];
+    if (config.signIn) {
+      stops.push(
+        news.onAccess(
+          (what) => (what === null || what === `livery ${id}` || what.startsWith('painter ')) && lookAgain(),
+        ),
+        news.onHere(id, tellHere),
+      );
+      tellHere();
+    }
+    const beat = setInterval(() => {
+      res.write(': here\n\n');
+      if (config.signIn) lookAgain();
+    }, 15_000);
     req.on('close', () => {
       clearInterval(beat);
-      stop();
+      for (const stop of stops) stop();
     });
   });
 
+  /** Says what somebody has in hand; asked again every so often by whoever is still there. */
+  router.post('/:id/here', the('livery', 'copy'), async (req, res) => {
+    const { gone, ...hand } = bodyOf(InHand, req.body);
+    const who = whoAsks(res);
+    if (who?.is === 'painter')
+      await (gone ? beGone(db, idOf(req.params.id), who, hand.window) : beHere(db, idOf(req.params.id), who, hand));
+    res.status(204).end();
+  });
+
   /** The model with this revision of the livery on it, as PNG. */
-  router.get('/:id/picture/:revision', async (req, res) => {
+  router.get('/:id/picture/:revision', the('livery', 'look'), async (req, res) => {
     const revision = revisionOf(req.params.revision);
     sendForEver(res, 'png', await pictureOf(db, threads, idOf(req.params.id), revision));
   });
 
   /** One sheet as it is painted, at a quarter of its size, as PNG. */
-  router.get('/:id/sheets/:sheet', async (req, res) => {
+  router.get('/:id/sheets/:sheet', the('livery', 'look'), async (req, res) => {
     const scene = await sceneFor(req.params.id, res);
     res
       .set('Cache-Control', 'no-cache')
@@ -226,7 +282,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** The same as it would be with a change that nobody has made yet. */
-  router.post('/:id/sheets/:sheet/tried', async (req, res) => {
+  router.post('/:id/sheets/:sheet/tried', the('livery', 'copy'), async (req, res) => {
     const { edit } = bodyOf(Tried, req.body);
     const entry = { id: newEditId(), person: 'nobody', edit, undoes: null, redoes: null, label: '' };
     const scene = await readyScene(
@@ -240,7 +296,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** A map of a sheet as it came and as it is, side by side and small, as PNG. */
-  router.get('/:id/sheets/:sheet/beside/:map', async (req, res) => {
+  router.get('/:id/sheets/:sheet/beside/:map', the('livery', 'copy'), async (req, res) => {
     const scene = await sceneFor(req.params.id, res);
     const { sheet, map } = req.params;
     const bytes = await threads.run('besideOriginal', { scene, sheet, map, side: 256 }, leaving(res));
@@ -248,7 +304,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** A sheet's follower beside its master, as a delivery would put it out. */
-  router.get('/:id/sheets/:sheet/followers/:follower', async (req, res) => {
+  router.get('/:id/sheets/:sheet/followers/:follower', the('livery', 'copy'), async (req, res) => {
     const scene = await sceneFor(req.params.id, res);
     const { sheet, follower } = req.params;
     res
@@ -257,7 +313,7 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** A sheet with its layers, for another editor. */
-  router.get('/:id/sheets/:sheet/layered/:as', async (req, res) => {
+  router.get('/:id/sheets/:sheet/layered/:as', the('livery', 'copy'), async (req, res) => {
     const as = req.params.as === 'ora' ? 'ora' : 'psd';
     const scene = await sceneFor(req.params.id, res);
     const bytes = await threads.run('sheetAsLayered', { scene, sheet: req.params.sheet, as }, leaving(res));
@@ -266,18 +322,23 @@ export function liveries({ db, threads, news, log }: Services): Router {
   });
 
   /** The same file, come back: what was done to it there. Nothing of the livery is changed; its pictures are stored. */
-  router.post('/:id/sheets/:sheet/layered', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
-    const scene = await sceneFor(req.params.id, res);
-    const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
-    const { plan, blobs } = await threads.run('sheetBack', task, leaving(res));
-    await transact(db, async (tx) => {
-      for (const bytes of blobs) await putBlob(tx, bytes);
-    });
-    res.json(plan);
-  });
+  router.post(
+    '/:id/sheets/:sheet/layered',
+    the('livery', 'paint'),
+    express.raw({ type: () => true, limit: '512mb' }),
+    async (req, res) => {
+      const scene = await sceneFor(req.params.id, res);
+      const task = { scene, sheet: String(req.params.sheet), bytes: bytesOf(req.body) };
+      const { plan, blobs } = await threads.run('sheetBack', task, leaving(res));
+      await transact(db, async (tx) => {
+        for (const bytes of blobs) await putBlob(tx, bytes);
+      });
+      res.json(plan);
+    },
+  );
 
   /** Of one that cannot be read whole, its last good state. */
-  router.get('/:id/bundle', async (req, res) => {
+  router.get('/:id/bundle', the('livery', 'copy'), async (req, res) => {
     const id = idOf(req.params.id);
     const { livery, trouble } = await readUpTo(db, id, (await headOf(db, id)).revision);
     if (!livery) throw new InputError(trouble!);

@@ -1,10 +1,11 @@
-import { Router } from 'express';
 import { z } from 'zod';
 import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { readSpec, type DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { SpecCard } from '@wet-lacquer/sync/answers.ts';
+import { onlySeen } from '../people/access.ts';
+import { each, guarded, type Guarded, type Rule } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { targetOf } from '../jobs/target.ts';
 import { getLivery, listRead } from '../store/liveries.ts';
@@ -14,14 +15,33 @@ import { answer, bodyOf, idOf } from './http.ts';
 
 const Trial = z.strictObject({ spec: z.unknown(), livery: z.string() });
 
-/** Delivery specs: shipped, brought by templates, and made by painters. */
-export function specs({ db, config }: Services): Router {
-  const router = Router();
+/** Whoever may copy a spec; of one that a template brings, the template. What came with the product is everybody's. */
+const ofKey: Rule = async ({ params }, db) => {
+  const { key } = params;
+  if (SHIPPED_SPECS[String(key)]) return [];
+  const brought = (await ownSpecs(db)).find(({ spec }) => spec.key === key);
+  return brought ? each('template', 'copy', [brought.hash]) : each('spec', 'copy', [key]);
+};
 
-  router.get('/', async (_req, res) => {
-    const made = await listSpecs(db);
+/** Whoever a spec belongs to; a new one will be whoever's makes it. */
+const ofSpec: Rule = async ({ body }, db) => {
+  const key = String((body as { key?: unknown } | undefined)?.key);
+  return (await listSpecs(db)).some((spec) => spec.key === key) ? each('spec', 'own', [key]) : [];
+};
+
+/** Whoever may copy the livery that a spec is tried on. */
+const ofTrial: Rule = ({ body }) => each('livery', 'copy', [(body as { livery?: unknown } | undefined)?.livery]);
+
+/** Delivery specs: shipped, brought by templates, and made by painters. */
+export function specs({ db, config }: Services): Guarded {
+  const router = guarded();
+
+  router.get('/', 'painters', async (_req, res) => {
+    const made = await onlySeen(db, 'spec', await listSpecs(db), ({ key }) => key);
     const keys = new Set([...made.map((spec) => spec.key), ...Object.keys(SHIPPED_SPECS)]);
-    const own = (await ownSpecs(db))
+    const seen = await onlySeen(db, 'template', await ownSpecs(db), ({ hash }) => hash);
+    const own = seen
+      .map(({ spec }) => spec)
       .filter((spec) => !keys.has(spec.key))
       .filter((spec, i, all) => all.findIndex((other) => other.key === spec.key) === i);
     const used = new Map<string, number>();
@@ -47,19 +67,19 @@ export function specs({ db, config }: Services): Router {
     ]);
   });
 
-  router.get('/:key', async (req, res) => {
+  router.get('/:key', ofKey, async (req, res) => {
     res.json(await getSpec(db, req.params.key));
   });
 
   /** Keeps a new version. */
-  router.post('/', async (req, res) => {
+  router.post('/', ofSpec, async (req, res) => {
     const document = readSpec(req.body, 'This');
     await putSpec(db, document);
     res.status(201).json({ key: document.key, version: document.version });
   });
 
   /** Names and sidecars as a livery's delivery by such a spec would have them. Nothing is kept. */
-  router.post('/trial', async (req, res) => {
+  router.post('/trial', ofTrial, async (req, res) => {
     const { spec: body, livery: id } = bodyOf(Trial, req.body);
     const spec = readSpec(body, 'This');
     const { livery } = await getLivery(db, idOf(id));

@@ -1,4 +1,4 @@
-import express, { Router } from 'express';
+import express from 'express';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { blobsOf } from '@wet-lacquer/core/files/templatePackage.ts';
@@ -23,6 +23,8 @@ import { templatePicture } from '../jobs/picture.ts';
 import { plannedBy } from '../jobs/askDelivery.ts';
 import { besideMasterOf } from '../jobs/besideMaster.ts';
 import { bakingOf, fieldOf, readyScene } from '../jobs/fields.ts';
+import { onlySeen } from '../people/access.ts';
+import { guarded, type Guarded, the } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { NotFound } from '../host/errors.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
@@ -63,14 +65,14 @@ const AskedWords = z.object({
 });
 const MOST_LAYOUTS = 24;
 /** Subjects: their documents, what follows from them, and their changes. A document is named by its hash and never changes. */
-export function templates({ db, threads }: Services): Router {
-  const router = Router();
+export function templates({ db, threads }: Services): Guarded {
+  const router = guarded();
   const layouts = new Map<string, TemplateLayout>();
   const beginning = async (hash: string) =>
     readyScene(db, threads, newLivery(await getTemplate(db, hash), Sha256.parse(hash), 'New'));
 
-  router.get('/', async (_req, res) => {
-    const all = await listTemplates(db);
+  router.get('/', 'painters', async (_req, res) => {
+    const all = await onlySeen(db, 'template', await listTemplates(db), ({ hash }) => hash);
     const replaced = new Set(all.map(({ document }) => document.replaces));
     const newest = all.filter(({ hash }) => !replaced.has(hash as Sha256));
     answer<TemplateCard[]>(
@@ -90,13 +92,13 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** The model with what a new livery begins with, as PNG. */
-  router.get('/:hash/picture', async (req, res) => {
+  router.get('/:hash/picture', the('template', 'copy', 'hash'), async (req, res) => {
     const { hash } = req.params;
     sendForEver(res, 'png', await templatePicture(db, threads, hash, () => beginning(hash), leaving(res)));
   });
 
   /** A sheet with what a new livery begins with, about 1024 texels on its longer side at most, as PNG. */
-  router.get('/:hash/sheets/:sheet', async (req, res) => {
+  router.get('/:hash/sheets/:sheet', the('template', 'copy', 'hash'), async (req, res) => {
     const scene = await beginning(req.params.hash);
     const sheet = scene.template.sheets.find((s) => s.key === req.params.sheet);
     const step = sheet ? Math.max(1, Math.ceil(Math.max(sheet.width, sheet.height) / 1024)) : 1;
@@ -105,7 +107,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** A sheet's follower beside its master, with what its light makes of the master. */
-  router.get('/:hash/sheets/:sheet/followers/:follower', async (req, res) => {
+  router.get('/:hash/sheets/:sheet/followers/:follower', the('template', 'copy', 'hash'), async (req, res) => {
     const { hash, sheet, follower } = req.params;
     const scene = await beginning(hash);
     const answer = await besideMasterOf(db, threads, scene, { sheet, follower, painted: false }, leaving(res));
@@ -113,7 +115,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** Islands of the layout with their locator colours, and, unless `notes=no` says so, what a painter should know of them. */
-  router.get('/:hash/layout', async (req, res) => {
+  router.get('/:hash/layout', the('template', 'copy', 'hash'), async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     // Changes that leave the mesh alone leave the layout alone.
     const { parts, mesh, sheets, boards, plane } = template;
@@ -130,7 +132,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** What is worked out once of its model, by name; all windows that ask at once get the one answer. */
-  router.get('/:hash/fields/:name', async (req, res) => {
+  router.get('/:hash/fields/:name', the('template', 'copy', 'hash'), async (req, res) => {
     const name = bodyOf(FieldKey, req.params.name);
     const template = await getTemplate(db, req.params.hash);
     if (template.boards) throw new NotFound('This template has no model.');
@@ -138,18 +140,18 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** Which of those are being worked out now, and how far that is. */
-  router.get('/:hash/fields', async (req, res) => {
+  router.get('/:hash/fields', the('template', 'copy', 'hash'), async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     res.set('Cache-Control', 'no-store');
     answer<BakingAnswer>(res, bakingOf(template));
   });
 
-  router.get('/:hash', async (req, res) => {
+  router.get('/:hash', the('template', 'copy', 'hash'), async (req, res) => {
     sendForEver(res, 'json', new TextEncoder().encode(JSON.stringify(await getTemplate(db, req.params.hash))));
   });
 
   /** Bakes ambient occlusion for a sheet; the answer is a line of JSON for every step, the last one with the blob. Leaving ends it. */
-  router.post('/:hash/sheets/:sheet/occlusion', async (req, res) => {
+  router.post('/:hash/sheets/:sheet/occlusion', the('template', 'copy', 'hash'), async (req, res) => {
     const { rays, reach } = bodyOf(BakeWish, req.body);
     const template = await getTemplate(db, req.params.hash);
     const sheet = template.sheets.find((s) => s.key === req.params.sheet);
@@ -172,7 +174,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** The template with changes, in the old one's place. */
-  router.post('/:hash/changes', async (req, res) => {
+  router.post('/:hash/changes', the('template', 'copy', 'hash'), async (req, res) => {
     const { changes } = bodyOf(Changes, req.body);
     const template = await getTemplate(db, req.params.hash);
     const document = await threads.run('revise', { template, hash: req.params.hash, changes });
@@ -180,13 +182,13 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** Takes a template away, unless a livery is painted on it. */
-  router.delete('/:hash', async (req, res) => {
+  router.delete('/:hash', the('template', 'own', 'hash'), async (req, res) => {
     await deleteTemplate(db, req.params.hash);
     res.status(204).end();
   });
 
   /** The outlines in pictures of the template as safe frames or colliders, each shape by itself. */
-  router.post('/:hash/outlines', async (req, res) => {
+  router.post('/:hash/outlines', the('template', 'copy', 'hash'), async (req, res) => {
     const { guides, layers, role } = bodyOf(FromPictures, req.body);
     const template = await getTemplate(db, req.params.hash);
     const begin = Object.entries(template.begin ?? {}).flatMap(([where, all]) =>
@@ -211,7 +213,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** A file of the game's own that it keeps, as it came. */
-  router.get('/:hash/kept', async (req, res) => {
+  router.get('/:hash/kept', the('template', 'copy', 'hash'), async (req, res) => {
     const { name } = bodyOf(z.object({ name: z.string().max(400) }), req.query);
     const { originals = {}, beside = [] } = await getTemplate(db, req.params.hash);
     const file = [...Object.values(originals), ...beside].find((one) => one.name === name);
@@ -223,7 +225,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** A texture that it keeps beside its sheets becomes a map of one, or a sheet of its own. */
-  router.post('/:hash/takings', async (req, res) => {
+  router.post('/:hash/takings', the('template', 'copy', 'hash'), async (req, res) => {
     const taking = bodyOf(Taking, req.body);
     const template = await getTemplate(db, req.params.hash);
     const kept = template.beside?.find(({ name }) => name === taking.file);
@@ -238,7 +240,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** Texts among the files that it keeps, and what else of them names some words. */
-  router.get('/:hash/texts', async (req, res) => {
+  router.get('/:hash/texts', the('template', 'copy', 'hash'), async (req, res) => {
     const { word } = bodyOf(AskedWords, req.query);
     const { beside = [] } = await getTemplate(db, req.params.hash);
     // Large files are data: they are told by their names alone.
@@ -256,7 +258,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** The files that a new livery would be delivered as: names alone, before there is one. */
-  router.get('/:hash/plan', async (req, res) => {
+  router.get('/:hash/plan', the('template', 'copy', 'hash'), async (req, res) => {
     const { name, team } = bodyOf(Naming, req.query);
     const { hash } = req.params;
     const template = await getTemplate(db, hash);
@@ -268,7 +270,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** The newest version of a template and what it changes; null: this is it. */
-  router.get('/:hash/newer', async (req, res) => {
+  router.get('/:hash/newer', the('template', 'copy', 'hash'), async (req, res) => {
     const before = await getTemplate(db, req.params.hash);
     const newest = await newestOf(db, req.params.hash);
     if (!newest) return void res.json(null);
@@ -281,7 +283,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** A livery that shows the locator: delivered like any other, it tells in the game which island lands where. */
-  router.post('/:hash/locator', async (req, res) => {
+  router.post('/:hash/locator', the('template', 'copy', 'hash'), async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     const font = 'saira-stencil-one';
     const made = await threads.run('locatorPictures', { template });
@@ -297,7 +299,7 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** The model with its materials named after the sheets that they wear: glTF 2.0, binary. */
-  router.get('/:hash/model.glb', async (req, res) => {
+  router.get('/:hash/model.glb', the('template', 'copy', 'hash'), async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     res
       .attachment(`${template.key}.glb`)
@@ -306,14 +308,14 @@ export function templates({ db, threads }: Services): Router {
   });
 
   /** Everything of a template in open formats, as one zip. */
-  router.get('/:hash/package', async (req, res) => {
+  router.get('/:hash/package', the('template', 'copy', 'hash'), async (req, res) => {
     const template = await getTemplate(db, req.params.hash);
     const blobs = await getBlobs(db, [...blobsOf(template), ...filesOf(template)]);
     const bytes = await threads.run('packTemplate', { template, blobs }, leaving(res));
     res.attachment(`${template.key}.template.zip`).type('application/zip').send(Buffer.from(bytes));
   });
 
-  router.post('/packages', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
+  router.post('/packages', 'painters', express.raw({ type: () => true, limit: '512mb' }), async (req, res) => {
     const bytes = bytesOf(req.body);
     const { document, blobs, files } = await threads.run('openTemplate', { bytes }, leaving(res));
     const hash = await transact(db, async (tx) => {

@@ -1,4 +1,3 @@
-import { Router } from 'express';
 import { z } from 'zod';
 import { Fit } from '@wet-lacquer/core/transfer/fit.ts';
 import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -6,6 +5,7 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { words } from '@wet-lacquer/core/livery/words.ts';
 import type { FitAnswer, TransferNews } from '@wet-lacquer/sync/answers.ts';
 import { log } from '../host/log.ts';
+import { each, guarded, type Guarded, type Rule } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { modelsOf, pairingOf, transferLivery } from '../jobs/transfer.ts';
 import { getLivery } from '../store/liveries.ts';
@@ -26,12 +26,15 @@ const Asked = z.strictObject({
   name: z.string().trim().min(1, 'give the livery a name').pipe(words(80)),
 });
 
+/** Whoever may copy the livery that is to go. */
+const ofTransfer: Rule = ({ body }) => each('livery', 'copy', [(body as { livery?: unknown } | undefined)?.livery]);
+
 /** Liveries that go onto other models. */
-export function transfers({ db, threads }: Services): Router {
-  const router = Router();
+export function transfers({ db, threads }: Services): Guarded {
+  const router = guarded();
 
   /** How one model goes onto another, and how well. */
-  router.post('/fit', async (req, res) => {
+  router.post('/fit', 'painters', async (req, res) => {
     const { from, to, fit: given, pairAgain } = bodyOf(AskedFit, req.body);
     const models = await modelsOf(db, from, to);
     const signal = leaving(res);
@@ -53,7 +56,7 @@ export function transfers({ db, threads }: Services): Router {
   });
 
   /** Takes a livery onto another model. Lines of JSON: how far it is, and at last the new livery, or why there is none; who leaves ends it. */
-  router.post('/', async (req, res) => {
+  router.post('/', ofTransfer, async (req, res) => {
     const { livery: id, to, fit, name } = bodyOf(Asked, req.body);
     const { livery } = await getLivery(db, id);
     const signal = leaving(res);

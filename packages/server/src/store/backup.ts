@@ -25,6 +25,11 @@ export const TABLES = [
   'spec',
   'team',
   'team_step',
+  'painter',
+  'passkey',
+  'recovery_code',
+  'link',
+  'access',
 ] as const;
 type Table = (typeof TABLES)[number];
 

@@ -4,7 +4,8 @@ import { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { transact, type Tx } from './db.ts';
-import { blob, blobChunk } from './schema.ts';
+import { painterNow } from '../people/who.ts';
+import { blob, blobChunk, blobUse } from './schema.ts';
 
 const CHUNK = 4 * 1024 * 1024;
 
@@ -12,6 +13,8 @@ const CHUNK = 4 * 1024 * 1024;
 export async function putBlob(tx: Tx, bytes: Uint8Array, facts: BlobFacts | null = null): Promise<Sha256> {
   const hash = hashOf(bytes);
   await transact(tx, async (inner) => {
+    const who = painterNow();
+    if (who) await inner.insert(blobUse).values({ hash, kind: 'painter', object: who.id }).onConflictDoNothing();
     const made = await inner
       .insert(blob)
       .values({ hash, bytes: bytes.length, facts })

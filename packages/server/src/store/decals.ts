@@ -1,3 +1,4 @@
+import { own } from '../people/access.ts';
 import { asc, eq } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
@@ -33,6 +34,7 @@ export async function addDecal(
       .values({ ...facts, blob, source, ratio, colours })
       .onConflictDoNothing();
     const [row] = await tx.select().from(decal).where(eq(decal.blob, blob));
+    await own(tx, 'decal', row.id);
     return row;
   });
 }

@@ -2,6 +2,7 @@ import { and, asc, eq, inArray, ne, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { NotFound } from '../host/errors.ts';
+import { own } from '../people/access.ts';
 import { putBlob } from './blobs.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { intake, intakeFile } from './schema.ts';
@@ -13,8 +14,11 @@ const MAX_FILES = 2000;
 const MAX_BYTES = 2 * 1024 * 1024 * 1024;
 
 export async function createIntake(db: Db, name: string): Promise<string> {
-  const [row] = await db.insert(intake).values({ name }).returning();
-  return row.id;
+  return transact(db, async (tx) => {
+    const [row] = await tx.insert(intake).values({ name }).returning();
+    await own(tx, 'intake', row.id);
+    return row.id;
+  });
 }
 
 export async function getIntake(tx: Tx, id: string): Promise<{ name: string; files: IntakeFile[] }> {

@@ -4,6 +4,7 @@ import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/live
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
 import { NotFound } from '../host/errors.ts';
+import { own } from '../people/access.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldAfter, heldHead } from './heads.ts';
 import { delivery, edit, livery, setAside, snapshot } from './schema.ts';
@@ -20,6 +21,7 @@ export async function createLivery(db: Tx, document: Livery): Promise<string> {
   return transact(db, async (tx) => {
     const [row] = await tx.insert(livery).values({ revision: 0 }).returning();
     await tx.insert(snapshot).values({ liveryId: row.id, revision: 0, document });
+    await own(tx, 'livery', row.id);
     return row.id;
   });
 }
@@ -201,6 +203,12 @@ export const asideOf = (tx: Tx, id: string): Promise<AsideRow[]> =>
 export async function letGoAside(tx: Tx, id: string, entry: string): Promise<void> {
   await tx.delete(setAside).where(and(eq(setAside.liveryId, id), eq(setAside.id, entry)));
 }
+
+/** Whoever made steps of a livery that are still kept. */
+export const personsOf = async (tx: Tx, id: string): Promise<string[]> =>
+  (await tx.selectDistinct({ person: edit.person }).from(edit).where(eq(edit.liveryId, id))).map(
+    ({ person }) => person,
+  );
 
 /** Log entries in one answer at most. */
 export const MOST_ENTRIES = 500;

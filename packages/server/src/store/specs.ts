@@ -1,3 +1,4 @@
+import { own } from '../people/access.ts';
 import { desc, eq, inArray } from 'drizzle-orm';
 import { SHIPPED_SPECS } from '@wet-lacquer/core/games/index.ts';
 import { specBy } from '@wet-lacquer/core/delivery/specs.ts';
@@ -42,7 +43,8 @@ export async function getSpec(tx: Tx, key: string): Promise<DeliverySpec> {
     .where(eq(spec.key, key))
     .orderBy(desc(spec.version))
     .limit(1);
-  const found = row?.document ?? SHIPPED_SPECS[key] ?? (await ownSpecs(tx)).findLast((one) => one.key === key);
+  const found =
+    row?.document ?? SHIPPED_SPECS[key] ?? (await ownSpecs(tx)).findLast(({ spec }) => spec.key === key)?.spec;
   if (!found) throw new NotFound(`There is no delivery spec "${key}".`);
   return found;
 }
@@ -58,6 +60,7 @@ export async function putSpec(tx: Tx, document: DeliverySpec): Promise<void> {
     .returning({ key: spec.key });
   if (rows.length === 0)
     throw new InputError(`Version ${document.version} of "${document.key}" exists already; open the spec anew.`);
+  if (document.version === 1) await own(tx, 'spec', document.key);
 }
 
 /** A spec that a livery is delivered by: its own unless another is said. @throws InputError when it is not here */

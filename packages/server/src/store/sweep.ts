@@ -64,6 +64,9 @@ export async function sweep(db: Db, now = new Date()): Promise<Swept> {
     where touched_at < ${before(REST_HOURS).toISOString()} and not exists (
       select 1 from (${REFERRED}) as referred where referred.hash = blob.hash)
     returning bytes`);
+  await db.execute(sql`
+    delete from blob_use u where not exists (select 1 from blob b where b.hash = u.hash)
+      and not exists (select 1 from template t where t.hash = u.hash)`);
   return { blobs: rows.length, bytes: rows.reduce((sum, row) => sum + row.bytes, 0), intakes: intakes.length, steps };
 }
 

@@ -11,6 +11,7 @@ import type { TeamChanged, OpenTeam } from '@wet-lacquer/sync/answers.ts';
 import { fontHashes } from '@wet-lacquer/node/fonts.ts';
 import { Clash, NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
+import { own } from '../people/access.ts';
 import { transact, type Tx } from './db.ts';
 import { factsOf } from './facts.ts';
 import { JoinTogether } from './log.ts';
@@ -35,6 +36,7 @@ export async function createTeam(services: Doing, document: Team, person: string
     await tx
       .insert(teamStep)
       .values({ teamId: row.id, revision: 0, document, given: [], person, label: 'Make the team' });
+    await own(tx, 'team', row.id);
     return row.id;
   });
 }

@@ -1,3 +1,4 @@
+import { own } from '../people/access.ts';
 import { asc, eq, sql } from 'drizzle-orm';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sha256 } from '@wet-lacquer/core/livery/ids.ts';
@@ -32,6 +33,7 @@ export async function putTemplate(tx: Tx, document: Template, picture?: string):
     .insert(template)
     .values({ hash, key: document.key, document, picture: picture ?? null })
     .onConflictDoNothing();
+  await own(tx, 'template', hash);
   return hash;
 }
 
@@ -48,11 +50,11 @@ export async function templateOfGame(tx: Tx, game: string): Promise<{ hash: Sha2
   return all.find(({ hash, document }) => document.game === game && !replaced.has(hash)) ?? null;
 }
 
-/** The specs that templates bring, oldest first; their meshes stay where they are. */
-export async function ownSpecs(tx: Tx): Promise<DeliverySpec[]> {
-  const own = sql<DeliverySpec | null>`${template.document} -> 'ownSpec'`;
-  const rows = await tx.select({ own }).from(template).orderBy(asc(template.createdAt));
-  return rows.flatMap((row) => row.own ?? []);
+/** The specs that templates bring, oldest first, each with its template's hash; their meshes stay where they are. */
+export async function ownSpecs(tx: Tx): Promise<{ hash: string; spec: DeliverySpec }[]> {
+  const spec = sql<DeliverySpec | null>`${template.document} -> 'ownSpec'`;
+  const rows = await tx.select({ hash: template.hash, spec }).from(template).orderBy(asc(template.createdAt));
+  return rows.flatMap(({ hash, spec }) => (spec ? [{ hash, spec }] : []));
 }
 
 /** The last of the versions that take a template's place; null when nothing does. */

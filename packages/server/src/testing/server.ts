@@ -25,6 +25,8 @@ export interface TestServer {
   data: string;
   databaseUrl: string;
   process: ChildProcess;
+  /** What it has said so far. */
+  said(): string;
   get<T>(path: string): Promise<T>;
   post<T>(path: string, body?: unknown): Promise<{ status: number; body: T }>;
   /** Ends it as a crash would. */
@@ -38,6 +40,10 @@ export interface ServerOptions {
   /** The demo world, with its liveries in their games or not delivered yet. */
   demo?: boolean | 'delivered';
   worker?: boolean;
+  /** People sign in. */
+  signIn?: boolean;
+  /** What else it is set to. */
+  env?: Record<string, string>;
   /** A fixed port; otherwise a free one is found. */
   port?: number;
 }
@@ -56,6 +62,8 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     WET_LACQUER_DATA: data,
     WET_LACQUER_DEMO: options.demo === 'delivered' ? 'delivered' : options.demo ? 'bare' : 'none',
     WET_LACQUER_WORKER: options.worker === false ? 'none' : 'yes',
+    WET_LACQUER_SIGN_IN: options.signIn ? 'on' : 'off',
+    ...options.env,
     PORT: String(options.port ?? 20_000 + Math.floor(Math.random() * 20_000)),
   };
   const child = spawn('node', ['--enable-source-maps', 'packages/server/dist/main.js'], {
@@ -89,6 +97,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     data,
     databaseUrl,
     process: child,
+    said: () => out,
     get: async <T>(where: string) => (await fetch(`${url}/api${where}`)).json() as Promise<T>,
     async post<T>(where: string, body?: unknown) {
       const response = await fetch(`${url}/api${where}`, {

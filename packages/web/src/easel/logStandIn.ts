@@ -40,7 +40,7 @@ export class LogStandIn {
         livery: this.livery,
         log: structuredClone(this.log.slice(-this.page)),
       },
-      ...{ delivered: [], lastDelivery: null, spec: null, aside: [], ...more },
+      ...{ delivered: [], lastDelivery: null, spec: null, aside: [], people: {}, ...more },
     };
   }
 

@@ -1,0 +1,153 @@
+/** What somebody may do with a thing, and to whom it is given. */
+import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import type { Tx } from '../store/db.ts';
+import { access, link, painter, type Kind, type Role } from '../store/schema.ts';
+import { InputError } from '@wet-lacquer/core/errors.ts';
+import { NotFound } from '../host/errors.ts';
+import { digestOf, newToken } from './secrets.ts';
+import { painterNow, type Painter } from './who.ts';
+
+/** Roles, rising: each may what those before it may. */
+const RISING: readonly Role[] = ['look', 'copy', 'paint', 'own'];
+/** 1 to 4; see role_of in the database. */
+export const rankOf = (role: Role): number => RISING.indexOf(role) + 1;
+
+/** 0: nothing. */
+export async function roleOf(tx: Tx, { id, keeper }: Painter, kind: Kind, object: string): Promise<number> {
+  const { rows } = await tx.execute<{ role: number }>(
+    sql`select role_of(${id}::uuid, ${keeper}, ${kind}, ${object}) as role`,
+  );
+  return rows[0].role;
+}
+
+/** Of some hashes, those under which something is stored that a painter may not fetch. */
+export async function outOfReach(tx: Tx, { id, keeper }: Painter, hashes: readonly string[]): Promise<string[]> {
+  if (hashes.length === 0) return [];
+  const asked = sql`array[${sql.join(
+    hashes.map((hash) => sql`${hash}`),
+    sql`, `,
+  )}]::text[]`;
+  const { rows } = await tx.execute<{ hash: string }>(
+    sql`select out_of_reach(${id}::uuid, ${keeper}, ${asked}) as hash`,
+  );
+  return rows.map(({ hash }) => hash);
+}
+
+/** Of some things, those that whoever asks may see. With sign-in off: all. */
+export async function onlySeen<T>(
+  tx: Tx,
+  kind: Kind,
+  things: readonly T[],
+  idOf: (thing: T) => string,
+  least: Role = 'look',
+): Promise<T[]> {
+  const who = painterNow();
+  if (!who || things.length === 0) return [...things];
+  const ids = sql.join(
+    things.map((thing) => sql`${idOf(thing)}`),
+    sql`, `,
+  );
+  const { rows } = await tx.execute<{ id: string }>(sql`
+    select id from unnest(array[${ids}]::text[]) as asked (id)
+    where role_of(${who.id}::uuid, ${who.keeper}, ${kind}, asked.id) >= ${rankOf(least)}`);
+  const seen = new Set(rows.map(({ id }) => id));
+  return things.filter((thing) => seen.has(idOf(thing)));
+}
+
+/** What is made belongs to whoever makes it. With sign-in off it is the house's. */
+export async function own(tx: Tx, kind: Kind, object: string): Promise<void> {
+  const who = painterNow();
+  if (!who) return;
+  const { rows } = await tx.execute<{ made: boolean }>(sql`
+    select not exists (select 1 from access where kind = ${kind} and object = ${object} and painter_id = ${who.id} and role = 'own') as made`);
+  if (rows[0].made) await tx.insert(access).values({ kind, object, painterId: who.id, role: 'own' });
+}
+
+export const told = (tx: Tx, kind: Kind, object: string) =>
+  tx.execute(sql`select pg_notify('access', ${`${kind} ${object}`})`);
+
+/** With whom a thing is shared: people by name, and links. */
+export async function sharesOf(tx: Tx, kind: Kind, object: string) {
+  const people = await tx
+    .select({ id: painter.id, name: painter.name, role: access.role, byLink: access.linkId })
+    .from(access)
+    .innerJoin(painter, eq(painter.id, access.painterId))
+    .where(and(eq(access.kind, kind), eq(access.object, object)))
+    .orderBy(asc(access.id));
+  const links = await tx
+    .select({ id: link.id, role: link.role, createdAt: link.createdAt, endsAt: link.endsAt })
+    .from(link)
+    .where(and(eq(link.kind, kind), eq(link.object, object)))
+    .orderBy(asc(link.createdAt));
+  return { people, links };
+}
+
+/** Shares a thing with somebody by name, instead of what they had. @throws NotFound when there is nobody of that name */
+export async function shareWith(tx: Tx, kind: Kind, object: string, nameKey: string, role: Role): Promise<void> {
+  const [found] = await tx
+    .select({ id: painter.id })
+    .from(painter)
+    .where(and(eq(painter.nameKey, nameKey), isNull(painter.closedAt)));
+  if (!found) throw new NotFound('Nobody here is called that.');
+  if (found.id === painterNow()?.id) throw new InputError('It is yours already.');
+  await unshare(tx, kind, object, found.id);
+  await tx.insert(access).values({ kind, object, painterId: found.id, role });
+  await told(tx, kind, object);
+}
+
+/** Takes back what somebody was given, by name or by link. @throws InputError when nobody would own it any more */
+export async function unshare(tx: Tx, kind: Kind, object: string, painterId: string): Promise<void> {
+  const of = and(eq(access.kind, kind), eq(access.object, object));
+  const owners = await tx
+    .select({ id: access.painterId })
+    .from(access)
+    .where(and(of, eq(access.role, 'own')));
+  if (owners.length > 0 && owners.every(({ id }) => id === painterId))
+    throw new InputError('It must belong to somebody; give it to another owner first.');
+  await tx.delete(access).where(and(of, eq(access.painterId, painterId)));
+  await told(tx, kind, object);
+}
+
+export interface OpenedLink {
+  id: string;
+  kind: Kind;
+  object: string;
+  role: Role;
+}
+
+/** @returns the token, which is shown once */
+export async function makeLink(tx: Tx, kind: Kind, object: string, role: Role, endsAt: Date | null): Promise<string> {
+  const token = newToken();
+  await tx
+    .insert(link)
+    .values({ kind, object, role, endsAt, token: digestOf(token), madeBy: painterNow()?.id ?? null });
+  return token;
+}
+
+/** The link of a token; null: there is none any more. */
+export async function linkOf(tx: Tx, token: string): Promise<OpenedLink | null> {
+  const [found] = await tx
+    .select()
+    .from(link)
+    .where(and(eq(link.token, digestOf(token)), sql`(ends_at is null or ends_at > now())`));
+  return found ?? null;
+}
+
+/** Somebody who is signed in takes what a link gives, for as long as there is the link. */
+export async function takeLink(tx: Tx, { id, kind, object, role }: OpenedLink, who: Painter): Promise<void> {
+  if ((await roleOf(tx, who, kind, object)) >= rankOf(role)) return;
+  await tx.insert(access).values({ kind, object, painterId: who.id, role, linkId: id }).onConflictDoNothing();
+}
+
+/** Takes a link back: whoever came by it is out, also where the thing is open. @returns what it was of; null: there was none */
+export async function endLink(tx: Tx, id: string): Promise<void> {
+  const [gone] = await tx.delete(link).where(eq(link.id, id)).returning();
+  if (gone) await told(tx, gone.kind, gone.object);
+}
+
+/** What a link is of. @throws NotFound */
+export async function linkAt(tx: Tx, id: string): Promise<OpenedLink> {
+  const [found] = await tx.select().from(link).where(eq(link.id, id));
+  if (!found) throw new NotFound('This link has been taken back already.');
+  return found;
+}
