@@ -81,7 +81,8 @@ async function check(rule: Exclude<Rule, 'anyone'>, req: Request, who: Who, db: 
   if (!who) throw new NotSignedIn('Sign in first.');
   const things = typeof rule === 'function' ? await rule(req, db) : null;
   if (who.is === 'looker') {
-    if (things?.every(({ kind, id, role }) => kind === 'livery' && role === 'look' && id === who.livery)) return;
+    const own = ({ kind, id, role }: Thing) => kind === 'livery' && role === 'look' && id === who.livery;
+    if (things && things.length > 0 && things.every(own)) return;
     throw new Forbidden('This link is for looking only.');
   }
   if (rule === 'keepers' && !who.keeper) throw new Forbidden('Only whoever looks after this server can do that.');

@@ -25,6 +25,7 @@ export interface TestServer {
   data: string;
   databaseUrl: string;
   process: ChildProcess;
+  env: Record<string, string | undefined>;
   /** What it has said so far. */
   said(): string;
   get<T>(path: string): Promise<T>;
@@ -78,7 +79,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
   const url = await new Promise<string>((resolve, reject) => {
     const hear = (chunk: Buffer) => {
       out += String(chunk);
-      const found = /http:\/\/\S+/.exec(out)?.[0];
+      const found = /https?:\/\/\S+/.exec(out)?.[0];
       if (found) resolve(found);
     };
     child.stdout.on('data', hear);
@@ -97,6 +98,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     data,
     databaseUrl,
     process: child,
+    env,
     said: () => out,
     get: async <T>(where: string) => (await fetch(`${url}/api${where}`)).json() as Promise<T>,
     async post<T>(where: string, body?: unknown) {
