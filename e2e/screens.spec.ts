@@ -1,30 +1,11 @@
 /** Every screen: axe-core finds nothing, the model and the sheet are linked, pictures can be dropped, the bay says what is wrong. */
-import { renameSync, readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
+import { renameSync } from 'node:fs';
 import path from 'node:path';
 import type { Page } from '@playwright/test';
 import { PNG } from 'pngjs';
+import { problems } from './seen.ts';
 import { add, expect, layerNames, layers, saved, shows, startLivery, test } from './fixture.ts';
 
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-async function problems(page: Page): Promise<string[]> {
-  await page.evaluate(axe);
-  return page.evaluate(async () => {
-    // What is just fading in is paler than it will be.
-    const frame = () => new Promise((resolve) => requestAnimationFrame(resolve));
-    await frame();
-    await frame();
-    const ending = document.getAnimations().filter((one) => one.effect?.getComputedTiming().iterations !== Infinity);
-    await Promise.allSettled(ending.map((one) => one.finished));
-    const { violations } = await (
-      globalThis as unknown as {
-        axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
-      }
-    ).axe.run();
-    return violations.map((v) => `${v.id}, ${v.impact}: ${v.nodes[0].html.slice(0, 160)}`);
-  });
-}
 const open = async (page: Page, name: RegExp) => {
   await page.goto('/');
   await page.getByRole('link', { name }).first().click();

@@ -15,6 +15,7 @@ import type { CarriedNote } from '@wet-lacquer/core/transfer/plan.ts';
 import type { TemplateDifference } from '@wet-lacquer/core/surface/templateDiff.ts';
 import type { FieldKey } from '@wet-lacquer/core/livery/fields.ts';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
+import type { Given } from './people.ts';
 import type { Team } from '@wet-lacquer/core/team/team.ts';
 
 /** Texts that a template keeps, and how often its other files name some words. */
@@ -36,6 +37,8 @@ export interface LiveryCard extends CardHead {
   game: string;
   sheets: { key: string; name: string; state: SheetState }[];
   lastDelivery: string | null;
+  /** What whoever asks may do with it. */
+  role: Given | 'own';
 }
 /** A livery that cannot be read: why, and the last step up to which it can. */
 export interface BrokenCard extends CardHead {

@@ -10,6 +10,7 @@ import { SWRConfig } from 'swr';
 import { get } from './lib/api.ts';
 import { LiveriesScreen } from './screens/liveries/LiveriesScreen.tsx';
 import { NowhereScreen } from './screens/NowhereScreen.tsx';
+import { Gate } from './people/Gate.tsx';
 import { Crash } from './shell/Crash.tsx';
 import { Waiting } from './shell/Waiting.tsx';
 import { theme } from './theme.ts';
@@ -17,6 +18,7 @@ import { theme } from './theme.ts';
 /** The first screen comes with the page; the others, with the heavy parts that they need, when they are opened. */
 const router = createBrowserRouter([
   {
+    Component: Gate,
     ErrorBoundary: Crash,
     HydrateFallback: () => null,
     children: [
@@ -92,6 +94,26 @@ const router = createBrowserRouter([
       {
         path: '/help/:page?',
         lazy: async () => ({ Component: (await import('./screens/help/HelpScreen.tsx')).HelpScreen }),
+      },
+      {
+        path: '/account',
+        lazy: async () => ({ Component: (await import('./screens/people/AccountScreen.tsx')).AccountScreen }),
+      },
+      {
+        path: '/people',
+        lazy: async () => ({ Component: (await import('./screens/people/PeopleScreen.tsx')).PeopleScreen }),
+      },
+      {
+        path: '/invited',
+        lazy: async () => ({ Component: (await import('./screens/people/InvitedScreen.tsx')).InvitedScreen }),
+      },
+      {
+        path: '/shared',
+        lazy: async () => ({ Component: (await import('./screens/people/SharedScreen.tsx')).SharedScreen }),
+      },
+      {
+        path: '/look/:id',
+        lazy: async () => ({ Component: (await import('./screens/people/LookScreen.tsx')).LookScreen }),
       },
       { path: '*', Component: NowhereScreen },
     ],

@@ -54,6 +54,20 @@ export async function onlySeen<T>(
   return things.filter((thing) => seen.has(idOf(thing)));
 }
 
+/** What whoever asks may do with some things, by id; with sign-in off everything. */
+export async function rolesOf(tx: Tx, kind: Kind, ids: readonly string[]): Promise<(id: string) => Role> {
+  const who = painterNow();
+  if (!who || ids.length === 0) return () => 'own';
+  const list = sql.join(
+    ids.map((id) => sql`${id}`),
+    sql`, `,
+  );
+  const { rows } = await tx.execute<{ id: string; role: number }>(sql`
+    select id, role_of(${who.id}::uuid, ${who.keeper}, ${kind}, id) as role from unnest(array[${list}]::text[]) as asked (id)`);
+  const known = new Map(rows.map(({ id, role }) => [id, RISING[role - 1]]));
+  return (id) => known.get(id) ?? 'look';
+}
+
 /** What is made belongs to whoever makes it. With sign-in off it is the house's. */
 export async function own(tx: Tx, kind: Kind, object: string): Promise<void> {
   const who = painterNow();

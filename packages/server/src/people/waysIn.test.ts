@@ -8,7 +8,7 @@ import { Client, firstToken, peopleOf } from '../testing/client.ts';
 import { startServer, type TestServer } from '../testing/server.ts';
 
 /** Canonical, as authenticators write it (CTAP 2.1, 8). */
-const cbor = new Encoder({ variableMapSize: true, useRecords: false, useTag259ForMaps: false });
+const cbor = new Encoder({ variableMapSize: true, useRecords: false, ...{ useTag259ForMaps: false } });
 
 let server: TestServer;
 let people: Record<'keeper' | 'ada' | 'bo', Client & { id: string }>;

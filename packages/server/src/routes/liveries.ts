@@ -16,7 +16,7 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { tellOf, type Told } from '../host/telling.ts';
 import { log as warnings } from '../host/log.ts';
-import { onlySeen, rankOf } from '../people/access.ts';
+import { onlySeen, rankOf, rolesOf } from '../people/access.ts';
 import { namesOf } from '../people/accounts.ts';
 import { guarded, roleStill, the, whoAsks, type Guarded } from '../people/guard.ts';
 import { beGone, beHere, whoIsHere } from '../people/here.ts';
@@ -62,11 +62,12 @@ const NewLivery = z.strictObject({
 const PostEntries = z.strictObject({ base: Revision, entries: z.array(z.unknown()).min(1).max(500) });
 
 const Tried = z.strictObject({ edit: Edit });
+/** `window`: which of somebody's windows hears; it is gone when it hears no more. */
+const News = z.object({ window: z.uuid().optional() });
 const InHand = z.strictObject({
   window: z.uuid(),
   sheet: z.string().max(64).nullable().default(null),
   layer: z.string().max(64).nullable().default(null),
-  gone: z.boolean().default(false),
 });
 const COPIES = rankOf('copy');
 
@@ -92,6 +93,11 @@ export function liveries(services: Services): Guarded {
   /** One that cannot be read is a card as well: it hides no other. */
   router.get('/', 'painters', async (_req, res) => {
     const all = await onlySeen(db, 'livery', await listRead(db), ({ head }) => head.id);
+    const roleIn = await rolesOf(
+      db,
+      'livery',
+      all.map(({ head }) => head.id),
+    );
     const whole = all.flatMap(({ head, read }) => (read.livery ? [{ id: head.id, livery: read.livery }] : []));
     const last = await lastDeliveries(db, whole);
     const made = await madeFor(
@@ -100,7 +106,12 @@ export function liveries(services: Services): Guarded {
     );
     answer<(LiveryCard | BrokenCard)[]>(
       res,
-      await Promise.all(all.map(({ head, read }) => cardOf(db, head, read, last.get(head.id), made))),
+      await Promise.all(
+        all.map(async ({ head, read }) => ({
+          ...(await cardOf(db, head, read, last.get(head.id), made)),
+          role: roleIn(head.id),
+        })),
+      ),
     );
   });
 
@@ -217,6 +228,8 @@ export function liveries(services: Services): Guarded {
    */
   router.get('/:id/news', the('livery', 'look'), async (req, res) => {
     const id = idOf(req.params.id);
+    const { window } = bodyOf(News, req.query);
+    const who = whoAsks(res);
     const { revision } = await headOf(db, id);
     let role = await roleStill(services, req, id);
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
@@ -249,20 +262,22 @@ export function liveries(services: Services): Guarded {
     }
     const beat = setInterval(() => {
       res.write(': here\n\n');
-      if (config.signIn) lookAgain();
+      if (!config.signIn) return;
+      lookAgain();
+      // Somebody may have gone without a word.
+      tellHere();
     }, 15_000);
     req.on('close', () => {
       clearInterval(beat);
+      if (window && who?.is === 'painter') beGone(db, id, who, window).catch(() => {});
       for (const stop of stops) stop();
     });
   });
 
   /** Says what somebody has in hand; asked again every so often by whoever is still there. */
   router.post('/:id/here', the('livery', 'copy'), async (req, res) => {
-    const { gone, ...hand } = bodyOf(InHand, req.body);
     const who = whoAsks(res);
-    if (who?.is === 'painter')
-      await (gone ? beGone(db, idOf(req.params.id), who, hand.window) : beHere(db, idOf(req.params.id), who, hand));
+    if (who?.is === 'painter') await beHere(db, idOf(req.params.id), who, bodyOf(InHand, req.body));
     res.status(204).end();
   });
 

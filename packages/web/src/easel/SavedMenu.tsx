@@ -102,7 +102,9 @@ export function SavedMenu({ onVersions }: { onVersions(): void }) {
 /** The steps, the last one first; a press goes back to it. */
 function Steps({ onClose }: { onClose(): void }) {
   const { doc } = useEasel();
-  const { livery, steps, earlier } = doc.use(useShallow(({ livery, steps, earlier }) => ({ livery, steps, earlier })));
+  const { livery, steps, earlier, people } = doc.use(
+    useShallow(({ livery, steps, earlier, people }) => ({ livery, steps, earlier, people })),
+  );
   const [listed, setListed] = useState(LISTED);
   const stateAt = useMemo(() => statesBack(livery, steps), [livery, steps]);
   const undoable = useMemo(() => new Set(stacksOf(steps, person()).undo.map((step) => step.id)), [steps]);
@@ -138,7 +140,10 @@ function Steps({ onClose }: { onClose(): void }) {
               {step.undoes ? 'Undo: ' : step.redoes ? 'Redo: ' : ''}
               {step.label}
             </span>
-            <span style={{ color: INK.quiet, marginLeft: 12 }}>{'at' in step ? dateInWords(step.at) : 'now'}</span>
+            <span style={{ color: INK.quiet, marginLeft: 12 }}>
+              {people[step.person] ? `${people[step.person]}, ` : ''}
+              {'at' in step ? dateInWords(step.at) : 'now'}
+            </span>
           </MenuItem>
         ))}
       {steps.length + earlier > listed && (

@@ -7,6 +7,8 @@ import { useNarrow } from '../lib/useNarrow.ts';
 import { Folded, type Called } from './Folded.tsx';
 import { liveryTabs } from '../shell/Opening.tsx';
 import { LiveryTrail } from '../shell/LiveryTrail.tsx';
+import { GoneBar } from '../people/GoneBar.tsx';
+import { HereChips } from '../people/HereChips.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 import { Nothing } from '../parts/Notice.tsx';
 import { INK, MONO } from '../theme.ts';
@@ -121,7 +123,14 @@ export function Workspace() {
   return (
     <Column full>
       <TopBar
-        trail={<LiveryTrail name={name}>for {template.gameName}</LiveryTrail>}
+        trail={
+          <Row gap={10}>
+            <span>
+              <LiveryTrail name={name}>for {template.gameName}</LiveryTrail>
+            </span>
+            <HereChips />
+          </Row>
+        }
         tabs={liveryTabs(id)}
         end={
           made >= MADE.bars && (
@@ -134,6 +143,7 @@ export function Workspace() {
           )
         }
       />
+      <GoneBar />
       <SetAsideBar />
       <LeaveGuard />
       <NewerTemplate />

@@ -32,7 +32,8 @@ import {
   leftUnsent,
   type SetAside,
 } from './outbox.ts';
-import { person } from './person.ts';
+import type { Here } from '@wet-lacquer/sync/people.ts';
+import { person, thisWindow } from './person.ts';
 import { pauses, sendLeft, sendSome } from './unsent.ts';
 
 const SEND_AFTER_MS = 120;
@@ -59,6 +60,12 @@ export interface DocumentState {
   /** Why the last attempt to save failed. */
   trouble: string | null;
   setAside: readonly SetAside[];
+  /** Names of those who made its steps, by id. */
+  people: Readonly<Record<string, string>>;
+  /** Who else, and who oneself, has it open. */
+  here: readonly Here[];
+  /** It is not shared with whoever sits here any more. */
+  gone: boolean;
   /** Steps that are in this window alone: the browser has no room to keep them. */
   unkept: number;
   /** The revision that the server has confirmed. */
@@ -132,6 +139,9 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
   const use = create<DocumentState>(() => ({
     id: open.id,
     template,
+    people: open.people,
+    here: [],
+    gone: false,
     livery: confirmed,
     preview: null,
     ...stepsNow(),
@@ -377,7 +387,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
 
   const later = setTimeout(() => void keepAtHand(), LOOK_BACK_AFTER_MS);
 
-  const news = new EventSource(`/api${url}/news`);
+  const news = new EventSource(`/api${url}/news?window=${thisWindow}`);
   news.onmessage = ({ data }) => {
     const { revision: now, entries } = JSON.parse(data as string) as { revision: number; entries: LoggedEntry[] };
     told = Math.max(told, now);
@@ -389,6 +399,17 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     else rebase();
     if (told > revision) void pull();
   };
+
+  news.addEventListener('here', ({ data }) => {
+    const here = JSON.parse(data as string) as Here[];
+    const people = { ...use.getState().people, ...Object.fromEntries(here.map(({ id, name }) => [id, name])) };
+    use.setState({ here, people });
+  });
+  // What was not sent stays in this browser: it may be shared again.
+  news.addEventListener('gone', () => {
+    news.close();
+    use.setState({ gone: true });
+  });
 
   const undo = () => {
     const entry = undoEntry(mine(), { id: newEditId(), person: me });

@@ -29,6 +29,7 @@ export function standIn(fetch: (url: string, init?: RequestInit) => Promise<Resp
         this.hear = hear;
         listeners.add(hear);
       }
+      addEventListener() {}
       close() {
         if (this.hear) listeners.delete(this.hear);
       }

@@ -12,6 +12,10 @@ export class ApiError extends Error {
   }
 }
 
+let signedOut = () => {};
+/** Calls when the server says that nobody is signed in any more. */
+export const onSignedOut = (hear: () => void): void => void (signedOut = hear);
+
 async function request(path: string, init?: RequestInit): Promise<Response> {
   let response: Response;
   const answered = asked();
@@ -23,6 +27,7 @@ async function request(path: string, init?: RequestInit): Promise<Response> {
     answered();
   }
   if (response.ok) return response;
+  if (response.status === 401) signedOut();
   const body = (await response.json().catch(() => null)) as { error?: string } | null;
   throw new ApiError(body?.error ?? `The server answered ${response.status}.`, response.status, body);
 }

@@ -1,6 +1,7 @@
 /** Pictograms, drawn from the paths of Material Design Icons: only those named here reach the page. */
 import { createSvgIcon } from '@mui/material';
 import {
+  mdiAccountOutline,
   mdiAlertCircleOutline,
   mdiAlertOutline,
   mdiArrowLeft,
@@ -34,6 +35,7 @@ import {
 
 const icon = (path: string, name: string) => createSvgIcon(<path d={path} />, name);
 
+export const AccountOutline = icon(mdiAccountOutline, 'AccountOutline');
 export const AlertCircleOutline = icon(mdiAlertCircleOutline, 'AlertCircleOutline');
 export const AlertOutline = icon(mdiAlertOutline, 'AlertOutline');
 export const ArrowLeft = icon(mdiArrowLeft, 'ArrowLeft');

@@ -1,6 +1,7 @@
 import { useEffect, type ReactNode } from 'react';
 import { Link, NavLink, useNavigate } from 'react-router';
 import { useNarrow } from '../lib/useNarrow.ts';
+import { PersonMenu } from '../people/PersonMenu.tsx';
 import { INK } from '../theme.ts';
 import { CUT_OFF } from '../parts/text.tsx';
 
@@ -103,6 +104,7 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         ))}
       </nav>
       {end}
+      <PersonMenu />
     </header>
   );
 }

@@ -7,6 +7,8 @@ import { Row } from '../../parts/layout.tsx';
 import { count, dateInWords } from '../../lib/words.ts';
 import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
+import { useMe } from '../../people/me.ts';
+import { ShareDialog } from '../../people/ShareDialog.tsx';
 import { INK } from '../../theme.ts';
 import { DotsHorizontal } from '../../parts/icons.tsx';
 
@@ -21,9 +23,15 @@ interface Props {
 
 export function Card({ card, chosen, onChoose, onBin }: Props) {
   const [menu, setMenu] = useState<HTMLElement | null>(null);
+  const [sharing, setSharing] = useState(false);
+  const { me } = useMe();
+  const looks = card.role === 'look';
   return (
     <li style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2, position: 'relative' }}>
-      <Link to={`/liveries/${card.id}`} style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}>
+      <Link
+        to={looks ? `/look/${card.id}` : `/liveries/${card.id}`}
+        style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}
+      >
         <img
           src={`/api/liveries/${card.id}/picture/${card.revision}`}
           alt=""
@@ -46,52 +54,70 @@ export function Card({ card, chosen, onChoose, onBin }: Props) {
           </span>
         ))}
         <span style={{ marginLeft: 'auto', color: INK.quiet }}>
+          {card.role !== 'own' && <span style={{ color: INK.text }}>shared with you </span>}
           {card.lastDelivery ? `delivered ${dateInWords(card.lastDelivery)}` : 'not delivered yet'}
         </span>
       </Row>
-      <label
-        style={{
-          position: 'absolute',
-          left: 6,
-          top: 6,
-          width: 28,
-          height: 28,
-          display: 'grid',
-          placeItems: 'center',
-          background: INK.panel,
-          borderRadius: 2,
-          cursor: 'pointer',
-        }}
-      >
-        <input
-          type="checkbox"
-          checked={chosen}
-          onChange={onChoose}
-          aria-label={`Choose ${card.name} for a line-up`}
-          style={{ width: 16, height: 16, margin: 0, accentColor: INK.accent }}
-        />
-      </label>
-      <IconButton
-        aria-label={`More for ${card.name}`}
-        onClick={(event) => setMenu(event.currentTarget)}
-        sx={{ position: 'absolute', right: 6, top: 6, background: INK.panel, '&:hover': { background: INK.line } }}
-      >
-        <DotsHorizontal fontSize="small" />
-      </IconButton>
+      {!looks && (
+        <label
+          style={{
+            position: 'absolute',
+            left: 6,
+            top: 6,
+            width: 28,
+            height: 28,
+            display: 'grid',
+            placeItems: 'center',
+            background: INK.panel,
+            borderRadius: 2,
+            cursor: 'pointer',
+          }}
+        >
+          <input
+            type="checkbox"
+            checked={chosen}
+            onChange={onChoose}
+            aria-label={`Choose ${card.name} for a line-up`}
+            style={{ width: 16, height: 16, margin: 0, accentColor: INK.accent }}
+          />
+        </label>
+      )}
+      {!looks && (
+        <IconButton
+          aria-label={`More for ${card.name}`}
+          onClick={(event) => setMenu(event.currentTarget)}
+          sx={{ position: 'absolute', right: 6, top: 6, background: INK.panel, '&:hover': { background: INK.line } }}
+        >
+          <DotsHorizontal fontSize="small" />
+        </IconButton>
+      )}
       <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
         <MenuItem component={Link} to={`/liveries/${card.id}/onto`}>
           Take onto another model
         </MenuItem>
         <SaveBundle id={card.id} onDone={() => setMenu(null)} />
-        <MenuItem
-          onClick={() => {
-            setMenu(null);
-            onBin();
-          }}
-        >
-          Put into the bin
-        </MenuItem>
+        {me?.signIn && card.role === 'own' && (
+          <MenuItem
+            onClick={() => {
+              setMenu(null);
+              setSharing(true);
+            }}
+          >
+            Share
+          </MenuItem>
+        )}
+        {card.role === 'own' && (
+          <MenuItem
+            onClick={() => {
+              setMenu(null);
+              onBin();
+            }}
+          >
+            Put into the bin
+          </MenuItem>
+        )}
       </Menu>
+      {sharing && <ShareDialog kind="livery" object={card.id} name={card.name} onClose={() => setSharing(false)} />}
     </li>
   );
 }

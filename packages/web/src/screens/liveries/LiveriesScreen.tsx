@@ -8,6 +8,7 @@ import { Heading } from '../../parts/text.tsx';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { FilePick } from '../../parts/FilePick.tsx';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { useMe } from '../../people/me.ts';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { Bin } from './Bin.tsx';
@@ -19,6 +20,7 @@ import { useBundle } from './useBundle.ts';
 import { DeleteOutline, FileImportOutline, Server } from '../../parts/icons.tsx';
 
 export function LiveriesScreen() {
+  const { me } = useMe();
   const { data, error, mutate } = useSWR<(LiveryCard | BrokenCard)[]>('/liveries');
   /** Chosen for a line-up, in this order. */
   const [lined, setLined] = useState<string[]>([]);
@@ -66,9 +68,11 @@ export function LiveriesScreen() {
               </Button>
             </>
           )}
-          <Button variant="text" startIcon={<Server />} onClick={() => setWeighing(true)} sx={{ color: INK.quiet }}>
-            Storage
-          </Button>
+          {(!me?.signIn || me.painter?.keeper) && (
+            <Button variant="text" startIcon={<Server />} onClick={() => setWeighing(true)} sx={{ color: INK.quiet }}>
+              Storage
+            </Button>
+          )}
           <Button variant="text" startIcon={<DeleteOutline />} onClick={() => setInBin(true)} sx={{ color: INK.quiet }}>
             Bin
           </Button>

@@ -11,6 +11,7 @@ import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { saveFile } from '../../lib/saveFile.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
+import { ShareButton } from '../../people/ShareButton.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { Guesses } from './Guesses.tsx';
@@ -110,6 +111,7 @@ function Spec({ stored }: { stored: DeliverySpec }) {
               Save as version {stored.version + 1}
             </Button>
           )}
+          <ShareButton kind="spec" object={spec.key} name={spec.gameName} />
           <Button onClick={duplicate} disabled={!valid}>
             Duplicate
           </Button>

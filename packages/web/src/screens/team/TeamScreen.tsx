@@ -11,6 +11,7 @@ import { TextEntry } from '../../parts/TextEntry.tsx';
 import { Heading, Hidden } from '../../parts/text.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Trail } from '../../shell/Trail.tsx';
+import { ShareButton } from '../../people/ShareButton.tsx';
 import { INK } from '../../theme.ts';
 import { LinedUp } from '../lineUp/LinedUp.tsx';
 import { AddLivery } from './AddLivery.tsx';
@@ -100,6 +101,7 @@ function Head({ id, state: { team, change, changed, missing } }: { id: string; s
         >
           Deliver all
         </Button>
+        <ShareButton kind="team" object={id} name={team.name} />
         <Button variant="text" sx={{ color: INK.quiet }} onClick={() => void letGo()}>
           Let the team go
         </Button>

@@ -11,6 +11,7 @@ import { useRouteParam } from '../../lib/useRouteParam.ts';
 import { onlyLatest, send, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
+import { ShareButton } from '../../people/ShareButton.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { INK } from '../../theme.ts';
 import { AboutColumn } from './AboutColumn.tsx';
@@ -47,7 +48,10 @@ export function TemplateScreen() {
   const layout = whole ?? islands;
   return (
     <Column full>
-      <TopBar trail={<Trail here={template && `${template.name}, ${template.gameName}`} />} />
+      <TopBar
+        trail={<Trail here={template && `${template.name}, ${template.gameName}`} />}
+        end={template && <ShareButton kind="template" object={hash} name={template.name} />}
+      />
       {error && template && <Notice level="error">{sentenceOf(error)}</Notice>}
       {error && !template && (
         <Nothing title="This template cannot be opened">
