@@ -95,7 +95,7 @@ test('an answer that has to wait for others’ heavy work says so, and comes', a
   const slow = `<svg xmlns="http://www.w3.org/2000/svg" width="100" height="100">${rects}</svg>`;
   await page.goto('/decals');
   await expect(page.getByText('Oakum barrel')).toBeVisible();
-  const heavy = Array.from({ length: 8 }, () =>
+  const heavy = Array.from({ length: 4 }, () =>
     fetch(`${server.url}/api/decals?name=slow`, {
       method: 'POST',
       headers: { 'Content-Type': 'application/octet-stream' },

@@ -10,13 +10,14 @@ const DENSEST = 1032;
 
 /**
  * Straight RGBA8 to bytes: magic, width, height (32-bit little-endian), then the rows in zlib.
+ * @param level 0: not made smaller, for what is thrown away at once
  * @example
  * import { packPixels, unpackPixels } from './files/pixels.ts';
  * const image = { width: 1, height: 1, data: Uint8Array.of(1, 2, 3, 4) };
  * unpackPixels(packPixels(image)); // image
  */
-export function packPixels(image: Image8): Uint8Array {
-  const body = zlibSync(image.data, { level: 6 });
+export function packPixels(image: Image8, level: 0 | 6 = 6): Uint8Array {
+  const body = zlibSync(image.data, { level });
   const out = new Uint8Array(12 + body.length);
   const view = new DataView(out.buffer);
   view.setUint32(0, MAGIC, true);

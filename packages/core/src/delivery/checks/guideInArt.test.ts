@@ -26,7 +26,7 @@ const template: Template = {
 };
 
 async function findings(layer: (blob: string) => Layer, picture: Image8) {
-  const bytes = packPixels(picture);
+  const bytes = packPixels(picture, 0);
   const blob = await sha256(bytes);
   const livery = smallLivery([], template);
   const layers = [layerOf('solid', { paint: { hex: '#c9c2b4' } }), layer(blob)];
