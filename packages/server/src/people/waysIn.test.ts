@@ -1,14 +1,11 @@
 /** Ways in that are tried by whoever has no business here, each with what stops it. */
 import { createHash, generateKeyPairSync, randomBytes, sign, type KeyObject } from 'node:crypto';
 import { request } from 'node:http';
-import { Encoder } from 'cbor-x';
+import * as cbor from 'cborg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Account, Me } from '@wet-lacquer/sync/people.ts';
 import { Client, firstToken, peopleOf } from '../testing/client.ts';
 import { startServer, type TestServer } from '../testing/server.ts';
-
-/** Canonical, as authenticators write it (CTAP 2.1, 8). */
-const cbor = new Encoder({ variableMapSize: true, useRecords: false, ...{ useTag259ForMaps: false } });
 
 let server: TestServer;
 let people: Record<'keeper' | 'ada' | 'bo', Client & { id: string }>;

@@ -4,7 +4,20 @@ import { fillIn } from '@wet-lacquer/core/livery/livery.ts';
 import { GIVEN, SHARED_KINDS, type Looked, type OpenedLink, type Shares } from '@wet-lacquer/sync/people.ts';
 import { NotFound } from '../host/errors.ts';
 import type { Services } from '../host/services.ts';
-import { endLink, linkAt, linkOf, makeLink, sharesOf, shareWith, takeLink, unshare } from '../people/access.ts';
+import { transact, type Tx } from '../store/db.ts';
+import type { Kind } from '../store/schema.ts';
+import { getTeam } from '../store/teams.ts';
+import {
+  endLink,
+  linkAt,
+  linkOf,
+  makeLink,
+  onlySeen,
+  sharesOf,
+  shareWith,
+  takeLink,
+  unshare,
+} from '../people/access.ts';
 import { keyOf } from '../people/accounts.ts';
 import { giveLook, guarded, the, whoAsks, type Guarded, type Rule } from '../people/guard.ts';
 import { countTry } from '../people/limits.ts';
@@ -31,6 +44,13 @@ const ofLinksOwner: Rule = async ({ params }, db) => {
   return [{ kind, id: object, role: 'own' }];
 };
 
+/** A team goes with its liveries, as far as whoever shares it owns them. */
+async function withMembers(tx: Tx, kind: Kind, object: string): Promise<{ kind: Kind; object: string }[]> {
+  const members = kind === 'team' ? (await getTeam(tx, object)).team.members.map(({ livery }) => livery) : [];
+  const own = await onlySeen(tx, 'livery', members, (id) => id, 'own');
+  return [{ kind, object }, ...own.map((id) => ({ kind: 'livery' as const, object: id }))];
+}
+
 /** With whom things are shared. */
 export function shares({ db }: Services): Guarded {
   const router = guarded();
@@ -47,13 +67,19 @@ export function shares({ db }: Services): Guarded {
   router.post('/shares/:kind/:object', ofOwner, async (req, res) => {
     const { kind, object } = thingOf(req);
     const { name, role } = bodyOf(Named, req.body);
-    await shareWith(db, kind, object, keyOf(name), role);
+    await transact(db, async (tx) => {
+      for (const one of await withMembers(tx, kind, object))
+        await shareWith(tx, one.kind, one.object, keyOf(name), role);
+    });
     res.status(204).end();
   });
 
   router.delete('/shares/:kind/:object/:painter', ofOwner, async (req, res) => {
     const { kind, object } = thingOf(req);
-    await unshare(db, kind, object, idOf(req.params.painter));
+    await transact(db, async (tx) => {
+      for (const one of await withMembers(tx, kind, object))
+        await unshare(tx, one.kind, one.object, idOf(req.params.painter));
+    });
     res.status(204).end();
   });
 
