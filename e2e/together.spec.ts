@@ -1,5 +1,5 @@
 /** Two windows on one livery, a server that goes away, and steps whose target is gone. */
-import { add, expect, layerNames, layers, saved, startLivery, test, type } from './fixture.ts';
+import { add, expect, layerNames, layers, openDelivery, saved, startLivery, test, type } from './fixture.ts';
 import { startServer } from '../packages/server/src/testing/server.ts';
 import { test as plain } from '@playwright/test';
 
@@ -102,4 +102,23 @@ plain('a killed server: work goes on, and everything is saved when it is back', 
   await expect(page.getByRole('treeitem', { name: /^Chequer/ })).toBeVisible();
   await saved(page);
   await server.stop();
+});
+
+test('a step that somebody makes while one looks at what would be delivered is told, and looked at', async ({ page, server }) => {
+  const id = await startLivery(page, 'Meanwhile');
+  await openDelivery(page);
+  await expect(page.getByText(/, the newest/)).toBeVisible();
+  const { revision } = await server.get<{ revision: number }>(`/liveries/${id}`);
+  await server.post(`/liveries/${id}/entries`, {
+    base: revision,
+    entries: [
+      {
+        ...{ id: 'meanwhile', person: 'somebody', undoes: null, redoes: null, label: 'Number' },
+        edit: { do: 'set-particular', key: 'number', value: '61' },
+      },
+    ],
+  });
+  await expect(page.getByText(/1 newer step/)).toBeVisible();
+  await page.getByRole('button', { name: 'Look at the newest' }).click();
+  await expect(page.getByText(/, the newest/)).toBeVisible();
 });

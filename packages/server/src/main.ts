@@ -1,5 +1,5 @@
 /** The server: brings the database up to date, serves pages and data, encodes deliveries and publishes them. */
-import { once } from 'node:events';
+import { once, setMaxListeners } from 'node:events';
 import { createServer } from 'node:http';
 import { makeApp } from './host/app.ts';
 import { readConfig } from './host/config.ts';
@@ -65,7 +65,12 @@ news.onPublish(config.hostId, publish);
 setInterval(publish, LOOK_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);
 
-const services = { config, db, connections: pool, threads, log: new Log(db, threads), queue, news, publish };
+const stopping = new AbortController();
+setMaxListeners(0, stopping.signal);
+const services = {
+  ...{ config, db, connections: pool, threads, log: new Log(db, threads), queue, news, publish },
+  stopping: stopping.signal,
+};
 const server = createServer(makeApp(services));
 // Longer than clients keep a quiet connection, so that none is closed under a request that is just being sent.
 server.keepAliveTimeout = 65_000;
@@ -97,8 +102,18 @@ if (config.signIn) {
 // Behind the first look at it.
 if (demo === 'delivered') void deliverDemo(services, loaded);
 
+/** How long requests that are being answered have. */
+const PATIENCE_MS = 10_000;
+let stops = false;
 const stop = async () => {
-  server.close();
+  // Asked twice, it is meant.
+  if (stops) process.exit(1);
+  stops = true;
+  const closed = new Promise((resolve) => server.close(resolve));
+  stopping.abort();
+  const idle = setInterval(() => server.closeIdleConnections(), 50);
+  await Promise.race([closed, new Promise((resolve) => setTimeout(resolve, PATIENCE_MS))]);
+  clearInterval(idle);
   server.closeAllConnections();
   await queue.stop().catch(() => {});
   await news.close();

@@ -18,4 +18,6 @@ export interface Services {
   news: News;
   /** Looks for deliveries that wait to be published, now. */
   publish(): void;
+  /** Fires when the server is about to stop: whoever only listens is let go. */
+  stopping: AbortSignal;
 }

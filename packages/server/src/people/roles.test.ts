@@ -253,6 +253,23 @@ describe('on a server with people', () => {
       expect(wrong).toEqual([]);
     }, 300_000);
 
+  test('a looker sees the livery as it is, and no earlier state of it', async () => {
+    const { revision } = (await people.owner.ask<OpenLivery>('GET', `/liveries/${things.livery}`)).body;
+    const entries = open.livery.sheets[0].maps[0].layers.slice(0, 8).map(({ id }, k) => ({
+      ...{ id: `hide ${k}`, person: people.owner.id, undoes: null, redoes: null, label: 'Hide' },
+      edit: { do: 'set-layer', layer: id, set: { hidden: true } },
+    }));
+    const { status, body } = await people.owner.ask('POST', `/liveries/${things.livery}/entries`, {
+      ...{ base: revision, entries },
+    });
+    expect([status, body]).toEqual([200, expect.objectContaining({ state: 'saved' })]);
+    const picture = async (who: Client, at: number) =>
+      Buffer.from(await (await who.fetch(`/liveries/${things.livery}/picture/${at}`)).arrayBuffer());
+    const [old, now] = [await picture(people.owner, revision), await picture(people.owner, revision + entries.length)];
+    expect(old.equals(now)).toBe(false);
+    for (const who of [people.looker, visitor]) expect((await picture(who, revision)).equals(now)).toBe(true);
+  });
+
   test('a looker is not told what was done, only that something was', async () => {
     const hear = async (client: Client) => {
       const response = await client.fetch(`/liveries/${things.livery}/news`);

@@ -83,7 +83,7 @@ const EntriesAsked = z.union(
 );
 
 export function liveries(services: Services): Guarded {
-  const { db, config, threads, news, log } = services;
+  const { db, config, threads, news, log, stopping } = services;
   const router = guarded();
   const telling = tellOf(db, news);
   /** A livery as threads draw it. */
@@ -233,12 +233,13 @@ export function liveries(services: Services): Guarded {
     const { revision } = await headOf(db, id);
     let role = await roleStill(services, req, id);
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
+    const say = (text: string) => void (res.writableEnded || res.write(text));
     const tell = (text: string) =>
-      res.write(`data: ${role >= COPIES ? text : JSON.stringify({ ...(JSON.parse(text) as Told), entries: [] })}\n\n`);
+      say(`data: ${role >= COPIES ? text : JSON.stringify({ ...(JSON.parse(text) as Told), entries: [] })}\n\n`);
     tell(JSON.stringify({ revision, entries: [] } satisfies Told));
     const tellHere = () =>
       void whoIsHere(db, id).then(
-        (people) => role >= COPIES && res.write(`event: here\ndata: ${JSON.stringify(people)}\n\n`),
+        (people) => role >= COPIES && say(`event: here\ndata: ${JSON.stringify(people)}\n\n`),
         () => {},
       );
     const lookAgain = () =>
@@ -250,7 +251,9 @@ export function liveries(services: Services): Guarded {
         // A database that is away says nothing of it; the next beat asks again.
         () => {},
       );
-    const stops = [telling.hear(id, revision, tell)];
+    const end = () => res.end();
+    stopping.addEventListener('abort', end);
+    const stops = [telling.hear(id, revision, tell), () => stopping.removeEventListener('abort', end)];
     if (config.signIn) {
       stops.push(
         news.onAccess(
@@ -261,7 +264,7 @@ export function liveries(services: Services): Guarded {
       tellHere();
     }
     const beat = setInterval(() => {
-      res.write(': here\n\n');
+      say(': here\n\n');
       if (!config.signIn) return;
       lookAgain();
       // Somebody may have gone without a word.
@@ -283,8 +286,16 @@ export function liveries(services: Services): Guarded {
 
   /** The model with this revision of the livery on it, as PNG. */
   router.get('/:id/picture/:revision', the('livery', 'look'), async (req, res) => {
+    const id = idOf(req.params.id);
     const revision = revisionOf(req.params.revision);
-    sendForEver(res, 'png', await pictureOf(db, threads, idOf(req.params.id), revision));
+    if ((await roleStill(services, req, id)) >= COPIES)
+      return sendForEver(res, 'png', await pictureOf(db, threads, id, revision));
+    // Who may only look sees what is there, and nothing of what was.
+    const now = (await headOf(db, id)).revision;
+    res
+      .set('Cache-Control', 'no-store')
+      .type('png')
+      .send(Buffer.from(await pictureOf(db, threads, id, now)));
   });
 
   /** One sheet as it is painted, at a quarter of its size, as PNG. */
