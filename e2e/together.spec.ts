@@ -104,7 +104,10 @@ plain('a killed server: work goes on, and everything is saved when it is back', 
   await server.stop();
 });
 
-test('a step that somebody makes while one looks at what would be delivered is told, and looked at', async ({ page, server }) => {
+test('a step that somebody makes while one looks at what would be delivered is told, and looked at', async ({
+  page,
+  server,
+}) => {
   const id = await startLivery(page, 'Meanwhile');
   await openDelivery(page);
   await expect(page.getByText(/, the newest/)).toBeVisible();
