@@ -53,6 +53,11 @@ const more = async (page: Page, item: string) => {
   await page.getByRole('button', { name: `More for ${EMBER}` }).click();
   await page.getByRole('menuitem', { name: item }).click();
 };
+async function openEmber(page: Page): Promise<void> {
+  await page.goto('/');
+  await page.getByRole('link', { name: new RegExp(EMBER) }).click();
+  await expect(page.getByRole('tree')).toBeVisible();
+}
 async function share(page: Page, name: string, may: string): Promise<void> {
   await page.goto('/');
   await more(page, 'Share');
@@ -78,11 +83,7 @@ test('two people paint one livery: each sees who is there, what was done and by 
   await share(page, 'Ada', 'may paint it');
   await ada.reload();
   await expect(ada.getByText('shared with you')).toBeVisible();
-  for (const one of [page, ada]) {
-    await one.goto('/');
-    await one.getByRole('link', { name: new RegExp(EMBER) }).click();
-    await expect(one.getByRole('tree')).toBeVisible();
-  }
+  for (const one of [page, ada]) await openEmber(one);
   const before = await layerNames(page);
   // What somebody has in hand is said quietly beside the name.
   await add(ada, 'Base', 'Solid');
@@ -120,9 +121,7 @@ test('what is taken back is gone from an open easel at once, and is not saved an
   await signIn(page, 'Keeper');
   const bo = await joined(browser, server, keeper, 'Bo');
   await share(page, 'Bo', 'may paint it');
-  await bo.goto('/');
-  await bo.getByRole('link', { name: new RegExp(EMBER) }).click();
-  await expect(bo.getByRole('tree')).toBeVisible();
+  await openEmber(bo);
   await more(page, 'Share');
   await page.getByRole('button', { name: 'Take it back from Bo' }).click();
   await expect(bo.getByText('not shared with you any more')).toBeVisible();
@@ -158,8 +157,7 @@ test('whoever has a link looks without an account, sees it change, and sees no m
   await expect(visitor.getByRole('navigation', { name: 'Screens' }).getByRole('link')).toHaveCount(0);
   const inside = await visitor.evaluate(async () => (await fetch('/api/liveries')).status);
   expect(inside).toBe(403);
-  await page.goto('/');
-  await page.getByRole('link', { name: new RegExp(EMBER) }).click();
+  await openEmber(page);
   await add(page, 'Base', 'Solid');
   await saved(page);
   await expect(picture).not.toHaveAttribute('src', was!);

@@ -12,23 +12,35 @@ const RISING: readonly Role[] = ['look', 'copy', 'paint', 'own'];
 /** 1 to 4; see role_of in the database. */
 export const rankOf = (role: Role): number => RISING.indexOf(role) + 1;
 
-/** 0: nothing. */
-export async function roleOf(tx: Tx, { id, keeper }: Painter, kind: Kind, object: string): Promise<number> {
-  const { rows } = await tx.execute<{ role: number }>(
-    sql`select role_of(${id}::uuid, ${keeper}, ${kind}, ${object}) as role`,
+const textArray = (texts: readonly string[]) =>
+  sql`array[${sql.join(
+    texts.map((text) => sql`${text}`),
+    sql`, `,
+  )}]::text[]`;
+
+/** What a painter may do with some things, by id; 0: nothing. */
+async function ranksOf(
+  tx: Tx,
+  { id: who, keeper }: Painter,
+  kind: Kind,
+  ids: readonly string[],
+): Promise<Map<string, number>> {
+  if (ids.length === 0) return new Map();
+  const { rows } = await tx.execute<{ id: string; rank: number }>(
+    sql`select id, role_of(${who}::uuid, ${keeper}, ${kind}, id) as rank from unnest(${textArray(ids)}) as asked (id)`,
   );
-  return rows[0].role;
+  return new Map(rows.map(({ id, rank }) => [id, rank]));
 }
+
+/** 0: nothing. */
+export const roleOf = async (tx: Tx, who: Painter, kind: Kind, object: string): Promise<number> =>
+  (await ranksOf(tx, who, kind, [object])).get(object) ?? 0;
 
 /** Of some hashes, those under which something is stored that a painter may not fetch. */
 export async function outOfReach(tx: Tx, { id, keeper }: Painter, hashes: readonly string[]): Promise<string[]> {
   if (hashes.length === 0) return [];
-  const asked = sql`array[${sql.join(
-    hashes.map((hash) => sql`${hash}`),
-    sql`, `,
-  )}]::text[]`;
   const { rows } = await tx.execute<{ hash: string }>(
-    sql`select out_of_reach(${id}::uuid, ${keeper}, ${asked}) as hash`,
+    sql`select out_of_reach(${id}::uuid, ${keeper}, ${textArray(hashes)}) as hash`,
   );
   return rows.map(({ hash }) => hash);
 }
@@ -42,39 +54,26 @@ export async function onlySeen<T>(
   least: Role = 'look',
 ): Promise<T[]> {
   const who = painterNow();
-  if (!who || things.length === 0) return [...things];
-  const ids = sql.join(
-    things.map((thing) => sql`${idOf(thing)}`),
-    sql`, `,
-  );
-  const { rows } = await tx.execute<{ id: string }>(sql`
-    select id from unnest(array[${ids}]::text[]) as asked (id)
-    where role_of(${who.id}::uuid, ${who.keeper}, ${kind}, asked.id) >= ${rankOf(least)}`);
-  const seen = new Set(rows.map(({ id }) => id));
-  return things.filter((thing) => seen.has(idOf(thing)));
+  if (!who) return [...things];
+  const ranks = await ranksOf(tx, who, kind, things.map(idOf));
+  return things.filter((thing) => (ranks.get(idOf(thing)) ?? 0) >= rankOf(least));
 }
 
-/** What whoever asks may do with some things, by id; with sign-in off everything. */
+/** What whoever asks may do with some things that they may see, by id; with sign-in off everything. */
 export async function rolesOf(tx: Tx, kind: Kind, ids: readonly string[]): Promise<(id: string) => Role> {
   const who = painterNow();
-  if (!who || ids.length === 0) return () => 'own';
-  const list = sql.join(
-    ids.map((id) => sql`${id}`),
-    sql`, `,
-  );
-  const { rows } = await tx.execute<{ id: string; role: number }>(sql`
-    select id, role_of(${who.id}::uuid, ${who.keeper}, ${kind}, id) as role from unnest(array[${list}]::text[]) as asked (id)`);
-  const known = new Map(rows.map(({ id, role }) => [id, RISING[role - 1]]));
-  return (id) => known.get(id) ?? 'look';
+  if (!who) return () => 'own';
+  const ranks = await ranksOf(tx, who, kind, ids);
+  return (id) => RISING[(ranks.get(id) ?? 1) - 1];
 }
 
 /** What is made belongs to whoever makes it. With sign-in off it is the house's. */
 export async function own(tx: Tx, kind: Kind, object: string): Promise<void> {
   const who = painterNow();
   if (!who) return;
-  const { rows } = await tx.execute<{ made: boolean }>(sql`
-    select not exists (select 1 from access where kind = ${kind} and object = ${object} and painter_id = ${who.id} and role = 'own') as made`);
-  if (rows[0].made) await tx.insert(access).values({ kind, object, painterId: who.id, role: 'own' });
+  await tx.execute(sql`
+    insert into access (kind, object, painter_id, role) select ${kind}, ${object}, ${who.id}, 'own' where not exists (
+      select 1 from access where kind = ${kind} and object = ${object} and painter_id = ${who.id} and role = 'own')`);
 }
 
 export const told = (tx: Tx, kind: Kind, object: string) =>

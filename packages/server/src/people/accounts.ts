@@ -148,13 +148,9 @@ export async function takeInvitation(db: Db, token: string, name: string, passwo
       .returning();
     if (!made) throw new Clash('Somebody here is called that already; take another name.');
     if (first)
-      for (const [kind, table] of [
-        ['livery', 'livery'],
-        ['team', 'team'],
-        ['intake', 'intake'],
-      ])
+      for (const kind of ['livery', 'team', 'intake'])
         await tx.execute(
-          sql`insert into access (kind, object, painter_id, role) select ${kind}, id::text, ${made.id}, 'own' from ${sql.identifier(table)}`,
+          sql`insert into access (kind, object, painter_id, role) select ${kind}, id::text, ${made.id}, 'own' from ${sql.identifier(kind)}`,
         );
     return made.id;
   });

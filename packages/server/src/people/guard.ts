@@ -144,8 +144,17 @@ export async function roleStill(
   req: Request,
   id: string,
 ): Promise<number> {
-  if (!config.signIn) return rankOf('own');
-  const { who } = await whoIs(db, req);
+  return config.signIn ? roleWith(db, (await whoIs(db, req)).who, id) : rankOf('own');
+}
+
+/** The same, of whoever asks, as long as that is just being answered. */
+export const roleHere = (
+  { db, config }: Pick<Services, 'db' | 'config'>,
+  res: Response,
+  id: string,
+): Promise<number> => (config.signIn ? roleWith(db, whoAsks(res), id) : Promise.resolve(rankOf('own')));
+
+async function roleWith(db: Db, who: Who, id: string): Promise<number> {
   if (who?.is === 'painter') return roleOf(db, who, 'livery', id);
   return who?.livery === id ? rankOf('look') : 0;
 }

@@ -16,9 +16,9 @@ import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
 import type { BinnedLivery, BrokenCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
 import { tellOf, type Told } from '../host/telling.ts';
 import { log as warnings } from '../host/log.ts';
-import { onlySeen, rankOf, rolesOf } from '../people/access.ts';
+import { rankOf, rolesOf } from '../people/access.ts';
 import { namesOf } from '../people/accounts.ts';
-import { guarded, roleStill, the, whoAsks, type Guarded } from '../people/guard.ts';
+import { guarded, roleHere, roleStill, the, whoAsks, type Guarded } from '../people/guard.ts';
 import { beGone, beHere, whoIsHere } from '../people/here.ts';
 import type { Services } from '../host/services.ts';
 import { pictureOf } from '../jobs/picture.ts';
@@ -92,7 +92,7 @@ export function liveries(services: Services): Guarded {
 
   /** One that cannot be read is a card as well: it hides no other. */
   router.get('/', 'painters', async (_req, res) => {
-    const all = await onlySeen(db, 'livery', await listRead(db), ({ head }) => head.id);
+    const all = await listRead(db, 'at hand', 'look');
     const roleIn = await rolesOf(
       db,
       'livery',
@@ -118,13 +118,11 @@ export function liveries(services: Services): Guarded {
   router.get('/bin', 'painters', async (_req, res) => {
     answer<BinnedLivery[]>(
       res,
-      (await onlySeen(db, 'livery', await listRead(db, 'in the bin'), ({ head }) => head.id, 'own')).map(
-        ({ head, read }) => ({
-          id: head.id,
-          name: read.livery ? nameOf(read.livery) : UNREADABLE,
-          at: head.deletedAt,
-        }),
-      ),
+      (await listRead(db, 'in the bin', 'own')).map(({ head, read }) => ({
+        id: head.id,
+        name: read.livery ? nameOf(read.livery) : UNREADABLE,
+        at: head.deletedAt,
+      })),
     );
   });
 
@@ -231,7 +229,7 @@ export function liveries(services: Services): Guarded {
     const { window } = bodyOf(News, req.query);
     const who = whoAsks(res);
     const { revision } = await headOf(db, id);
-    let role = await roleStill(services, req, id);
+    let role = await roleHere(services, res, id);
     res.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' });
     const say = (text: string) => void (res.writableEnded || res.write(text));
     const tell = (text: string) =>
@@ -288,7 +286,7 @@ export function liveries(services: Services): Guarded {
   router.get('/:id/picture/:revision', the('livery', 'look'), async (req, res) => {
     const id = idOf(req.params.id);
     const revision = revisionOf(req.params.revision);
-    if ((await roleStill(services, req, id)) >= COPIES)
+    if ((await roleHere(services, res, id)) >= COPIES)
       return sendForEver(res, 'png', await pictureOf(db, threads, id, revision));
     // Who may only look sees what is there, and nothing of what was.
     const now = (await headOf(db, id)).revision;

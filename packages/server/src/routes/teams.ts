@@ -66,7 +66,7 @@ export function teams(services: Services): Guarded {
 
   router.get('/', 'painters', async (_req, res) => {
     const all = await onlySeen(db, 'team', await listTeams(db), ({ id }) => id);
-    const read = all.length > 0 ? await onlySeen(db, 'livery', await listRead(db), ({ head }) => head.id) : [];
+    const read = all.length > 0 ? await listRead(db, 'at hand', 'look') : [];
     const names = new Map(
       read.map(({ head, read: { livery } }) => [
         head.id,

@@ -4,10 +4,10 @@ import { applyEntry, type Entry, type LoggedEntry } from '@wet-lacquer/core/live
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { readLivery } from '@wet-lacquer/core/livery/migrate.ts';
 import { NotFound } from '../host/errors.ts';
-import { own } from '../people/access.ts';
+import { onlySeen, own } from '../people/access.ts';
 import { transact, type Db, type Tx } from './db.ts';
 import { forgetHead, heldAfter, heldHead } from './heads.ts';
-import { delivery, edit, livery, setAside, snapshot } from './schema.ts';
+import { delivery, edit, livery, setAside, snapshot, type Role } from './schema.ts';
 
 export interface StoredLivery {
   id: string;
@@ -109,11 +109,16 @@ export const listHeads = (db: Tx, where: 'at hand' | 'in the bin' = 'at hand'): 
     .where(where === 'at hand' ? isNull(livery.deletedAt) : isNotNull(livery.deletedAt))
     .orderBy(asc(livery.createdAt));
 
-/** The same, each read as far as it can be. */
-export const listRead = async (db: Db, where?: 'at hand' | 'in the bin'): Promise<{ head: Head; read: ReadUpTo }[]> =>
-  Promise.all(
-    (await listHeads(db, where)).map(async (head) => ({ head, read: await readUpTo(db, head.id, head.revision) })),
-  );
+/** The same, each read as far as it can be. @param least only those with which whoever asks may do so much; left out: all */
+export async function listRead(
+  db: Db,
+  where?: 'at hand' | 'in the bin',
+  least?: Role,
+): Promise<{ head: Head; read: ReadUpTo }[]> {
+  const heads = await listHeads(db, where);
+  const seen = least ? await onlySeen(db, 'livery', heads, ({ id }) => id, least) : heads;
+  return Promise.all(seen.map(async (head) => ({ head, read: await readUpTo(db, head.id, head.revision) })));
+}
 
 /** Puts a livery into the bin, or takes it out. @throws NotFound */
 export async function setBinned(db: Db, id: string, binned: boolean): Promise<void> {

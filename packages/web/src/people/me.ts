@@ -1,6 +1,6 @@
 import useSWR, { mutate } from 'swr';
 import type { Me } from '@wet-lacquer/sync/people.ts';
-import { ApiError, onSignedOut } from '../lib/api.ts';
+import { onSignedOut } from '../lib/api.ts';
 import { bePerson } from '../easel/person.ts';
 
 const AT = '/me';
@@ -19,7 +19,3 @@ export async function becomes(me: Me | null): Promise<void> {
 }
 
 onSignedOut(() => void mutate(AT));
-
-/** Whether somebody has to sign in, or may not. */
-export const isShut = (error: unknown): boolean =>
-  error instanceof ApiError && (error.status === 401 || error.status === 403);
