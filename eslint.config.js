@@ -38,6 +38,7 @@ const coreMayImport = {
   files: ['raster', 'surface', 'livery', 'shapes'],
   layered: ['kinds', 'compose', 'layers', 'texture', 'livery', 'raster', 'files'],
   intake: ['layered', 'texture', 'languages', 'surface', 'livery', 'raster', 'files'],
+  exchange: ['delivery', 'files', 'livery', 'colour'],
   delivery: [
     'games',
     'plates',

@@ -8,6 +8,8 @@ import { listen } from './host/events.ts';
 import { log } from './host/log.ts';
 import { startWorker } from './host/worker.ts';
 import { publishWaiting, removeLeftovers } from './jobs/publish.ts';
+import { settlePutIns } from './jobs/putIn.ts';
+import { lookThroughAll } from './jobs/subscribe.ts';
 import { withLease } from './jobs/lease.ts';
 import { openQueue } from './jobs/queue.ts';
 import { hasPainters, invite } from './people/accounts.ts';
@@ -23,6 +25,8 @@ const AGAIN_MS = 1000;
 /** What nobody needs is taken away a while after the start, and every few hours. */
 const SWEEP_FIRST_MS = 120_000;
 const SWEEP_MS = 6 * 3_600_000;
+/** How often other servers are asked for new skins. */
+const LISTEN_MS = 900_000;
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
@@ -40,6 +44,7 @@ const news = listen(config.databaseUrl);
 const queue = await whenThere(() => openQueue(config.databaseUrl, db, news));
 
 await removeLeftovers(db, config.data, config.hostId);
+await settlePutIns({ db, connections: pool, config });
 let publishing = Promise.resolve();
 const publish = () => {
   publishing = publishing.then(() =>
@@ -61,6 +66,12 @@ const tidy = () =>
   }).catch((error: unknown) => log.debug({ error: String(error) }, 'sweeping'));
 setTimeout(() => void tidy(), SWEEP_FIRST_MS).unref();
 setInterval(() => void tidy(), SWEEP_MS).unref();
+/** One server of all looks through the others that are listened to. */
+const listenToOthers = () =>
+  withLease(pool, 'subscriptions', () => lookThroughAll({ db, threads })).catch((error: unknown) =>
+    log.debug({ error: String(error) }, 'looking through other servers'),
+  );
+setInterval(() => void listenToOthers(), LISTEN_MS).unref();
 news.onPublish(config.hostId, publish);
 setInterval(publish, LOOK_MS);
 if (process.env.WET_LACQUER_WORKER !== 'none') startWorker(db, pool, threads, queue);

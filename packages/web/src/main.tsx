@@ -92,6 +92,14 @@ const router = createBrowserRouter([
         lazy: async () => ({ Component: (await import('./screens/bay/BayScreen.tsx')).BayScreen }),
       },
       {
+        path: '/exchange',
+        lazy: async () => ({ Component: (await import('./screens/exchange/ExchangeScreen.tsx')).ExchangeScreen }),
+      },
+      {
+        path: '/exchange/:id',
+        lazy: async () => ({ Component: (await import('./screens/exchange/SkinScreen.tsx')).SkinScreen }),
+      },
+      {
         path: '/help/:page?',
         lazy: async () => ({ Component: (await import('./screens/help/HelpScreen.tsx')).HelpScreen }),
       },

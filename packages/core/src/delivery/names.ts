@@ -5,12 +5,28 @@ import type { Template } from '../livery/template.ts';
 
 type Facts = Readonly<Record<string, string>>;
 
+/** A sheet's file, as far as names are made of it. */
+interface NamedSheet {
+  key: string;
+  width: number;
+  height: number;
+}
+
+/** What patterns can refer to of a sheet's file. */
+export const sheetFacts = ({ key, width, height }: NamedSheet): Facts => ({
+  'sheet.key': key,
+  'file.width': String(width),
+  'file.height': String(height),
+  'file.level': '0',
+  'file.format': '',
+});
+
 /** What patterns can refer to. @param slot the number that the livery has in its game, as the game writes it */
 export function nameFacts(
-  livery: Livery,
+  livery: Pick<Livery, 'particulars'>,
   template: Pick<Template, 'key'>,
   slot: string | null = null,
-  sheet?: { key: string; width: number; height: number },
+  sheet?: NamedSheet,
 ): Facts {
   const facts: Record<string, string> = {
     'craft.key': template.key,
@@ -21,15 +37,7 @@ export function nameFacts(
   for (const [key, value] of Object.entries(livery.particulars))
     facts[`particulars.${key}`] = fillIn(value, livery.particulars);
   if (slot !== null) facts.slot = slot;
-  if (sheet)
-    Object.assign(facts, {
-      'sheet.key': sheet.key,
-      'file.width': String(sheet.width),
-      'file.height': String(sheet.height),
-      'file.level': '0',
-      'file.format': '',
-    });
-  return facts;
+  return sheet ? { ...facts, ...sheetFacts(sheet) } : facts;
 }
 
 /** Words of a value: at spaces, signs, and where small letters meet capitals. */

@@ -21,17 +21,23 @@ import { platesGltf } from '../plates/gltf.ts';
 import { hasOwnTexture, plateKeys, platesInText, type PlateFile } from '../plates/placement.ts';
 import { FORMATS, rowBytes, rowsOf } from '../texture/formats/index.ts';
 import { fullMipCount, mipSize } from '../texture/mips.ts';
-import { expand, nameFacts } from './names.ts';
+import { expand, nameFacts, sheetFacts } from './names.ts';
 import { readmeOf } from './readme.ts';
 import { makeSidecar, sidecarView } from './sidecar.ts';
 import { continuesGame, NO_TARGET, slotText, type Target } from './target.ts';
 import { FOLLOWED_IN, packedMaps, SpecFile, ZONE_MAP, type DeliverySpec, type SpecSidecar } from '../livery/spec.ts';
 
-export interface PlannedSheet {
+/** How a file's name comes about, for whoever gives it another one later: as its game's spec says it, and what is its own in it. */
+export interface Named {
+  pattern: string;
+  /** Beside what is the livery's: `sheet.key`, `file.width` and the like. */
+  naming: Readonly<Record<string, string>>;
+}
+
+export interface PlannedSheet extends Named {
   kind: 'sheet';
   /** Inside the livery's folder. */
   name: string;
-  pattern: string;
   /** As the file has it: of a follower, its own size and key. */
   sheet: TemplateSheet;
   /** Whose art it carries: the sheet itself, or the one that it follows. */
@@ -60,11 +66,11 @@ export interface PlannedSheet {
   signature: string;
 }
 
-export interface PlannedSidecar {
+export interface PlannedSidecar extends Named {
   kind: 'sidecar';
   name: string;
-  /** Its name as its spec says it. */
-  pattern: string;
+  /** Which of the spec's sidecars it is, and what its template can say; null: it is made of no template. */
+  made: { sidecar: number; view: object } | null;
   text: string;
   bytes: Uint8Array;
   /** The original's own text, where the sidecar is a change in it. */
@@ -76,7 +82,7 @@ export interface PlannedSidecar {
 }
 
 /** A picture of the model with the livery on it. */
-export interface PlannedThumbnail {
+export interface PlannedThumbnail extends Named {
   kind: 'thumbnail';
   name: string;
   rule: NonNullable<DeliverySpec['thumbnail']>;
@@ -84,7 +90,7 @@ export interface PlannedThumbnail {
 }
 
 /** A file that goes along as it came. */
-export interface PlannedCompanion {
+export interface PlannedCompanion extends Named {
   kind: 'companion';
   name: string;
   /** What the template calls it. */
@@ -216,12 +222,13 @@ export function planDelivery(
             : null;
       const itsFile = template.originals?.[originalKey(master.key, file.map)] ?? null;
       const own = { ...master, ...sizeIn(file, master) };
+      const namingOf = (sheet: TemplateSheet, level = 0) => ({
+        ...sheetFacts(sheet),
+        'file.level': String(level),
+        'file.format': file.container === 'dds' ? file.format : file.container,
+      });
       const nameOf = (pattern: string, sheet: TemplateSheet, level = 0) =>
-        expand(pattern, {
-          ...nameFacts(livery, template, slot, sheet),
-          'file.level': String(level),
-          'file.format': file.container === 'dds' ? file.format : file.container,
-        });
+        expand(pattern, { ...facts, ...namingOf(sheet, level) });
       const base = file.inPlace ? (target.bases.get(folder + nameOf(file.name, own)) ?? null) : null;
       const kept = file.over && !file.packed ? itsFile : null;
       const zones = file.map === ZONE_MAP ? zoneColours(livery, given) : null;
@@ -230,18 +237,15 @@ export function planDelivery(
       if (spec.plates && plates.length > 0 && !leftOut) {
         const byItself = file.plateName ? plates.filter((plate) => hasOwnTexture(plate, spec.plates!)) : [];
         for (const plate of byItself) {
-          const name = expand(file.plateName!, {
-            ...nameFacts(livery, template, slot, master),
-            'plate.key': keys.get(plate)!,
-            'file.format': file.container === 'dds' ? file.format : file.container,
-          });
+          const naming = { ...namingOf(master), 'plate.key': keys.get(plate)! };
+          const name = expand(file.plateName!, { ...facts, ...naming });
           const rule: SpecFile = { ...file, levels: undefined, size: undefined };
           const own = { ...master, ...sizeIn(rule, { ...master, width: plate.width, height: plate.height }) };
           const mips = mipsIn(rule, own);
           const { left, top, width, height } = plate;
           sheets.push({
             ...common,
-            ...{ name, pattern: file.plateName!, sheet: own, follower: null, mirror: 'none', spec: rule },
+            ...{ name, naming, pattern: file.plateName!, sheet: own, follower: null, mirror: 'none', spec: rule },
             ...{ original: null, light: null, mips, level: null, plate: { left, top, width, height } },
             bytes: rule.container === 'dds' ? ddsBytes(own, rule, mips) : 0,
             signature: JSON.stringify([signature, left, top, width, height]),
@@ -270,6 +274,7 @@ export function planDelivery(
             ...more,
             plate: null,
             name: nameOf(more.pattern, one, at),
+            naming: namingOf(one, at),
             sheet: one,
             mips: inFile,
             level: rule.levels ? { at, width, height } : null,
@@ -324,6 +329,8 @@ export function planDelivery(
     files.push({
       kind: 'thumbnail',
       name: expand(spec.thumbnail.name, facts),
+      pattern: spec.thumbnail.name,
+      naming: {},
       rule: spec.thumbnail,
       signature: JSON.stringify([
         spec.thumbnail,
@@ -335,7 +342,11 @@ export function planDelivery(
     });
   for (const { file, name } of spec.companions ?? []) {
     const kept = template.beside?.find((one) => one.name === file);
-    if (kept) files.push({ kind: 'companion', name: expand(name, facts), file: kept, signature: kept.blob });
+    if (kept)
+      files.push({
+        ...{ kind: 'companion', name: expand(name, facts), pattern: name, naming: {} },
+        ...{ file: kept, signature: kept.blob },
+      });
   }
   const view = sidecarView(
     livery,
@@ -347,20 +358,18 @@ export function planDelivery(
     spec.plates ? platesInText(livery, template, spec.plates, platesIn) : [],
   );
   const gltf = () => platesGltf(livery, template, platesIn);
-  for (const sidecar of spec.sidecars) {
+  for (const [i, sidecar] of spec.sidecars.entries()) {
     if (platesIn.size === 0 && (sidecar.when === 'plates' || sidecar.making.kind === 'plates')) continue;
     for (const of of sidecar.each ? view.sheets : [null]) {
       const sheet = of ? template.sheets.find((s) => s.key === of.key) : undefined;
-      const name = expand(sidecar.name, nameFacts(livery, template, slot, sheet));
-      const made = makeSidecar(
-        sidecar,
-        name,
-        of ? { ...view, sheet: of } : view,
-        facts,
-        baseOf(sidecar.making, target, folder + name),
-        gltf,
-      );
-      files.push({ kind: 'sidecar', name, pattern: sidecar.name, continues: continuesGame(sidecar.making), ...made });
+      const naming = sheet ? sheetFacts(sheet) : {};
+      const name = expand(sidecar.name, { ...facts, ...naming });
+      const seen = of ? { ...view, sheet: of } : view;
+      const made = makeSidecar(sidecar, name, seen, facts, baseOf(sidecar.making, target, folder + name), gltf);
+      files.push({
+        ...{ kind: 'sidecar', name, pattern: sidecar.name, naming, made: { sidecar: i, view: seen } },
+        ...{ continues: continuesGame(sidecar.making), ...made },
+      });
     }
   }
   if (spec.readme) {
@@ -369,6 +378,8 @@ export function planDelivery(
       kind: 'sidecar',
       name: expand(spec.readme.name, facts),
       pattern: spec.readme.name,
+      naming: {},
+      made: null,
       text,
       bytes: new TextEncoder().encode(text),
       original: null,

@@ -3,7 +3,7 @@ import { openZip } from '../files/zip.ts';
 import type { Sha256 } from '../livery/ids.ts';
 import type { Livery } from '../livery/livery.ts';
 import type { DeliverySpec, SpecSidecar } from '../livery/spec.ts';
-import type { Template } from '../livery/template.ts';
+import type { Template, TemplateSheet } from '../livery/template.ts';
 import { expand, nameFacts } from './names.ts';
 
 /** Where something borrowed comes from. */
@@ -68,22 +68,30 @@ export interface Before {
   files: ReadonlyMap<string, string>;
 }
 
+/** What names are made of, of a livery and of a template: of a finished skin that is all there is. */
+type Named = Pick<Livery, 'particulars'>;
+type Sheeted = Pick<Template, 'key'> & { readonly sheets: readonly Pick<TemplateSheet, 'key' | 'width' | 'height'>[] };
+
 /** A number as its game writes it; null when there is none. */
 export const slotText = (spec: Pick<DeliverySpec, 'slot'>, slot: number | null): string | null =>
   spec.slot ? (slot === null ? '-'.repeat(spec.slot.digits) : String(slot).padStart(spec.slot.digits, '0')) : null;
 
 /** What a game's name patterns can refer to, but for one file's own. */
-export const gameFacts = (livery: Livery, template: Pick<Template, 'key'>, spec: DeliverySpec, slot: number | null) =>
-  nameFacts(livery, template, slotText(spec, slot));
+export const gameFacts = (
+  livery: Named,
+  template: Pick<Template, 'key'>,
+  spec: Pick<DeliverySpec, 'slot'>,
+  slot: number | null,
+) => nameFacts(livery, template, slotText(spec, slot));
 
 /** The number that the painter asks for in the livery's particulars; null: the next free one. */
-export const wantedSlot = (livery: Pick<Livery, 'particulars'>): number | null =>
+export const wantedSlot = (livery: Named): number | null =>
   /^\d{1,7}$/.test(livery.particulars.slot ?? '') ? Number(livery.particulars.slot) : null;
 
 /** Looks through a game's folder. @param busy numbers of deliveries that are under way and not in the folder yet */
 export async function lookAtTarget(
-  livery: Livery,
-  template: Template,
+  livery: Named,
+  template: Sheeted,
   spec: DeliverySpec,
   reader: GameReader,
   before: Before,
@@ -124,8 +132,8 @@ export const nextFree = (spec: DeliverySpec, target: Target): number | null =>
   spec.slot ? chooseSlot(spec.slot, target.taken, null) : null;
 
 async function takenSlots(
-  livery: Livery,
-  template: Template,
+  livery: Named,
+  template: Sheeted,
   spec: DeliverySpec,
   reader: GameReader,
   before: Before,
@@ -185,7 +193,7 @@ export async function keptTexts(
 }
 
 /** Paths of the files that a spec continues or changes in place. */
-function baseNames(livery: Livery, template: Template, spec: DeliverySpec, slot: number | null): string[] {
+function baseNames(livery: Named, template: Sheeted, spec: DeliverySpec, slot: number | null): string[] {
   const facts = gameFacts(livery, template, spec, slot);
   const folder = expand(spec.folder, facts);
   const inPlace = spec.files.flatMap((file) => {

@@ -120,6 +120,8 @@ export const Livery = z.strictObject({
   plates: z.array(Plate).max(MOST.plates).optional(),
   /** Specs that it is delivered by beside the one in its pins: another size, another game. */
   alsoBy: z.array(SpecPin).min(1).max(8).optional(),
+  /** The skin of somebody else's that it was begun from, and under which terms. */
+  after: z.strictObject({ name: words(80, 1), by: words(60, 1), licence: words(400) }).optional(),
   /** What the livery depends on, so that it looks the same for ever. */
   pins: z.strictObject({
     template: Sha256,

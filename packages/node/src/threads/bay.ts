@@ -28,6 +28,8 @@ export async function bayPicture(task: {
   template: Template;
   files: ReadonlyMap<string, Uint8Array>;
   began: Scene | null;
+  /** From where it is seen, degrees; left out: from ahead. */
+  look?: { heading: number; elevation: number };
 }): Promise<BayShot> {
   const { template, files } = task;
   const game = bayGame(task.game);
@@ -43,7 +45,7 @@ export async function bayPicture(task: {
     const { width, height, pixels } = [sheet, ...sheet.levels].findLast((level) => level.width >= ENOUGH) ?? sheet;
     sheets.set(sheet.key, { width, height, data: pixels });
   }
-  const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16 };
+  const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16, ...task.look };
   return { ...facts, png: await png(portrait(report ? withItsPlates(template, report) : template, sheets, look)) };
 }
 

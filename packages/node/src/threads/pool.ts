@@ -53,6 +53,7 @@ const SECONDS_OF: Partial<Record<keyof Tasks, number>> = {
   sheetBack: 180,
   bakeBand: 1800,
   check: 300,
+  skinLook: 120,
   fitModels: 180,
   planMove: 300,
   takeBand: 300,

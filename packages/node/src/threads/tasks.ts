@@ -55,6 +55,7 @@ export {
   usesOfEntry,
 } from './containers.ts';
 export { bayPicture } from './bay.ts';
+export { skinLook } from './skin.ts';
 export { fieldPart, locatorPictures, openTemplate, outlinesOfPictures, packTemplate, revise } from './templates.ts';
 export { makeTemplate, readyTexture } from './makeTemplate.ts';
 export { takeIn } from './takeIn.ts';

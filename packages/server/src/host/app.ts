@@ -6,6 +6,7 @@ import { bay } from '../routes/bay.ts';
 import { decals } from '../routes/decals.ts';
 import { deliveries, deliveriesOf } from '../routes/deliveries.ts';
 import { onlyItsHosts, onlyOwnPages, onlyPlain } from '../routes/http.ts';
+import { exchange } from '../routes/exchange.ts';
 import { intakes } from '../routes/intakes.ts';
 import { kits } from '../routes/kits.ts';
 import { liveries } from '../routes/liveries.ts';
@@ -76,6 +77,7 @@ export const routersOf = (services: Services): [path: string, router: Guarded][]
   ['/decals', decals(services)],
   ['/kits', kits(services)],
   ['/bay', bay(services)],
+  ['/exchange', exchange(services)],
   ['/intakes', intakes(services)],
   ['/teams', teams(services)],
   ['/transfers', transfers(services)],

@@ -22,6 +22,8 @@ export interface Config {
   origin: string | null;
   /** Addresses of proxies whose word on who asks is taken. */
   proxies: string[];
+  /** Origins of other servers whose skins may be listed here, beside those of this machine. */
+  exchanges: string[];
   /** Who this host is, for deliveries into its folders: kept with them. */
   hostId: string;
 }
@@ -49,10 +51,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     data,
     signIn,
     origin,
-    proxies: (env.WET_LACQUER_PROXY ?? '')
-      .split(',')
-      .map((one) => one.trim())
-      .filter(Boolean),
+    proxies: listOf(env.WET_LACQUER_PROXY),
+    exchanges: listOf(env.WET_LACQUER_EXCHANGES),
     hostId: hostOf(data),
     web: path.join(root, 'packages/web/dist'),
     migrations: path.join(root, 'packages/server/drizzle'),
@@ -60,6 +60,13 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     threads: Number(env.WET_LACQUER_THREADS ?? os.availableParallelism()),
   };
 }
+
+/** What stands between commas. */
+const listOf = (text = ''): string[] =>
+  text
+    .split(',')
+    .map((one) => one.trim())
+    .filter(Boolean);
 
 /** @throws Error when it is no address of pages */
 function originOf(url: string | undefined): string | null {

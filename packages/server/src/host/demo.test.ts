@@ -56,7 +56,7 @@ test('every livery is in its game a moment after the start, and every game shows
 });
 
 test('what is kept is what the engine makes now, to the bit', async () => {
-  const server = await startServer({ demo: true });
+  const server = await startServer({ demo: true, fresh: true });
   for (const card of await server.get<LiveryCard[]>('/liveries')) {
     const key = await keyOf(server, card);
     if (!['ember', 'ebbline-sail', 'post-harbour', 'rescue-warden'].includes(key)) continue;
@@ -72,7 +72,7 @@ test('what is kept is what the engine makes now, to the bit', async () => {
 const LAST_BLOCK = 128 + 1024 * 512 - 4;
 
 test('a game whose folder is another already gets its livery as any other delivery: the next number that is free', async () => {
-  const server = await startServer({ demo: true });
+  const server = await startServer({ demo: true, fresh: true });
   const folder = gameFolder(server.data, 'harbour-watch');
   const slot = keptOf('rescue-launch').slot!;
   const taken = path.join(folder, `liveries/launch-${slot}`);

@@ -85,7 +85,7 @@ test('asked to stop, it finishes what it is at, lets go of whoever only listens,
 });
 
 test('the demo world is loaded once: what was deleted does not come back at the next start', async () => {
-  const first = await startServer({ demo: true });
+  const first = await startServer({ demo: true, fresh: true });
   const cards = await first.get<{ id: string }[]>('/liveries');
   expect(cards).toHaveLength(DEMO_LIVERIES.length);
   await fetch(`${first.url}/api/liveries/${cards[0].id}`, { method: 'DELETE' });

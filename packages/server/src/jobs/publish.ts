@@ -3,13 +3,13 @@
  * carries the delivery's id, and renamed when all are there. The delivery's row is the journal: it stays "publishing" until the
  * folder is right, so that a host that died half-way does it again at its next start.
  */
-import { lstat, mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { readdir, rm } from 'node:fs/promises';
 import path from 'node:path';
 import type pg from 'pg';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { deliveredBy } from '@wet-lacquer/core/livery/livery.ts';
 import { log } from '../host/log.ts';
-import { getBlob, putBlob } from '../store/blobs.ts';
+import { putBlob } from '../store/blobs.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import { isAway, isFull, type Db } from '../store/db.ts';
 import {
@@ -24,8 +24,8 @@ import {
 import { getLivery } from '../store/liveries.ts';
 import { withLease } from './lease.ts';
 import { gameFolder, TEMPORARY, whyClosedFor } from '@wet-lacquer/node/gameFolder.ts';
+import { placeOf, putFiles, readIf } from './folder.ts';
 import { pathsIn } from './target.ts';
-import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 
 /** Finds out before the work starts whether files can be written at some paths; nothing is made for it. @throws InputError */
 export async function checkWritable(data: string, game: string, paths: readonly string[]): Promise<void> {
@@ -64,24 +64,6 @@ export async function publishWaiting(db: Db, connections: pg.Pool, data: string,
   return again;
 }
 
-/** Where a path of a delivery lies on disk. @throws InputError when it would leave the game's folder, by its name or by a link on the way */
-async function placeOf(root: string, name: string): Promise<string> {
-  const why = whyNoPath(name);
-  if (why) throw new InputError(`"${name}" ${why}, so nothing is written there.`);
-  let full = root;
-  for (const part of name.split('/')) {
-    full = path.join(full, part);
-    const there = await lstat(full).catch(() => null);
-    if (there?.isSymbolicLink())
-      throw new InputError(`${full} is a link; what it leads to is not the game’s own, so nothing is written there.`);
-  }
-  return full;
-}
-
-const temporaryOf = (full: string, id: string) =>
-  path.join(path.dirname(full), `.lacquer-${id}-${path.basename(full)}`);
-const readIf = (full: string) => readFile(full).catch(() => null);
-
 async function publish(
   db: Db,
   data: string,
@@ -102,16 +84,7 @@ async function publish(
     const kept = there && (!ours.has(hashOf(there)) || name in delivery.bases);
     if (kept && hashOf(there) !== files.get(name)) replaced.push({ name, blob: await putBlob(db, there) });
   }
-  // Beside the file that it becomes, so that renaming never crosses a file system.
-  for (const [name, blob] of files) {
-    const full = await placeOf(root, name);
-    await mkdir(path.dirname(full), { recursive: true });
-    await writeFile(temporaryOf(full, delivery.id), await getBlob(db, blob), { flush: true });
-  }
-  for (const name of files.keys()) {
-    const full = await placeOf(root, name);
-    await rename(temporaryOf(full, delivery.id), full);
-  }
+  await putFiles(db, root, delivery.id, files);
   // Another size or spec of the livery may lie in the same folder.
   const { livery } = await getLivery(db, delivery.liveryId);
   const others = deliveredBy(livery).flatMap(({ key }) => earlier.find((d) => d.specKey === key) ?? []);
@@ -186,10 +159,8 @@ export async function takeBack(
         continue;
       }
       const before = delivery.replaced.find((one) => one.name === name || delivery.folder + one.name === name)?.blob;
-      if (before) {
-        await writeFile(temporaryOf(full, delivery.id), await getBlob(db, before), { flush: true });
-        await rename(temporaryOf(full, delivery.id), full);
-      } else await rm(full);
+      if (before) await putFiles(db, root, delivery.id, new Map([[name, before]]));
+      else await rm(full);
     }
     await markTakenBack(db, delivery.id);
   });

@@ -58,10 +58,12 @@ export async function targetIn(
   return { ...NO_TARGET, slot, credits, kept, bases: new Map(await Promise.all(held)) };
 }
 
-/** Where the decals of a livery come from. */
+/** Where the decals of a livery come from, and the skin that it was begun from. */
 export async function creditsOf(tx: Tx, livery: Livery): Promise<Credit[]> {
+  const { after } = livery;
+  const begun = after ? [{ name: after.name, origin: `a skin by ${after.by}`, licence: after.licence }] : [];
   const blobs = [...new Set(layersIn(livery).flatMap((layer) => (layer.kind === 'decal' ? [layer.blob] : [])))];
-  if (blobs.length === 0) return [];
+  if (blobs.length === 0) return begun;
   const rows = await tx.select().from(decal).where(inArray(decal.blob, blobs)).orderBy(decal.name);
-  return rows.map(({ name, origin, licence }) => ({ name, origin, licence }));
+  return [...begun, ...rows.map(({ name, origin, licence }) => ({ name, origin, licence }))];
 }

@@ -18,7 +18,8 @@ type Need = (typeof NEEDS)[number];
 /** What each route needs, written down by hand: a route that is not here fails, and so does one that is here and nowhere else. */
 const TABLE: Record<Need, string> = {
   anyone: `GET /health, GET /me, POST /sign-in, POST /sign-in/code, POST /sign-in/passkey/options, POST /sign-in/passkey, POST /sign-out,
-    POST /invitations/look, POST /invitations/take, POST /links/open`,
+    POST /invitations/look, POST /invitations/take, POST /links/open, GET /exchange/feed, GET /exchange/feed/:id/:version,
+    GET /exchange/feed/:id/:version/files/:hash, POST /exchange/feed/:id/has`,
   look: `GET /liveries/:id/news, GET /liveries/:id/picture/:revision, GET /liveries/:id/sheets/:sheet, GET /looks/:id`,
   copy: `GET /liveries/:id, GET /liveries/:id/at/:revision, GET /liveries/:id/entries, POST /liveries/:id/here,
     POST /liveries/:id/sheets/:sheet/tried, GET /liveries/:id/sheets/:sheet/beside/:map,
@@ -35,7 +36,7 @@ const TABLE: Record<Need, string> = {
     POST /liveries/:id/sheets/:sheet/layered, POST /liveries/:id/deliveries, POST /deliveries/:id/cancel, POST /deliveries/:id/repeat,
     POST /deliveries/:id/take-back, POST /teams, PUT /teams/:id, POST /teams/:id/take-back, POST /teams/:id/do-again,
     POST /teams/:id/deliveries`,
-  own: `POST /specs, DELETE /liveries/:id, POST /liveries/:id/restore, DELETE /decals/:id, DELETE /templates/:hash, DELETE /teams/:id,
+  own: `POST /exchange, POST /specs, DELETE /liveries/:id, POST /liveries/:id/restore, DELETE /decals/:id, DELETE /templates/:hash, DELETE /teams/:id,
     POST /teams/:id/restore, GET /intakes/:id, POST /intakes/:id/files, GET /intakes/:id/model, POST /intakes/:id/template,
     GET /intakes/:id/over, POST /intakes/:id/over, POST /intakes/:id/spec, DELETE /intakes/:id, GET /shares/:kind/:object,
     POST /shares/:kind/:object, DELETE /shares/:kind/:object/:painter, POST /shares/:kind/:object/links, DELETE /links/:id`,
@@ -47,8 +48,13 @@ const TABLE: Record<Need, string> = {
     POST /containers/:hash/entries, POST /containers/:hash/names, DELETE /containers/:hash/entry, GET /containers/:hash/text,
     POST /containers/:hash/text, GET /containers/:hash/uses, POST /containers/:hash/copies, GET /templates, POST /templates/packages,
     GET /specs, GET /fonts, GET /fonts/:key, GET /blobs/:hash, GET /blobs/:hash/thumb, GET /blobs/:hash/picture,
-    POST /strokes, POST /strokes/many, POST /pictures`,
-  keepers: `GET /invitations, POST /invitations, DELETE /invitations/:id, GET /painters, POST /painters/:id, GET /storage`,
+    POST /strokes, POST /strokes/many, POST /pictures, GET /exchange, GET /exchange/seen/:game, GET /exchange/:id,
+    GET /exchange/:id/:version/pictures/:n, GET /exchange/:id/:version/folder, GET /exchange/:id/:version/files/*name,
+    POST /exchange/:id/put-in, POST /exchange/:id/take-out, POST /exchange/:id/livery, POST /exchange/:id/reports,
+    POST /exchange/:id/take-down, POST /exchange/:id/put-back`,
+  keepers: `GET /invitations, POST /invitations, DELETE /invitations/:id, GET /painters, POST /painters/:id, GET /storage,
+    GET /exchange/subscriptions, POST /exchange/subscriptions, POST /exchange/subscriptions/:id/look,
+    DELETE /exchange/subscriptions/:id`,
 };
 const ROUTES = NEEDS.flatMap((need) => TABLE[need].split(/,\s+/).map((route) => ({ route: route.trim(), need })));
 
@@ -183,6 +189,8 @@ describe('on a server with people', () => {
       .replace(/:revision/, '0')
       .replace(':painter', people.stranger.id)
       .replace(':as', 'psd')
+      .replace(':version', '1')
+      .replace(':n', '0')
       .replace(':game', 'marshkin')
       .replace('*name', 'nothing.dds')
       .replace(/:(id|entry|map|follower|name|key)\b/, '00000000-0000-4000-8000-000000000000');
@@ -194,7 +202,9 @@ describe('on a server with people', () => {
         ? { livery: things.livery }
         : route === 'POST /specs'
           ? { key: things.spec }
-          : {};
+          : route === 'POST /exchange'
+            ? { delivery: things.delivery, by: 'Somebody', terms: 'For playing.', adapt: false }
+            : {};
 
   const MAY: Record<string, readonly Need[]> = {
     nobody: ['anyone'],

@@ -30,6 +30,12 @@ export const TABLES = [
   'recovery_code',
   'link',
   'access',
+  'subscription',
+  'listing',
+  'listing_version',
+  'report',
+  'put_in',
+  'friend',
 ] as const;
 type Table = (typeof TABLES)[number];
 

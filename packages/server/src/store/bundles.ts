@@ -46,9 +46,15 @@ export async function makeBundle(
 
 /**
  * Opens a bundle as a new livery; its decals join the library. Every decal is looked at like an uploaded one, in a thread.
+ * @param after the skin that it goes on from
  * @throws InputError; nothing is kept of a bundle that is not whole
  */
-export async function loadBundle(db: Tx, threads: Pick<Pool, 'run'>, bytes: Uint8Array): Promise<string> {
+export async function loadBundle(
+  db: Tx,
+  threads: Pick<Pool, 'run'>,
+  bytes: Uint8Array,
+  after?: Livery['after'],
+): Promise<string> {
   const { livery, template, blobs, files, fonts, borrowed, spec } = await threads.run('openBundle', { bytes });
   // A spec that is here already under its key and version stays as it is.
   const here = await madeFor(db, [livery]);
@@ -69,6 +75,7 @@ export async function loadBundle(db: Tx, threads: Pick<Pool, 'run'>, bytes: Uint
     ...rest,
     pins: { ...rest.pins, fonts: pinned },
     ...(also.length > 0 && { alsoBy: also }),
+    ...(after && { after }),
   };
   const shipped = await fontHashes();
   return transact(db, async (tx) => {

@@ -15,6 +15,7 @@ import {
   uuid,
 } from 'drizzle-orm/pg-core';
 import type { Credit } from '@wet-lacquer/core/delivery/target.ts';
+import type { Skin } from '@wet-lacquer/core/exchange/skin.ts';
 import type { Understood } from '@wet-lacquer/core/intake/understood.ts';
 import type { MadeFile } from '@wet-lacquer/node/makeFiles.ts';
 import type { Edit } from '@wet-lacquer/core/livery/edit.ts';
@@ -23,6 +24,7 @@ import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Given } from '@wet-lacquer/core/team/give.ts';
 import type { Team } from '@wet-lacquer/core/team/team.ts';
+import type { SkinFinding } from '@wet-lacquer/sync/exchange.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
@@ -432,4 +434,115 @@ export const here = pgTable(
     at: created(),
   },
   (t) => [primaryKey({ columns: [t.liveryId, t.window] })],
+);
+
+/** Another server whose skins are listed here as well. */
+export const subscription = pgTable('subscription', {
+  id: uuid().primaryKey().defaultRandom(),
+  /** Its origin, as in "http://127.0.0.1:4173". */
+  url: text().notNull().unique(),
+  createdAt: created(),
+  lookedAt: timestamp({ withTimezone: true }),
+  /** Why the last look failed, or what of it could not be taken; null: all is well. */
+  problem: text(),
+});
+
+/** A skin that was handed on. Takes it down: it stays as a row, so that whoever has it is told. */
+export const listing = pgTable(
+  'listing',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    /** Where it came from, and its id there; null: it was published here. */
+    subscriptionId: uuid().references(() => subscription.id, { onDelete: 'cascade' }),
+    theirs: text(),
+    /** What it was published from. */
+    liveryId: uuid().references(() => livery.id, { onDelete: 'set null' }),
+    specKey: text().notNull(),
+    painterId: uuid().references(() => painter.id, { onDelete: 'set null' }),
+    /** Its newest version, and what is looked for in it: all in small letters. */
+    version: integer().notNull(),
+    words: text().notNull(),
+    game: text().notNull(),
+    subject: text().notNull(),
+    colours: text().array().notNull(),
+    /** Why it was taken down; null: it is there. */
+    takenDown: text(),
+    /** Here, whatever the server says that it came from. */
+    takenDownHere: boolean().notNull().default(false),
+    createdAt: created(),
+    updatedAt: created(),
+  },
+  (t) => [uniqueIndex('listing_theirs').on(t.subscriptionId, t.theirs), index('listing_of').on(t.liveryId, t.specKey)],
+);
+
+/** A version of it never changes. */
+export const listingVersion = pgTable(
+  'listing_version',
+  {
+    listingId: uuid()
+      .notNull()
+      .references(() => listing.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    /** json, not jsonb: its hash is that of the text. */
+    document: json().$type<Skin>().notNull(),
+    hash: text().notNull(),
+    findings: jsonb().$type<SkinFinding[]>().notNull(),
+    createdAt: created(),
+  },
+  (t) => [primaryKey({ columns: [t.listingId, t.version] })],
+);
+
+/** What somebody said against a skin. */
+export const report = pgTable('report', {
+  id: uuid().primaryKey().defaultRandom(),
+  listingId: uuid()
+    .notNull()
+    .references(() => listing.id, { onDelete: 'cascade' }),
+  painterId: uuid().references(() => painter.id, { onDelete: 'set null' }),
+  why: text().notNull(),
+  createdAt: created(),
+});
+
+/** "putting": what the folder is to become is written here first, so that a host that died half-way does it again. */
+export type PutInState = 'putting' | 'in' | 'replaced' | 'out' | 'failed';
+
+/** A skin in a game's folder of a host. */
+export const putIn = pgTable(
+  'put_in',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    order: bigserial({ mode: 'number' }).notNull(),
+    listingId: uuid()
+      .notNull()
+      .references(() => listing.id, { onDelete: 'cascade' }),
+    version: integer().notNull(),
+    host: text().notNull(),
+    game: text().notNull(),
+    state: text().$type<PutInState>().notNull(),
+    /** The key and the number that it has there. */
+    key: text().notNull(),
+    number: integer(),
+    /** By path in the game's folder; `shared`: others' skins are named or lie in it as well. */
+    files: jsonb().$type<{ name: string; blob: string; shared: boolean }[]>().notNull(),
+    replaced: jsonb().$type<{ name: string; blob: string }[]>().notNull(),
+    notes: jsonb().$type<string[]>().notNull(),
+    painterId: uuid().references(() => painter.id, { onDelete: 'set null' }),
+    createdAt: created(),
+  },
+  (t) => [index('put_in_of').on(t.listingId, t.host, t.order)],
+);
+
+/** Who else has a skin in their game, on another server: SHA-256 by path. */
+export const friend = pgTable(
+  'friend',
+  {
+    listingId: uuid()
+      .notNull()
+      .references(() => listing.id, { onDelete: 'cascade' }),
+    who: text().notNull(),
+    version: integer().notNull(),
+    files: jsonb().$type<Record<string, string>>().notNull(),
+    at: created(),
+  },
+  (t) => [primaryKey({ columns: [t.listingId, t.who] })],
 );

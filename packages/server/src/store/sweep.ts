@@ -43,6 +43,8 @@ export const REFERRED = sql`
   union select blob from decal
   union select picture from livery where picture is not null
   union select picture from template where picture is not null
+  union select ${hashesIn('document::text')} from listing_version
+  union select ${hashesIn("files::text || ' ' || replaced::text")} from put_in
   union select blob from baked_field`;
 
 /**

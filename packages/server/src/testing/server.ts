@@ -1,24 +1,69 @@
 /** A database of its own, and the built server on it, for tests. */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { randomUUID } from 'node:crypto';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { createHash, randomUUID } from 'node:crypto';
+import { cpSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync } from 'node:fs';
 import os from 'node:os';
 import path from 'node:path';
 import pg from 'pg';
 
 const root = path.resolve(import.meta.dirname, '../../../..');
 
-/** A fresh database in the cluster that npm test started. */
-export async function freshDatabase(): Promise<string> {
+/** Does something with the cluster that npm test started. */
+async function inCluster<T>(work: (client: pg.Client, urlOf: (name: string) => string) => Promise<T>): Promise<T> {
   const address = process.env.TEST_POSTGRES;
   if (!address) throw new Error('TEST_POSTGRES is not set: run the tests with npm test.');
-  const name = `test_${randomUUID().replaceAll('-', '')}`;
   const client = new pg.Client({ connectionString: address });
   await client.connect();
-  await client.query(`create database ${name}`);
-  await client.end();
-  return address.replace(/\/[^/]*$/, `/${name}`);
+  try {
+    return await work(client, (name) => address.replace(/\/[^/]*$/, `/${name}`));
+  } finally {
+    await client.end();
+  }
 }
+
+/** A fresh database. @param like one that it begins as a copy of */
+export const freshDatabase = (like = 'template1'): Promise<string> =>
+  inCluster(async (client, urlOf) => {
+    const name = `test_${randomUUID().replaceAll('-', '')}`;
+    await client.query(`create database ${name} template ${like}`);
+    return urlOf(name);
+  });
+
+/** What a server was that had loaded the demo world and been stopped: a database, and a folder of data. */
+interface Loaded {
+  database: string;
+  data: string;
+}
+let loadedWorld: Promise<Loaded> | null = null;
+
+/** The demo world as this build of the server loads it, made by the first test that wants it; all others begin with copies. */
+const loadedDemo = (): Promise<Loaded> =>
+  inCluster(async (client, urlOf) => {
+    const parts = ['packages/server/dist/main.js', 'demo/out', 'packages/server/drizzle'].map((name) =>
+      path.join(root, name),
+    );
+    const built = parts.flatMap((one) => [
+      one,
+      ...(statSync(one).isDirectory() ? readdirSync(one).map((name) => path.join(one, name)) : []),
+    ]);
+    const stamp = createHash('sha256')
+      .update(built.map((one) => `${one} ${statSync(one).mtimeMs}`).join())
+      .digest('hex');
+    const database = `demo_${stamp.slice(0, 24)}`;
+    const data = path.join(os.tmpdir(), `wl-${database}-${new URL(urlOf('')).port}`);
+    await client.query('select pg_advisory_lock(7221)');
+    const { rowCount } = await client.query('select 1 from pg_database where datname = $1', [database]);
+    if (rowCount === 0 || !existsSync(data)) {
+      await client.query(`drop database if exists ${database}`);
+      await client.query(`drop database if exists draft_${database}`);
+      await client.query(`create database draft_${database}`);
+      rmSync(data, { recursive: true, force: true });
+      const server = await startServer({ databaseUrl: urlOf(`draft_${database}`), data, demo: true });
+      await server.stop();
+      await client.query(`alter database draft_${database} rename to ${database}`);
+    }
+    return { database, data };
+  });
 
 export interface TestServer {
   url: string;
@@ -40,6 +85,8 @@ export interface ServerOptions {
   data?: string;
   /** The demo world, with its liveries in their games or not delivered yet. */
   demo?: boolean | 'delivered';
+  /** It loads the demo world itself, where others begin with a copy of one that is loaded. */
+  fresh?: boolean;
   worker?: boolean;
   /** People sign in. */
   signIn?: boolean;
@@ -55,8 +102,11 @@ process.once('exit', () => running.forEach((child) => child.kill('SIGKILL')));
 
 /** Starts the built server (npm run build) on a free port. */
 export async function startServer(options: ServerOptions = {}): Promise<TestServer> {
-  const databaseUrl = options.databaseUrl ?? (await freshDatabase());
+  const loaded = options.demo === true && !options.databaseUrl && !options.data && !options.fresh;
+  const like = loaded ? await (loadedWorld ??= loadedDemo()) : null;
+  const databaseUrl = options.databaseUrl ?? (await freshDatabase(like?.database));
   const data = options.data ?? mkdtempSync(path.join(os.tmpdir(), 'wl-server-'));
+  if (like) cpSync(like.data, data, { recursive: true });
   const env = {
     ...process.env,
     DATABASE_URL: databaseUrl,

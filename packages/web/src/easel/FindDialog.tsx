@@ -95,6 +95,7 @@ export function FindDialog({ reach, onClose }: { reach: Reach; onClose(): void }
     })),
     { key: 'deliver', name: 'Deliver', what: 'screen', go: () => void navigate('deliver') },
     { key: 'bay', name: 'Test bay', what: 'screen', go: () => void navigate('/bay') },
+    { key: 'exchange', name: 'Exchange', what: 'screen', go: () => void navigate('/exchange') },
   ];
   // What begins with it first, then what has it in its name, then in what it is.
   const rank = ({ name, what }: Found) => {

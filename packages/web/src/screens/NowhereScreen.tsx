@@ -11,6 +11,7 @@ const WAYS = [
   { to: '/templates', label: 'Templates' },
   { to: '/specs', label: 'Delivery specs' },
   { to: '/bay', label: 'Test bay' },
+  { to: '/exchange', label: 'Exchange' },
 ];
 
 /** An address that no screen has. */

@@ -19,6 +19,7 @@ const MAIN = [
   { to: '/decals', label: 'Decals' },
   { to: '/specs', label: 'Specs' },
   { to: '/bay', label: 'Test bay' },
+  { to: '/exchange', label: 'Exchange' },
   { to: '/help', label: 'Help' },
 ];
 

@@ -5,7 +5,9 @@ import useSWR from 'swr';
 import { BAY_GAMES, bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { seenBy } from '@wet-lacquer/core/exchange/seenBy.ts';
 import type { GameFile, TemplateCard } from '@wet-lacquer/sync/answers.ts';
+import type { Seen } from '@wet-lacquer/sync/exchange.ts';
 import { Columns } from '../../parts/Columns.tsx';
 import { Column, PlainList, Row } from '../../parts/layout.tsx';
 import { Heading, Quiet } from '../../parts/text.tsx';
@@ -43,7 +45,10 @@ function Bay({ game }: { game: string }) {
   const { data: files, error, mutate } = useSWR<GameFile[]>(`/bay/${game}`, { refreshInterval: RELOAD_MS });
   const [livery, setLivery] = useState(search.get('livery'));
   useEffect(() => noteLooked('bay', game), [game]);
-  const stable = useStable(files);
+  const { data: seen } = useSWR<Seen>(`/exchange/seen/${game}`);
+  const [eyes, setEyes] = useState(MINE);
+  const looked = files && seen && eyes !== MINE ? throughEyes(files, seen, eyes) : files;
+  const stable = useStable(looked);
   const { answer, problem } = useBay(game, stable, livery, template?.mesh ?? null);
 
   const played = bayGame(game);
@@ -96,6 +101,25 @@ function Bay({ game }: { game: string }) {
               onChange={(key) => void navigate(`/bay/${key}`)}
             />
           </div>
+          {seen && seen.ofSkins.length > 0 && (
+            <div style={{ marginTop: 12 }}>
+              <Choice
+                label="seen by"
+                value={eyes}
+                options={[
+                  { value: MINE, label: 'you: this folder' },
+                  ...seen.friends.map(({ who }, i) => ({ value: String(i), label: who, note: 'their folder' })),
+                  { value: NOBODY, label: 'somebody who has none of it' },
+                ]}
+                onChange={setEyes}
+              />
+              {eyes !== MINE && (
+                <Quiet as="p" small>
+                  Others see a skin only where the same files lie under the same names in their own folder.
+                </Quiet>
+              )}
+            </div>
+          )}
           {(problem ?? error) && <Notice level="error">{problem ?? sentenceOf(error)}</Notice>}
           {answer && answer.keys.length > 0 && report && (
             <div style={{ margin: '12px 0' }}>
@@ -183,6 +207,14 @@ function NoGame({ game }: { game: string }) {
       </main>
     </Column>
   );
+}
+
+/** Whose eyes: one's own, nobody's in particular, or somebody's by their place in the list. */
+const [MINE, NOBODY] = ['mine', 'nobody'];
+
+function throughEyes(files: GameFile[], { ofSkins, continued, friends }: Seen, eyes: string): GameFile[] {
+  const theirs = eyes === NOBODY ? {} : (friends[Number(eyes)]?.files ?? {});
+  return seenBy(files, new Set(ofSkins), new Set(continued), new Map(Object.entries(theirs)));
 }
 
 /** The same array as long as the folder is the same. */

@@ -7,12 +7,13 @@ import type { BayAnswer, BayAsk } from '../../workers/bay.worker.ts';
 /** Files already read, by hash: reloading reads only what is new. */
 const read = new Map<string, Uint8Array>();
 
-/** What the game makes of its folder now. @param model its own of the subject; null: it is not here yet */
+/** What a game makes of a folder. @param model its own of the subject; null: it is not here yet @param at where the files are asked for */
 export function useBay(
   game: string,
   files: GameFile[] | undefined,
   livery: string | null,
   model: BayModel | null,
+  at = `/bay/${game}`,
 ): { answer: BayAnswer | null; problem: string | null } {
   const worker = useRef<Worker | null>(null);
   const asked = useRef(0);
@@ -34,8 +35,7 @@ export function useBay(
       const entries = await Promise.all(
         files.map(async ({ name, hash }) => {
           const held =
-            read.get(hash) ??
-            (await getBytes(`/bay/${game}/files/${name.split('/').map(encodeURIComponent).join('/')}`));
+            read.get(hash) ?? (await getBytes(`${at}/files/${name.split('/').map(encodeURIComponent).join('/')}`));
           read.set(hash, held);
           return [name, held] as const;
         }),
@@ -49,6 +49,6 @@ export function useBay(
       // A file that went away while it was read: the next look at the folder sees that.
       if (!(error instanceof ApiError && error.status === 404)) setProblem(sentenceOf(error));
     });
-  }, [game, files, livery, model]);
+  }, [game, files, livery, model, at]);
   return { answer, problem };
 }

@@ -1,4 +1,5 @@
 import { Button } from '@mui/material';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { DeliveryCard, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
@@ -7,6 +8,7 @@ import { Row, Stack } from '../../parts/layout.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Mono, Quiet } from '../../parts/text.tsx';
 import { MONO } from '../../theme.ts';
+import { PublishDialog } from '../exchange/PublishDialog.tsx';
 
 interface Props {
   delivery: DeliveryCard;
@@ -17,6 +19,7 @@ interface Props {
 
 /** What became of a delivery: where everything went, or why not. */
 export function Outcome({ delivery, answer, named }: Props) {
+  const [publishing, setPublishing] = useState(false);
   const name = named ? `${answer.spec.gameName}: ` : '';
   if (delivery.state === 'failed')
     return (
@@ -57,7 +60,7 @@ export function Outcome({ delivery, answer, named }: Props) {
           ))}
         </ul>
       </details>
-      <Row align="stretch" gap={8}>
+      <Row align="stretch" gap={8} wrap>
         {bayGame(delivery.game) && (
           <Button component={Link} to={`/bay/${delivery.game}?livery=${encodeURIComponent(file)}`}>
             Open in the test bay
@@ -69,7 +72,9 @@ export function Outcome({ delivery, answer, named }: Props) {
         <Button component="a" href={`/api/deliveries/${delivery.id}/note`}>
           Save the delivery note
         </Button>
+        <Button onClick={() => setPublishing(true)}>Hand it on …</Button>
       </Row>
+      {publishing && <PublishDialog delivery={delivery} onClose={() => setPublishing(false)} />}
     </Stack>
   );
 }
