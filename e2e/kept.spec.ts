@@ -1,6 +1,7 @@
 /** What went wrong is shown with ways on: a livery that cannot be read, steps that were set aside, what is stored. */
 import pg from 'pg';
 import { add, expect, saved, startLivery, test } from './fixture.ts';
+import type { PoolHealth } from '../packages/node/src/threads/pool.ts';
 
 async function ask(databaseUrl: string, sql: string, values: unknown[]): Promise<void> {
   const client = new pg.Client({ connectionString: databaseUrl });
@@ -103,6 +104,8 @@ test('an answer that has to wait for others’ heavy work says so, and comes', a
     }),
   );
   const drawing = '<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><path d="M0 0h9v9z"/></svg>';
+  // Every thread has one of them, and one waits.
+  await expect.poll(async () => (await server.get<PoolHealth>('/health/threads')).waiting).toBeGreaterThan(0);
   await page.getByLabel('Pictures for the library').setInputFiles({
     ...{ name: 'Wedge.svg', mimeType: 'image/svg+xml', buffer: Buffer.from(drawing) },
   });

@@ -21,8 +21,7 @@ export async function problems(page: Page): Promise<string[]> {
           run(what: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }>;
         };
       }
-    )// Under a dialog everything is dimmed, and hidden from whoever does not see it.
-    .axe
+    ).axe // Under a dialog everything is dimmed, and hidden from whoever does not see it.
       .run({ exclude: ['#root[aria-hidden="true"]'] });
     return violations.map((v) => `${v.id}, ${v.impact}: ${v.nodes[0].html.slice(0, 160)}`);
   });

@@ -123,6 +123,7 @@ test('a picture is pinned beside the sheet, and a click on it takes its colour i
   const pinned = page.getByRole('img', { name: 'Reference lamp' });
   await expect(pinned).toBeVisible();
   await expect.poll(async () => (await pinned.boundingBox())!.width).toBeGreaterThan(20);
+  await expect(pinned).toHaveAttribute('aria-busy', 'false');
   await pinned.click();
   await expect(page.getByText('#3a7bd5').first()).toBeVisible();
   await expect(page.getByRole('textbox', { name: 'Name of From lamp' })).toBeVisible();

@@ -6,8 +6,6 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { Subject, Template } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
-import { islandsOf } from '@wet-lacquer/core/surface/islands.ts';
-import { coverOf, detailOf, wayUp } from '@wet-lacquer/core/surface/wayUp.ts';
 import { texelsOf, textureKindOf } from '../textures/index.ts';
 import { bayPicture } from './bay.ts';
 
@@ -64,7 +62,7 @@ export async function skinLook(task: {
       }
     }
   }
-  if (template) findings.push(...otherSheets(skin, template), ...againstSubject(template, sheets));
+  if (template) findings.push(...otherSheets(skin, template), ...wireLeft(template, sheets));
   return { findings, pictures };
 }
 
@@ -119,22 +117,17 @@ function otherSheets({ sheets, subject }: Skin, template: Template): SkinLook['f
   });
 }
 
-/** Whether the art lies on the islands the right way up, and whether the wire that one paints by was left in it. */
-function againstSubject(template: Template, sheets: readonly SheetTexels[]): SkinLook['findings'] {
-  const findings: SkinLook['findings'] = [];
-  const islands = islandsOf(template);
-  for (const { sheet, file, image } of sheets) {
-    if (!template.sheets.some(({ key }) => key === sheet)) continue;
-    if (wayUp(detailOf(image), coverOf(template, islands, sheet)) === 'upside-down')
-      findings.push({ level: 'advice', says: `${file} lies upside down on the islands of ${template.name}.` });
+/** Whether the wire that one paints by was left in a texture. */
+function wireLeft(template: Template, sheets: readonly SheetTexels[]): SkinLook['findings'] {
+  return sheets.flatMap(({ sheet, file, image }) => {
+    if (!template.sheets.some(({ key }) => key === sheet)) return [];
     const shown = wireShown(wireOf(atSize(template, sheet, image), sheet), (square) => squareOf(image, square));
-    if (shown !== null)
-      findings.push({
-        level: 'stop',
-        says: `${file} shows ${Math.round(100 * shown)} % of the lines of the layout: the wire was left in it.`,
-      });
-  }
-  return findings;
+    if (shown === null) return [];
+    const share = Math.round(100 * shown);
+    return [
+      { level: 'stop' as const, says: `${file} shows ${share} % of the lines of the layout: the wire was left in it.` },
+    ];
+  });
 }
 
 /** The subject with a sheet of the size that a file has. */

@@ -23,6 +23,8 @@ function Pinned({ one }: { one: Reference }) {
   const livery = useLivery();
   const view = useView();
   const canvas = useRef<HTMLCanvasElement>(null);
+  /** The picture that is drawn: nothing can be taken of it before. */
+  const [ready, setReady] = useState<string | null>(null);
   const [under, setUnder] = useState<string | null>(null);
   const [shift, setShift] = useState({ x: 0, y: 0 });
   useEffect(() => {
@@ -35,6 +37,7 @@ function Pinned({ one }: { one: Reference }) {
         if (!wanted || !to) return;
         Object.assign(to, { width: picture.naturalWidth, height: picture.naturalHeight });
         context2d(to, { willReadFrequently: true }).drawImage(picture, 0, 0);
+        setReady(one.blob);
       },
       () => {},
     );
@@ -96,6 +99,7 @@ function Pinned({ one }: { one: Reference }) {
         ref={canvas}
         role="img"
         aria-label={`Reference ${one.name}`}
+        aria-busy={ready !== one.blob}
         onPointerDown={press}
         onPointerMove={(event) => {
           event.stopPropagation();
@@ -105,7 +109,7 @@ function Pinned({ one }: { one: Reference }) {
           display: 'block',
           width: '100%',
           height: one.height * view.zoom,
-          cursor: 'crosshair',
+          cursor: ready === one.blob ? 'crosshair' : 'progress',
           outline: `1px dashed ${INK.edge}`,
         }}
       />

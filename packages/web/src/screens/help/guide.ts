@@ -27,6 +27,7 @@ const ORDER = [
   'for-several-games',
   'onto-another-model',
   'a-team',
+  'hand-it-on',
 ];
 
 export const GUIDE: readonly GuidePage[] = Object.entries(texts)
