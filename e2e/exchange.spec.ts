@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import type { LiveryCard } from '../packages/sync/src/answers.ts';
 import { startServer, type TestServer } from '../packages/server/src/testing/server.ts';
 import { expect, tabTo, test } from './fixture.ts';
-import { problems, SIZES, wrongs } from './seen.ts';
+import { lookOver } from './seen.ts';
 
 let other: TestServer;
 test.beforeAll(async () => {
@@ -112,17 +112,7 @@ test('gone on from by another painter, taken out again by keyboard, said against
 
 test('every screen of it at every size, and axe-core finds nothing', async ({ page, server }) => {
   const found: Record<string, string[]> = {};
-  const look = async (name: string) => {
-    for (const [width, height] of SIZES) {
-      await page.setViewportSize({ width, height });
-      await page.waitForTimeout(150);
-      const wrong = await wrongs(page);
-      if (wrong.length > 0) found[`${name} ${width} x ${height}`] = wrong;
-    }
-    await page.setViewportSize({ width: 1280, height: 800 });
-    const wrong = await problems(page);
-    if (wrong.length > 0) found[`${name}, axe-core`] = wrong;
-  };
+  const look = (name: string) => lookOver(page, name, found);
   await page.goto('/exchange');
   await expect(page.getByRole('list', { name: 'Skins' })).toBeVisible();
   await look('exchange');

@@ -3,7 +3,7 @@ import type { Browser, Page } from '@playwright/test';
 import type { TestServer } from '../packages/server/src/testing/server.ts';
 import { Client, firstToken } from '../packages/server/src/testing/client.ts';
 import { add, expect, layerNames, saved, serverOf, test as base } from './fixture.ts';
-import { problems, SIZES, wrongs } from './seen.ts';
+import { lookOver, problems } from './seen.ts';
 
 const test = base.extend<object, { server: TestServer; keeper: Client }>({
   server: serverOf({ demo: true, signIn: true }),
@@ -241,17 +241,7 @@ test('by keyboard alone: in, to the account, out everywhere', async ({ page, bro
 
 test('every screen of it at every size, and axe-core finds nothing', async ({ page, browser, server, keeper }) => {
   const found: Record<string, string[]> = {};
-  const look = async (at: Page, name: string) => {
-    for (const [width, height] of SIZES) {
-      await at.setViewportSize({ width, height });
-      await at.waitForTimeout(150);
-      const wrong = await wrongs(at);
-      if (wrong.length > 0) found[`${name} ${width} x ${height}`] = wrong;
-    }
-    await at.setViewportSize({ width: 1280, height: 800 });
-    const wrong = await problems(at);
-    if (wrong.length > 0) found[`${name}, axe-core`] = wrong;
-  };
+  const look = (at: Page, name: string) => lookOver(at, name, found);
   await page.goto('/');
   await expect(page.getByRole('heading', { name: 'Sign in' })).toBeVisible();
   await look(page, 'sign in');

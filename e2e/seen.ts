@@ -101,3 +101,17 @@ export const wrongs = (page: Page): Promise<string[]> =>
     }
     return [...new Set(found)];
   });
+
+/** Looks at a screen in windows of every size, and with axe-core. @param found what is wrong, by screen and window */
+export async function lookOver(page: Page, name: string, found: Record<string, string[]>): Promise<void> {
+  const note = (at: string, wrong: string[]) => {
+    if (wrong.length > 0) found[`${name}, ${at}`] = wrong;
+  };
+  for (const [width, height] of SIZES) {
+    await page.setViewportSize({ width, height });
+    await page.waitForTimeout(150);
+    note(`${width} x ${height}`, await wrongs(page));
+  }
+  await page.setViewportSize({ width: 1280, height: 800 });
+  note('axe-core', await problems(page));
+}

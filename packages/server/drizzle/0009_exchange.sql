@@ -18,7 +18,8 @@ CREATE TABLE "listing" (
 	"words" text NOT NULL,
 	"game" text NOT NULL,
 	"subject" text NOT NULL,
-	"colours" text[] NOT NULL,
+	"crew" text NOT NULL,
+	"facts" jsonb NOT NULL,
 	"taken_down" text,
 	"taken_down_here" boolean DEFAULT false NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
@@ -30,6 +31,7 @@ CREATE TABLE "listing_version" (
 	"version" integer NOT NULL,
 	"document" json NOT NULL,
 	"hash" text NOT NULL,
+	"bytes" bigint NOT NULL,
 	"findings" jsonb NOT NULL,
 	"created_at" timestamp with time zone DEFAULT now() NOT NULL,
 	CONSTRAINT "listing_version_listing_id_version_pk" PRIMARY KEY("listing_id","version")

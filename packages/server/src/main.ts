@@ -68,8 +68,8 @@ setTimeout(() => void tidy(), SWEEP_FIRST_MS).unref();
 setInterval(() => void tidy(), SWEEP_MS).unref();
 /** One server of all looks through the others that are listened to. */
 const listenToOthers = () =>
-  withLease(pool, 'subscriptions', () => lookThroughAll({ db, threads })).catch((error: unknown) =>
-    log.debug({ error: String(error) }, 'looking through other servers'),
+  withLease(pool, 'subscriptions', () => lookThroughAll({ db, threads, connections: pool, config })).catch(
+    (error: unknown) => log.debug({ error: String(error) }, 'looking through other servers'),
   );
 setInterval(() => void listenToOthers(), LISTEN_MS).unref();
 news.onPublish(config.hostId, publish);

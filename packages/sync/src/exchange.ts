@@ -19,21 +19,25 @@ export interface PutInCard {
   createdAt: string;
 }
 
-export interface ListingCard {
-  id: string;
-  version: number;
+/** What a card says of a skin's newest version. */
+export interface SkinFacts {
   name: string;
   by: string;
-  crew: string;
-  game: string;
   gameName: string;
-  subject: string;
   colours: string[];
   adapt: boolean;
-  /** Where it came from; null: it was published here. */
-  from: string | null;
   /** How many pictures it has. */
   pictures: number;
+}
+
+export interface ListingCard extends SkinFacts {
+  id: string;
+  version: number;
+  crew: string;
+  game: string;
+  subject: string;
+  /** Where it came from; null: it was published here. */
+  from: string | null;
   /** The version that is in the game here; null: none is. */
   putIn: number | null;
   updatedAt: string;

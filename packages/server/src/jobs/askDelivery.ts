@@ -42,7 +42,7 @@ export async function openDelivery(
   const pin = key ? deliveredBy(stored.livery).find((one) => one.key === key) : stored.livery.pins.spec;
   if (!pin) throw new NotFound(`This livery is not delivered by "${key}".`);
   const spec = await specOf(tx, stored.livery, scene.template, pin);
-  const target = await targetOf(tx, config.data, id, stored.livery, scene.template, spec);
+  const target = await targetOf(tx, config, id, stored.livery, scene.template, spec);
   return { stored, scene, spec, target, plan: planDelivery(stored.livery, scene.template, spec, target) };
 }
 

@@ -15,9 +15,10 @@ import { zipOf } from '@wet-lacquer/node/makeFiles.ts';
 import type { Config } from '../host/config.ts';
 import type { Services } from '../host/services.ts';
 import { putBlob } from '../store/blobs.ts';
-import { transact, type Db } from '../store/db.ts';
-import { addVersion, getVersion } from '../store/exchange.ts';
+import { transact } from '../store/db.ts';
+import { addVersion, bytesOf } from '../store/exchange.ts';
 import { listing, subscription } from '../store/schema.ts';
+import { withLease } from './lease.ts';
 import { filesOfSkin, lookAtSkin } from './publishSkin.ts';
 
 /** One feed, and what one server may bring in all. */
@@ -84,15 +85,22 @@ async function ask(origin: string, path: string, most: number): Promise<Uint8Arr
 
 const textOf = (bytes: Uint8Array) => new TextDecoder('utf-8', { fatal: true }).decode(bytes);
 
-type Looking = Pick<Services, 'db' | 'threads'>;
+type Looking = Pick<Services, 'db' | 'threads' | 'connections' | 'config'>;
 
 /** Looks through another server's feed: what is new is fetched, looked at and listed; what it took down is taken down here. */
 export async function lookThrough(services: Looking, id: string): Promise<void> {
-  const { db } = services;
+  const got = await withLease(services.connections, `subscription ${id}`, () => look(services, id));
+  if (!got) throw new InputError('This server is being looked through just now.');
+}
+
+async function look(services: Looking, id: string): Promise<void> {
+  const { db, config } = services;
   const [row] = await db.select().from(subscription).where(eq(subscription.id, id));
   if (!row) return;
   const problems: string[] = [];
   try {
+    // It may have been struck from the list since.
+    originOf(row.url, config);
     const parsed = Feed.safeParse(readJson(textOf(await ask(row.url, '', LIMITS.feedBytes)), 'The feed'));
     if (!parsed.success) throw new InputError(`${row.url} has no feed that can be read here.`);
     const here = new Map(
@@ -122,21 +130,14 @@ export async function lookThrough(services: Looking, id: string): Promise<void> 
 /** One after the other. */
 export async function lookThroughAll(services: Looking): Promise<void> {
   for (const { id } of await services.db.select({ id: subscription.id }).from(subscription))
-    await lookThrough(services, id);
-}
-
-/** Bytes that a subscription has brought. */
-async function bytesOf(db: Db, id: string): Promise<number> {
-  const rows = await db.select({ id: listing.id }).from(listing).where(eq(listing.subscriptionId, id));
-  let bytes = 0;
-  for (const one of rows)
-    bytes += everyBlob((await getVersion(db, one.id)).document).reduce((sum, { bytes: n }) => sum + n, 0);
-  return bytes;
+    await lookThrough(services, id).catch((error: unknown) => {
+      if (!(error instanceof InputError)) throw error;
+    });
 }
 
 /** Takes one version of a skin, whole or not at all. @returns its bytes @throws InputError */
 async function take(
-  { db, threads }: Looking,
+  { db, threads }: Pick<Looking, 'db' | 'threads'>,
   { id, url }: typeof subscription.$inferSelect,
   own: string | null,
   { id: theirs, version, document }: Feed['skins'][number],

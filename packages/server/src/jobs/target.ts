@@ -6,6 +6,7 @@ import { whyNoPath } from '@wet-lacquer/core/delivery/safePath.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import type { Config } from '../host/config.ts';
 import { getBlob } from '../store/blobs.ts';
 import type { Tx } from '../store/db.ts';
 import { busySlots, lastBy, ownersIn, type Delivery } from '../store/deliveries.ts';
@@ -21,7 +22,7 @@ export const pathsIn = (delivery: Delivery): Map<string, string> =>
 /** What a livery's next delivery meets. */
 export async function targetOf(
   tx: Tx,
-  data: string,
+  { data, hostId }: Pick<Config, 'data' | 'hostId'>,
   liveryId: string,
   livery: Livery,
   template: Template,
@@ -39,7 +40,7 @@ export async function targetOf(
     await keptTexts(template, spec, (hash) => getBlob(tx, hash)),
   );
   const paths = pathsOf(planDelivery(livery, template, spec, target));
-  const owners = await ownersIn(tx, spec.game, liveryId, new Set(paths), pathsIn);
+  const owners = await ownersIn(tx, spec.game, hostId, liveryId, new Set(paths), pathsIn);
   const closed = paths.some((name) => whyNoPath(name)) ? null : await whyClosedFor(gameFolder(data, spec.game), paths);
   return { ...target, owners, closed };
 }

@@ -8,7 +8,7 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
 import type { Skin } from '@wet-lacquer/core/exchange/skin.ts';
-import type { DeliveryCard, LiveryCard, OpenLivery } from '@wet-lacquer/sync/answers.ts';
+import type { DeliveryCard, LiveryCard, OpenLivery, PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
 import type {
   ListingAnswer,
   ListingPage,
@@ -133,6 +133,17 @@ test('beside one’s own delivery it gets another name; the newer version takes 
   const { body: newer } = await put({});
   expect(newer).toMatchObject({ version: 2, key: 'ember-2', files: body.files });
   expect((await put({ version: 9 })).status).toBe(404);
+  // A livery that would be written over it is told whose it is.
+  const { id: livery } = (await one.get<LiveryCard[]>('/liveries')).find(({ name }) => name.includes('Ember'))!;
+  const edit = { do: 'set-particular', key: 'key', value: 'ember-2' };
+  const step = { id: 'named', person: 'somebody', edit, undoes: null, redoes: null, label: 'Key' };
+  expect((await one.post(`/liveries/${livery}/entries`, { base: 0, entries: [step] })).status).toBe(200);
+  const { preflight } = await one.get<PreflightAnswer>(`/liveries/${livery}/preflight`);
+  expect(JSON.stringify(preflight.findings)).toContain('Ember of the rescue by Maren');
+  await one.post(`/liveries/${livery}/entries`, {
+    base: 1,
+    entries: [{ ...step, id: 'back', edit: { ...edit, value: 'ember' } }],
+  });
   // Both at once: one waits or is told, and the folder is as one of them leaves it.
   const both = await Promise.all([put({}), put({ version: 1 })]);
   expect(both.map(({ status }) => status).every((status) => status === 200 || status === 400)).toBe(true);

@@ -1,8 +1,7 @@
-import { and, asc, count, eq, isNull, sql } from 'drizzle-orm';
+import { and, asc, count, eq, sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { everyBlob } from '@wet-lacquer/core/exchange/skin.ts';
+import { everyBlob, MOST } from '@wet-lacquer/core/exchange/skin.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
-import type { Skin } from '@wet-lacquer/core/exchange/skin.ts';
 import { ciede2000, labOf } from '@wet-lacquer/core/colour/ciede2000.ts';
 import { HEX, rgbOfHex } from '@wet-lacquer/core/colour/hex.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
@@ -32,7 +31,9 @@ import { getDelivery } from '../store/deliveries.ts';
 import {
   getListing,
   getVersion,
+  handedOn,
   listed,
+  lookedForIn,
   putInNow,
   versionsOf,
   type Listing,
@@ -64,7 +65,10 @@ const Has = z.strictObject({
   who: words(60, 1),
   version: z.number().int().min(1).max(1_000_000),
   /** Null: not any more. */
-  files: z.record(z.string().max(400), z.string().regex(/^[0-9a-f]{64}$/)).nullable(),
+  files: z
+    .record(z.string().max(400), z.string().regex(/^[0-9a-f]{64}$/))
+    .refine((files) => Object.keys(files).length <= MOST.files, 'more files than a skin can have')
+    .nullable(),
 });
 const PAGE = 24;
 /** Colours that a painter would call the same (CIEDE2000; about ten times what is just seen side by side). */
@@ -98,49 +102,28 @@ export function exchange(services: Services): Guarded {
     return row;
   };
   const sources = async () => new Map((await db.select().from(subscription)).map(({ id, url }) => [id, url]));
-  const cardOf = (
-    row: Listing,
-    skin: Skin,
-    from: ReadonlyMap<string, string>,
-    here: PutInRow | undefined,
-  ): ListingCard => ({
-    ...{ id: row.id, version: row.version, name: skin.name, by: skin.by, crew: skin.crew, subject: skin.subject.name },
-    ...{ game: skin.spec.game, gameName: skin.spec.gameName, colours: skin.colours, adapt: skin.licence.adapt },
+  const cardOf = (row: Listing, from: ReadonlyMap<string, string>, here: PutInRow | undefined): ListingCard => ({
+    ...{ id: row.id, version: row.version, crew: row.crew, game: row.game, subject: row.subject, ...row.facts },
     from: row.subscriptionId ? (from.get(row.subscriptionId) ?? null) : null,
-    pictures: skin.pictures.length,
     putIn: here?.version ?? null,
     updatedAt: row.updatedAt.toISOString(),
   });
 
   router.get('/', 'painters', async (req, res) => {
     const { words: text, game, subject, crew, colour, from } = bodyOf(Search, req.query);
-    const all = await listed(db);
-    const looked = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const looked = text.toLowerCase().split(/\s+/).filter(Boolean).slice(0, 12);
     const labOfHex = (hex: string) => labOf(rgbOfHex(hex));
     const like = colour ? labOfHex(colour) : null;
-    const found = all.filter(
-      ({ listing: row, document }) =>
-        (!game || row.game === game) &&
-        (!subject || row.subject === subject) &&
-        (!crew || document.crew === crew) &&
-        (!like || document.colours.some((one) => ciede2000(labOfHex(one), like) < ALIKE)) &&
-        looked.every((word) => row.words.includes(word)),
+    const found = (await listed(db, { words: looked, game, subject, crew })).filter(
+      ({ facts }) => !like || facts.colours.some((one) => ciede2000(labOfHex(one), like) < ALIKE),
     );
     const page = found.slice(from, from + PAGE);
-    const here = await putInNow(
-      db,
-      config.hostId,
-      page.map(({ listing: row }) => row.id),
-    );
-    const origins = await sources();
-    const games = new Map(all.map(({ document: { spec } }) => [spec.game, spec.gameName]));
-    const distinct = (names: string[]) => [...new Set(names)].filter(Boolean).toSorted();
+    const ids = page.map(({ id }) => id);
+    const [here, origins] = [await putInNow(db, config.hostId, ids), await sources()];
     answer<ListingPage>(res, {
-      cards: page.map(({ listing: row, document }) => cardOf(row, document, origins, here.get(row.id))),
+      cards: page.map((row) => cardOf(row, origins, here.get(row.id))),
       more: Math.max(0, found.length - from - PAGE),
-      games: [...games].map(([key, name]) => ({ key, name })),
-      subjects: distinct(all.map(({ listing: row }) => row.subject)),
-      crews: distinct(all.map(({ document }) => document.crew)),
+      ...(await lookedForIn(db)),
     });
   });
 
@@ -156,27 +139,19 @@ export function exchange(services: Services): Guarded {
 
   // Other servers, which listen to this one.
   router.get('/feed', 'anyone', async (_req, res) => {
-    const rows = await db
-      .select({ id: listing.id, version: listing.version, takenDown: listing.takenDown })
-      .from(listing)
-      .where(isNull(listing.subscriptionId))
-      .orderBy(asc(listing.createdAt));
-    const skins: Feed['skins'] = [];
-    for (const { id, version, takenDown } of rows)
-      skins.push({ id, version, takenDown, document: (await getVersion(db, id, version)).hash });
-    res.json({ schema: 1, skins } satisfies Feed);
+    res.json({ schema: 1, skins: await handedOn(db) } satisfies Feed);
   });
-  const handedOn = async (params: { id: string; version: string }) => {
+  const ofFeed = async (params: { id: string; version: string }) => {
     const row = await getListing(db, idOf(params.id));
     if (row.subscriptionId !== null || row.takenDown !== null)
       throw new NotFound('This skin is not handed on from here.');
     return (await getVersion(db, row.id, versionIn(params.version))).document;
   };
   router.get('/feed/:id/:version', 'anyone', async (req, res) => {
-    res.type('application/json').send(JSON.stringify(await handedOn(req.params)));
+    res.type('application/json').send(JSON.stringify(await ofFeed(req.params)));
   });
   router.get('/feed/:id/:version/files/:hash', 'anyone', async (req, res) => {
-    const skin = await handedOn(req.params);
+    const skin = await ofFeed(req.params);
     const named = everyBlob(skin).some(({ sha256 }) => sha256 === req.params.hash);
     if (!named) throw new NotFound('This skin has no such file.');
     res.set('Cache-Control', 'private, max-age=31536000, immutable').type('application/octet-stream');
@@ -289,7 +264,7 @@ export function exchange(services: Services): Guarded {
           .orderBy(asc(report.createdAt))
       : [];
     answer<ListingAnswer>(res, {
-      ...cardOf(row, skin, await sources(), here),
+      ...cardOf(row, await sources(), here),
       ...{
         about: skin.about,
         terms: skin.licence.terms,

@@ -84,7 +84,7 @@ export function specs({ db, config }: Services): Guarded {
     const spec = readSpec(body, 'This');
     const { livery } = await getLivery(db, idOf(id));
     const template = await getTemplate(db, livery.pins.template);
-    const target = await targetOf(db, config.data, id, livery, template, spec);
+    const target = await targetOf(db, config, id, livery, template, spec);
     const plan = planDelivery(livery, template, spec, target);
     res.json({
       folder: plan.folder,

@@ -4,7 +4,7 @@ import { getLivery } from './liveries.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { NotFound } from '../host/errors.ts';
 import { transact, type Db, type Tx } from './db.ts';
-import { delivery, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
+import { delivery, listing, putIn, type DeliveredFile, type DeliveryProgress, type DeliveryState } from './schema.ts';
 
 export type Delivery = typeof delivery.$inferSelect;
 
@@ -54,10 +54,11 @@ export async function lastBy(
   return row;
 }
 
-/** Which of some paths in a game's folder belong to other liveries, by their last deliveries: the livery's name by path. */
+/** Which of some paths in a game's folder belong to other liveries, by their last deliveries, or to skins from the exchange: whose by path. */
 export async function ownersIn(
   tx: Tx,
   game: string,
+  host: string,
   liveryId: string,
   paths: ReadonlySet<string>,
   pathsIn: (delivery: Delivery) => ReadonlyMap<string, string>,
@@ -82,16 +83,28 @@ export async function ownersIn(
     const name = livery ? fillIn(livery.particulars.name ?? '', livery.particulars) : 'another livery';
     for (const path of theirs) owners.set(path, name);
   }
+  const skins = await tx
+    .select({ files: putIn.files, facts: listing.facts })
+    .from(putIn)
+    .innerJoin(listing, eq(listing.id, putIn.listingId))
+    .where(and(eq(putIn.game, game), eq(putIn.host, host), inArray(putIn.state, ['putting', 'in'])));
+  for (const { files, facts } of skins)
+    for (const { name, shared } of files)
+      if (!shared && paths.has(name)) owners.set(name, `${facts.name} by ${facts.by}`);
   return owners;
 }
 
-/** Numbers that deliveries of other liveries to a game are about to take. */
+/** Numbers that deliveries of other liveries to a game are about to take, and skins that are being put in. */
 export async function busySlots(tx: Tx, game: string, liveryId: string): Promise<number[]> {
   const rows = await tx
     .select({ slot: delivery.slot })
     .from(delivery)
     .where(and(eq(delivery.game, game), ne(delivery.liveryId, liveryId), inArray(delivery.state, UNDER_WAY)));
-  return rows.flatMap(({ slot }) => (slot === null ? [] : [slot]));
+  const put = await tx
+    .select({ slot: putIn.number })
+    .from(putIn)
+    .where(and(eq(putIn.game, game), eq(putIn.state, 'putting')));
+  return [...rows, ...put].flatMap(({ slot }) => (slot === null ? [] : [slot]));
 }
 
 /** Runs `work` alone among all that ask for a delivery to some games, so that no two get one number. */

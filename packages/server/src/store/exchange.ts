@@ -1,6 +1,6 @@
 /** Skins that were handed on: what is listed, every version of it, who has it. */
 import { and, asc, desc, eq, inArray, isNull, sql } from 'drizzle-orm';
-import type { Skin } from '@wet-lacquer/core/exchange/skin.ts';
+import { everyBlob, type Skin } from '@wet-lacquer/core/exchange/skin.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { SkinFinding } from '@wet-lacquer/sync/exchange.ts';
 import { NotFound } from '../host/errors.ts';
@@ -62,13 +62,12 @@ export async function addVersion(
   version?: number,
 ): Promise<{ id: string; version: number }> {
   return transact(tx, async (inner) => {
-    const { name, crew, subject, spec, about, colours } = skin;
+    const { name, crew, subject, spec, about, colours, licence, pictures } = skin;
+    const { gameName } = spec;
     const facts = {
-      words: [name, skin.by, crew, subject.name, spec.gameName, about].join(' ').toLowerCase(),
-      specKey: spec.key,
-      game: spec.game,
-      subject: subject.name,
-      colours,
+      words: [name, skin.by, crew, subject.name, gameName, about].join(' ').toLowerCase(),
+      ...{ specKey: spec.key, game: spec.game, subject: subject.name, crew },
+      facts: { name, by: skin.by, gameName, colours, adapt: licence.adapt, pictures: pictures.length },
     };
     const [before] = id ? await inner.select().from(listing).where(eq(listing.id, id)).for('update') : [];
     const next = version ?? (before ? before.version + 1 : 1);
@@ -87,7 +86,10 @@ export async function addVersion(
           .values({ ...by, ...facts, version: next })
           .returning();
     const hash = hashOf(JSON.stringify(skin));
-    await inner.insert(listingVersion).values({ listingId: row.id, version: next, document: skin, hash, findings });
+    const bytes = everyBlob(skin).reduce((sum, one) => sum + one.bytes, 0);
+    await inner
+      .insert(listingVersion)
+      .values({ listingId: row.id, version: next, document: skin, hash, bytes, findings });
     return { id: row.id, version: next };
   });
 }
@@ -103,17 +105,67 @@ export async function publishedFrom(tx: Tx, liveryId: string, specKey: string): 
   return row ?? null;
 }
 
-/** Listings that are there, with their newest documents: the latest first. */
-export async function listed(tx: Tx): Promise<{ listing: Listing; document: Skin }[]> {
-  return tx
-    .select({ listing, document: listingVersion.document })
+/** What is looked for: every word somewhere, the rest as it is. */
+export interface Wanted {
+  words: readonly string[];
+  game?: string | undefined;
+  subject?: string | undefined;
+  crew?: string | undefined;
+}
+
+/** Listings that are there, the latest first; without their documents. */
+export const listed = (tx: Tx, { words, game, subject, crew }: Wanted): Promise<Listing[]> =>
+  tx
+    .select()
+    .from(listing)
+    .where(
+      and(
+        isNull(listing.takenDown),
+        game ? eq(listing.game, game) : undefined,
+        subject ? eq(listing.subject, subject) : undefined,
+        crew ? eq(listing.crew, crew) : undefined,
+        ...words.map((word) => sql`position(${word} in ${listing.words}) > 0`),
+      ),
+    )
+    .orderBy(desc(listing.updatedAt), asc(listing.id));
+
+/** What can be looked for: games, subjects and crews of all that is there. */
+export async function lookedForIn(tx: Tx) {
+  const is = isNull(listing.takenDown);
+  const gameName = sql<string>`${listing.facts} ->> 'gameName'`;
+  const games = await tx
+    .selectDistinctOn([listing.game], { key: listing.game, name: gameName })
+    .from(listing)
+    .where(is);
+  const subjects = await tx.selectDistinct({ one: listing.subject }).from(listing).where(is).orderBy(listing.subject);
+  const crews = await tx.selectDistinct({ one: listing.crew }).from(listing).where(is).orderBy(listing.crew);
+  return {
+    games,
+    subjects: subjects.map(({ one }) => one),
+    crews: crews.flatMap(({ one }) => (one ? [one] : [])),
+  };
+}
+
+/** Everything that is handed on from here: the newest version of each, and its document's hash. */
+export const handedOn = (tx: Tx) =>
+  tx
+    .select({ id: listing.id, version: listing.version, document: listingVersion.hash, takenDown: listing.takenDown })
     .from(listing)
     .innerJoin(
       listingVersion,
       and(eq(listingVersion.listingId, listing.id), eq(listingVersion.version, listing.version)),
     )
-    .where(isNull(listing.takenDown))
-    .orderBy(desc(listing.updatedAt), asc(listing.id));
+    .where(isNull(listing.subscriptionId))
+    .orderBy(asc(listing.createdAt));
+
+/** Bytes that a subscription has brought, in all versions. */
+export async function bytesOf(tx: Tx, subscription: string): Promise<number> {
+  const [{ bytes }] = await tx
+    .select({ bytes: sql<string | null>`sum(${listingVersion.bytes})` })
+    .from(listingVersion)
+    .innerJoin(listing, eq(listing.id, listingVersion.listingId))
+    .where(eq(listing.subscriptionId, subscription));
+  return Number(bytes ?? 0);
 }
 
 /** What is in a game of a host by now, of some listings: the last word on each. */

@@ -1,4 +1,5 @@
 import {
+  bigint,
   bigserial,
   boolean,
   customType,
@@ -24,7 +25,7 @@ import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Given } from '@wet-lacquer/core/team/give.ts';
 import type { Team } from '@wet-lacquer/core/team/team.ts';
-import type { SkinFinding } from '@wet-lacquer/sync/exchange.ts';
+import type { SkinFacts, SkinFinding } from '@wet-lacquer/sync/exchange.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
@@ -464,7 +465,9 @@ export const listing = pgTable(
     words: text().notNull(),
     game: text().notNull(),
     subject: text().notNull(),
-    colours: text().array().notNull(),
+    crew: text().notNull(),
+    /** What else its card says: lists are read without documents. */
+    facts: jsonb().$type<SkinFacts>().notNull(),
     /** Why it was taken down; null: it is there. */
     takenDown: text(),
     /** Here, whatever the server says that it came from. */
@@ -486,6 +489,8 @@ export const listingVersion = pgTable(
     /** json, not jsonb: its hash is that of the text. */
     document: json().$type<Skin>().notNull(),
     hash: text().notNull(),
+    /** Of its files, pictures and livery. */
+    bytes: bigint({ mode: 'number' }).notNull(),
     findings: jsonb().$type<SkinFinding[]>().notNull(),
     createdAt: created(),
   },
