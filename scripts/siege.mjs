@@ -1,4 +1,4 @@
-/** npm run siege [-- crowd SECONDS | kills HOW-MANY DELIVERIES]: painters, deliveries and kills, all on loopback; prints what was lost. */
+/** npm run siege [-- crowd SECONDS | hundred SECONDS | kills HOW-MANY DELIVERIES]: painters, deliveries and kills, all on loopback; prints what was lost. */
 import { build, debian, packages } from './steps.mjs';
 import { runWithCluster } from './withCluster.mjs';
 

@@ -21,17 +21,22 @@ export interface PainterOptions {
   /** Milliseconds between steps, at least and at most. */
   pause: [number, number];
   going: () => boolean;
+  /** Hears each revision that is told of. */
+  hear?: (revision: number) => void;
 }
 
 const sleep = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Paints until it is over; without an answer it sends the same step again, as a page does. */
-export async function paint({ url, livery, layer, random, pause, going }: PainterOptions): Promise<Kept> {
+export async function paint({ url, livery, layer, random, pause, going, hear }: PainterOptions): Promise<Kept> {
   const kept: Kept = { acknowledged: [], took: [], refused: 0, lost: 0 };
   const person = randomUUID();
   let base = 0;
   const stop = new AbortController();
-  void listen(url, livery, stop.signal, (revision) => (base = Math.max(base, revision)));
+  void listen(url, livery, stop.signal, (revision) => {
+    base = Math.max(base, revision);
+    hear?.(revision);
+  });
   const [least, most] = pause;
   await sleep(random() * most);
   while (going()) {
@@ -56,6 +61,8 @@ export async function paint({ url, livery, layer, random, pause, going }: Painte
     }
     await sleep(least + random() * (most - least));
   }
+  // What others make last is heard, too.
+  await sleep(hear ? 5000 : 0);
   stop.abort();
   return kept;
 }
