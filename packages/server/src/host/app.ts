@@ -24,6 +24,7 @@ import { isAway, isFull } from '../store/db.ts';
 import { freeBytes, healthOf } from './health.ts';
 import { Clash, Forbidden, NotFound, NotSignedIn, TooOften } from './errors.ts';
 import { log } from './log.ts';
+import { metricsOf, type Metrics } from './metrics.ts';
 import type { Services } from './services.ts';
 
 export function makeApp(services: Services): Express {
@@ -55,6 +56,9 @@ export function makeApp(services: Services): Express {
   app.use(onlyItsHosts(config));
   // Nothing is compressed on its way: it stays on this machine, where packing takes longer than sending.
   const api = express.Router();
+  const metrics = metricsOf(services);
+  app.locals.metrics = metrics;
+  api.use(metrics.measure);
   api.use(onlyOwnPages(config), knowWho(services), readJson(config), onlyPlain);
   for (const [path, router] of routersOf(services)) api.use(path, router);
   api.use((_req, _res, next) => next(new NotFound('There is nothing at this address.')));
@@ -96,6 +100,7 @@ function healthRoutes(services: Services): Guarded {
   });
   /** At once, whatever else goes on: whoever waits asks here for what. */
   router.get('/health/threads', 'painters', (_req, res) => void res.json(services.threads.health()));
+  router.get('/metrics', 'anyone', (req, res, next) => (req.app.locals.metrics as Metrics).say(req, res, next));
   return router;
 }
 

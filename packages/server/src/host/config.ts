@@ -24,6 +24,8 @@ export interface Config {
   proxies: string[];
   /** Origins of other servers whose skins may be listed here, beside those of this machine. */
   exchanges: string[];
+  /** What whoever reads the figures of this server says, while people sign in; null: nobody reads them then. */
+  metricsWord: string | null;
   /** Who this host is, for deliveries into its folders: kept with them. */
   hostId: string;
 }
@@ -53,6 +55,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     origin,
     proxies: listOf(env.WET_LACQUER_PROXY),
     exchanges: listOf(env.WET_LACQUER_EXCHANGES),
+    metricsWord: env.WET_LACQUER_METRICS ?? null,
     hostId: hostOf(data),
     web: path.join(root, 'packages/web/dist'),
     migrations: path.join(root, 'packages/server/drizzle'),

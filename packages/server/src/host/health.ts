@@ -57,7 +57,7 @@ export async function healthOf({ config, db, threads }: Pick<Services, 'config' 
   };
 }
 
-async function queueOf(db: Services['db']): Promise<{ deliveries: number; files: number }> {
+export async function queueOf(db: Services['db']): Promise<{ deliveries: number; files: number }> {
   const { rows } = await db.execute<{ deliveries: number; files: number }>(sql`
     select (select count(*)::int from delivery where state in ('queued', 'encoding', 'publishing')) as deliveries,
            (select count(*)::int from intake_file where state in ('waiting', 'reading')) as files`);

@@ -17,7 +17,7 @@ type Need = (typeof NEEDS)[number];
 
 /** What each route needs, written down by hand: a route that is not here fails, and so does one that is here and nowhere else. */
 const TABLE: Record<Need, string> = {
-  anyone: `GET /health, GET /me, POST /sign-in, POST /sign-in/code, POST /sign-in/passkey/options, POST /sign-in/passkey, POST /sign-out,
+  anyone: `GET /health, GET /metrics, GET /me, POST /sign-in, POST /sign-in/code, POST /sign-in/passkey/options, POST /sign-in/passkey, POST /sign-out,
     POST /invitations/look, POST /invitations/take, POST /links/open, GET /exchange/feed, GET /exchange/feed/:id/:version,
     GET /exchange/feed/:id/:version/files/:hash, POST /exchange/feed/:id/has`,
   look: `GET /liveries/:id/news, GET /liveries/:id/picture/:revision, GET /liveries/:id/sheets/:sheet, GET /looks/:id`,
