@@ -1,4 +1,5 @@
 /** A worker on its own: takes deliveries from the database that DATABASE_URL names, and publishes nothing. */
+import os from 'node:os';
 import { readConfig } from './host/config.ts';
 import { startWorker } from './host/worker.ts';
 import { openQueue } from './jobs/queue.ts';
@@ -6,6 +7,8 @@ import { listen } from './host/events.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
+// It is nobody's answer that waits for it.
+os.setPriority(os.constants.priority.PRIORITY_BELOW_NORMAL);
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
 await whenThere(() => bringUpToDate(pool, config.migrations));

@@ -1,4 +1,5 @@
 /** Figures of a server, by the text format that they are written in (Prometheus text-based format 0.0.4: comment lines, name, labels, value). */
+import { readdirSync, readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import type { LiveryCard } from '@wet-lacquer/sync/answers.ts';
 import { startServer } from '../testing/server.ts';
@@ -38,6 +39,24 @@ test('with sign-in on they are said to whoever has the word for it, and to nobod
     expect(await status(other.url, 'Bearer null')).toBe(404);
   } finally {
     await other.stop();
+    await server.stop();
+  }
+});
+
+test('heavy work gives way to whoever answers', async () => {
+  const server = await startServer();
+  try {
+    // Something is drawn in a thread for it.
+    await server.get('/health');
+    const tasks = `/proc/${server.process.pid}/task`;
+    // Field 19 of stat (proc(5)): the nice value.
+    const niceOf = (thread: string) => {
+      const stat = readFileSync(`${tasks}/${thread}/stat`, 'utf8');
+      return Number(stat.slice(stat.lastIndexOf(')') + 2).split(' ')[16]);
+    };
+    expect(niceOf(String(server.process.pid))).toBe(0);
+    expect(readdirSync(tasks).map(niceOf)).toContain(10);
+  } finally {
     await server.stop();
   }
 });
