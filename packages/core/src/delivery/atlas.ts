@@ -61,9 +61,12 @@ export function putCells(
   for (const cell of changed) {
     const [column, row] = [cell % columns, Math.floor(cell / columns)];
     const levels = mipChain(cropImage(image, column * wide, row * high, wide, high), mips);
-    const blocks = levels.map((level) => encodeImage(level, file.format, encoding));
-    for (const { level, line, at, bytes } of cells(cell))
-      if (level < levels.length) out.set(blocks[level].subarray(line * bytes, (line + 1) * bytes), at);
+    const blocks: Uint8Array[] = [];
+    for (const { level, line, at, bytes } of cells(cell)) {
+      if (level >= levels.length) break;
+      blocks[level] ??= encodeImage(levels[level], file.format, encoding);
+      out.set(blocks[level].subarray(line * bytes, (line + 1) * bytes), at);
+    }
   }
   return out;
 }

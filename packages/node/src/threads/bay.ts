@@ -1,5 +1,5 @@
 /** What a stand-in game's players see, drawn by its own loader from its own folder; runs in threads. */
-import { shownOf, type BayReport } from '@wet-lacquer/core/bay/report.ts';
+import { shownOf, type BayGame, type BayReport } from '@wet-lacquer/core/bay/report.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
@@ -28,25 +28,41 @@ export async function bayPicture(task: {
   template: Template;
   files: ReadonlyMap<string, Uint8Array>;
   began: Scene | null;
-  /** From where it is seen, degrees; left out: from ahead. */
-  look?: { heading: number; elevation: number };
 }): Promise<BayShot> {
-  const { template, files } = task;
+  const { template, files, began } = task;
   const game = bayGame(task.game);
   const liveries = game?.list(files).keys ?? [];
   const chosen = shownOf(liveries, null);
   const report = game && chosen !== undefined ? game.load(files, chosen, template.mesh) : null;
-  const facts = { livery: report?.livery ?? null, title: report?.title ?? null, liveries };
+  const picture = await pictureOfReport(game, report, template, began ? await draftsOf(began) : new Map());
+  return { livery: report?.livery ?? null, title: report?.title ?? null, liveries, png: picture };
+}
+
+/** From where a model is seen, degrees round it from the bow, and up. */
+export interface BayLook {
+  heading: number;
+  elevation: number;
+}
+const AHEAD: BayLook = { heading: 42, elevation: 16 };
+
+/** What a game loaded, as PNG: by its own drawing, or on the model. @param began what sheets look like that it did not load */
+export async function pictureOfReport(
+  game: BayGame | undefined,
+  report: BayReport | null,
+  template: Template,
+  began: ReadonlyMap<string, Image8>,
+  look = AHEAD,
+): Promise<Uint8Array> {
   const drawn = report && game?.draw?.(report, WIDTH);
-  if (drawn) return { ...facts, png: await png({ ...drawn, data: drawn.pixels }) };
-  const sheets: Map<string, Image8> = task.began ? await draftsOf(task.began) : new Map();
+  if (drawn) return png({ ...drawn, data: drawn.pixels });
+  const sheets = new Map(began);
   for (const sheet of [...(report?.sheets ?? []), ...(report?.plateTextures ?? [])]) {
     if (sheet.status !== 'shown' || sheet.key.includes('/')) continue;
     const { width, height, pixels } = [sheet, ...sheet.levels].findLast((level) => level.width >= ENOUGH) ?? sheet;
     sheets.set(sheet.key, { width, height, data: pixels });
   }
-  const look = { width: WIDTH, height: HEIGHT, heading: 42, elevation: 16, ...task.look };
-  return { ...facts, png: await png(portrait(report ? withItsPlates(template, report) : template, sheets, look)) };
+  const model = report ? withItsPlates(template, report) : template;
+  return png(portrait(model, sheets, { width: WIDTH, height: HEIGHT, ...look }));
 }
 
 /** A model with the plates that a game loaded as further parts of it. */

@@ -7,7 +7,7 @@ import { bayGame } from '@wet-lacquer/core/games/index.ts';
 import type { Subject, Template } from '@wet-lacquer/core/livery/template.ts';
 import { flipRows, type Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { texelsOf, textureKindOf } from '../textures/index.ts';
-import { bayPicture } from './bay.ts';
+import { pictureOfReport } from './bay.ts';
 
 export interface SkinLook {
   findings: { level: 'stop' | 'advice'; says: string }[];
@@ -15,7 +15,7 @@ export interface SkinLook {
   pictures: { shows: string; png: Uint8Array }[];
 }
 
-/** Round the model from the bow, and up; degrees. */
+/** Of the model, where a game shows it in three dimensions. */
 const VIEWS = [
   { shows: 'from ahead', heading: 42, elevation: 16 },
   { shows: 'from behind', heading: 215, elevation: 22 },
@@ -53,12 +53,9 @@ export async function skinLook(task: {
           findings.push({ level: 'stop', says: `${game.name} does not show ${file}: ${why}` });
       for (const { file, why } of report.ignored) findings.push({ level: 'advice', says: `${file}: ${why}` });
       if (task.draw && template) {
-        for (const { shows, ...look } of VIEWS) {
-          const { png } = await bayPicture({ game: game.key, template, files: task.folder, began: null, look });
-          pictures.push({ shows, png });
-          // One that draws its own picture has one side.
-          if (game.draw) break;
-        }
+        // One that draws its own picture has one side.
+        for (const { shows, ...look } of game.draw ? VIEWS.slice(0, 1) : VIEWS)
+          pictures.push({ shows, png: await pictureOfReport(game, report, template, new Map(), look) });
       }
     }
   }

@@ -33,7 +33,7 @@ export function metricsOf({ threads, db, config }: Pick<Services, 'threads' | 'd
     name: 'wet_lacquer_thread_tasks',
     help: 'Tasks that a thread has, that wait for one, and that were ended for taking too much since the start.',
     labelNames: ['state'],
-    registers: [registry],
+    registers: [],
     collect() {
       const { busy, waiting, ended } = threads.health();
       for (const [state, n] of Object.entries({ busy, waiting, ended })) this.set({ state }, n);
@@ -43,14 +43,13 @@ export function metricsOf({ threads, db, config }: Pick<Services, 'threads' | 'd
     name: 'wet_lacquer_queue_jobs',
     help: 'Deliveries and files that wait or are under way, on all servers and workers of the database.',
     labelNames: ['of'],
-    registers: [registry],
+    registers: [],
     async collect() {
       const queue = await queueOf(db).catch(() => null);
       for (const [of, n] of Object.entries(queue ?? {})) this.set({ of }, n);
     },
   });
-  // They are asked by the registry alone.
-  void [tasks, queued];
+  for (const gauge of [tasks, queued]) registry.registerMetric(gauge);
   return {
     measure(req, res, next) {
       const began = process.hrtime.bigint();

@@ -87,8 +87,9 @@ export async function publishSkin(
   };
   const first = { ...said, name: name.slice(0, 80), licence: { ...said.licence, adapt: false } };
   const zip = done.zip && done.package ? { name: done.package, bytes: await getBlob(db, done.zip) } : null;
-  const held = filesOfSkin(skinOf(first, handed), blobs, plan.folder, zip);
-  const { findings, pictures } = await lookAtSkin(services, skinOf(first, handed), held, true, signal);
+  const draft = skinOf(first, handed);
+  const held = filesOfSkin(draft, blobs, plan.folder, zip);
+  const { findings, pictures } = await lookAtSkin(services, draft, held, true, signal);
   const stop = findings.find(({ level }) => level === 'stop');
   if (stop) throw new InputError(`This is not handed on: ${stop.says}`);
   const bundle = said.licence.adapt ? await makeBundle(db, threads, livery, true) : null;

@@ -101,6 +101,11 @@ export function exchange(services: Services): Guarded {
     if (row.takenDown !== null && !mayTakeDown(row)) throw new NotFound('This skin was taken down.');
     return row;
   };
+  const ownListing = async (id: string) => {
+    const row = await getListing(db, id);
+    if (!mayTakeDown(row)) throw new Forbidden('Only whoever published it, or looks after this server, can do that.');
+    return row;
+  };
   const sources = async () => new Map((await db.select().from(subscription)).map(({ id, url }) => [id, url]));
   const cardOf = (row: Listing, from: ReadonlyMap<string, string>, here: PutInRow | undefined): ListingCard => ({
     ...{ id: row.id, version: row.version, crew: row.crew, game: row.game, subject: row.subject, ...row.facts },
@@ -368,15 +373,13 @@ export function exchange(services: Services): Guarded {
   });
 
   router.post('/:id/take-down', 'painters', async (req, res) => {
-    const row = await getListing(db, idOf(req.params.id));
-    if (!mayTakeDown(row)) throw new Forbidden('Only whoever published it, or looks after this server, can do that.');
+    const row = await ownListing(idOf(req.params.id));
     const { why } = bodyOf(Why, req.body);
     await db.update(listing).set({ takenDown: why, takenDownHere: true }).where(eq(listing.id, row.id));
     res.status(204).end();
   });
   router.post('/:id/put-back', 'painters', async (req, res) => {
-    const row = await getListing(db, idOf(req.params.id));
-    if (!mayTakeDown(row)) throw new Forbidden('Only whoever published it, or looks after this server, can do that.');
+    const row = await ownListing(idOf(req.params.id));
     await db.update(listing).set({ takenDown: null, takenDownHere: false }).where(eq(listing.id, row.id));
     res.status(204).end();
   });
