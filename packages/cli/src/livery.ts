@@ -13,6 +13,7 @@ import { folderReader } from '@wet-lacquer/node/gameFolder.ts';
 import { getBlobs } from '@wet-lacquer/server/store/blobs.ts';
 import { connect, type Db } from '@wet-lacquer/server/store/db.ts';
 import { getLivery } from '@wet-lacquer/server/store/liveries.ts';
+import { keepBlobsIn } from '@wet-lacquer/server/store/objects.ts';
 import { specOf } from '@wet-lacquer/server/store/specs.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import { readBytes, readJson } from './files.ts';
@@ -52,6 +53,7 @@ async function inDatabase<T>(id: string, work: (db: Db) => Promise<T>): Promise<
   if (!isId(id)) throw new InputError(`${id} is neither a bundle file nor the id of a livery.`);
   const { db, pool } = connect(databaseUrl());
   try {
+    await keepBlobsIn(process.env.WET_LACQUER_BLOBS);
     return await work(db);
   } finally {
     await pool.end();

@@ -3,11 +3,13 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import { readConfig } from './host/config.ts';
 import { backUp, restore } from './store/backup.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
+import { keepBlobsIn } from './store/objects.ts';
 
 const [what, file] = process.argv.slice(2);
 const config = readConfig(process.env);
 const { pool } = connect(config.databaseUrl);
 try {
+  await keepBlobsIn(config.blobs);
   await whenThere(() => bringUpToDate(pool, config.migrations));
   const { rows, blobs, bytes } = await (what === 'backup' ? backUp : restore)(pool, file);
   console.log(`${file}: ${rows} rows, ${blobs} blobs of ${(bytes / 2 ** 20).toFixed(1)} MiB.`);

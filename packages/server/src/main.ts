@@ -15,6 +15,7 @@ import { openQueue } from './jobs/queue.ts';
 import { hasPainters, invite } from './people/accounts.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
 import { Log } from './store/log.ts';
+import { keepBlobsIn } from './store/objects.ts';
 import { sweep } from './store/sweep.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
@@ -30,6 +31,7 @@ const LISTEN_MS = 900_000;
 
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
+await keepBlobsIn(config.blobs);
 await whenThere(() => bringUpToDate(pool, config.migrations));
 const threads = new Pool(config.threads);
 /** What comes along: the demo world delivered into its games, undelivered (`bare`), or nothing (`none`). */
@@ -61,8 +63,8 @@ const publish = () => {
 /** One server of all that share the database. */
 const tidy = () =>
   withLease(pool, 'sweep', async () => {
-    const { blobs, bytes, steps } = await sweep(db);
-    if (blobs + steps > 0) log.info({ blobs, bytes, steps }, 'swept');
+    const { blobs, objects, bytes, steps } = await sweep(db);
+    if (blobs + objects + steps > 0) log.info({ blobs, objects, bytes, steps }, 'swept');
   }).catch((error: unknown) => log.debug({ error: String(error) }, 'sweeping'));
 setTimeout(() => void tidy(), SWEEP_FIRST_MS).unref();
 setInterval(() => void tidy(), SWEEP_MS).unref();

@@ -5,12 +5,14 @@ import { startWorker } from './host/worker.ts';
 import { openQueue } from './jobs/queue.ts';
 import { listen } from './host/events.ts';
 import { bringUpToDate, connect, whenThere } from './store/db.ts';
+import { keepBlobsIn } from './store/objects.ts';
 import { Pool } from '@wet-lacquer/node/threads/pool.ts';
 
 // It is nobody's answer that waits for it.
 os.setPriority(os.constants.priority.PRIORITY_BELOW_NORMAL);
 const config = readConfig(process.env);
 const { db, pool } = connect(config.databaseUrl);
+await keepBlobsIn(config.blobs);
 await whenThere(() => bringUpToDate(pool, config.migrations));
 const news = listen(config.databaseUrl);
 startWorker(db, pool, new Pool(config.threads), await whenThere(() => openQueue(config.databaseUrl, db, news)));

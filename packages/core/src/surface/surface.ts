@@ -200,26 +200,29 @@ export class SheetSurface {
     const claimed = claim(this.laid, window);
     const inside = new Uint8Array(claimed.length);
     for (let i = 0; i < claimed.length; i++) inside[i] = claimed[i] < 0 ? 0 : 1;
-    const open = inside.includes(0) && inside.includes(1);
-    const nearest = open ? nearestInside(inside, width, window.bottom - window.top, GUTTER) : null;
     const ranks = new Int32Array(TILE * TILE).fill(-1);
-    const { part } = this.laid;
     const codes = new Uint16Array(TILE * TILE);
+    if (!inside.includes(1)) return { ranks, codes: 0 };
+    const nearest = inside.includes(0) ? nearestInside(inside, width, window.bottom - window.top, GUTTER) : null;
+    const { part } = this.laid;
     for (let y = y0; y < y1; y++) {
       const row = y - window.top;
       let i = row * width + x0 - window.left;
       let at = (y - y0) * TILE;
       for (let column = x0 - window.left; column < x1 - window.left; column++, i++, at++) {
-        let from = i;
-        if (!inside[i]) {
-          from = nearest ? nearest[i] : -1;
-          if (from < 0) continue;
-          const down = ((from / width) | 0) - row;
-          const right = from - (down + row) * width - column;
-          if (right * right + down * down > GUTTER * GUTTER) continue;
+        const rank = claimed[i];
+        if (rank >= 0) {
+          ranks[at] = rank;
+          codes[at] = part[rank] * 2 + 3;
+          continue;
         }
+        const from = nearest![i];
+        if (from < 0) continue;
+        const down = ((from / width) | 0) - row;
+        const right = from - (down + row) * width - column;
+        if (right * right + down * down > GUTTER * GUTTER) continue;
         ranks[at] = claimed[from];
-        codes[at] = (part[claimed[from]] + 1) * 2 + inside[i];
+        codes[at] = part[claimed[from]] * 2 + 2;
       }
     }
     return { ranks, codes: packed(codes, (x1 - x0) * (y1 - y0) === TILE * TILE) };

@@ -144,6 +144,9 @@ async function answerFor(
       sentence: `The disk is full: ${Math.floor((await freeBytes(data)) / 2 ** 20)} MB free. Nothing is lost; it goes on when there is room.`,
     };
   if (isAway(error))
-    return { status: 503, sentence: 'The database does not answer just now; nothing is lost, trying again helps.' };
+    return {
+      status: 503,
+      sentence: 'What this server keeps its work in does not answer just now; nothing is lost, trying again helps.',
+    };
   return { status: 500, sentence: 'Something went wrong on the server; the log says more.' };
 }

@@ -26,6 +26,8 @@ export interface Config {
   exchanges: string[];
   /** What whoever reads the figures of this server says, while people sign in; null: nobody reads them then. */
   metricsWord: string | null;
+  /** Where bytes of blobs go, as in s3://bucket/folder; undefined: into the database. */
+  blobs: string | undefined;
   /** Who this host is, for deliveries into its folders: kept with them. */
   hostId: string;
 }
@@ -56,6 +58,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     proxies: listOf(env.WET_LACQUER_PROXY),
     exchanges: listOf(env.WET_LACQUER_EXCHANGES),
     metricsWord: env.WET_LACQUER_METRICS ?? null,
+    blobs: env.WET_LACQUER_BLOBS || undefined,
     hostId: hostOf(data),
     web: path.join(root, 'packages/web/dist'),
     migrations: path.join(root, 'packages/server/drizzle'),

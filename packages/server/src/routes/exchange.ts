@@ -40,7 +40,7 @@ import {
   type PutInRow,
 } from '../store/exchange.ts';
 import { delivery, friend, listing, painter, putIn, report, subscription } from '../store/schema.ts';
-import { answer, bodyOf, idOf, leaving, sendForEver } from './http.ts';
+import { answer, bodyOf, idOf, leaving, sendBlob, sendForEver } from './http.ts';
 
 const words = (most: number, least = 0) => z.string().trim().min(least).max(most);
 const Publish = z.strictObject({
@@ -159,8 +159,7 @@ export function exchange(services: Services): Guarded {
     const skin = await ofFeed(req.params);
     const named = everyBlob(skin).some(({ sha256 }) => sha256 === req.params.hash);
     if (!named) throw new NotFound('This skin has no such file.');
-    res.set('Cache-Control', 'private, max-age=31536000, immutable').type('application/octet-stream');
-    res.send(Buffer.from(await getBlob(db, req.params.hash)));
+    await sendBlob(req, res, db, req.params.hash);
   });
   router.post('/feed/:id/has', 'anyone', async (req, res) => {
     const row = await getListing(db, idOf(req.params.id));

@@ -5,6 +5,8 @@ import { InputError } from '@wet-lacquer/core/errors.ts';
 import type { Sent } from '@wet-lacquer/sync/answers.ts';
 import type { Config } from '../host/config.ts';
 import { NotFound } from '../host/errors.ts';
+import { getBlob, getBlobPart, sizeOfBlob } from '../store/blobs.ts';
+import type { Tx } from '../store/db.ts';
 
 /** A request's body, checked. @throws InputError that names the field */
 export function bodyOf<T>(schema: z.ZodType<T>, body: unknown): T {
@@ -44,6 +46,29 @@ export const answer = <T>(res: Response, body: Sent<T>): void => void res.json(b
 /** Bytes that never change under their address. */
 export function sendForEver(res: Response, type: string, bytes: Uint8Array): void {
   res.set('Cache-Control', 'private, max-age=31536000, immutable').type(type).send(Buffer.from(bytes));
+}
+
+/**
+ * A blob, or the part of it that was asked for (RFC 9110, 13 and 14: one range at a time, `If-Range` and `If-None-Match` by its entity
+ * tag, which is its hash).
+ */
+export async function sendBlob(req: Request, res: Response, tx: Tx, hash: string): Promise<void> {
+  const size = await sizeOfBlob(tx, hash);
+  const tag = `"${hash}"`;
+  res.set({ 'Cache-Control': 'private, max-age=31536000, immutable', 'Accept-Ranges': 'bytes', ETag: tag });
+  res.type('application/octet-stream');
+  // The same bytes are there already: none are read.
+  if (req.fresh) return void res.status(304).end();
+  const asked = (req.get('if-range') ?? tag) === tag ? req.range(size) : undefined;
+  if (asked === -1) {
+    res.status(416).set('Content-Range', `bytes */${size}`).removeHeader('Cache-Control');
+    return void res.json({ error: `There are ${size} bytes, and none where they were asked for.` });
+  }
+  if (!Array.isArray(asked) || asked.type !== 'bytes' || asked.length !== 1)
+    return void res.send(Buffer.from(await getBlob(tx, hash)));
+  const [{ start, end }] = asked;
+  res.status(206).set('Content-Range', `bytes ${start}-${end}/${size}`);
+  res.send(Buffer.from(await getBlobPart(tx, hash, { from: start, to: end })));
 }
 
 /** Fires when whoever asked has gone before the answer: what was begun for it is ended. */

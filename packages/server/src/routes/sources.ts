@@ -10,7 +10,7 @@ import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { guarded, type Guarded } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
-import { answer, bodyOf, bytesOf, leaving, sendForEver } from './http.ts';
+import { answer, bodyOf, bytesOf, leaving, sendBlob, sendForEver } from './http.ts';
 
 const FontAsked = z.object({ hash: Sha256.optional() });
 const Hashes = z.object({ hashes: z.array(Sha256).min(1).max(2000) });
@@ -36,7 +36,7 @@ export function sources({ db, threads }: Services): Guarded {
   });
 
   router.get('/blobs/:hash', 'painters', async (req, res) => {
-    sendForEver(res, 'application/octet-stream', await getBlob(db, req.params.hash));
+    await sendBlob(req, res, db, req.params.hash);
   });
 
   /** A decal as a small picture: drawings and stored pixels alike come as PNG. */

@@ -10,6 +10,8 @@ import type pg from 'pg';
 import { extract, pack, type Pack } from 'tar-stream';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
+import { getBlob, keepBytes } from './blobs.ts';
+import { through } from './db.ts';
 
 /** In the order in which they refer to each other. */
 export const TABLES = [
@@ -111,11 +113,7 @@ async function writeAll(client: pg.PoolClient, archive: Pack): Promise<Counted> 
   }
   const { rows } = await client.query<{ hash: string; facts: unknown }>('select hash, facts from blob order by hash');
   for (const { hash } of rows) {
-    const { rows: chunks } = await client.query<{ content: Buffer }>(
-      'select content from blob_chunk where hash = $1 order by part',
-      [hash],
-    );
-    const content = Buffer.concat(chunks.map((chunk) => chunk.content));
+    const content = Buffer.from(await getBlob(through(client), hash));
     if (sha256(content) !== hash) throw new InputError(`The stored bytes ${hash.slice(0, 12)} are damaged.`);
     await put(`blobs/${hash}`, content);
     counted.blobs++;
@@ -239,16 +237,9 @@ async function keepRows(client: pg.PoolClient, table: Table, text: string): Prom
   return lines.length;
 }
 
-const CHUNK = 4 * 2 ** 20;
-
 async function keepBlob(client: pg.PoolClient, hash: string, content: Buffer): Promise<void> {
   await client.query('insert into blob (hash, bytes) values ($1, $2)', [hash, content.length]);
-  for (let part = 0; part === 0 || part * CHUNK < content.length; part++)
-    await client.query('insert into blob_chunk (hash, part, content) values ($1, $2, $3)', [
-      hash,
-      part,
-      content.subarray(part * CHUNK, (part + 1) * CHUNK),
-    ]);
+  await keepBytes(through(client), hash, content);
 }
 
 /** Numbers that tables count with go on after the last. */

@@ -5,8 +5,9 @@ import { log } from '../host/log.ts';
 import * as schema from './schema.ts';
 
 export type Db = ReturnType<typeof drizzle<typeof schema, pg.Pool>>;
-/** The database or a transaction in it. */
-export type Tx = Db | Parameters<Parameters<Db['transaction']>[0]>[0];
+/** The database, a connection to it or a transaction in it. */
+export type Tx =
+  Db | ReturnType<typeof drizzle<typeof schema, pg.PoolClient>> | Parameters<Parameters<Db['transaction']>[0]>[0];
 
 /** Carries an answer out of a transaction that is rolled back. */
 class RolledBack extends Error {
@@ -45,6 +46,9 @@ export function connect(url: string): { db: Db; pool: pg.Pool } {
   pool.on('connect', (client) => client.on('error', () => {}));
   return { db: drizzle(pool, { schema, casing: 'snake_case' }), pool };
 }
+
+/** What reads and writes by one connection. */
+export const through = (client: pg.PoolClient): Tx => drizzle(client, { schema, casing: 'snake_case' });
 
 /**
  * An earlier version could leave rows above the head of their log, on which every later step failed: they are set aside. One statement

@@ -2,7 +2,8 @@
 import { and, eq, gt, inArray, lt, lte, sql } from 'drizzle-orm';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { transact, type Db, type Tx } from './db.ts';
-import { bakedField, delivery, edit, intake, livery, snapshot } from './schema.ts';
+import { objectStore, type StoredObject } from './objects.ts';
+import { bakedField, blob, delivery, edit, intake, livery, snapshot } from './schema.ts';
 import { getLivery, readUpTo } from './liveries.ts';
 
 /** A blob is left alone for so long after anybody last stored, or referred to, it: whatever is being made with it has come to its end by then. */
@@ -18,6 +19,8 @@ const THINNED = 500;
 
 export interface Swept {
   blobs: number;
+  /** Those of the object store that no row has: of rows that went, and of work that came to nothing. */
+  objects: number;
   bytes: number;
   intakes: number;
   steps: number;
@@ -69,8 +72,43 @@ export async function sweep(db: Db, now = new Date()): Promise<Swept> {
   await db.execute(sql`
     delete from blob_use u where not exists (select 1 from blob b where b.hash = u.hash)
       and not exists (select 1 from template t where t.hash = u.hash)`);
-  return { blobs: rows.length, bytes: rows.reduce((sum, row) => sum + row.bytes, 0), intakes: intakes.length, steps };
+  const objects = await sweepObjects(db, before(REST_HOURS));
+  const bytes = rows.reduce((sum, row) => sum + row.bytes, 0);
+  return { blobs: rows.length, objects, bytes, intakes: intakes.length, steps };
 }
+
+/** Takes away the objects that no row has. @returns how many */
+async function sweepObjects(db: Db, before: Date): Promise<number> {
+  let gone = 0;
+  for await (const page of objectStore()?.pages() ?? []) {
+    const old = page.filter(({ changedAt }) => changedAt < before);
+    if (old.length === 0) continue;
+    const kept = await db
+      .select({ hash: blob.hash })
+      .from(blob)
+      .where(
+        inArray(
+          blob.hash,
+          old.map(({ hash }) => hash),
+        ),
+      );
+    const has = new Set(kept.map(({ hash }) => hash));
+    for (const one of old) if (!has.has(one.hash) && (await removeObject(db, one))) gone++;
+  }
+  return gone;
+}
+
+/**
+ * The row is inserted for as long as its object goes: whoever stores the same bytes meanwhile waits for that, and stores them anew; where
+ * somebody has stored them already, it stays.
+ */
+const removeObject = (db: Db, { hash }: StoredObject): Promise<boolean> =>
+  transact<boolean, boolean>(db, async (tx, no) => {
+    const made = await tx.insert(blob).values({ hash, bytes: 0 }).onConflictDoNothing().returning();
+    if (made.length === 0) return false;
+    await objectStore()!.remove(hash);
+    return no(true);
+  });
 
 /** Lets the oldest steps of a livery go, but for the states that are to stay. @returns how many went */
 async function thin(db: Db, id: string, before: Date): Promise<number> {

@@ -129,7 +129,7 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
   const url = await new Promise<string>((resolve, reject) => {
     const hear = (chunk: Buffer) => {
       out += String(chunk);
-      const found = /https?:\/\/\S+/.exec(out)?.[0];
+      const found = /Wet Lacquer is at (\S+)/.exec(out)?.[1];
       if (found) resolve(found);
     };
     child.stdout.on('data', hear);
