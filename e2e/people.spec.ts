@@ -105,6 +105,25 @@ test('two people paint one livery: each sees who is there, what was done and by 
     true,
     before.filter((name) => name === 'Solid').length,
   ]);
+  // One says something of a place, by keyboard; the other answers and ticks it off, and both see it at once.
+  const notes = (one: Page) => one.getByRole('complementary', { name: 'Details' });
+  await page.getByRole('tab', { name: 'Notes' }).click();
+  await page.getByRole('button', { name: 'Pin a note' }).press('Enter');
+  await page.keyboard.type('Is this the new red?');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByRole('listitem', { name: 'Note 1' })).toContainText('you, today');
+  await ada.getByRole('tab', { name: 'Notes 1' }).click();
+  await expect(notes(ada)).toContainText('Is this the new red?');
+  await expect(notes(ada)).toContainText('Keeper, today');
+  await ada.getByRole('button', { name: 'Answer note 1' }).click();
+  await ada.getByRole('textbox', { name: 'answer' }).fill('It is, since Tuesday.');
+  await ada.getByRole('button', { name: 'Say it' }).click();
+  await expect(notes(page)).toContainText('It is, since Tuesday.');
+  await expect(page.getByRole('button', { name: 'Delete note 1' })).toHaveCount(0);
+  await ada.getByRole('checkbox', { name: 'Tick off' }).click();
+  await expect(notes(page).getByRole('listitem', { name: 'Note 1' })).toHaveCount(0);
+  await page.getByRole('checkbox', { name: 'Show what is ticked off (1)' }).check();
+  await expect(notes(page).getByRole('checkbox', { name: 'Ticked off by Ada' })).toBeChecked();
   await ada.goto('/');
   await expect(page.getByRole('list', { name: 'Also here' })).toHaveCount(0);
   await page.keyboard.press('Control+z');

@@ -123,6 +123,8 @@ export interface DecalCard {
   colours: string[];
   origin: string;
   licence: string;
+  /** What whoever asks may do with it. */
+  role: Given | 'own';
 }
 
 /** A sheet's follower beside its master. */

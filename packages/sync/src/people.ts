@@ -78,6 +78,30 @@ export interface Looked {
   sheets: { key: string; name: string; width: number; height: number }[];
 }
 
+/** A place of a livery: texels of a sheet, and where on the model, metres, when it was pinned there. */
+export interface NotePlace {
+  sheet: string;
+  x: number;
+  y: number;
+  point: [number, number, number] | null;
+}
+/** Something said of a place, by a person or by a window of nobody in particular. */
+export interface NoteCard {
+  id: string;
+  number: number;
+  place: NotePlace;
+  person: string;
+  text: string;
+  at: string;
+  answers: { id: string; person: string; text: string; at: string }[];
+  done: { person: string; at: string } | null;
+}
+export interface Notes {
+  notes: NoteCard[];
+  /** Names of those who sign in, by person. */
+  people: Record<string, string>;
+}
+
 /** Somebody who has a livery open, and what they have in hand. */
 export interface Here {
   window: string;

@@ -13,6 +13,7 @@ import { liveries } from '../routes/liveries.ts';
 import { containers } from '../routes/containers.ts';
 import { templates } from '../routes/templates.ts';
 import { specs } from '../routes/specs.ts';
+import { notesOf } from '../routes/notes.ts';
 import { people } from '../routes/people.ts';
 import { shares } from '../routes/shares.ts';
 import { storage } from '../routes/storage.ts';
@@ -76,6 +77,7 @@ export const routersOf = (services: Services): [path: string, router: Guarded][]
   ['/', people(services)],
   ['/', shares(services)],
   ['/liveries/:id', deliveriesOf(services)],
+  ['/liveries/:id', notesOf(services)],
   ['/liveries', liveries(services)],
   ['/deliveries', deliveries(services)],
   ['/decals', decals(services)],

@@ -4,9 +4,9 @@ import pg from 'pg';
 import { log } from './log.ts';
 
 /**
- * livery: "id revision", a log has grown. access: "kind id", somebody may more or less than before. here: "id", who has a livery open. publish: "host", files are made and wait for their place. work: "queue", there is something to do.
+ * livery: "id revision", a log has grown. access: "kind id", somebody may more or less than before. here: "id", who has a livery open. notes: "id", something was said of a livery. publish: "host", files are made and wait for their place. work: "queue", there is something to do.
  */
-const CHANNELS = ['livery', 'publish', 'work', 'access', 'here'] as const;
+const CHANNELS = ['livery', 'publish', 'work', 'access', 'here', 'notes'] as const;
 
 export interface News {
   /** New revisions of a livery. */
@@ -19,6 +19,8 @@ export interface News {
   onAccess(hear: (what: string | null) => void): () => void;
   /** Who has a livery open is no longer the same. */
   onHere(liveryId: string, hear: () => void): () => void;
+  /** Something was said of a livery, answered, or ticked off. */
+  onNotes(liveryId: string, hear: () => void): () => void;
   close(): Promise<void>;
 }
 
@@ -36,7 +38,7 @@ export function listen(url: string): News {
       if (channel === 'livery') emitter.emit(`livery ${name}`, Number(revision));
       else if (channel === 'publish') emitter.emit('publish', name);
       else if (channel === 'access') emitter.emit('access', payload);
-      else if (channel === 'here') emitter.emit(`here ${payload}`);
+      else if (channel === 'here' || channel === 'notes') emitter.emit(`${channel} ${payload}`);
       else emitter.emit('work');
     });
     try {
@@ -70,6 +72,10 @@ export function listen(url: string): News {
     onHere(liveryId, hear) {
       emitter.on(`here ${liveryId}`, hear);
       return () => emitter.off(`here ${liveryId}`, hear);
+    },
+    onNotes(liveryId, hear) {
+      emitter.on(`notes ${liveryId}`, hear);
+      return () => emitter.off(`notes ${liveryId}`, hear);
     },
     async close() {
       closed = true;

@@ -22,6 +22,8 @@ const TABLE: Record<Need, string> = {
     GET /exchange/feed/:id/:version/files/:hash, POST /exchange/feed/:id/has`,
   look: `GET /liveries/:id/news, GET /liveries/:id/picture/:revision, GET /liveries/:id/sheets/:sheet, GET /looks/:id`,
   copy: `GET /liveries/:id, GET /liveries/:id/at/:revision, GET /liveries/:id/entries, POST /liveries/:id/here,
+    GET /liveries/:id/notes, POST /liveries/:id/notes, POST /liveries/:id/notes/:note, POST /liveries/:id/notes/:note/answers,
+    DELETE /liveries/:id/notes/:note,
     POST /liveries/:id/sheets/:sheet/tried, GET /liveries/:id/sheets/:sheet/beside/:map,
     GET /liveries/:id/sheets/:sheet/followers/:follower, GET /liveries/:id/sheets/:sheet/layered/:as, GET /liveries/:id/bundle,
     GET /liveries/:id/preflight, GET /liveries/:id/plan, GET /liveries/:id/deliveries, GET /deliveries/:id,
@@ -128,6 +130,12 @@ describe('on a server with people', () => {
       team: (await made('POST', '/teams', { team, person: owner.id })).id,
       intake: (await made('POST', '/intakes', { name: 'files' })).id,
       delivery: (await made('POST', `/liveries/${livery}/deliveries`, {})).id,
+      note: (
+        await made('POST', `/liveries/${livery}/notes`, {
+          text: 'Look here',
+          place: { sheet: open.livery.sheets[0].key, x: 1, y: 2, point: null },
+        })
+      ).id,
     };
     const delivery = await until(
       async () => (await owner.ask<DeliveryCard>('GET', `/deliveries/${things.delivery}`)).body,
@@ -174,6 +182,7 @@ describe('on a server with people', () => {
   const filled = (at: string) =>
     at
       .replace('/liveries/:id', `/liveries/${things.livery}`)
+      .replace('/notes/:note', `/notes/${things.note}`)
       .replace('/looks/:id', `/looks/${things.livery}`)
       .replace('/deliveries/batches/:id', `/deliveries/batches/${things.batch}`)
       .replace(/^\/deliveries\/:id/, `/deliveries/${things.delivery}`)

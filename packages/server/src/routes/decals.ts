@@ -1,7 +1,7 @@
 import express from 'express';
 import { z } from 'zod';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
-import { onlySeen } from '../people/access.ts';
+import { onlySeen, rolesOf } from '../people/access.ts';
 import { guarded, type Guarded, the } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
 import { addDecal, listDecals, removeDecal } from '../store/decals.ts';
@@ -18,7 +18,16 @@ export function decals({ db, threads }: Services): Guarded {
   const router = guarded();
 
   router.get('/', 'painters', async (_req, res) => {
-    answer<DecalCard[]>(res, await onlySeen(db, 'decal', await listDecals(db), ({ id }) => id));
+    const seen = await onlySeen(db, 'decal', await listDecals(db), ({ id }) => id);
+    const roleIn = await rolesOf(
+      db,
+      'decal',
+      seen.map(({ id }) => id),
+    );
+    answer<DecalCard[]>(
+      res,
+      seen.map((one) => ({ ...one, role: roleIn(one.id) })),
+    );
   });
 
   /** The file itself is the body; what is known of it comes as query values. */

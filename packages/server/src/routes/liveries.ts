@@ -222,7 +222,7 @@ export function liveries(services: Services): Guarded {
 
   /**
    * Tells of what joins the log as it comes, to whoever may copy the livery, and that something did to whoever may look: server-sent events.
-   * "here": who has it open; "gone": it is not shared with whoever asks any more.
+   * "here": who has it open; "notes": something was said of it; "gone": it is not shared with whoever asks any more.
    */
   router.get('/:id/news', the('livery', 'look'), async (req, res) => {
     const id = idOf(req.params.id);
@@ -251,7 +251,11 @@ export function liveries(services: Services): Guarded {
       );
     const end = () => res.end();
     stopping.addEventListener('abort', end);
-    const stops = [telling.hear(id, revision, tell), () => stopping.removeEventListener('abort', end)];
+    const stops = [
+      telling.hear(id, revision, tell),
+      news.onNotes(id, () => void (role >= COPIES && say('event: notes\ndata: {}\n\n'))),
+      () => stopping.removeEventListener('abort', end),
+    ];
     if (config.signIn) {
       stops.push(
         news.onAccess(

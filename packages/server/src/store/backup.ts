@@ -17,6 +17,8 @@ import { through } from './db.ts';
 export const TABLES = [
   'livery',
   'edit',
+  'note',
+  'note_answer',
   'snapshot',
   'set_aside',
   'template',

@@ -27,6 +27,7 @@ import type { Given } from '@wet-lacquer/core/team/give.ts';
 import type { Team } from '@wet-lacquer/core/team/team.ts';
 import type { SkinFacts, SkinFinding } from '@wet-lacquer/sync/exchange.ts';
 import type { BlobFacts } from '@wet-lacquer/sync/judge.ts';
+import type { NotePlace } from '@wet-lacquer/sync/people.ts';
 
 const bytea = customType<{ data: Buffer; driverData: Buffer }>({ dataType: () => 'bytea' });
 const created = () => timestamp({ withTimezone: true }).notNull().defaultNow();
@@ -435,6 +436,41 @@ export const here = pgTable(
     at: created(),
   },
   (t) => [primaryKey({ columns: [t.liveryId, t.window] })],
+);
+
+/** Something said of a place of a livery. It is no step of its log: what is painted does not hang on it. */
+export const note = pgTable(
+  'note',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    liveryId: uuid()
+      .notNull()
+      .references(() => livery.id, { onDelete: 'cascade' }),
+    /** One more than that of the last on its livery. */
+    number: integer().notNull(),
+    place: jsonb().$type<NotePlace>().notNull(),
+    /** Who said it: as of steps. */
+    person: text().notNull(),
+    text: text().notNull(),
+    createdAt: created(),
+    /** Who ticked it off, and when; null: it is open. */
+    doneBy: text(),
+    doneAt: timestamp({ withTimezone: true }),
+  },
+  (t) => [uniqueIndex('note_of').on(t.liveryId, t.number)],
+);
+export const noteAnswer = pgTable(
+  'note_answer',
+  {
+    id: uuid().primaryKey().defaultRandom(),
+    noteId: uuid()
+      .notNull()
+      .references(() => note.id, { onDelete: 'cascade' }),
+    person: text().notNull(),
+    text: text().notNull(),
+    createdAt: created(),
+  },
+  (t) => [index('note_answer_of').on(t.noteId)],
 );
 
 /** Another server whose skins are listed here as well. */

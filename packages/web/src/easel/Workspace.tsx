@@ -23,6 +23,7 @@ import { LeadLine } from './lead/LeadLine.tsx';
 import { LeaveGuard } from './LeaveGuard.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column as Inspector } from './inspector/Column.tsx';
+import { useNoting } from './notes/notes.ts';
 import { NewerTemplate } from './NewerTemplate.tsx';
 import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
@@ -92,6 +93,15 @@ export function Workspace() {
   const said = useSession((s) => s.said);
   const listed = useSession((s) => s.listOpen);
   const [dialog, setDialog] = useState<Dialog | null>(null);
+  // In a small window the column makes room for the place of a note, and comes back to write it.
+  useEffect(
+    () =>
+      useNoting.subscribe(({ pinning, place }, before) => {
+        if (pinning && !before.pinning) setCalled(null);
+        else if (place && !before.place) setCalled('details');
+      }),
+    [],
+  );
   const reach = useMemo<Reach>(() => ({ doc, open: setDialog }), [doc, setDialog]);
   const name = doc.use(({ livery: { particulars } }) => fillIn(particulars.name ?? '', particulars));
 

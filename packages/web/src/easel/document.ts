@@ -64,6 +64,8 @@ export interface DocumentState {
   people: Readonly<Record<string, string>>;
   /** Who else, and who oneself, has it open. */
   here: readonly Here[];
+  /** How often something was said of it since it was opened. */
+  notesTold: number;
   /** It is not shared with whoever sits here any more. */
   gone: boolean;
   /** Steps that are in this window alone: the browser has no room to keep them. */
@@ -141,6 +143,7 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     template,
     people: open.people,
     here: [],
+    notesTold: 0,
     gone: false,
     livery: confirmed,
     preview: null,
@@ -405,6 +408,8 @@ export function openDocument(open: OpenLivery, template: Template): EaselDocumen
     const people = { ...use.getState().people, ...Object.fromEntries(here.map(({ id, name }) => [id, name])) };
     use.setState({ here, people });
   });
+  const tellNotes = () => use.setState(({ notesTold }) => ({ notesTold: notesTold + 1 }));
+  news.addEventListener('notes', tellNotes);
   // What was not sent stays in this browser: it may be shared again.
   news.addEventListener('gone', () => {
     news.close();

@@ -22,7 +22,7 @@ export const ownGuide = (key: string): GuideKey => `own ${key}`;
 export type Surround = 'black' | 'grey' | 'white';
 /** Which values the flat sheet shows: the art, its colour without alpha, or one channel as grey. */
 export type Channel = 'all' | 'colour' | 'red' | 'green' | 'blue' | 'alpha';
-export type Column = 'chosen' | 'scheme' | 'particulars';
+export type Column = 'chosen' | 'scheme' | 'particulars' | 'notes';
 
 export interface Hover {
   from: 'flat' | 'model';

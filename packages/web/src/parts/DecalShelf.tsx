@@ -1,5 +1,5 @@
 import { Button, InputBase, LinearProgress } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
@@ -21,10 +21,12 @@ interface Props {
   verb?: string;
   onChoose?(decal: DecalCard): void;
   onRemove?(decal: DecalCard): void;
+  /** What else can be done with one that is one's own. */
+  more?(decal: DecalCard): ReactNode;
 }
 
 /** The library: search, bring in, choose. */
-export function DecalShelf({ verb, onChoose, onRemove }: Props) {
+export function DecalShelf({ verb, onChoose, onRemove, more }: Props) {
   const { data, error, mutate } = useSWR<DecalCard[]>('/decals');
   const [search, setSearch] = useState('');
   const [busy, setBusy] = useState(false);
@@ -129,7 +131,8 @@ export function DecalShelf({ verb, onChoose, onRemove }: Props) {
                 {verb}
               </Button>
             )}
-            {onRemove && (
+            {decal.role === 'own' && more?.(decal)}
+            {onRemove && decal.role === 'own' && (
               <Button size="small" aria-label={`Take ${decal.name} out of the library`} onClick={() => onRemove(decal)}>
                 Take out
               </Button>

@@ -328,6 +328,7 @@ const COMMON: readonly Command[] = [
   },
   column('scheme', 'the scheme'),
   column('particulars', 'the particulars'),
+  column('notes', 'the notes'),
 ];
 
 export const COMMANDS: readonly Command[] = COMMON;

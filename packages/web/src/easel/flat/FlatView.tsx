@@ -19,6 +19,9 @@ import { HandBar } from './HandBar.tsx';
 import { BrushRing, moveRing } from './BrushRing.tsx';
 import { isPalm, startStroke } from './strokes.ts';
 import { PlateFrames } from '../plates/PlateFrames.tsx';
+import { pinAt, useNoting } from '../notes/notes.ts';
+import { Pinning } from '../notes/Pinning.tsx';
+import { SheetPins } from '../notes/Pins.tsx';
 import { SnapLines } from './SnapLines.tsx';
 import { Rulers } from './Rulers.tsx';
 import { startTape, TapedOff } from './tape.tsx';
@@ -49,6 +52,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
   const view = useView();
   const hand = useHand((h) => h.hand);
   const patch = useHand((h) => h.patch);
+  const pinning = useNoting((s) => s.pinning);
   const [fingers] = useState(twoFingers);
   const [panning, setPanning] = useState(false);
   /** The space bar is down: a press moves the view, whatever is in hand. */
@@ -68,6 +72,10 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
     down.currentTarget.setPointerCapture(down.pointerId);
     const from = texelOf(down);
     const pans = down.button === 1 || spaceHeld.current;
+    if (!pans && useNoting.getState().pinning) {
+      const at = pieceAt(pieces, from.x, from.y);
+      return pinAt(at?.piece.sheet, at?.x ?? 0, at?.y ?? 0, null);
+    }
     if (!pans && patch) {
       useHand.setState({ patch: null });
       const at = { sheet: sheetKey, map, x: Math.floor(from.x), y: Math.floor(from.y) };
@@ -163,7 +171,11 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
           height: view.height,
           transform: `rotate(${view.turn}deg) scaleX(${view.mirrored ? -1 : 1})`,
           touchAction: 'none',
-          cursor: panning ? 'grabbing' : isPainting(hand) || hand === 'tape' || patch ? 'crosshair' : 'default',
+          cursor: panning
+            ? 'grabbing'
+            : isPainting(hand) || hand === 'tape' || patch || pinning
+              ? 'crosshair'
+              : 'default',
           outlineOffset: -2,
         }}
       >
@@ -181,12 +193,14 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
         <SnapLines view={view} />
         <BrushRing sheet={sheetKey} />
         <ModelSpot view={view} sheet={sheetKey} />
+        <SheetPins pieces={pieces} view={view} />
       </div>
       {trouble && (
         <div style={{ position: 'absolute', left: 8, right: 8, top: 40 }}>
           <Notice level="error">{trouble}</Notice>
         </div>
       )}
+      <Pinning />
       <Baking />
       <ZoneLegend sheet={sheet} />
       {bars && (

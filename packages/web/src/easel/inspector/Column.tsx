@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
 import { INK } from '../../theme.ts';
@@ -7,6 +8,7 @@ import { isPainting, useHand } from '../hand.ts';
 import { COLUMN_WIDTH } from '../sizes.ts';
 import { PlatePanel } from '../plates/PlatePanel.tsx';
 import { useChosenPlate } from '../plates/usePlates.ts';
+import { NotesHead, NotesPanel } from '../notes/NotesPanel.tsx';
 import { BrushPanel } from './BrushPanel.tsx';
 import { LayerPanel } from './LayerPanel.tsx';
 import { ParticularsPanel } from './ParticularsPanel.tsx';
@@ -14,13 +16,14 @@ import { SchemePanel } from './SchemePanel.tsx';
 import { SheetPanel } from './SheetPanel.tsx';
 import { TapePanel } from './TapePanel.tsx';
 
-const HEADS: readonly { key: Which; label: string }[] = [
+const HEADS: readonly { key: Which; label: ReactNode }[] = [
   { key: 'chosen', label: 'Chosen' },
   { key: 'scheme', label: 'Scheme' },
   { key: 'particulars', label: 'Particulars' },
+  { key: 'notes', label: <NotesHead /> },
 ];
 
-/** The right column: what is chosen, the scheme, or the particulars. */
+/** The right column: what is chosen, the scheme, the particulars, or the notes. */
 export function Column() {
   const { column, chosen, sheet, map } = useSessionOf('column', 'chosen', 'sheet', 'map');
   const hand = useHand((h) => h.hand);
@@ -55,7 +58,8 @@ export function Column() {
             aria-controls="details"
             onClick={() => useSession.setState({ column: key })}
             style={{
-              flex: 1,
+              flex: 'auto',
+              padding: '0 6px',
               height: 32,
               background: column === key ? INK.raised : 'transparent',
               color: column === key ? INK.text : INK.quiet,
@@ -81,6 +85,8 @@ export function Column() {
           <SchemePanel />
         ) : column === 'particulars' ? (
           <ParticularsPanel />
+        ) : column === 'notes' ? (
+          <NotesPanel />
         ) : (
           <>
             {isPainting(hand) && <BrushPanel />}

@@ -5,6 +5,8 @@ import { Nothing } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
+import { pinOnModel, useNoting } from '../notes/notes.ts';
+import { ModelPins } from '../notes/Pins.tsx';
 import { PlateHandles } from '../plates/PlateHandles.tsx';
 import { useStoodPlates } from '../plates/useStoodPlates.ts';
 import { choose, choosePlate, useSession } from '../session.ts';
@@ -45,6 +47,7 @@ export function Turntable() {
   const drawing = useLineDrawing(({ layer }) => layer !== null);
   const painting = useHand(({ hand }) => isPainting(hand));
   const taping = useHand(({ hand }) => hand === 'tape');
+  const pinning = useNoting((s) => s.pinning);
   const template = useTemplate();
   const hover = useSession((s) => s.hover);
   const canvas = useRef<HTMLCanvasElement>(null);
@@ -128,7 +131,7 @@ export function Turntable() {
   // Before the model hears of it, which it would turn by.
   const paint = (down: PointerEvent<HTMLCanvasElement>) => {
     const { hand } = useHand.getState();
-    if (down.button !== 0 || !stage.current) return;
+    if (down.button !== 0 || !stage.current || pinning) return;
     if (hand === 'tape') {
       const here = stage.current;
       here.hold(true);
@@ -139,13 +142,14 @@ export function Turntable() {
     if (textures.current) paintOnModel(down, easel, stage.current, textures.current, spotOf);
   };
   const press = (down: PointerEvent<HTMLCanvasElement>) => {
-    if (down.button !== 0 || taping) return;
-    const picks = isPainting(useHand.getState().hand);
+    if (down.button !== 0 || (taping && !pinning)) return;
+    const picks = !pinning && isPainting(useHand.getState().hand);
     if (picks && !down.altKey) return;
     const up = (event: globalThis.PointerEvent) => {
       window.removeEventListener('pointerup', up);
       if (Math.hypot(event.clientX - down.clientX, event.clientY - down.clientY) >= CLICK_PX) return;
       if (picks) return void pickOnModel(easel, template, spotOf(event));
+      if (pinning) return pinOnModel(template, spotOf(event));
       const { matching } = usePhoto.getState();
       const plate = drawing || matching ? null : (stage.current?.plateUnder(event) ?? null);
       if (plate) return choosePlate(plate);
@@ -210,10 +214,11 @@ export function Turntable() {
         onKeyDown={key}
         style={{
           ...{ width: '100%', height: '100%', display: 'block', outlineOffset: -2, touchAction: 'none' },
-          cursor: painting || drawing || taping ? 'crosshair' : undefined,
+          cursor: painting || drawing || taping || pinning ? 'crosshair' : undefined,
         }}
       />
       <TapeOutline />
+      {shown && <ModelPins stage={shown} />}
       {shown && <PhotoOver stage={shown} />}
       {shown && !painting && !taping && (drawing ? <LinePlaces stage={shown} /> : <ModelHandles stage={shown} />)}
       {shown && !painting && !taping && !drawing && <PlateHandles stage={shown} />}

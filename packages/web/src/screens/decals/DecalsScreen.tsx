@@ -5,6 +5,7 @@ import { Column } from '../../parts/layout.tsx';
 import { send, sentenceOf } from '../../lib/api.ts';
 import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
+import { ShareButton } from '../../people/ShareButton.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 
 export function DecalsScreen() {
@@ -26,7 +27,10 @@ export function DecalsScreen() {
           Logos, emblems and sponsors for every livery. Taking one out leaves the liveries that wear it as they are.
         </p>
         {problem && <Notice level="error">{problem}</Notice>}
-        <DecalShelf onRemove={(decal) => void remove(decal)} />
+        <DecalShelf
+          onRemove={(decal) => void remove(decal)}
+          more={({ id, name }) => <ShareButton kind="decal" object={id} name={name} small />}
+        />
       </main>
     </Column>
   );

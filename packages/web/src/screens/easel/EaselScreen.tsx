@@ -6,6 +6,7 @@ import { EaselContext, type Easel } from '../../easel/context.ts';
 import { openDocument } from '../../easel/document.ts';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { emptyHand } from '../../easel/hand.ts';
+import { leaveNotes } from '../../easel/notes/notes.ts';
 import { Workspace } from '../../easel/Workspace.tsx';
 import { choose, setTrouble, useSession } from '../../easel/session.ts';
 import { withSpec } from '../../lib/specs.ts';
@@ -64,6 +65,7 @@ async function open(id: string): Promise<Easel> {
 function lookAt({ sheets }: Template): void {
   setTrouble(null);
   emptyHand();
+  leaveNotes();
   const { sheet } = useSession.getState();
   if (!sheets.some((s) => s.key === sheet)) choose(null, sheets[0].key);
   const wanted = new URLSearchParams(location.search);

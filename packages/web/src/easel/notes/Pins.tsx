@@ -1,0 +1,119 @@
+import { useEffect, useMemo, useState } from 'react';
+import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
+import type { NoteCard, NotePlace } from '@wet-lacquer/sync/people.ts';
+import type { Stage } from '../../parts/stage.ts';
+import { cutTo } from '@wet-lacquer/core/livery/words.ts';
+import { useTemplate } from '../context.ts';
+import type { Piece } from '../flat/pieces.ts';
+import { toScreen, type View } from '../flat/view.ts';
+import { onCanvas, useMoved } from '../turntable/handles.tsx';
+import { useNotes, useNoting, usePinsShown } from './notes.ts';
+import { Pin } from './Pin.tsx';
+
+interface Pinned {
+  id: string;
+  place: NotePlace;
+  note: NoteCard | null;
+}
+
+/** Notes that are shown as pins, and the place of the one that is being written. */
+function usePinned(): Pinned[] {
+  const { notes } = useNotes();
+  const { withDone, chosen, place } = useNoting();
+  return useMemo(
+    () => [
+      ...(notes ?? [])
+        .filter(({ done, id }) => !done || withDone || id === chosen)
+        .map((note) => ({ id: note.id, place: note.place, note })),
+      ...(place ? [{ id: 'new', place, note: null }] : []),
+    ],
+    [notes, withDone, chosen, place],
+  );
+}
+
+/** How a pin is drawn and read, wherever it is. */
+function pinOf({ note }: Pinned, chosen: string | null) {
+  if (!note) return { number: null, called: 'A new note' };
+  return {
+    number: note.number,
+    called: `Note ${note.number}${note.done ? ', ticked off' : ''}: ${cutTo(note.text, 80)}`,
+    done: note.done !== null,
+    chosen: note.id === chosen,
+    onPress: () => useNoting.setState({ chosen: note.id }),
+  };
+}
+
+/** Pins on the sheets that are shown. */
+export function SheetPins(props: { pieces: readonly Piece[]; view: View }) {
+  return usePinsShown() ? <OnSheets {...props} /> : null;
+}
+
+function OnSheets({ pieces, view }: { pieces: readonly Piece[]; view: View }) {
+  const pinned = usePinned();
+  const chosen = useNoting((s) => s.chosen);
+  const upright = `scaleX(${view.mirrored ? -1 : 1}) rotate(${-view.turn}deg)`;
+  return pieces.flatMap(({ sheet, left, top }) =>
+    pinned
+      .filter(({ place }) => place.sheet === sheet.key)
+      .map((one) => (
+        <Pin
+          key={`${sheet.key} ${one.id}`}
+          {...pinOf(one, chosen)}
+          at={toScreen(view, left + one.place.x, top + one.place.y)}
+          upright={upright}
+        />
+      )),
+  );
+}
+
+/** Pins on the model, where each place is. */
+export function ModelPins({ stage }: { stage: Stage }) {
+  return usePinsShown() ? <OnModel stage={stage} /> : null;
+}
+
+/** How far off what is seen may be from what is pinned, by the model's radius, before it lies behind that. */
+const NEAR = 0.02;
+
+function OnModel({ stage }: { stage: Stage }) {
+  const template = useTemplate();
+  const pinned = usePinned();
+  const chosen = useNoting((s) => s.chosen);
+  const [paper, setPaper] = useState<HTMLDivElement | null>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  useMoved(stage);
+  useEffect(() => {
+    if (!paper) return;
+    const measured = new ResizeObserver(() => setSize({ width: paper.clientWidth, height: paper.clientHeight }));
+    measured.observe(paper);
+    return () => measured.disconnect();
+  }, [paper]);
+  const points = useMemo(
+    () =>
+      new Map(
+        pinned.map(({ id, place: { sheet, x, y, point } }) => {
+          const known = template.sheets.some(({ key }) => key === sheet);
+          return [id, point ?? (known ? spotOfTexel(surfaceOf(template, sheet), x, y)?.position : null) ?? null];
+        }),
+      ),
+    [template, pinned],
+  );
+  return (
+    <div ref={setPaper} style={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
+      {pinned.map((one) => {
+        const point = points.get(one.id);
+        const at = point && size.width > 0 && onCanvas(stage, point, size);
+        if (!at) return null;
+        return <Pin key={one.id} {...pinOf(one, chosen)} at={at} behind={isBehind(stage, point)} />;
+      })}
+    </div>
+  );
+}
+
+/** Whether something of the model lies before a point of it. */
+function isBehind(stage: Stage, point: readonly [number, number, number]): boolean {
+  const seen = stage.seenAt(point);
+  const before = seen && stage.spotAt(seen.x, seen.y);
+  if (!before) return false;
+  const apart = Math.hypot(...before.position.map((v, i) => v - point[i]));
+  return apart > NEAR * stage.radius;
+}
