@@ -14,6 +14,7 @@ import { readSkin, type Skin } from '@wet-lacquer/core/exchange/skin.ts';
 import { skinOf } from '@wet-lacquer/core/exchange/skinOf.ts';
 import { readBundle } from '@wet-lacquer/core/files/bundle.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
+import { crc32 } from '@wet-lacquer/core/crc32.ts';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { uvLines } from '@wet-lacquer/core/surface/guides.ts';
@@ -189,6 +190,39 @@ describe('looked at before it is handed on', () => {
     expect(await stops((files) => void files.delete(deck))).toHaveLength(1);
     expect((await stops((files) => void files.set(deck, files.get(deck)!.slice(0, 4000)))).join()).toContain(deck);
     expect((await stops((files) => void files.set(deck, new TextEncoder().encode('GIF89a')))).join()).toContain(deck);
+  });
+
+  test('textures that say they are larger than they are, or larger than anything is, stop it', async () => {
+    const png = (width: number, height: number) => {
+      // PNG, 11.2.2: the first chunk with a size that nothing follows; its checksum by Annex D.
+      const bytes = Buffer.from('89504e470d0a1a0a0000000d494844520000000000000000080600000000000000', 'hex');
+      bytes.writeUInt32BE(width, 16);
+      bytes.writeUInt32BE(height, 20);
+      bytes.writeUInt32BE(crc32(bytes.subarray(12, 29)), 29);
+      return new Uint8Array(bytes);
+    };
+    const dds = (width: number, height: number) => (own: Uint8Array) => {
+      const bytes = own.slice();
+      // DDS_HEADER: dwHeight at 12, dwWidth at 16.
+      new DataView(bytes.buffer).setUint32(12, height, true);
+      new DataView(bytes.buffer).setUint32(16, width, true);
+      return bytes;
+    };
+    for (const bytes of [
+      png(60_000, 60_000),
+      png(2 ** 31 - 1, 2 ** 31 - 1),
+      png(0, 0),
+      dds(65_536, 65_536),
+      dds(2 ** 31, 4),
+      dds(0, 0),
+      new Uint8Array(0),
+    ]) {
+      const says = await looked(
+        (files) => void files.set(deck, typeof bytes === 'function' ? bytes(files.get(deck)!) : bytes),
+      );
+      const stops = says.filter(({ level }) => level === 'stop').map((one) => one.says);
+      expect(stops.join()).toContain(deck);
+    }
   });
 
   test('sheets of another shape, or that its subject does not have, stop it', async () => {

@@ -38,7 +38,7 @@ export async function skinLook(task: {
   const { skin, template } = task;
   const findings: SkinLook['findings'] = [];
   const pictures: SkinLook['pictures'] = [];
-  const sheets = await sheetsOf(skin, task.files, findings);
+  const left = await lookAtSheets(skin, task.files, template, findings);
   const game = bayGame(skin.spec.game);
   if (game) {
     const { keys, ignored } = game.list(task.folder);
@@ -59,23 +59,22 @@ export async function skinLook(task: {
       }
     }
   }
-  if (template) findings.push(...otherSheets(skin, template), ...wireLeft(template, sheets));
+  if (template) findings.push(...otherSheets(skin, template), ...left);
   return { findings, pictures };
 }
 
-interface SheetTexels {
-  sheet: string;
-  file: string;
-  image: Image8;
-}
-
-/** The colour of each sheet, upright. What cannot be read is told. */
-async function sheetsOf(
+/**
+ * Looks at the colour of each sheet, one after another: one picture is held at a time, however many there are. What cannot be read, or is of
+ * another shape, is told.
+ * @returns where wire was left
+ */
+async function lookAtSheets(
   { files, sheets, spec }: Skin,
   bytes: ReadonlyMap<string, Uint8Array>,
+  template: Template | null,
   findings: SkinLook['findings'],
-): Promise<SheetTexels[]> {
-  const found: SheetTexels[] = [];
+): Promise<SkinLook['findings']> {
+  const left: SkinLook['findings'] = [];
   for (const { name, sheet, pattern } of files) {
     if (sheet?.map !== 'colour') continue;
     const own = sheets.find(({ key }) => key === sheet.key);
@@ -93,13 +92,13 @@ async function sheetsOf(
           level: 'stop',
           says: `${name} is ${width} x ${height}, and the sheet is ${own.width} x ${own.height}: it is not a picture of it.`,
         });
-      else found.push({ sheet: sheet.key, file: name, image });
+      else if (template) left.push(...wireLeft(template, sheet.key, name, image));
     } catch (error) {
       if (!(error instanceof InputError)) throw error;
       findings.push({ level: 'stop', says: `${name} cannot be read: ${error.message}` });
     }
   }
-  return found;
+  return left;
 }
 
 /** Sheets that it is said to be for and that its subject does not have, or in another shape. */
@@ -115,16 +114,12 @@ function otherSheets({ sheets, subject }: Skin, template: Template): SkinLook['f
 }
 
 /** Whether the wire that one paints by was left in a texture. */
-function wireLeft(template: Template, sheets: readonly SheetTexels[]): SkinLook['findings'] {
-  return sheets.flatMap(({ sheet, file, image }) => {
-    if (!template.sheets.some(({ key }) => key === sheet)) return [];
-    const shown = wireShown(wireOf(atSize(template, sheet, image), sheet), (square) => squareOf(image, square));
-    if (shown === null) return [];
-    const share = Math.round(100 * shown);
-    return [
-      { level: 'stop' as const, says: `${file} shows ${share} % of the lines of the layout: the wire was left in it.` },
-    ];
-  });
+function wireLeft(template: Template, sheet: string, file: string, image: Image8): SkinLook['findings'] {
+  if (!template.sheets.some(({ key }) => key === sheet)) return [];
+  const shown = wireShown(wireOf(atSize(template, sheet, image), sheet), (square) => squareOf(image, square));
+  if (shown === null) return [];
+  const share = Math.round(100 * shown);
+  return [{ level: 'stop', says: `${file} shows ${share} % of the lines of the layout: the wire was left in it.` }];
 }
 
 /** The subject with a sheet of the size that a file has. */

@@ -4,6 +4,7 @@ import { createServer, type Server } from 'node:http';
 import { existsSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import path from 'node:path';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { openZip } from '@wet-lacquer/core/files/zip.ts';
@@ -101,6 +102,26 @@ test('a skin is listed with pictures of the model and found by game, subject, cr
   // PNG, 11.2.2: width and height in the first chunk.
   const bytes = Buffer.from(await picture.arrayBuffer());
   expect([bytes.readUInt32BE(16), bytes.readUInt32BE(20)]).toEqual([560, 360]);
+});
+
+test('what is handed on is as docs/exchange.schema.json says, by an independent validator (ajv); what is changed is not', async () => {
+  const schema = JSON.parse(
+    readFileSync(path.resolve(import.meta.dirname, '../../../../docs/exchange.schema.json'), 'utf8'),
+  ) as object;
+  // Its formats come with patterns of their own.
+  const fits = new Ajv2020({ strict: false, validateFormats: false, allErrors: true }).compile(schema);
+  for (const { id } of Object.values(skins)) {
+    const address = `${one.url}/api/exchange/feed/${id}/1`;
+    const skin = (await (await fetch(address)).json()) as Record<string, unknown>;
+    expect([fits(skin), fits.errors]).toEqual([true, null]);
+    for (const key of Object.keys(skin)) {
+      expect([key, fits({ ...skin, [key]: [{ not: 'this' }] })]).toEqual([key, false]);
+      expect([key, fits({ ...skin, [key]: 'x'.repeat(100_000) })]).toEqual([key, false]);
+    }
+    expect(fits({ ...skin, more: 1 })).toBe(false);
+    const { name: _, ...nameless } = skin;
+    expect(fits(nameless)).toBe(false);
+  }
 });
 
 test('published again it is the next version of the same skin', async () => {
