@@ -102,52 +102,58 @@ function turnedOver(pixels: Uint8Array, width: number, height: number): Uint8Arr
 /** BC1, or BC3 whose colours always have four steps and whose alpha lies before them. */
 function readBlocks(bytes: Uint8Array, width: number, height: number, bc3: boolean): Uint8Array {
   const out = new Uint8Array(width * height * 4);
-  const [across, size] = [Math.ceil(width / 4), bc3 ? 16 : 8];
+  const texels = new Uint32Array(out.buffer);
+  const across = Math.ceil(width / 4);
+  const size = bc3 ? 16 : 8;
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const colours = new Uint8Array(16);
+  const words = new Uint32Array(colours.buffer);
   const alphas = new Uint8Array(8);
-  for (let block = 0; block * size < bytes.length; block++) {
-    const start = block * size;
+  for (let block = 0, start = 0; start < bytes.length; block++, start += size) {
     const colourAt = start + (bc3 ? 8 : 0);
-    const [c0, c1] = [bytes[colourAt] | (bytes[colourAt + 1] << 8), bytes[colourAt + 2] | (bytes[colourAt + 3] << 8)];
+    const c0 = bytes[colourAt] | (bytes[colourAt + 1] << 8);
+    const c1 = bytes[colourAt + 2] | (bytes[colourAt + 3] << 8);
     palette(colours, c0, c1, bc3 || c0 > c1);
     if (bc3) steps(alphas, bytes[start], bytes[start + 1]);
-    const bits = view.getUint32(colourAt + 4, true);
-    const [left, top] = [(block % across) * 4, Math.floor(block / across) * 4];
-    // Sixteen numbers of three bits, eight to each half.
-    const halves = bc3
-      ? [0, 3].map((k) => bytes[start + 2 + k] | (bytes[start + 3 + k] << 8) | (bytes[start + 4 + k] << 16))
-      : none;
-    for (let i = 0; i < 16; i++) {
-      const [x, y] = [left + (i & 3), top + (i >> 2)];
-      if (x >= width || y >= height) continue;
-      const from = ((bits >>> (i * 2)) & 3) * 4;
-      const to = (y * width + x) * 4;
-      out[to] = colours[from];
-      out[to + 1] = colours[from + 1];
-      out[to + 2] = colours[from + 2];
-      out[to + 3] = bc3 ? alphas[(halves[i >> 3] >> ((i & 7) * 3)) & 7] : colours[from + 3];
+    let bits = view.getUint32(colourAt + 4, true);
+    const left = (block % across) * 4;
+    const top = Math.floor(block / across) * 4;
+    for (let y = 0; y < 4; y++) {
+      const row = (top + y) * width + left;
+      // Sixteen numbers of three bits, eight to each half; twelve bits a row.
+      const at = start + 2 + (y >> 1) * 3;
+      const half = bc3 ? bytes[at] | (bytes[at + 1] << 8) | (bytes[at + 2] << 16) : 0;
+      for (let x = 0; x < 4; x++, bits >>>= 2) {
+        if (left + x >= width || top + y >= height) continue;
+        const colour = words[bits & 3];
+        const alpha = alphas[(half >> ((y & 1) * 12 + x * 3)) & 7];
+        texels[row + x] = bc3 ? ((colour & 0xffffff) | (alpha << 24)) >>> 0 : colour;
+      }
     }
   }
   return out;
 }
 
-const none: readonly number[] = [];
-
 function palette(out: Uint8Array, c0: number, c1: number, four: boolean): void {
-  // Five and six bits brought to eight by repeating the upper ones: the nearest of the 256 values, or its neighbour.
-  const five = (v: number) => (v << 3) | (v >> 2);
-  const six = (v: number) => (v << 2) | (v >> 4);
-  const a = [five(c0 >> 11), six((c0 >> 5) & 63), five(c0 & 31)];
-  const b = [five(c1 >> 11), six((c1 >> 5) & 63), five(c1 & 31)];
+  ends(out, 0, c0);
+  ends(out, 4, c1);
   for (let c = 0; c < 3; c++) {
-    out[c] = a[c];
-    out[4 + c] = b[c];
-    out[8 + c] = four ? Math.round((2 * a[c] + b[c]) / 3) : Math.round((a[c] + b[c]) / 2);
-    out[12 + c] = four ? Math.round((a[c] + 2 * b[c]) / 3) : 0;
+    const [a, b] = [out[c], out[4 + c]];
+    out[8 + c] = four ? Math.round((2 * a + b) / 3) : Math.round((a + b) / 2);
+    out[12 + c] = four ? Math.round((a + 2 * b) / 3) : 0;
   }
   out[3] = out[7] = out[11] = 255;
   out[15] = four ? 255 : 0;
+}
+
+/** Five and six bits brought to eight by repeating the upper ones: the nearest of the 256 values, or its neighbour. */
+function ends(out: Uint8Array, at: number, colour: number): void {
+  const r = colour >> 11;
+  const g = (colour >> 5) & 63;
+  const b = colour & 31;
+  out[at] = (r << 3) | (r >> 2);
+  out[at + 1] = (g << 2) | (g >> 4);
+  out[at + 2] = (b << 3) | (b >> 2);
 }
 
 function steps(out: Uint8Array, a0: number, a1: number): void {

@@ -93,13 +93,25 @@ export function portrait(
           const z = 1 / inverse;
           const i = y * w + x;
           if (z >= depth[i]) continue;
-          const mix = (key: 'u' | 'v' | 'shade') =>
-            (wa * a[key] * a.inverse + wb * b[key] * b.inverse + wc * c[key] * c.inverse) * z;
-          if (holes && sheet && sheet.data[texelAt(sheet, mix('u'), mix('v')) + 3] < 128) continue;
+          const shade = (wa * a.shade * a.inverse + wb * b.shade * b.inverse + wc * c.shade * c.inverse) * z;
+          let red = plain[0];
+          let green = plain[1];
+          let blue = plain[2];
+          if (sheet) {
+            const u = (wa * a.u * a.inverse + wb * b.u * b.inverse + wc * c.u * c.inverse) * z;
+            const v = (wa * a.v * a.inverse + wb * b.v * b.inverse + wc * c.v * c.inverse) * z;
+            const at = texelAt(sheet, u, v);
+            const { data } = sheet;
+            if (holes && data[at + 3] < 128) continue;
+            const alpha = data[at + 3] / 255;
+            red = alpha === 1 ? data[at] : Math.round(data[at] * alpha + red * (1 - alpha));
+            green = alpha === 1 ? data[at + 1] : Math.round(data[at + 1] * alpha + green * (1 - alpha));
+            blue = alpha === 1 ? data[at + 2] : Math.round(data[at + 2] * alpha + blue * (1 - alpha));
+          }
           depth[i] = z;
-          const colour = sheet ? sample(sheet, mix('u'), mix('v'), plain) : plain;
-          const shade = mix('shade');
-          for (let k = 0; k < 3; k++) light[i * 4 + k] = (LINEAR_OF_SRGB8[colour[k]] / LINEAR_ONE) * shade;
+          light[i * 4] = (LINEAR_OF_SRGB8[red] / LINEAR_ONE) * shade;
+          light[i * 4 + 1] = (LINEAR_OF_SRGB8[green] / LINEAR_ONE) * shade;
+          light[i * 4 + 2] = (LINEAR_OF_SRGB8[blue] / LINEAR_ONE) * shade;
           light[i * 4 + 3] = 1;
         }
       }
@@ -134,14 +146,6 @@ function texelAt({ width, height }: Image8, u: number, v: number): number {
   const x = Math.max(0, Math.min(width - 1, Math.floor(u * width)));
   const y = Math.max(0, Math.min(height - 1, Math.floor(v * height)));
   return (y * width + x) * 4;
-}
-
-function sample(sheet: Image8, u: number, v: number, under: readonly number[]): readonly number[] {
-  const i = texelAt(sheet, u, v);
-  const a = sheet.data[i + 3] / 255;
-  return a === 1
-    ? [sheet.data[i], sheet.data[i + 1], sheet.data[i + 2]]
-    : [0, 1, 2].map((k) => Math.round(sheet.data[i + k] * a + under[k] * (1 - a)));
 }
 
 function shrink(light: Float32Array, w: number, width: number, height: number): Image8 {
