@@ -58,9 +58,16 @@ export function originOf(url: string, { exchanges }: Pick<Config, 'exchanges'>):
   );
 }
 
-/** Bytes from another server. @throws InputError when it does not answer so, or with more than was expected */
-async function ask(origin: string, path: string, most: number): Promise<Uint8Array> {
-  const signal = AbortSignal.timeout(LIMITS.seconds * 1000);
+/** Whoever asked for it has left. */
+class Left extends InputError {
+  constructor() {
+    super('Looking through it was ended before it was through.');
+  }
+}
+
+/** Bytes from another server. @throws InputError when it does not answer so, or with more than was expected; Left */
+async function ask(origin: string, path: string, most: number, left: AbortSignal): Promise<Uint8Array> {
+  const signal = AbortSignal.any([AbortSignal.timeout(LIMITS.seconds * 1000), left]);
   try {
     // To elsewhere it may not send us.
     const response = await fetch(`${origin}/api/exchange/feed${path}`, {
@@ -78,6 +85,7 @@ async function ask(origin: string, path: string, most: number): Promise<Uint8Arr
     }
     return new Uint8Array(Buffer.concat(parts));
   } catch (error) {
+    if (left.aborted) throw new Left();
     if (error instanceof InputError) throw error;
     throw new InputError(`${origin} does not answer.`);
   }
@@ -87,13 +95,16 @@ const textOf = (bytes: Uint8Array) => new TextDecoder('utf-8', { fatal: true }).
 
 type Looking = Pick<Services, 'db' | 'threads' | 'connections' | 'config'>;
 
-/** Looks through another server's feed: what is new is fetched, looked at and listed; what it took down is taken down here. */
-export async function lookThrough(services: Looking, id: string): Promise<void> {
-  const got = await withLease(services.connections, `subscription ${id}`, () => look(services, id));
+/**
+ * Looks through another server's feed: what is new is fetched, looked at and listed; what it took down is taken down here. Each skin is taken
+ * whole or not at all; the next look goes on where this one was left.
+ */
+export async function lookThrough(services: Looking, id: string, left: AbortSignal): Promise<void> {
+  const got = await withLease(services.connections, `subscription ${id}`, () => look(services, id, left));
   if (!got) throw new InputError('This server is being looked through just now.');
 }
 
-async function look(services: Looking, id: string): Promise<void> {
+async function look(services: Looking, id: string, left: AbortSignal): Promise<void> {
   const { db, config } = services;
   const [row] = await db.select().from(subscription).where(eq(subscription.id, id));
   if (!row) return;
@@ -101,7 +112,7 @@ async function look(services: Looking, id: string): Promise<void> {
   try {
     // It may have been struck from the list since.
     originOf(row.url, config);
-    const parsed = Feed.safeParse(readJson(textOf(await ask(row.url, '', LIMITS.feedBytes)), 'The feed'));
+    const parsed = Feed.safeParse(readJson(textOf(await ask(row.url, '', LIMITS.feedBytes, left)), 'The feed'));
     if (!parsed.success) throw new InputError(`${row.url} has no feed that can be read here.`);
     const here = new Map(
       (await db.select().from(listing).where(eq(listing.subscriptionId, id))).map((one) => [one.theirs, one]),
@@ -113,9 +124,10 @@ async function look(services: Looking, id: string): Promise<void> {
         const down = own && !own.takenDownHere && own.takenDown !== one.takenDown;
         if (down) await db.update(listing).set({ takenDown: one.takenDown }).where(eq(listing.id, own.id));
         if (one.takenDown !== null || (own && own.version >= one.version)) continue;
-        room -= await take(services, row, own?.id ?? null, one, room);
+        if (left.aborted) throw new Left();
+        room -= await take(services, row, own?.id ?? null, one, room, left);
       } catch (error) {
-        if (!(error instanceof InputError)) throw error;
+        if (error instanceof Left || !(error instanceof InputError)) throw error;
         problems.push(error.message);
       }
     }
@@ -127,10 +139,13 @@ async function look(services: Looking, id: string): Promise<void> {
   await db.update(subscription).set({ lookedAt: new Date(), problem }).where(eq(subscription.id, id));
 }
 
+/** Nobody waits for it. */
+const NEVER = new AbortController().signal;
+
 /** One after the other. */
 export async function lookThroughAll(services: Looking): Promise<void> {
   for (const { id } of await services.db.select({ id: subscription.id }).from(subscription))
-    await lookThrough(services, id).catch((error: unknown) => {
+    await lookThrough(services, id, NEVER).catch((error: unknown) => {
       if (!(error instanceof InputError)) throw error;
     });
 }
@@ -142,8 +157,9 @@ async function take(
   own: string | null,
   { id: theirs, version, document }: Feed['skins'][number],
   room: number,
+  left: AbortSignal,
 ): Promise<number> {
-  const bytes = await ask(url, `/${theirs}/${version}`, MOST.documentBytes);
+  const bytes = await ask(url, `/${theirs}/${version}`, MOST.documentBytes, left);
   if (hashOf(bytes) !== document) throw new InputError(`A skin of ${url} is not what its feed says that it is.`);
   const skin = readSkin(readJson(textOf(bytes), 'The skin'));
   const wanted = new Map(everyBlob(skin).map((one) => [one.sha256, one.bytes]));
@@ -151,7 +167,7 @@ async function take(
   if (total > room) throw new InputError(`“${skin.name}” is left out: there is no room for more from ${url}.`);
   const fetched = new Map<string, Uint8Array>();
   for (const [hash, size] of wanted) {
-    const content = await ask(url, `/${theirs}/${version}/files/${hash}`, size);
+    const content = await ask(url, `/${theirs}/${version}/files/${hash}`, size, left);
     if (content.length !== size || hashOf(content) !== hash)
       throw new InputError(`A file of “${skin.name}” from ${url} is not what it is said to be.`);
     fetched.set(hash, content);

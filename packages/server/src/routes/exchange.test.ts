@@ -292,7 +292,8 @@ describe('a server that means ill', () => {
   let url: string;
   let skin: Skin;
   /** What it answers, by path; left out: 404. */
-  let says: Record<string, (hash: string) => Buffer | string | { to: string }>;
+  let says: Record<string, (hash: string) => Buffer | string | { to: string } | typeof NEVER>;
+  const NEVER = Symbol('no answer');
   const ID = '11111111-1111-4111-8111-111111111111';
 
   beforeAll(async () => {
@@ -301,6 +302,7 @@ describe('a server that means ill', () => {
       const at = req.url!.replace('/api/exchange/feed', '');
       const [file] = /[0-9a-f]{64}$/.exec(at) ?? [''];
       const answer = (says[at] ?? says[file ? 'file' : ''])?.(file);
+      if (answer === NEVER) return;
       if (answer === undefined) res.writeHead(404).end();
       else if (typeof answer === 'object' && 'to' in answer) res.writeHead(302, { Location: answer.to }).end();
       else res.end(answer);
@@ -403,6 +405,43 @@ describe('a server that means ill', () => {
     expect(status).toBe(400);
     expect(body.error).toContain('This skin is not put into a game');
     expect(folderOf(one, 'marshkin')).toEqual(before);
+  });
+
+  test('left before it is through: what came is whole, and it says so; the next look goes on from there', async () => {
+    const document = JSON.stringify(skin);
+    const second = '22222222-2222-4222-8222-222222222222';
+    const listed = { version: 1, document: sha(Buffer.from(document)), takenDown: null };
+    let asked: () => void = () => {};
+    const reached = new Promise<void>((resolve) => (asked = resolve));
+    says = {
+      '': () => JSON.stringify({ schema: 1, skins: [ID, second].map((id) => ({ id, ...listed })) }),
+      [`/${ID}/1`]: () => document,
+      // It never answers.
+      [`/${second}/1`]: () => {
+        asked();
+        return NEVER;
+      },
+      file: (hash) => files.get(hash)!,
+    };
+    for (const { id, url: known } of await one.get<SubscriptionCard[]>('/exchange/subscriptions'))
+      if (known === url) await fetch(`${one.url}/api/exchange/subscriptions/${id}`, { method: 'DELETE' });
+    const stop = new AbortController();
+    const look = fetch(`${one.url}/api/exchange/subscriptions`, {
+      method: 'POST',
+      signal: stop.signal,
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ url }),
+    });
+    await reached;
+    stop.abort();
+    await expect(look).rejects.toThrow();
+    const card = async () =>
+      (await one.get<SubscriptionCard[]>('/exchange/subscriptions')).find((each) => each.url === url)!;
+    const left = await until(card, ({ problem }) => problem !== null);
+    expect(left).toMatchObject({ skins: 1, problem: 'Looking through it was ended before it was through.' });
+    says[`/${second}/1`] = () => document;
+    expect((await one.post(`/exchange/subscriptions/${left.id}/look`)).status).toBe(204);
+    expect(await card()).toMatchObject({ skins: 2, problem: null });
   });
 
   test('only this machine’s servers are asked, and those that whoever runs this one named', async () => {

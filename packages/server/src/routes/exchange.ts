@@ -199,11 +199,11 @@ export function exchange(services: Services): Guarded {
       throw new InputError('This is this server itself.');
     const [row] = await db.insert(subscription).values({ url }).onConflictDoNothing().returning();
     if (!row) throw new InputError(`${url} is on the list already.`);
-    await lookThrough(services, row.id);
+    await lookThrough(services, row.id, leaving(res));
     res.status(201).json({ id: row.id });
   });
   router.post('/subscriptions/:id/look', 'keepers', async (req, res) => {
-    await lookThrough(services, idOf(req.params.id));
+    await lookThrough(services, idOf(req.params.id), leaving(res));
     res.status(204).end();
   });
   router.delete('/subscriptions/:id', 'keepers', async (req, res) => {

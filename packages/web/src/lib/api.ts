@@ -57,8 +57,13 @@ const withJson = (method: string, path: string, body?: unknown, signal?: AbortSi
     body: body === undefined ? undefined : JSON.stringify(body),
   });
 
-export async function send<T>(method: 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
-  const response = await withJson(method, path, body);
+export async function send<T>(
+  method: 'POST' | 'PUT' | 'DELETE',
+  path: string,
+  body?: unknown,
+  signal?: AbortSignal,
+): Promise<T> {
+  const response = await withJson(method, path, body, signal);
   return (response.status === 204 ? null : await response.json()) as T;
 }
 

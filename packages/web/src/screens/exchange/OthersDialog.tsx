@@ -9,28 +9,38 @@ import { Line } from '../../parts/Line.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { Mono, Quiet } from '../../parts/text.tsx';
 
+/** How often it is counted what has come so far. */
+const COUNTED_MS = 1000;
+
 /** Servers whose skins are listed here as well. */
 export function OthersDialog({ onClose }: { onClose(): void }) {
   const at = '/exchange/subscriptions';
-  const { data, error, mutate } = useSWR<SubscriptionCard[]>(at, { dedupingInterval: 0 });
+  /** What is under way; it can be left. */
+  const [doing, setDoing] = useState<AbortController | null>(null);
+  const busy = doing !== null;
+  // What has come so far is counted meanwhile.
+  const { data, error, mutate } = useSWR<SubscriptionCard[]>(at, {
+    dedupingInterval: 0,
+    refreshInterval: busy ? COUNTED_MS : 0,
+  });
   const [url, setUrl] = useState('');
-  const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<string | null>(null);
-  const does = async (what: () => Promise<unknown>) => {
-    setBusy(true);
+  const does = async (what: (signal: AbortSignal) => Promise<unknown>) => {
+    const stop = new AbortController();
+    setDoing(stop);
     setProblem(null);
     try {
-      await what();
+      await what(stop.signal);
     } catch (failure) {
-      setProblem(sentenceOf(failure));
+      if (!stop.signal.aborted) setProblem(sentenceOf(failure));
     } finally {
       await mutate().catch(() => {});
-      setBusy(false);
+      setDoing(null);
     }
   };
   const listen = () =>
-    does(async () => {
-      await send('POST', at, { url: url.trim() });
+    does(async (signal) => {
+      await send('POST', at, { url: url.trim() }, signal);
       setUrl('');
     });
   return (
@@ -64,7 +74,16 @@ export function OthersDialog({ onClose }: { onClose(): void }) {
               Listen to it
             </Button>
           </Row>
-          {busy && <LinearProgress aria-label="Asking the other server" />}
+          {doing && (
+            <Row gap={10}>
+              <Grow>
+                <LinearProgress aria-label="Asking the other server" />
+              </Grow>
+              <Button size="small" onClick={() => doing.abort()}>
+                Leave it
+              </Button>
+            </Row>
+          )}
           <PlainList gap={10} aria-label="Servers that are listened to">
             {data?.map((one) => (
               <li key={one.id}>
@@ -75,7 +94,7 @@ export function OthersDialog({ onClose }: { onClose(): void }) {
                     size="small"
                     disabled={busy}
                     aria-label={`Look through ${one.url} now`}
-                    onClick={() => void does(() => send('POST', `${at}/${one.id}/look`))}
+                    onClick={() => void does((signal) => send('POST', `${at}/${one.id}/look`, undefined, signal))}
                   >
                     Look now
                   </Button>
