@@ -1,4 +1,4 @@
-/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|surface|model|onto|storage]: measures, prints, changes nothing. */
+/** npm run bench [-- easel|delivery|over|games|size|texture|layered|bake|surface|model|onto|pictures|storage]: measures, prints, changes nothing. */
 import os from 'node:os';
 import { build, debian, packages } from './steps.mjs';
 import { runWithCluster } from './withCluster.mjs';
@@ -16,6 +16,7 @@ const known = [
   'surface',
   'model',
   'onto',
+  'pictures',
   'storage',
 ];
 if (which && !known.includes(which)) {
