@@ -7,7 +7,7 @@ import { add, expect, hand, layerNames, panel, rgb, saved, shows, stroke, test, 
 
 async function openTemplate(page: Page, name: string): Promise<void> {
   await page.goto('/templates');
-  await page.getByRole('list', { name: 'Templates' }).getByText(name).click();
+  await page.getByRole('list', { name: 'Templates' }).getByText(name, { exact: true }).click();
   await expect(page.getByRole('button', { name: 'Start a livery' })).toBeVisible();
 }
 
