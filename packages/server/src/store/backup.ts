@@ -11,7 +11,8 @@ import { extract, pack, type Pack } from 'tar-stream';
 import { z } from 'zod';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { getBlob, keepBytes } from './blobs.ts';
-import { through } from './db.ts';
+import { through, type Tx } from './db.ts';
+import { blob } from './schema.ts';
 
 /** In the order in which they refer to each other. */
 export const TABLES = [
@@ -113,9 +114,10 @@ async function writeAll(client: pg.PoolClient, archive: Pack): Promise<Counted> 
     }
     await flush();
   }
+  const tx = through(client);
   const { rows } = await client.query<{ hash: string; facts: unknown }>('select hash, facts from blob order by hash');
   for (const { hash } of rows) {
-    const content = Buffer.from(await getBlob(through(client), hash));
+    const content = Buffer.from(await getBlob(tx, hash));
     if (sha256(content) !== hash) throw new InputError(`The stored bytes ${hash.slice(0, 12)} are damaged.`);
     await put(`blobs/${hash}`, content);
     counted.blobs++;
@@ -169,6 +171,7 @@ async function readAll(client: pg.PoolClient, file: string): Promise<Counted> {
   const counted: Counted = { rows: 0, blobs: 0, bytes: 0 };
   const seen = new Map<string, string>();
   let [manifest, sums]: [boolean, Record<string, string> | null] = [false, null];
+  const tx = through(client);
   const archive = extract();
   const read = pipeline(createReadStream(file), archive);
   read.catch(() => {});
@@ -192,10 +195,10 @@ async function readAll(client: pg.PoolClient, file: string): Promise<Counted> {
       sums = Sums.parse(safely(json));
       continue;
     }
-    const blob = BLOB.exec(name)?.[1];
-    if (blob) {
-      if (sha256(content) !== blob) throw new InputError(`This backup is damaged: ${name} is not what its name says.`);
-      await keepBlob(client, blob, content);
+    const hash = BLOB.exec(name)?.[1];
+    if (hash) {
+      if (sha256(content) !== hash) throw new InputError(`This backup is damaged: ${name} is not what its name says.`);
+      await keepBlob(tx, hash, content);
       counted.blobs++;
       counted.bytes += content.length;
       continue;
@@ -239,9 +242,9 @@ async function keepRows(client: pg.PoolClient, table: Table, text: string): Prom
   return lines.length;
 }
 
-async function keepBlob(client: pg.PoolClient, hash: string, content: Buffer): Promise<void> {
-  await client.query('insert into blob (hash, bytes) values ($1, $2)', [hash, content.length]);
-  await keepBytes(through(client), hash, content);
+async function keepBlob(tx: Tx, hash: string, content: Buffer): Promise<void> {
+  await tx.insert(blob).values({ hash, bytes: content.length });
+  await keepBytes(tx, hash, content);
 }
 
 /** Numbers that tables count with go on after the last. */

@@ -2,7 +2,7 @@
 import { and, eq, gt, inArray, lt, lte, sql } from 'drizzle-orm';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import { transact, type Db, type Tx } from './db.ts';
-import { objectStore, type StoredObject } from './objects.ts';
+import { objectStore } from './objects.ts';
 import { bakedField, blob, delivery, edit, intake, livery, snapshot } from './schema.ts';
 import { getLivery, readUpTo } from './liveries.ts';
 
@@ -93,7 +93,7 @@ async function sweepObjects(db: Db, before: Date): Promise<number> {
         ),
       );
     const has = new Set(kept.map(({ hash }) => hash));
-    for (const one of old) if (!has.has(one.hash) && (await removeObject(db, one))) gone++;
+    for (const one of old) if (!has.has(one.hash) && (await removeObject(db, one.hash))) gone++;
   }
   return gone;
 }
@@ -102,7 +102,7 @@ async function sweepObjects(db: Db, before: Date): Promise<number> {
  * The row is inserted for as long as its object goes: whoever stores the same bytes meanwhile waits for that, and stores them anew; where
  * somebody has stored them already, it stays.
  */
-const removeObject = (db: Db, { hash }: StoredObject): Promise<boolean> =>
+const removeObject = (db: Db, hash: string): Promise<boolean> =>
   transact<boolean, boolean>(db, async (tx, no) => {
     const made = await tx.insert(blob).values({ hash, bytes: 0 }).onConflictDoNothing().returning();
     if (made.length === 0) return false;

@@ -23,7 +23,7 @@ import { LeadLine } from './lead/LeadLine.tsx';
 import { LeaveGuard } from './LeaveGuard.tsx';
 import { FlatView } from './flat/FlatView.tsx';
 import { Column as Inspector } from './inspector/Column.tsx';
-import { useNoting } from './notes/notes.ts';
+import { useHearNotes, useNoting } from './notes/notes.ts';
 import { NewerTemplate } from './NewerTemplate.tsx';
 import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
@@ -118,6 +118,7 @@ export function Workspace() {
     return () => window.removeEventListener('keydown', press);
   }, [reach]);
   useEffect(() => listenToClipboard(doc), [doc]);
+  useHearNotes(doc);
   useEffect(() => {
     document.title = `${name}: Wet Lacquer`;
     return () => {

@@ -3,7 +3,8 @@ import { useRef, useState, type ReactNode } from 'react';
 import useSWR from 'swr';
 import { endingsOf } from '@wet-lacquer/core/kinds/index.ts';
 import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
-import { Row } from './layout.tsx';
+import { Grow, Row } from './layout.tsx';
+import { Quiet } from './text.tsx';
 import { sendFile, sentenceOf } from '../lib/api.ts';
 import { INK } from '../theme.ts';
 import { Nothing, Notice } from './Notice.tsx';
@@ -119,13 +120,14 @@ export function DecalShelf({ verb, onChoose, onRemove, more }: Props) {
               alt=""
               style={{ width: '100%', height: 96, objectFit: 'contain', background: '#777' }}
             />
-            <div style={{ fontWeight: 600 }}>{decal.name}</div>
-            <div style={{ color: INK.quiet, fontSize: 12, flex: 1 }}>
+            <strong>{decal.name}</strong>
+            <Quiet as="div" small>
               {decal.source === 'svg' ? 'drawing' : 'picture'}
               {decal.tags.length > 0 && `, ${decal.tags.join(', ')}`}
               <br />
               {decal.licence}
-            </div>
+            </Quiet>
+            <Grow />
             {onChoose && (
               <Button size="small" aria-label={`${verb} ${decal.name}`} onClick={() => onChoose(decal)}>
                 {verb}

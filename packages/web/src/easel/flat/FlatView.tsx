@@ -72,7 +72,7 @@ export const FlatView = memo(function FlatView({ reach, bars }: { reach: Reach; 
     down.currentTarget.setPointerCapture(down.pointerId);
     const from = texelOf(down);
     const pans = down.button === 1 || spaceHeld.current;
-    if (!pans && useNoting.getState().pinning) {
+    if (!pans && pinning) {
       const at = pieceAt(pieces, from.x, from.y);
       return pinAt(at?.piece.sheet, at?.x ?? 0, at?.y ?? 0, null);
     }

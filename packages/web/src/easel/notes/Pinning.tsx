@@ -1,7 +1,6 @@
 import { Button } from '@mui/material';
 import { useEffect } from 'react';
-import { Row } from '../../parts/layout.tsx';
-import { INK } from '../../theme.ts';
+import { OverBar } from '../../parts/OverBar.tsx';
 import { useNoting } from './notes.ts';
 
 /** Asks where a note is meant to be, over the sheet, until it is said or left. */
@@ -20,13 +19,11 @@ function Asks() {
     return () => window.removeEventListener('keydown', press);
   }, []);
   return (
-    <div style={{ position: 'absolute', left: 8, right: 8, top: 38, background: INK.panel, padding: '4px 8px' }}>
-      <Row gap={8} wrap role="status">
-        <span>Press on the sheet or on the model, where the note is meant.</span>
-        <Button size="small" onClick={leave}>
-          Leave it
-        </Button>
-      </Row>
-    </div>
+    <OverBar top={38}>
+      <span>Press on the sheet or on the model, where the note is meant.</span>
+      <Button size="small" onClick={leave}>
+        Leave it
+      </Button>
+    </OverBar>
   );
 }

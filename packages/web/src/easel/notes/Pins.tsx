@@ -1,4 +1,4 @@
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo } from 'react';
 import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import type { NoteCard, NotePlace } from '@wet-lacquer/sync/people.ts';
 import type { Stage } from '../../parts/stage.ts';
@@ -6,7 +6,7 @@ import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 import { useTemplate } from '../context.ts';
 import type { Piece } from '../flat/pieces.ts';
 import { toScreen, type View } from '../flat/view.ts';
-import { onCanvas, useMoved } from '../turntable/handles.tsx';
+import { useMoved } from '../turntable/handles.tsx';
 import { useNotes, useNoting, usePinsShown } from './notes.ts';
 import { Pin } from './Pin.tsx';
 
@@ -78,15 +78,7 @@ function OnModel({ stage }: { stage: Stage }) {
   const template = useTemplate();
   const pinned = usePinned();
   const chosen = useNoting((s) => s.chosen);
-  const [paper, setPaper] = useState<HTMLDivElement | null>(null);
-  const [size, setSize] = useState({ width: 0, height: 0 });
   useMoved(stage);
-  useEffect(() => {
-    if (!paper) return;
-    const measured = new ResizeObserver(() => setSize({ width: paper.clientWidth, height: paper.clientHeight }));
-    measured.observe(paper);
-    return () => measured.disconnect();
-  }, [paper]);
   const points = useMemo(
     () =>
       new Map(
@@ -98,21 +90,21 @@ function OnModel({ stage }: { stage: Stage }) {
     [template, pinned],
   );
   return (
-    <div ref={setPaper} style={{ position: 'absolute', inset: 0, overflow: 'hidden', pointerEvents: 'none' }}>
+    <div className="note-pins">
       {pinned.map((one) => {
         const point = points.get(one.id);
-        const at = point && size.width > 0 && onCanvas(stage, point, size);
-        if (!at) return null;
-        return <Pin key={one.id} {...pinOf(one, chosen)} at={at} behind={isBehind(stage, point)} />;
+        const seen = point && stage.seenAt(point);
+        if (!seen) return null;
+        const at = { x: `${(seen.x + 1) * 50}%`, y: `${(1 - seen.y) * 50}%` };
+        return <Pin key={one.id} {...pinOf(one, chosen)} at={at} behind={isBehind(stage, seen, point)} />;
       })}
     </div>
   );
 }
 
-/** Whether something of the model lies before a point of it. */
-function isBehind(stage: Stage, point: readonly [number, number, number]): boolean {
-  const seen = stage.seenAt(point);
-  const before = seen && stage.spotAt(seen.x, seen.y);
+/** Whether something of the model lies before a point of it, which is seen at a place of the canvas. */
+function isBehind(stage: Stage, { x, y }: { x: number; y: number }, point: readonly [number, number, number]): boolean {
+  const before = stage.spotAt(x, y);
   if (!before) return false;
   const apart = Math.hypot(...before.position.map((v, i) => v - point[i]));
   return apart > NEAR * stage.radius;

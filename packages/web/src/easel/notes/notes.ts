@@ -1,12 +1,13 @@
 /** Notes on the livery that is open: what is there, which one is looked at, and the place of one that is being written. */
 import { useCallback, useEffect } from 'react';
-import useSWR from 'swr';
+import useSWR, { mutate as anew } from 'swr';
 import { create } from 'zustand';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import type { NoteCard, NotePlace, Notes } from '@wet-lacquer/sync/people.ts';
 import { send } from '../../lib/api.ts';
 import type { ModelSpot } from '../../parts/stage.ts';
 import { useEasel } from '../context.ts';
+import type { EaselDocument } from '../document.ts';
 import { lookAt } from '../flat/view.ts';
 import { person } from '../person.ts';
 import { announce, choose, setTrouble, useSession } from '../session.ts';
@@ -45,16 +46,24 @@ export function pinOnModel({ sheets }: Pick<Template, 'sheets'>, spot: ModelSpot
   pinAt(on, within(spot.u, on.width), within(spot.v, on.height), spot.position);
 }
 
+const urlOf = (livery: string) => `/liveries/${livery}/notes`;
+
+/** Asks for the notes anew whenever something was said, once for all who show them. */
+export function useHearNotes(doc: EaselDocument): void {
+  useEffect(
+    () =>
+      doc.use.subscribe(({ id, notesTold }, before) => {
+        if (notesTold !== before.notesTold) void anew(urlOf(id));
+      }),
+    [doc],
+  );
+}
+
 /** The notes, as the server has them now. */
 export function useNotes() {
   const { doc } = useEasel();
-  const id = doc.use((s) => s.id);
-  const told = doc.use((s) => s.notesTold);
-  const url = `/liveries/${id}/notes`;
+  const url = urlOf(doc.use((s) => s.id));
   const { data, error, mutate } = useSWR<Notes>(url);
-  useEffect(() => {
-    if (told > 0) void mutate();
-  }, [told, mutate]);
   const act = useCallback(
     async (method: 'POST' | 'DELETE', where: string, what?: object): Promise<void> => {
       await send(method, `${url}${where}`, what && { person: person(), ...what });

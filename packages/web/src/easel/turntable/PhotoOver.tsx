@@ -1,6 +1,6 @@
 import { Button } from '@mui/material';
 import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
-import { Row } from '../../parts/layout.tsx';
+import { OverBar } from '../../parts/OverBar.tsx';
 import type { Stage } from '../../parts/stage.ts';
 import { INK } from '../../theme.ts';
 import { count } from '../../lib/words.ts';
@@ -36,23 +36,15 @@ function Through({ photo }: { photo: Photo }) {
         alt={`Photo ${photo.name} over the model`}
         style={{ ...FILLS, objectFit: 'contain', opacity: strength, pointerEvents: 'none' }}
       />
-      <Said>
+      <OverBar>
         <span>Through {photo.name}</span>
         <Button size="small" onClick={leavePhoto}>
           Leave the photo
         </Button>
-      </Said>
+      </OverBar>
     </>
   );
 }
-
-const Said = ({ children }: { children: React.ReactNode }) => (
-  <div style={{ position: 'absolute', left: 8, right: 8, top: 8, background: INK.panel, padding: '4px 8px' }}>
-    <Row gap={8} wrap>
-      {children}
-    </Row>
-  </div>
-);
 
 function Matching({ stage, photo }: { stage: Stage; photo: Photo }) {
   const { doc } = useEasel();
@@ -95,7 +87,7 @@ function Matching({ stage, photo }: { stage: Stage; photo: Photo }) {
       ) : (
         <Places {...{ stage, photo }} />
       )}
-      <Said>
+      <OverBar>
         <span data-testid="matching">
           {place ? 'Now the same place in the photo.' : `Press on place ${known + 1} of the model.`}{' '}
           {camera
@@ -117,7 +109,7 @@ function Matching({ stage, photo }: { stage: Stage; photo: Photo }) {
         <Button size="small" onClick={() => usePhoto.setState({ matching: null, through: camera ? photo.id : null })}>
           {camera ? 'Look through' : 'Leave it'}
         </Button>
-      </Said>
+      </OverBar>
     </>
   );
 }
