@@ -102,6 +102,39 @@ export const wrongs = (page: Page): Promise<string[]> =>
     return [...new Set(found)];
   });
 
+/** What can be pressed and is smaller than fingers need: 44 CSS pixels each way (WCAG 2.2, 2.5.5, which leaves links within a text aside). */
+export const small = (page: Page): Promise<string[]> =>
+  page.evaluate(() => {
+    const found = new Set<string>();
+    const PRESSED =
+      'button, summary, select, input, a[href], [role="button"], [role="tab"], [role="option"], [role="combobox"], [role^="menuitem"], [role="treeitem"], [role="radio"], [role="slider"]';
+    for (const one of document.querySelectorAll<HTMLElement>(PRESSED)) {
+      // Handles upon art are told by the point, not by their box, and have their numbers beside it.
+      if (
+        !one.checkVisibility({ visibilityProperty: true, opacityProperty: true }) ||
+        one.closest('svg, [data-on-art]')
+      )
+        continue;
+      if (getComputedStyle(one).display === 'inline') continue;
+      const boxes = [
+        one,
+        one.closest('label'),
+        ...(one.closest('label, [role="radio"]')
+          ? []
+          : [one.closest('.MuiCheckbox-root, .MuiRadio-root, .MuiSwitch-root, .MuiInputBase-root, .MuiSlider-root')]),
+      ]
+        .filter((element) => element !== null)
+        .map((element) => element.getBoundingClientRect());
+      if (boxes[0].width < 2 && boxes.length === 1) continue;
+      const [width, height] = [Math.max(...boxes.map((b) => b.width)), Math.max(...boxes.map((b) => b.height))];
+      if (width < 43.5 || height < 43.5)
+        found.add(
+          `${one.tagName.toLowerCase()} ${one.getAttribute('role') ?? ''} "${(one.getAttribute('aria-label') ?? one.textContent ?? '').trim().slice(0, 30)}" ${Math.round(width)} x ${Math.round(height)}`,
+        );
+    }
+    return [...found];
+  });
+
 /** Looks at a screen in windows of every size, and with axe-core. @param found what is wrong, by screen and window */
 export async function lookOver(page: Page, name: string, found: Record<string, string[]>): Promise<void> {
   const note = (at: string, wrong: string[]) => {

@@ -3,7 +3,7 @@ import type { Page } from '@playwright/test';
 import type { Livery } from '../packages/core/src/livery/livery.ts';
 import { proposeTeam } from '../packages/core/src/team/propose.ts';
 import { expect, test } from './fixture.ts';
-import { SIZES, wrongs } from './seen.ts';
+import { problems, SIZES, small, wrongs } from './seen.ts';
 
 const idOf = async (page: Page) => {
   const all = (await (await page.request.get('/api/liveries')).json()) as { id: string; name: string }[];
@@ -102,3 +102,24 @@ for (const [name, at, ready] of SCREENS)
     }
     expect(Object.fromEntries(Object.entries(looked).filter(([, all]) => all.length > 0))).toEqual({});
   });
+
+test.describe('with fingers, in a light room', () => {
+  test.use({ hasTouch: true });
+
+  for (const [name, at, ready] of SCREENS)
+    test(`${name} has 44 pixels for each finger, and axe-core finds nothing`, async ({ page }) => {
+      await page.addInitScript(() => localStorage.setItem('wet-lacquer/room', 'light'));
+      const templates = (await (await page.request.get('/api/templates')).json()) as { hash: string; key: string }[];
+      const turnstone = templates.find(({ key }) => key === 'turnstone')!.hash;
+      const livery = await idOf(page);
+      await page.goto(at({ livery, turnstone, team: name.includes('team') ? await teamOf(page, livery) : '' }));
+      await ready(page);
+      await page.waitForTimeout(400);
+      expect(await page.evaluate(() => matchMedia('(pointer: coarse)').matches)).toBe(true);
+      expect({ small: await small(page), wrong: await wrongs(page), axe: await problems(page) }).toEqual({
+        small: [],
+        wrong: [],
+        axe: [],
+      });
+    });
+});

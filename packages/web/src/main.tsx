@@ -2,7 +2,6 @@ import '@fontsource/barlow/400.css';
 import '@fontsource/barlow/600.css';
 import '@fontsource/barlow-condensed/500.css';
 import '@fontsource/ibm-plex-mono/400.css';
-import { CssBaseline, ThemeProvider } from '@mui/material';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { createBrowserRouter, RouterProvider } from 'react-router';
@@ -13,7 +12,7 @@ import { NowhereScreen } from './screens/NowhereScreen.tsx';
 import { Gate } from './people/Gate.tsx';
 import { Crash } from './shell/Crash.tsx';
 import { Waiting } from './shell/Waiting.tsx';
-import { theme } from './theme.ts';
+import { InTheRoom } from './shell/InTheRoom.tsx';
 
 /** The first screen comes with the page; the others, with the heavy parts that they need, when they are opened. */
 const router = createBrowserRouter([
@@ -130,12 +129,11 @@ const router = createBrowserRouter([
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <ThemeProvider theme={theme}>
-      <CssBaseline />
+    <InTheRoom>
       <SWRConfig value={{ fetcher: get, revalidateOnFocus: true, shouldRetryOnError: true, errorRetryInterval: 1500 }}>
         <RouterProvider router={router} />
         <Waiting />
       </SWRConfig>
-    </ThemeProvider>
+    </InTheRoom>
   </StrictMode>,
 );

@@ -1,183 +1,78 @@
-import { createTheme } from '@mui/material/styles';
+/** Colours and faces of the interface. Greys are neutral (R = G = B) in either light: colour is judged beside them. */
 
-/** Greys are neutral (R = G = B): colour is judged beside them. */
-export const INK = {
-  room: '#3a3a3a',
-  panel: '#2a2a2a',
-  deep: '#222222',
+/** What each ink is in the dark room, and in the light one. */
+export const ROOMS = {
+  dark: {
+    room: '#3a3a3a',
+    panel: '#2a2a2a',
+    deep: '#222222',
+    raised: '#343434',
+    line: '#4a4a4a',
+    edge: '#7d7d7d',
+    text: '#ededed',
+    quiet: '#b5b5b5',
+    accent: '#3fb3a3',
+    accentDeep: '#1d4640',
+    /** What is well, as words and ticks. */
+    good: '#7fe3d5',
+    amber: '#e8a33d',
+    red: '#ff806d',
+    /** Behind a line that was taken out. */
+    redDeep: '#4a2724',
+    /** About the accent's line where something has the focus: the two are seen on any ground. */
+    ring: '#101010',
+    /** Words upon the accent. */
+    onAccent: '#101010',
+    /** What is chosen, in a text that is edited. */
+    marked: '#555555',
+    word: '#d3c7a8',
+    number: '#9fd6cd',
+  },
+  light: {
+    room: '#d4d4d4',
+    panel: '#e8e8e8',
+    deep: '#f6f6f6',
+    raised: '#f1f1f1',
+    line: '#b9b9b9',
+    edge: '#707070',
+    text: '#161616',
+    quiet: '#474747',
+    accent: '#0b6a5d',
+    accentDeep: '#b9e2da',
+    good: '#0b5c51',
+    amber: '#794600',
+    red: '#a31c10',
+    redDeep: '#f4cdc7',
+    ring: '#ffffff',
+    onAccent: '#ffffff',
+    marked: '#bdbdbd',
+    word: '#6b4e00',
+    number: '#0b5c51',
+  },
+} as const;
+
+type Ink = keyof (typeof ROOMS)['dark'];
+
+/** The inks, for style sheets: they change with the room. On a canvas, and over art, colours stand for themselves: see ART. */
+export const INK = Object.fromEntries(Object.keys(ROOMS.dark).map((ink) => [ink, `var(--${ink})`])) as Record<
+  Ink,
+  string
+>;
+
+/** What lies about art and upon it, whatever the room. */
+export const ART = {
+  /** About a sheet: L* 50. */
+  ground: '#777777',
   /** Behind a model. */
   stage: '#6f6f6f',
-  raised: '#343434',
-  line: '#4a4a4a',
-  edge: '#7d7d7d',
-  text: '#ededed',
-  quiet: '#b5b5b5',
-  accent: '#3fb3a3',
-  accentDeep: '#1d4640',
-  amber: '#e8a33d',
-  red: '#ff7a66',
+  /** Lines upon art are light, cased in dark. */
+  light: '#ffffff',
+  casing: '#101010',
+  chosen: '#3fb3a3',
 } as const;
+
+/** How high what is pressed or written in is: 28 px, and 44 px for fingers. */
+export const CONTROL = 'var(--control)';
 
 export const MONO = '"IBM Plex Mono", monospace';
 export const CONDENSED = '"Barlow Condensed", "Barlow", sans-serif';
-
-/** The dark part of the ring about what has the focus. */
-const RING = '0 0 0 5px #101010';
-const SEEN =
-  ':focus-visible, .MuiButtonBase-root:focus-visible, .MuiInputBase-input:focus-visible, .MuiSelect-select:focus-visible, .Mui-focusVisible';
-const SEEN_INSIDE =
-  '[role="separator"]:focus-visible, .MuiTab-root:focus-visible, .MuiMenuItem-root:focus-visible, .MuiListItemButton-root:focus-visible';
-/** Fields lie on dark panels: light is enough. */
-const SEEN_IN_FIELDS = '.MuiInputBase-input:focus-visible, .MuiSelect-select:focus-visible';
-
-export const theme = createTheme({
-  palette: {
-    mode: 'dark',
-    background: { default: INK.room, paper: INK.panel },
-    text: { primary: INK.text, secondary: INK.quiet },
-    primary: { main: INK.accent, contrastText: '#101010' },
-    warning: { main: INK.amber },
-    error: { main: INK.red },
-    divider: INK.line,
-  },
-  shape: { borderRadius: 2 },
-  typography: {
-    fontFamily: '"Barlow", sans-serif',
-    fontSize: 13,
-    body1: { fontSize: 13, lineHeight: 1.4 },
-    body2: { fontSize: 13, lineHeight: 1.4 },
-    caption: { fontSize: 12, color: INK.quiet },
-    h1: { fontSize: 18, fontWeight: 600 },
-    h2: { fontSize: 15, fontWeight: 600 },
-    h3: { fontSize: 13, fontWeight: 600 },
-    button: { fontSize: 13, fontWeight: 600, textTransform: 'none' },
-  },
-  transitions: {
-    duration: {
-      shortest: 80,
-      shorter: 100,
-      short: 120,
-      standard: 140,
-      complex: 140,
-      enteringScreen: 140,
-      leavingScreen: 100,
-    },
-  },
-  components: {
-    MuiCssBaseline: {
-      styleOverrides: {
-        'html, body, #root': { height: '100%' },
-        body: { overflow: 'hidden', fontVariantNumeric: 'tabular-nums' },
-        // Light and dark in one ring: it is seen on dark panels and on the greys about a sheet. The library takes outlines off its
-        // buttons and fields and shows focus by a faint ground; ticks and slides have it on a part of theirs.
-        [SEEN]: {
-          outline: `2px solid ${INK.accent} !important`,
-          outlineOffset: '1px',
-          boxShadow: `${RING} !important`,
-        },
-        // What lies edge to edge with its neighbours has it inside.
-        [SEEN_INSIDE]: {
-          outline: `2px solid ${INK.accent} !important`,
-          outlineOffset: '-2px !important',
-          boxShadow: `inset ${RING} !important`,
-        },
-        [SEEN_IN_FIELDS]: {
-          outline: `2px solid ${INK.accent} !important`,
-          outlineOffset: '-1px !important',
-          boxShadow: 'none !important',
-        },
-        // What is full of pictures has it above them.
-        'div[role="application"]:focus-visible::after': {
-          content: '""',
-          position: 'absolute',
-          inset: 0,
-          pointerEvents: 'none',
-          outline: `2px solid ${INK.accent}`,
-          outlineOffset: '-2px',
-          boxShadow: `inset ${RING}`,
-        },
-        // Where the system sets all colours, what is chosen has an edge, and art keeps its own.
-        '@media (forced-colors: active)': {
-          '[aria-pressed="true"], [aria-selected="true"], [aria-current="page"], :checked': {
-            outline: '2px solid Highlight',
-            outlineOffset: '-2px',
-          },
-          'canvas, img, svg, [data-swatch]': { forcedColorAdjust: 'none' },
-        },
-        '@media (prefers-reduced-motion: reduce)': {
-          '*': { animation: 'none !important', transition: 'none !important' },
-        },
-        '.mono': { fontFamily: MONO },
-      },
-    },
-    MuiButtonBase: { defaultProps: { disableRipple: true } },
-    MuiButton: {
-      defaultProps: { variant: 'outlined', color: 'inherit', disableElevation: true },
-      styleOverrides: {
-        root: {
-          minHeight: 28,
-          padding: '3px 12px',
-          borderColor: INK.edge,
-          whiteSpace: 'nowrap',
-          '&:hover': { borderColor: INK.text, background: INK.line },
-        },
-      },
-    },
-    // Tabs as the right column has them: what is chosen is raised, with its line above.
-    MuiTabs: {
-      styleOverrides: {
-        root: { minHeight: 34, borderBottom: `1px solid ${INK.line}`, background: INK.panel },
-        indicator: { display: 'none' },
-      },
-    },
-    MuiTab: {
-      styleOverrides: {
-        root: {
-          minHeight: 34,
-          padding: '4px 14px',
-          textTransform: 'none',
-          fontWeight: 600,
-          color: INK.quiet,
-          opacity: 1,
-          borderTop: '2px solid transparent',
-          '&.Mui-selected': { color: INK.text, background: INK.raised, borderTopColor: INK.accent },
-        },
-      },
-    },
-    MuiIconButton: { styleOverrides: { root: { borderRadius: 2, padding: 4, minWidth: 28, minHeight: 28 } } },
-    MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
-    MuiDialog: {
-      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
-    },
-    MuiMenu: {
-      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
-    },
-    MuiPopover: {
-      styleOverrides: { paper: { background: INK.raised, border: `1px solid ${INK.edge}`, boxShadow: 'none' } },
-    },
-    MuiMenuItem: { styleOverrides: { root: { minHeight: 30, fontSize: 13 } } },
-    MuiTooltip: {
-      // What a tip lies over can be pressed all the same.
-      defaultProps: { enterDelay: 350, disableInteractive: true },
-      styleOverrides: {
-        tooltip: { fontSize: 12, background: '#101010', border: `1px solid ${INK.edge}`, borderRadius: 2 },
-      },
-    },
-    MuiOutlinedInput: {
-      styleOverrides: {
-        root: { background: INK.raised },
-        notchedOutline: { borderColor: INK.edge },
-        input: { padding: '5px 8px', fontSize: 13 },
-      },
-    },
-    MuiInputLabel: { styleOverrides: { root: { color: INK.quiet } } },
-    MuiSlider: {
-      styleOverrides: {
-        root: { height: 4, padding: '12px 0' },
-        thumb: { width: 14, height: 14, background: INK.text, borderRadius: 2 },
-        rail: { background: INK.edge, opacity: 1 },
-      },
-    },
-    MuiLinearProgress: { styleOverrides: { root: { height: 6, borderRadius: 2, background: INK.line } } },
-  },
-});

@@ -8,7 +8,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import { Row } from '../parts/layout.tsx';
 import { Pip } from '../parts/Pip.tsx';
-import { INK } from '../theme.ts';
+import { ART, INK } from '../theme.ts';
 import { useEasel, useLivery, useTemplate } from './context.ts';
 import { choose, useSession } from './session.ts';
 import { STRIP_WIDTH } from './sizes.ts';
@@ -76,7 +76,7 @@ function SheetThumb({ sheet, current }: { sheet: string; current: boolean }) {
         display: 'block',
         width: SIDE,
         height: SIDE,
-        background: '#777',
+        background: ART.ground,
         outline: current ? `2px solid ${INK.accent}` : `1px solid ${INK.line}`,
       }}
     />

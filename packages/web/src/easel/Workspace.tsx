@@ -11,7 +11,7 @@ import { GoneBar } from '../people/GoneBar.tsx';
 import { HereChips } from '../people/HereChips.tsx';
 import { TopBar } from '../shell/TopBar.tsx';
 import { Nothing } from '../parts/Notice.tsx';
-import { INK, MONO } from '../theme.ts';
+import { ART, INK, MONO } from '../theme.ts';
 import { commandFor, type Dialog, type Reach } from './commands/commands.ts';
 import { isTaken, keyName } from './commands/keys.ts';
 import { KeysDialog } from './commands/KeysDialog.tsx';
@@ -27,7 +27,7 @@ import { useHearNotes, useNoting } from './notes/notes.ts';
 import { NewerTemplate } from './NewerTemplate.tsx';
 import { Resting, useRest } from './turntable/rest.tsx';
 import { SavedMenu } from './SavedMenu.tsx';
-import { useSides } from './sides.ts';
+import { useSides } from '../shell/sides.ts';
 import { useSession } from './session.ts';
 import { SetAsideBar } from './SetAsideBar.tsx';
 import { VersionsDialog } from './versions/VersionsDialog.tsx';
@@ -54,10 +54,10 @@ function NoTurntable() {
 }
 
 /** The turntable before it is there. */
-const Stage = () => <section aria-label="Turntable" style={{ height: '100%', background: INK.stage }} />;
+const Stage = () => <section aria-label="Turntable" style={{ height: '100%', background: ART.stage }} />;
 
 /** Room that is kept for what is made later. */
-const Room = (size: { width?: number; height?: number }) => (
+const Room = (size: { width?: number; height?: string }) => (
   <div style={{ ...size, flex: 'none', background: size.width ? INK.panel : INK.deep }} />
 );
 
@@ -178,7 +178,11 @@ export function Workspace() {
                 <FlatView reach={reach} bars={made >= MADE.bars} />
               </Grow>
             ) : (
-              <Group orientation="horizontal" style={{ flex: 1, minWidth: 0 }}>
+              <Group
+                orientation="horizontal"
+                resizeTargetMinimumSize={{ coarse: 44, fine: 10 }}
+                style={{ flex: 1, minWidth: 0 }}
+              >
                 <Panel id="flat" defaultSize="62%" minSize="0%">
                   <FlatView reach={reach} bars={made >= MADE.bars} />
                 </Panel>

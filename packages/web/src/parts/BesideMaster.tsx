@@ -2,7 +2,7 @@ import useSWR from 'swr';
 import type { BesideMasterAnswer } from '@wet-lacquer/sync/answers.ts';
 import { Quiet } from './text.tsx';
 import { get, sentenceOf } from '../lib/api.ts';
-import { INK } from '../theme.ts';
+import { ART, INK } from '../theme.ts';
 import { Notice } from './Notice.tsx';
 
 /**
@@ -32,7 +32,7 @@ export function BesideMaster({
     : ['master', 'as it came', 'master in its light'];
   return (
     <section aria-label={`${name} beside its master`}>
-      <div style={{ background: '#777', minHeight: 80 }}>
+      <div style={{ background: ART.ground, minHeight: 80 }}>
         {data && (
           <img
             src={data.picture}

@@ -13,7 +13,7 @@ const look = EditorView.theme(
     '.cm-activeLine, .cm-activeLineGutter': { background: INK.raised },
     '.cm-cursor': { borderLeftColor: INK.text },
     '&.cm-focused': { outline: `2px solid ${INK.accent}`, outlineOffset: '-2px' },
-    '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { background: '#555555 !important' },
+    '&.cm-focused .cm-selectionBackground, .cm-selectionBackground': { background: `${INK.marked} !important` },
     '.cm-tooltip, .cm-panels': { background: INK.raised, color: INK.text, border: `1px solid ${INK.edge}` },
     '.cm-panels input, .cm-panels button': { color: INK.text, background: INK.deep },
   },
@@ -21,8 +21,8 @@ const look = EditorView.theme(
 );
 const colours = HighlightStyle.define([
   { tag: tags.propertyName, color: INK.text },
-  { tag: tags.string, color: '#d3c7a8' },
-  { tag: [tags.number, tags.bool, tags.null], color: '#9fd6cd' },
+  { tag: tags.string, color: INK.word },
+  { tag: [tags.number, tags.bool, tags.null], color: INK.number },
 ]);
 
 const NONE: Extension = [];

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { INK } from '../theme.ts';
+import { CONTROL, INK } from '../theme.ts';
 
 interface Props {
   label: string;
@@ -43,7 +43,7 @@ export function ColourInput({ label, value, disabled, onShow, onCommit }: Props)
       defaultValue={value}
       disabled={disabled}
       onInput={(event) => onShow?.(event.currentTarget.value)}
-      style={{ width: 44, height: 28, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
+      style={{ width: 44, height: CONTROL, padding: 0, border: `1px solid ${INK.edge}`, background: 'none' }}
     />
   );
 }

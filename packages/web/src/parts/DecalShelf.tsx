@@ -6,7 +6,7 @@ import type { DecalCard } from '@wet-lacquer/sync/answers.ts';
 import { Grow, Row } from './layout.tsx';
 import { Quiet } from './text.tsx';
 import { sendFile, sentenceOf } from '../lib/api.ts';
-import { INK } from '../theme.ts';
+import { ART, INK } from '../theme.ts';
 import { Nothing, Notice } from './Notice.tsx';
 import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
@@ -118,7 +118,7 @@ export function DecalShelf({ verb, onChoose, onRemove, more }: Props) {
             <img
               src={`/api/blobs/${decal.blob}/thumb`}
               alt=""
-              style={{ width: '100%', height: 96, objectFit: 'contain', background: '#777' }}
+              style={{ width: '100%', height: 96, objectFit: 'contain', background: ART.ground }}
             />
             <strong>{decal.name}</strong>
             <Quiet as="div" small>

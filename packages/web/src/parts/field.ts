@@ -1,11 +1,12 @@
 /** The look that all fields of the right column share: their name inside the edge, their value at its end. */
 import type { CSSProperties } from 'react';
-import { INK, MONO } from '../theme.ts';
+import { CONTROL, INK, MONO } from '../theme.ts';
 
 export const FIELD: CSSProperties = {
   display: 'flex',
   alignItems: 'center',
-  minHeight: 28,
+  boxSizing: 'border-box',
+  minHeight: CONTROL,
   minWidth: 0,
   border: `1px solid ${INK.edge}`,
   borderRadius: 2,
@@ -18,7 +19,7 @@ export const FIELD_NAME: CSSProperties = { color: INK.quiet, fontSize: 12, flex:
 /** A field for the digits of a colour, as wide as what it stands in. */
 export const HEX_FIELD: CSSProperties = {
   width: '100%',
-  height: 28,
+  height: CONTROL,
   marginTop: 8,
   background: INK.deep,
   color: INK.text,
@@ -28,6 +29,9 @@ export const HEX_FIELD: CSSProperties = {
   fontFamily: MONO,
   fontSize: 12,
 };
+
+/** A link that stands in no sentence: as high as what else is pressed. */
+export const STANDS_ALONE: CSSProperties = { display: 'inline-block', lineHeight: CONTROL };
 
 /** For MUI's Select inside a field. */
 export const FIELD_SELECT = {

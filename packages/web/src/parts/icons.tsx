@@ -11,6 +11,7 @@ import {
   mdiCheckCircleOutline,
   mdiChevronDown,
   mdiChevronUp,
+  mdiCircleHalfFull,
   mdiClose,
   mdiCloudOffOutline,
   mdiContentCopy,
@@ -45,6 +46,7 @@ export const CheckMark = icon(mdiCheck, 'CheckMark');
 export const CheckCircleOutline = icon(mdiCheckCircleOutline, 'CheckCircleOutline');
 export const ChevronDown = icon(mdiChevronDown, 'ChevronDown');
 export const ChevronUp = icon(mdiChevronUp, 'ChevronUp');
+export const CircleHalfFull = icon(mdiCircleHalfFull, 'CircleHalfFull');
 export const Close = icon(mdiClose, 'Close');
 export const CloudOffOutline = icon(mdiCloudOffOutline, 'CloudOffOutline');
 export const ContentCopy = icon(mdiContentCopy, 'ContentCopy');

@@ -43,7 +43,7 @@ import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts
 import { bySoftware, dimming } from './stageTextures.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { context2d } from './context2d.ts';
-import { INK } from '../theme.ts';
+import { ART } from '../theme.ts';
 
 export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Night quay', 'Unlit'] as const;
 export type LightPreset = (typeof LIGHTS)[number];
@@ -120,7 +120,7 @@ export class Stage {
   private turning = 0;
   private resting: ReturnType<typeof setTimeout> | undefined;
   private coarse = false;
-  private back: string = INK.stage;
+  private back: string = ART.stage;
   private size = { width: 0, height: 0 };
   private room: ResizeObserver | null = null;
   private readonly centre: Vector3;
@@ -134,7 +134,7 @@ export class Stage {
     canvas: HTMLCanvasElement,
     private readonly template: Template,
     private readonly textures: ReadonlyMap<string, Texture>,
-    surround: string = INK.stage,
+    surround: string = ART.stage,
     /** Sheets whose clear texels are holes. */
     private readonly cuts: ReadonlySet<string> = new Set(),
   ) {

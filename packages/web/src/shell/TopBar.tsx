@@ -2,8 +2,9 @@ import { useEffect, type ReactNode } from 'react';
 import { Link, NavLink, useNavigate } from 'react-router';
 import { useNarrow } from '../lib/useNarrow.ts';
 import { PersonMenu } from '../people/PersonMenu.tsx';
-import { INK } from '../theme.ts';
+import { CONTROL, INK } from '../theme.ts';
 import { CUT_OFF } from '../parts/text.tsx';
+import { WindowMenu } from './WindowMenu.tsx';
 
 interface Props {
   /** Where this is: what stands after the product's name. */
@@ -56,6 +57,7 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         style={{
           display: 'flex',
           alignItems: 'center',
+          minHeight: CONTROL,
           gap: 10,
           color: INK.text,
           textDecoration: 'none',
@@ -105,6 +107,7 @@ export function TopBar({ trail, tabs = MAIN, end }: Props) {
         ))}
       </nav>
       {end}
+      <WindowMenu />
       <PersonMenu />
     </header>
   );

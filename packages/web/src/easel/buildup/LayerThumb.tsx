@@ -1,5 +1,6 @@
 import type { Layer } from '@wet-lacquer/core/livery/layer.ts';
 import { useThumb } from '../useThumb.ts';
+import { ART } from '../../theme.ts';
 
 const [WIDTH, HEIGHT] = [128, 58];
 
@@ -12,7 +13,7 @@ export function LayerThumb({ layer }: { layer: Layer }) {
       aria-hidden
       width={WIDTH}
       height={HEIGHT}
-      style={{ width: '100%', height: 54, background: '#777', flex: 'none' }}
+      style={{ width: '100%', height: 54, background: ART.ground, flex: 'none' }}
     />
   );
 }

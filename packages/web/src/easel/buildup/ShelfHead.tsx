@@ -42,7 +42,7 @@ export const ShelfHead = memo(function ShelfHead({
   };
 
   return (
-    <div style={{ display: 'flex', alignItems: 'center', gap: 10, height: 34, flex: 'none', padding: '0 12px' }}>
+    <div style={{ display: 'flex', alignItems: 'center', gap: 10, minHeight: 34, flex: 'none', padding: '0 12px' }}>
       <Heading as="h2">Build-up</Heading>
       {HEADS.map((phase) => (
         <Button

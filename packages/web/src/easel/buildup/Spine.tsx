@@ -30,7 +30,7 @@ interface SpineProps {
 }
 
 /** The edge of a layer that keeps to parts. */
-const HATCH = 'repeating-linear-gradient(135deg, #9a9a9a 0 2px, #2a2a2a 2px 4px)';
+const HATCH = `repeating-linear-gradient(135deg, ${INK.edge} 0 2px, ${INK.panel} 2px 4px)`;
 
 /** One layer: a narrow spine, a card when it is chosen, a row in the list. */
 export const Spine = memo(function Spine({
@@ -103,7 +103,7 @@ export const Spine = memo(function Spine({
           display: 'flex',
           alignItems: 'center',
           gap: 8,
-          minHeight: 26,
+          minHeight: 'max(26px, var(--spine))',
           padding: `0 6px 0 ${6 + depth * 14 + (clipped ? 8 : 0)}px`,
           marginBottom: 2,
           border: `1px solid ${chosen || also ? INK.accent : 'transparent'}`,
@@ -134,7 +134,7 @@ export const Spine = memo(function Spine({
       style={{
         ...moved,
         flex: 'none',
-        width: chosen ? 136 : begins && ends ? 42 : layer.kind === 'group' ? 34 : 27,
+        width: chosen ? 136 : `max(${begins && ends ? 42 : layer.kind === 'group' ? 34 : 27}px, var(--spine))`,
         // Layers in a group hang from its bar, one lower for each group around them.
         paddingTop: depth * 5 + (clipped ? 10 : 0),
         boxShadow: depth > 0 ? `inset 0 ${5 * depth - 3}px 0 ${INK.edge}` : undefined,
@@ -154,7 +154,7 @@ export const Spine = memo(function Spine({
           overflow: 'hidden',
           position: 'relative',
           border: `1px ${layer.hidden ? 'dashed' : 'solid'} ${edge}`,
-          borderTop: chosen ? '1px solid #ffffff' : undefined,
+          borderTop: chosen ? `1px solid ${INK.text}` : undefined,
           borderRadius: 2,
           background: layer.hidden ? 'transparent' : chosen ? INK.raised : INK.panel,
         }}

@@ -13,7 +13,8 @@ import { GUIDES } from '../flat/guides.ts';
 import { fitView, mirrorView, toPaper, turnTo, turnView, upright, useView, zoomAt } from '../flat/view.ts';
 import { HANDS, setBrush, takeInHand, useHand } from '../hand.ts';
 import { addPlate, duplicatePlate, removePlate, setPlate } from '../plates/acts.ts';
-import { swapSides } from '../sides.ts';
+import { lightRoom, ROOMS_TO_CHOOSE } from '../../shell/room.ts';
+import { swapSides } from '../../shell/sides.ts';
 import { SHOWS, showsOf } from '../shows.ts';
 import { choose, announce, toggleGuide, useSession, type Column } from '../session.ts';
 
@@ -297,6 +298,7 @@ const COMMON: readonly Command[] = [
     run: upright,
   },
   { name: 'Columns on the other side', group: 'View', run: swapSides },
+  ...ROOMS_TO_CHOOSE.map(({ room, name }): Command => ({ name, group: 'View', run: () => lightRoom(room) })),
   ...GUIDES.map(({ key, name, fromZoom }): Command => ({
     name: `Guide: ${name}${fromZoom ? `, from ${fromZoom * 100} %` : ''}`,
     group: 'View',

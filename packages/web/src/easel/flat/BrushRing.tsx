@@ -3,7 +3,7 @@ import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { brushOnSheet } from '../brushSize.ts';
 import { useTemplate } from '../context.ts';
 import { Over } from './Over.tsx';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { onPaper, toScreen, toTexel, useView } from './view.ts';
 
@@ -44,13 +44,13 @@ export function BrushRing({ sheet }: { sheet: string }) {
   return (
     <Over view={view}>
       <g ref={group}>
-        <circle fill="none" stroke="#101010" strokeWidth={2.5} strokeOpacity={0.7} />
-        <circle fill="none" stroke="#ffffff" strokeWidth={1} />
+        <circle fill="none" stroke={ART.casing} strokeWidth={2.5} strokeOpacity={0.7} />
+        <circle fill="none" stroke={ART.light} strokeWidth={1} />
       </g>
       {spot && (
         <g transform={`translate(${spot.x} ${spot.y})`}>
-          <path d="M-9 0H9M0 -9V9" stroke="#101010" strokeWidth={4} />
-          <path d="M-9 0H9M0 -9V9" stroke={INK.accent} strokeWidth={2} />
+          <path d="M-9 0H9M0 -9V9" stroke={ART.casing} strokeWidth={4} />
+          <path d="M-9 0H9M0 -9V9" stroke={ART.chosen} strokeWidth={2} />
         </g>
       )}
     </Over>

@@ -6,7 +6,7 @@ import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { uploadDecal } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 import { addLayer } from '../actions.ts';
 import { decalLayer } from '../buildup/makers.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
@@ -226,8 +226,8 @@ function ModelSpot({ view, sheet }: { view: View; sheet: string }) {
       data-testid="model-spot"
       style={{ position: 'absolute', left: x - 14, top: y - 14, pointerEvents: 'none' }}
     >
-      <circle cx={14} cy={14} r={9} fill="none" stroke="#101010" strokeWidth={4} />
-      <circle cx={14} cy={14} r={9} fill="none" stroke={INK.accent} strokeWidth={2} />
+      <circle cx={14} cy={14} r={9} fill="none" stroke={ART.casing} strokeWidth={4} />
+      <circle cx={14} cy={14} r={9} fill="none" stroke={ART.chosen} strokeWidth={2} />
     </svg>
   );
 }

@@ -13,6 +13,7 @@ import { SNAP_PX, snapWidth } from './snapping.ts';
 import { KnotHandles } from './KnotHandles.tsx';
 import { WarpHandles } from './WarpHandles.tsx';
 import { toScreen, useView } from './view.ts';
+import { ART } from '../../theme.ts';
 
 /** Width of the chosen lettering for a size of 1; null until it is known, and for other layers. */
 export function useLetteringWidth(layer: Layer | null): number | null {
@@ -59,8 +60,8 @@ export function Handles() {
   const grip = (p: Point, cursor: string, change: Change, label: string, round = false) => {
     const { x, y } = at(p);
     const shape = {
-      fill: '#ffffff',
-      stroke: '#101010',
+      fill: ART.light,
+      stroke: ART.casing,
       strokeWidth: 1.5,
       style: { pointerEvents: 'all' as const, cursor },
       ...drag(change, label),

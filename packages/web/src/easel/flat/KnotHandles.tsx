@@ -6,6 +6,7 @@ import { Cased } from './Cased.tsx';
 import { useDrag } from './drag.ts';
 import type { Point } from './placing.ts';
 import { texelAt } from './view.ts';
+import { ART } from '../../theme.ts';
 
 type Shape = Extract<Layer, { kind: 'shape' }>;
 type Paths = Shape['paths'];
@@ -77,8 +78,8 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
               path.knots.map((knot, k) => {
                 const { x, y } = place(knot);
                 const shape = {
-                  fill: '#ffffff',
-                  stroke: '#101010',
+                  fill: ART.light,
+                  stroke: ART.casing,
                   strokeWidth: 1.5,
                   style: { pointerEvents: 'all' as const, cursor: 'move' },
                   onPointerDown: (down: PointerEvent<SVGElement>) => {
@@ -104,8 +105,8 @@ export function KnotHandles({ layer, at }: { layer: Shape; at(p: Point): Point }
           width={12}
           height={12}
           transform={`rotate(45 ${middle.x} ${middle.y})`}
-          fill="#ffffff"
-          stroke="#101010"
+          fill={ART.light}
+          stroke={ART.casing}
           strokeWidth={1.5}
           style={{ pointerEvents: 'all', cursor: 'move' }}
           {...drag(fine, 'Shape')}

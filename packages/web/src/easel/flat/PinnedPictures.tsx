@@ -126,7 +126,7 @@ function Pinned({ one }: { one: Reference }) {
         }}
       >
         {under && (
-          <span aria-hidden style={{ width: 12, height: 12, background: under, border: '1px solid #7d7d7d' }} />
+          <span aria-hidden style={{ width: 12, height: 12, background: under, border: `1px solid ${INK.edge}` }} />
         )}
         <span style={{ fontFamily: under ? MONO : undefined }}>{under ? `${under}: click takes it` : one.name}</span>
       </figcaption>

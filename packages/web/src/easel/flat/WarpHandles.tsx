@@ -5,6 +5,7 @@ import { useEasel } from '../context.ts';
 import { useDrag } from './drag.ts';
 import { Cased } from './Cased.tsx';
 import { inward, outward, type Point } from './placing.ts';
+import { ART } from '../../theme.ts';
 
 /** Points that are joined by lines: around the corners, or along the rows and columns of the net. */
 function lines({ kind, points }: Warp): number[][] {
@@ -46,8 +47,8 @@ export function WarpHandles({ layer, at }: { layer: LayerOf<'decal'>; at(p: Poin
               cx={x}
               cy={y}
               r={warp.kind === 'bent' ? 4.5 : 6}
-              fill="#ffffff"
-              stroke="#101010"
+              fill={ART.light}
+              stroke={ART.casing}
               strokeWidth={1.5}
               style={{ pointerEvents: 'all', cursor: 'move' }}
               {...drag((to) => ({ warp: withPoint(warp, k, share(to)) }), 'Warp')}

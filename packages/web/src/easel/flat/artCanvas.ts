@@ -3,10 +3,11 @@ import { context2d } from '../../parts/context2d.ts';
 import type { PaintPatch } from '../../workers/messages.ts';
 import type { Channel, SessionState, Surround } from '../session.ts';
 import { toScreen, toTexel, type Look } from './view.ts';
+import { ART } from '../../theme.ts';
 
 export const TILE = 256;
 const MAX_TILES = 320;
-const SURROUND: Record<Surround, string> = { black: '#000000', grey: '#777777', white: '#ffffff' };
+const SURROUND: Record<Surround, string> = { black: '#000000', grey: ART.ground, white: '#ffffff' };
 
 export interface Tile {
   canvas: OffscreenCanvas;

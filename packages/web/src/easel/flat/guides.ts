@@ -9,6 +9,7 @@ import { planeOn } from '../../parts/planeOn.ts';
 import { ownGuide, type GuideKey } from '../session.ts';
 import type { GuidePictures } from './guidePictures.ts';
 import { toScreen, type Look } from './view.ts';
+import { ART } from '../../theme.ts';
 
 interface Drawn {
   wire: Path2D;
@@ -54,8 +55,8 @@ function besideOf(template: Template, sheetKey: string): Path2D {
 }
 
 /** Line and casing, at least 3:1 apart (WCAG 2.2, 1.4.11): one of them shows on any art. */
-export const GUIDE_CASING = '#101010';
-export const GUIDE_LINE = '#ffffff';
+export const GUIDE_CASING = ART.casing;
+export const GUIDE_LINE = ART.light;
 
 export const GUIDE_FONT = '500 13px "Barlow Condensed"';
 

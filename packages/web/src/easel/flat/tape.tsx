@@ -8,7 +8,7 @@ import { cellPlaceAt } from '@wet-lacquer/core/surface/places.ts';
 import { context2d } from '../../parts/context2d.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { Over } from './Over.tsx';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 import type { SelectAsk, SelectionShown } from '../../workers/messages.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { useHand } from '../hand.ts';
@@ -178,11 +178,11 @@ export function TapedOff({ sheet }: { sheet: TemplateSheet }) {
       )}
       {outline.length > 0 && (
         <Over view={view}>
-          <path d={`M${outline.join('L')}${closed ? 'Z' : ''}`} fill="none" stroke="#101010" strokeWidth={3} />
+          <path d={`M${outline.join('L')}${closed ? 'Z' : ''}`} fill="none" stroke={ART.casing} strokeWidth={3} />
           <path
             d={`M${outline.join('L')}${closed ? 'Z' : ''}`}
             fill="none"
-            stroke={INK.accent}
+            stroke={ART.chosen}
             strokeWidth={1.5}
             strokeDasharray="6 4"
           />

@@ -73,7 +73,7 @@ function Box({ box, sheet }: { box: ParameterBox; sheet: TemplateSheet }) {
           cursor: 'pointer',
         }}
       >
-        <span aria-hidden style={{ height: 18, background: CHECKER, border: '1px solid #7d7d7d' }}>
+        <span aria-hidden style={{ height: 18, background: CHECKER, border: `1px solid ${INK.edge}` }}>
           <span style={{ display: 'block', height: '100%', background: box.hex }} />
         </span>
         <span>{box.name}</span>

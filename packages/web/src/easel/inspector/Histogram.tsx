@@ -2,7 +2,7 @@ import { Area, AreaChart, ReferenceLine, XAxis, YAxis } from 'recharts';
 import { INK } from '../../theme.ts';
 import type { LayerTones } from '../../workers/messages.ts';
 
-const COLOURS = { all: '#b5b5b5', red: '#d26a5c', green: '#5fae6b', blue: '#6f93cf' } as const;
+const COLOURS = { all: INK.quiet, red: '#c9584a', green: '#3f8f4c', blue: '#5b82c4' } as const;
 
 /** How often each value of a channel comes up, with the ends that are set. */
 export function Histogram({

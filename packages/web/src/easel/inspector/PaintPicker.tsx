@@ -61,7 +61,7 @@ export function PaintPicker({ label, paint, disabled, onChange, onRemove }: Prop
         <span style={{ marginLeft: 'auto', ...CUT_OFF }}>{name}</span>
         <span
           aria-hidden
-          style={{ width: 22, height: 18, background: hex, border: '1px solid #7d7d7d', flex: 'none' }}
+          style={{ width: 22, height: 18, background: hex, border: `1px solid ${INK.edge}`, flex: 'none' }}
         />
       </button>
       <Popover

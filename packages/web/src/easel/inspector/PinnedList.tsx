@@ -10,6 +10,7 @@ import { FilePick } from '../../parts/FilePick.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { useEasel, useLivery } from '../context.ts';
 import { cutTo } from '@wet-lacquer/core/livery/words.ts';
+import { ART } from '../../theme.ts';
 
 /** The sheet's reference pictures: pinned beside it to look at, never delivered. */
 export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
@@ -50,7 +51,7 @@ export function PinnedList({ sheet }: { sheet: TemplateSheet }) {
           <img
             src={`/api/blobs/${one.blob}/thumb`}
             alt=""
-            style={{ width: 34, height: 26, objectFit: 'cover', background: '#777' }}
+            style={{ width: 34, height: 26, objectFit: 'cover', background: ART.ground }}
           />
           <span style={{ flex: 1, minWidth: 0, overflow: 'hidden', textOverflow: 'ellipsis' }}>{one.name}</span>
           <Button

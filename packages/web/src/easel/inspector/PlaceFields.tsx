@@ -12,6 +12,7 @@ import { placeHere } from '../buildup/placeHere.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { announce } from '../session.ts';
 import { Pair } from '../../parts/Section.tsx';
+import { INK } from '../../theme.ts';
 
 export interface FieldsProps<L extends Layer> {
   layer: L;
@@ -259,7 +260,7 @@ function ShapeFields({ layer, disabled, set }: FieldsProps<Extract<Layer, { kind
         disabled={disabled}
         onChange={(on) => all({ closed: on }, `Close ${layer.name}`)}
       />
-      <p style={{ margin: 0, color: '#b5b5b5', fontSize: 12 }}>
+      <p style={{ margin: 0, color: INK.quiet, fontSize: 12 }}>
         Drag a point on the sheet; press on the outline between two for another, or Alt on one to take it out.
       </p>
     </>

@@ -1,4 +1,4 @@
-import { CONDENSED } from '../../theme.ts';
+import { ART, CONDENSED } from '../../theme.ts';
 import { Cased } from '../flat/Cased.tsx';
 import { Over } from '../flat/Over.tsx';
 import { toScreen, type View } from '../flat/view.ts';
@@ -22,16 +22,16 @@ export function PlateFrames({ view }: { view: View }) {
               <Cased d={path} />
             ) : (
               <>
-                <path d={path} fill="none" stroke="#101010" strokeWidth={3} strokeOpacity={0.6} />
-                <path d={path} fill="none" stroke="#ffffff" strokeWidth={1.2} strokeDasharray="2 3" />
+                <path d={path} fill="none" stroke={ART.casing} strokeWidth={3} strokeOpacity={0.6} />
+                <path d={path} fill="none" stroke={ART.light} strokeWidth={1.2} strokeDasharray="2 3" />
               </>
             )}
             {b.x - a.x > 40 && (
               <text
                 x={a.x + 4}
                 y={a.y - 5}
-                fill="#ffffff"
-                stroke="#101010"
+                fill={ART.light}
+                stroke={ART.casing}
                 strokeWidth={2.5}
                 paintOrder="stroke"
                 fontFamily={CONDENSED}

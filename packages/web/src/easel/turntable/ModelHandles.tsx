@@ -14,7 +14,7 @@ import { Cased } from '../flat/Cased.tsx';
 import { useLetteringWidth } from '../flat/Handles.tsx';
 import { followHandle, type Settings } from '../flat/drag.ts';
 import { outward, scaled, turned, type Frame, type Point } from '../flat/placing.ts';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 import { useSession } from '../session.ts';
 import { Corner, HOLDS, Middle, onCanvas, Said, Turner, useMoved } from './handles.tsx';
 import { slideOver, slideSays } from './snapping.ts';
@@ -50,7 +50,7 @@ export function LinePlaces({ stage }: { stage: Stage }) {
             <path
               key={i}
               d={`M${at.x} ${-at.y}h0`}
-              stroke={i === 0 ? INK.accent : '#ffffff'}
+              stroke={i === 0 ? ART.chosen : ART.light}
               strokeWidth={9}
               strokeLinecap="round"
               vectorEffect="non-scaling-stroke"

@@ -2,7 +2,7 @@ import { Button } from '@mui/material';
 import { useEffect, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react';
 import { OverBar } from '../../parts/OverBar.tsx';
 import type { Stage } from '../../parts/stage.ts';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 import { count } from '../../lib/words.ts';
 import { useEasel, useLivery } from '../context.ts';
 import { Cased } from '../flat/Cased.tsx';
@@ -80,7 +80,7 @@ function Matching({ stage, photo }: { stage: Stage; photo: Photo }) {
           aria-label={`The photo ${photo.name}: press on the same place`}
           onClick={press}
           onKeyDown={key}
-          style={{ ...FILLS, padding: 0, border: 0, background: INK.stage, cursor: 'crosshair' }}
+          style={{ ...FILLS, padding: 0, border: 0, background: ART.stage, cursor: 'crosshair' }}
         >
           <img src={pictureOf(photo)} alt="" style={{ ...FILLS, objectFit: 'contain' }} />
         </button>

@@ -2,7 +2,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import { VIEWS } from '@wet-lacquer/core/projectors/place.ts';
 import { spotOfTexel, surfaceOf } from '@wet-lacquer/core/surface/locate.ts';
 import { Nothing } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import { useEasel, useTemplate } from '../context.ts';
 import { isPainting, useHand } from '../hand.ts';
 import { pinOnModel, useNoting } from '../notes/notes.ts';
@@ -196,7 +196,7 @@ export function Turntable() {
   return (
     <section
       aria-label="Turntable"
-      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden', background: INK.stage }}
+      style={{ position: 'relative', height: '100%', minWidth: 0, overflow: 'hidden', background: ART.stage }}
     >
       <canvas
         ref={canvas}

@@ -2,6 +2,7 @@
 import { useEffect, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import type { Stage } from '../../parts/stage.ts';
 import type { Point } from '../flat/placing.ts';
+import { ART } from '../../theme.ts';
 
 export const HOLDS = { pointerEvents: 'all', cursor: 'move', touchAction: 'none' } as const;
 
@@ -21,7 +22,7 @@ export function onCanvas(
   return at && { x: ((at.x + 1) / 2) * width, y: ((1 - at.y) / 2) * height };
 }
 
-const INKED = { fill: '#ffffff', stroke: '#101010', strokeWidth: 1.5 } as const;
+const INKED = { fill: ART.light, stroke: ART.casing, strokeWidth: 1.5 } as const;
 
 interface Held {
   at: Point;
@@ -70,7 +71,15 @@ export const Turner = ({ at, onPress }: Held) => (
 
 /** What a drag amounts to, beside the middle. */
 export const Said = ({ at, children }: { at: Point; children: string }) => (
-  <text x={at.x + 14} y={at.y - 10} fill="#ffffff" stroke="#101010" strokeWidth={3} paintOrder="stroke" fontSize={12}>
+  <text
+    x={at.x + 14}
+    y={at.y - 10}
+    fill={ART.light}
+    stroke={ART.casing}
+    strokeWidth={3}
+    paintOrder="stroke"
+    fontSize={12}
+  >
     {children}
   </text>
 );

@@ -10,7 +10,7 @@ import { context2d } from '../../parts/context2d.ts';
 import { sentenceOf } from '../../lib/api.ts';
 import { count, dateInWords } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import type { ThumbAnswer } from '../../workers/messages.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
 import { announce, useSession } from '../session.ts';
@@ -301,7 +301,7 @@ function Shown({ picture, other, label }: { picture: ThumbAnswer; other?: ThumbA
       ref={canvas}
       role="img"
       aria-label={label}
-      style={{ display: 'block', width: '100%', maxHeight: 430, objectFit: 'contain', background: '#777' }}
+      style={{ display: 'block', width: '100%', maxHeight: 430, objectFit: 'contain', background: ART.ground }}
     />
   );
 }

@@ -225,7 +225,7 @@ function useStable(files: GameFile[] | undefined): GameFile[] | undefined {
 }
 
 const LOOKS: Record<BaySheet['status'], { word: string; Icon: typeof CheckMark; colour: string }> = {
-  shown: { word: 'shown', Icon: CheckMark, colour: '#7fe3d5' },
+  shown: { word: 'shown', Icon: CheckMark, colour: INK.good },
   own: { word: 'the game’s own', Icon: HelpCircleOutline, colour: INK.quiet },
   missing: { word: 'missing', Icon: Cancel, colour: INK.red },
   refused: { word: 'refused', Icon: Cancel, colour: INK.red },

@@ -7,6 +7,7 @@ import { DecalShelf } from '../../parts/DecalShelf.tsx';
 import { Notice } from '../../parts/Notice.tsx';
 import { ShareButton } from '../../people/ShareButton.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
+import { INK } from '../../theme.ts';
 
 export function DecalsScreen() {
   const [problem, setProblem] = useState<string | null>(null);
@@ -23,7 +24,7 @@ export function DecalsScreen() {
       <TopBar trail="Decals" />
       <main style={{ flex: 1, overflow: 'auto', padding: '20px 24px' }}>
         <h1 style={{ fontSize: 18, margin: '0 0 4px' }}>Decals</h1>
-        <p style={{ margin: '0 0 16px', color: '#b5b5b5' }}>
+        <p style={{ margin: '0 0 16px', color: INK.quiet }}>
           Logos, emblems and sponsors for every livery. Taking one out leaves the liveries that wear it as they are.
         </p>
         {problem && <Notice level="error">{problem}</Notice>}

@@ -4,7 +4,7 @@ import type { PlannedCard } from '@wet-lacquer/sync/answers.ts';
 import { Quiet } from '../../parts/text.tsx';
 import { diffLines } from './diff.ts';
 import { BesideMaster } from '../../parts/BesideMaster.tsx';
-import { INK, MONO } from '../../theme.ts';
+import { ART, INK, MONO } from '../../theme.ts';
 
 /** The chosen file: what it is; a sidecar's text with what changes in it. */
 export function FileDetails({
@@ -63,7 +63,7 @@ export function FileDetails({
         <img
           src={`/api/liveries/${liveryId}/sheets/${file.sheet}`}
           alt={`Sheet ${file.sheet} as painted`}
-          style={{ width: '100%', background: '#777', display: 'block', marginBottom: 10 }}
+          style={{ width: '100%', background: ART.ground, display: 'block', marginBottom: 10 }}
         />
       )}
       {rows && (
@@ -106,7 +106,9 @@ export function FileDetails({
             {diffLines(file.before ?? file.text, file.text).map((line, i) => (
               <div
                 key={i}
-                style={{ background: line.kind === 'out' ? '#4a2724' : line.kind === 'in' ? '#1d4640' : undefined }}
+                style={{
+                  background: line.kind === 'out' ? INK.redDeep : line.kind === 'in' ? INK.accentDeep : undefined,
+                }}
               >
                 {line.kind === 'out' ? '- ' : line.kind === 'in' ? '+ ' : '  '}
                 {line.text}
@@ -131,7 +133,7 @@ function Against({ file, against, liveryId }: { file: PlannedCard; against: Agai
       <img
         src={`/api/liveries/${liveryId}/sheets/${file.sheet}/beside/${file.map}`}
         alt={`${file.sheet} as it came, and as it is painted`}
-        style={{ width: '100%', background: '#777', display: 'block' }}
+        style={{ width: '100%', background: ART.ground, display: 'block' }}
       />
       <p
         style={{

@@ -89,13 +89,19 @@ export function PreflightColumn({
         )}
         {fine.length > 0 && (
           <Stack as="li" columns="26px 1fr" pad={8}>
-            <CheckMark fontSize="small" sx={{ color: '#7fe3d5' }} />
-            <div>
-              <div style={{ fontWeight: 600 }}>
+            <CheckMark fontSize="small" sx={{ color: INK.good }} />
+            <details>
+              <summary style={{ fontWeight: 600, cursor: 'pointer' }}>
                 {fine.length === 1 ? '1 check is fine' : `${fine.length} checks are fine`}
-              </div>
-              <Quiet as="div">{`${capital(fine.join(', '))}.`}</Quiet>
-            </div>
+              </summary>
+              <PlainList gap={2}>
+                {fine.map((subject) => (
+                  <Quiet as="li" key={subject}>
+                    {capital(subject)}
+                  </Quiet>
+                ))}
+              </PlainList>
+            </details>
           </Stack>
         )}
       </PlainList>

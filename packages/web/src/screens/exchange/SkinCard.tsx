@@ -3,14 +3,14 @@ import type { ListingCard } from '@wet-lacquer/sync/exchange.ts';
 import { dateInWords } from '../../lib/words.ts';
 import { Grow, Row } from '../../parts/layout.tsx';
 import { Quiet } from '../../parts/text.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 
 /** A skin with its picture, and whether it is in the game. */
 export function SkinCard({ card }: { card: ListingCard }) {
   return (
     <li style={{ background: INK.panel, border: `1px solid ${INK.line}`, borderRadius: 2 }}>
       <Link to={`/exchange/${card.id}`} style={{ color: 'inherit', textDecoration: 'none', display: 'block' }}>
-        <div style={{ aspectRatio: '560 / 360', background: '#777' }}>
+        <div style={{ aspectRatio: '560 / 360', background: ART.ground }}>
           {card.pictures > 0 && (
             <img
               src={`/api/exchange/${card.id}/${card.version}/pictures/0`}

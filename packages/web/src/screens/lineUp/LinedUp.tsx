@@ -13,7 +13,7 @@ import { Stage, type LightPreset } from '../../parts/stage.ts';
 import { sheetTexture } from '../../parts/stageTextures.ts';
 import { Quiet } from '../../parts/text.tsx';
 import { Toggle } from '../../parts/Toggle.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import { keepPicture } from './picture.ts';
 
 export interface Lined {
@@ -63,7 +63,7 @@ export function LinedUp({ members, name, children }: Props) {
     const made = new Map(sheets.map(({ of }) => [of, bareTexture()]));
     textures.current = made;
     const cuts = new Set(sheets.filter(({ alpha }) => alpha === 'cutout' || alpha === 'coverage').map(({ of }) => of));
-    const own = new Stage(canvas.current!, { ...members[0].template, ...row }, made, INK.stage, cuts);
+    const own = new Stage(canvas.current!, { ...members[0].template, ...row }, made, ART.stage, cuts);
     stage.current = own;
     own.fill();
     own.showWhole();
@@ -135,7 +135,7 @@ export function LinedUp({ members, name, children }: Props) {
 function bareTexture(): Texture {
   const canvas = new OffscreenCanvas(1, 1);
   const context = context2d(canvas);
-  context.fillStyle = INK.stage;
+  context.fillStyle = ART.stage;
   context.fillRect(0, 0, 1, 1);
   return sheetTexture(canvas);
 }

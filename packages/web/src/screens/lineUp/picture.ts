@@ -3,7 +3,7 @@ import type { LineUp } from '@wet-lacquer/core/surface/lineUp.ts';
 import { context2d } from '../../parts/context2d.ts';
 import type { Stage } from '../../parts/stage.ts';
 import { saveFile } from '../../lib/saveFile.ts';
-import { INK } from '../../theme.ts';
+import { ROOMS } from '../../theme.ts';
 
 /** Pixels across. */
 const WIDTH = 4096;
@@ -39,9 +39,9 @@ export async function keepPicture(
     const half = context.measureText(words).width / 2 + size / 2;
     const x = Math.min(canvas.width - half, Math.max(half, ((left + right + 2) / 4) * canvas.width));
     const y = Math.min(canvas.height - size * 1.6, ((1 - foot) / 2) * canvas.height + size);
-    context.fillStyle = INK.panel;
+    context.fillStyle = ROOMS.dark.panel;
     context.fillRect(x - half, y - size * 0.25, half * 2, size * 1.5);
-    context.fillStyle = INK.text;
+    context.fillStyle = ROOMS.dark.text;
     context.fillText(words, x, y);
   }
   const file = await new Promise<Blob | null>((done) => canvas.toBlob(done, 'image/png'));

@@ -9,7 +9,7 @@ import { Pip } from '../../parts/Pip.tsx';
 import { notThere, sendLeft } from '../../easel/unsent.ts';
 import { useMe } from '../../people/me.ts';
 import { ShareDialog } from '../../people/ShareDialog.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import { DotsHorizontal } from '../../parts/icons.tsx';
 
 /** A livery with its picture on the turntable, and how far its sheets are. */
@@ -37,7 +37,7 @@ export function Card({ card, chosen, onChoose, onBin }: Props) {
           alt=""
           width={560}
           height={360}
-          style={{ width: '100%', height: 'auto', display: 'block', background: '#777', aspectRatio: '560 / 360' }}
+          style={{ width: '100%', height: 'auto', display: 'block', background: ART.ground, aspectRatio: '560 / 360' }}
         />
         <div style={{ padding: '10px 12px 2px 12px' }}>
           <div style={{ fontWeight: 600, fontSize: 14 }}>{card.name}</div>

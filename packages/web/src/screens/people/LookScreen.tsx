@@ -12,7 +12,7 @@ import { Heading, Quiet } from '../../parts/text.tsx';
 import { becomes, useMe } from '../../people/me.ts';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Trail } from '../../shell/Trail.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 
 /** A livery as pictures that the server draws: for whoever may look, and have nothing of it. It follows what is painted. */
 export function LookScreen() {
@@ -75,7 +75,7 @@ export function LookScreen() {
                 height: 'auto',
                 display: 'block',
                 margin: '16px 0',
-                background: INK.stage,
+                background: ART.stage,
               }}
             />
             <Row gap={16} wrap align="flex-start">

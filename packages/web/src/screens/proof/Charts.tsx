@@ -7,15 +7,15 @@ import { useProof } from './proofState.ts';
 
 /** First and second encoding: told apart by dash and by lightness, and named in the legend. */
 const LOOKS = [
-  { colour: '#ededed', dash: undefined },
-  { colour: '#9a9a9a', dash: '5 4' },
+  { colour: INK.text, dash: undefined },
+  { colour: INK.edge, dash: '5 4' },
 ] as const;
 const AXIS = { stroke: INK.quiet, tick: { fontSize: 11, fill: INK.quiet }, tickLine: false } as const;
 const TIP = {
   contentStyle: { background: INK.raised, border: `1px solid ${INK.edge}`, fontSize: 12 },
   labelFormatter: (label: unknown) => `level ${String(label)}`,
   isAnimationActive: false,
-  cursor: { fill: 'rgba(255,255,255,0.06)', stroke: INK.edge },
+  cursor: { fill: INK.raised, stroke: INK.edge },
 } as const;
 
 interface Row {

@@ -6,7 +6,7 @@ import { Stage } from '../../parts/stage.ts';
 import { hasWebGl, levelsTexture } from '../../parts/stageTextures.ts';
 import { stagePlates } from '../../parts/stagePlates.ts';
 import { Nothing } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import type { ProofClient } from './cells.ts';
 import { useProof } from './proofState.ts';
@@ -54,7 +54,7 @@ export function OnModel({ template, plates, client, trial }: Props) {
   return (
     <section
       aria-label="On the model"
-      style={{ position: 'relative', minWidth: 0, minHeight: 0, overflow: 'hidden', background: INK.stage }}
+      style={{ position: 'relative', minWidth: 0, minHeight: 0, overflow: 'hidden', background: ART.stage }}
     >
       <canvas
         key={`${trial.format} ${version}`}

@@ -2,7 +2,7 @@ import { useEffect, useRef, type KeyboardEvent, type PointerEvent, type ReactNod
 import { useShallow } from 'zustand/react/shallow';
 import { context2d } from '../../parts/context2d.ts';
 import { fitView, toScreen, toTexel, zoomAt, type Look } from '../../easel/flat/view.ts';
-import { INK } from '../../theme.ts';
+import { ART, CONTROL, INK } from '../../theme.ts';
 import type { Trial } from '../../workers/proofMessages.ts';
 import { CELL, type Cell, type Cells } from './cells.ts';
 import { useProof } from './proofState.ts';
@@ -41,7 +41,7 @@ export function Pane({ name, head, foot, what, trial, cells, turned, tick }: Pro
     target.width = Math.round(target.clientWidth * ratio);
     target.height = Math.round(target.clientHeight * ratio);
     const ctx = context2d(target);
-    ctx.fillStyle = '#777777';
+    ctx.fillStyle = ART.ground;
     ctx.fillRect(0, 0, target.width, target.height);
     if (acrossLevel === 0 || width === 0 || view.zoom === 0) return;
     const at = { width: acrossLevel, height: downLevel };
@@ -134,7 +134,7 @@ export function Pane({ name, head, foot, what, trial, cells, turned, tick }: Pro
     >
       <div
         style={{
-          height: 36,
+          minHeight: `calc(${CONTROL} + 8px)`,
           flex: 'none',
           display: 'flex',
           alignItems: 'center',

@@ -4,6 +4,7 @@ import { ITEMS } from '@wet-lacquer/core/team/items/index.ts';
 import { byKind, type TeamItem } from '@wet-lacquer/core/team/team.ts';
 import { Nothing } from '../../parts/Notice.tsx';
 import { CUT_OFF, Hidden } from '../../parts/text.tsx';
+import { STANDS_ALONE } from '../../parts/field.ts';
 import { INK } from '../../theme.ts';
 import { AddShared } from './AddShared.tsx';
 import { ItemHead } from './ItemHead.tsx';
@@ -40,7 +41,11 @@ export function SharedTable({ state }: { state: TeamState }) {
               </th>
               {mates.map(({ id, name }) => (
                 <th key={id} scope="col" style={{ ...HEAD, minWidth: 96, maxWidth: 150 }}>
-                  <Link to={`/liveries/${id}`} title={name} style={{ color: INK.text, display: 'block', ...CUT_OFF }}>
+                  <Link
+                    to={`/liveries/${id}`}
+                    title={name}
+                    style={{ color: INK.text, ...STANDS_ALONE, display: 'block', ...CUT_OFF }}
+                  >
                     {name}
                   </Link>
                 </th>

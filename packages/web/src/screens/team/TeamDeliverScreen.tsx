@@ -9,6 +9,7 @@ import { Tick } from '../../parts/Tick.tsx';
 import { Heading, Hidden, Quiet } from '../../parts/text.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
 import { Trail } from '../../shell/Trail.tsx';
+import { STANDS_ALONE } from '../../parts/field.ts';
 import { INK } from '../../theme.ts';
 import { stopsOf, toWrite } from '../deliver/answers.ts';
 import { TeamClashes } from './TeamClashes.tsx';
@@ -68,7 +69,7 @@ function Livery({ one, delivery }: { one: Looked; delivery: TeamDelivery }) {
           {answers.map((answer) => `${count(toWrite(answer).length, 'file')} to ${answer.spec.gameName}`).join(', ')}
         </Quiet>
         <Quiet>{stops > 0 ? count(stops, 'finding stops it', 'findings stop it') : 'nothing stops it'}</Quiet>
-        <Link to={`/liveries/${mate.id}/deliver`} style={{ color: INK.text, marginLeft: 'auto' }}>
+        <Link to={`/liveries/${mate.id}/deliver`} style={{ color: INK.text, marginLeft: 'auto', ...STANDS_ALONE }}>
           Its own preflight<Hidden> of {mate.name}</Hidden>
         </Link>
       </Row>

@@ -1,7 +1,7 @@
 import { kindOf, type ItemKey } from '@wet-lacquer/core/team/items/index.ts';
 import type { TeamItem } from '@wet-lacquer/core/team/team.ts';
 import { Mono } from '../../parts/text.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 
 /** A value of something shared: small, seen rather than read where that can be. */
 export function ValueChip({ kind, value, words = true }: { kind: ItemKey; value: unknown; words?: boolean }) {
@@ -22,7 +22,7 @@ export function ValueChip({ kind, value, words = true }: { kind: ItemKey; value:
       <img
         src={`/api/blobs/${(one.value as { blob: string }).blob}/thumb`}
         alt={said}
-        style={{ width: 52, height: 30, objectFit: 'contain', background: '#777', display: 'block' }}
+        style={{ width: 52, height: 30, objectFit: 'contain', background: ART.ground, display: 'block' }}
       />
     );
   return <span style={{ fontSize: 12, overflowWrap: 'anywhere' }}>{said}</span>;

@@ -1,7 +1,7 @@
 import { memo, useMemo, useRef, useState } from 'react';
 import type { TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { GUIDE_CASING, GUIDE_LINE } from '../../easel/flat/guides.ts';
-import { CONDENSED, INK } from '../../theme.ts';
+import { ART, CONDENSED, INK } from '../../theme.ts';
 import { axisPath, boxPath, cellsPath, GUIDE_TONES, ringsPath } from '../../parts/guideShapes.ts';
 import { cellName } from '@wet-lacquer/core/surface/cells.ts';
 import { useLooking } from './useLooking.ts';
@@ -107,7 +107,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
         flex: 1,
         minHeight: 0,
         width: '100%',
-        background: '#777',
+        background: ART.ground,
         padding: 12,
         boxSizing: 'border-box',
       }}
@@ -133,7 +133,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
             onKeyDown={(event) => {
               if (event.key === 'Enter' || event.key === ' ') onChoose(island.number, event.shiftKey);
             }}
-            style={{ cursor: drawing ? 'crosshair' : 'pointer', outlineColor: INK.accent }}
+            style={{ cursor: drawing ? 'crosshair' : 'pointer', outlineColor: ART.chosen }}
           >
             <title>{`${island.cell ? cellName(sheet, island.cell) : 'Island'} ${island.number}`}</title>
             <path
@@ -142,7 +142,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
               fillOpacity={showing.locator ? (dim ? 0.2 : begins && showing.art ? 0.7 : 1) : 0}
               pointerEvents="all"
             />
-            {on && <path d={path} fill="none" stroke={INK.accent} strokeWidth={thin * 3} />}
+            {on && <path d={path} fill="none" stroke={ART.chosen} strokeWidth={thin * 3} />}
           </g>
         );
       })}
@@ -178,7 +178,7 @@ export function FlatLayout({ sheet, chosen, showing, drawing, onChoose, onDrawn 
           y={box.top}
           width={box.width}
           height={box.height}
-          fill={INK.accent}
+          fill={ART.chosen}
           fillOpacity={0.25}
           stroke={GUIDE_LINE}
           strokeWidth={thin}
@@ -230,7 +230,7 @@ function Outlines({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
           tabIndex={0}
           aria-label={`${name}, ${role === 'frame' ? 'safe frame' : 'collider'}`}
           fill="none"
-          style={{ cursor: 'pointer', outlineColor: INK.accent }}
+          style={{ cursor: 'pointer', outlineColor: ART.chosen }}
           onClick={(event) => {
             event.stopPropagation();
             showOutline(key);
@@ -241,7 +241,7 @@ function Outlines({ sheet, thin }: { sheet: TemplateSheet; thin: number }) {
         >
           <title>{name}</title>
           <path d={d} stroke={GUIDE_CASING} strokeWidth={thin * 4} />
-          <path d={d} stroke={outlined === key ? INK.accent : GUIDE_TONES[role]} strokeWidth={thin * 2} />
+          <path d={d} stroke={outlined === key ? ART.chosen : GUIDE_TONES[role]} strokeWidth={thin * 2} />
           <path d={d} stroke="transparent" strokeWidth={thin * 14} pointerEvents="stroke" />
         </g>
       );

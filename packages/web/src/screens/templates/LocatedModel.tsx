@@ -6,7 +6,7 @@ import { context2d } from '../../parts/context2d.ts';
 import { Stage } from '../../parts/stage.ts';
 import { hasWebGl, sheetTexture } from '../../parts/stageTextures.ts';
 import { Nothing } from '../../parts/Notice.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import type { Showing } from './FlatLayout.tsx';
 import { useLooking } from './useLooking.ts';
 import { locatorPicture } from '../../parts/islandPaths.ts';
@@ -32,7 +32,7 @@ export function LocatedModel({ showing, chosen, onChoose }: Props) {
     if (!able) return;
     const made = new Map(template.sheets.map((sheet) => [sheet.key, sheetTexture(new OffscreenCanvas(4, 4))] as const));
     textures.current = made;
-    const standing = new Stage(canvas.current!, template, made, '#777777');
+    const standing = new Stage(canvas.current!, template, made, ART.ground);
     stage.current = standing;
     standing.middle(true);
     standing.fill();

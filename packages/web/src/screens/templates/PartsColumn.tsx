@@ -100,7 +100,7 @@ export function PartsColumn({
                 >
                   <span
                     aria-hidden
-                    style={{ width: 12, height: 12, border: '1px solid #7d7d7d', background: part.hex ?? 'none' }}
+                    style={{ width: 12, height: 12, border: `1px solid ${INK.edge}`, background: part.hex ?? 'none' }}
                   />
                   <Grow as="span">{part.name}</Grow>
                   <Quiet>{islands.length ? some(islands) : 'not painted'}</Quiet>

@@ -5,7 +5,7 @@ import { Hidden, Quiet } from '../../parts/text.tsx';
 import { Choice } from '../../parts/Choice.tsx';
 import { NumberField } from '../../parts/NumberField.tsx';
 import { Tick } from '../../parts/Tick.tsx';
-import { INK } from '../../theme.ts';
+import { ART } from '../../theme.ts';
 
 type Stance = Decisions['stance'];
 
@@ -34,7 +34,7 @@ export function StanceFields({
       <img
         src={`/api/intakes/${intake}/model?${shown}`}
         alt={`The model with ${stance.up} upwards${stance.mirrored ? ', mirrored' : ''}`}
-        style={{ width: '100%', aspectRatio: '320 / 200', objectFit: 'contain', background: INK.stage }}
+        style={{ width: '100%', aspectRatio: '320 / 200', objectFit: 'contain', background: ART.stage }}
       />
       <Choice<UpAxis>
         label="up is"

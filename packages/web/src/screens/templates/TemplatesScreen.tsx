@@ -8,7 +8,7 @@ import { Quiet } from '../../parts/text.tsx';
 import { sendFile, sentenceOf } from '../../lib/api.ts';
 import { Nothing, Notice } from '../../parts/Notice.tsx';
 import { TopBar } from '../../shell/TopBar.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import { bringIn } from './bring.ts';
 import { BringIn } from './BringIn.tsx';
 
@@ -70,7 +70,7 @@ export function TemplatesScreen() {
                     width: '100%',
                     height: 'auto',
                     display: 'block',
-                    background: '#777',
+                    background: ART.ground,
                     aspectRatio: '560 / 360',
                   }}
                 />
