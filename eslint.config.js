@@ -33,6 +33,8 @@ const coreMayImport = {
   ],
   published: [],
   texture: ['published', 'kernels', 'colour', 'raster'],
+  // Of transfer how a layer is laid like another place.
+  kit: ['transfer', 'surface', 'livery'],
   kinds: ['files'],
   languages: ['livery'],
   files: ['raster', 'surface', 'livery', 'shapes'],

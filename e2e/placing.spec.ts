@@ -296,7 +296,10 @@ test('a scheme takes tokens and a picture’s colours in, says who wears what, m
   expect(kept.scheme['harbour tide']).toMatchObject({ $value: { colorSpace: 'srgb', hex: '#123457' } });
 });
 
-test('a team’s kit is kept as a file and put on another subject, as one step', async ({ page, server }) => {
+test('a team’s kit is kept as a file, asks part by part where its marks go, shows it, and is one step', async ({
+  page,
+  server,
+}) => {
   const cards = await server.get<{ hash: string; name: string }[]>('/templates');
   const liveries = await server.get<{ id: string; name: string }[]>('/liveries');
   await page.goto(`/liveries/${liveries.find(({ name }) => name.includes('Turnstone 22'))!.id}`);
@@ -304,7 +307,7 @@ test('a team’s kit is kept as a file and put on another subject, as one step',
   await page.getByRole('tab', { name: 'Scheme' }).click();
   await page.getByRole('button', { name: 'Keep as' }).click();
   const download = page.waitForEvent('download');
-  await page.getByRole('menuitem', { name: /^A kit: the scheme and the marks of/ }).click();
+  await page.getByRole('menuitem', { name: 'A kit: the scheme and the marks' }).click();
   const file = await download;
   expect(file.suggestedFilename()).toMatch(/\.kit$/);
   const bytes = readFileSync(await file.path());
@@ -319,7 +322,40 @@ test('a team’s kit is kept as a file and put on another subject, as one step',
   await expect(panel(page).getByRole('alert')).toContainText('it is not a zip, or it is cut off');
   expect(await layerNames(page)).toEqual([]);
   await bring(bytes);
-  await expect.poll(async () => (await layerNames(page)).length).toBeGreaterThan(5);
+  const kit = page.getByRole('region', { name: 'A kit' });
+  const parts = kit.getByRole('list', { name: 'Parts of the kit' }).getByRole('listitem');
+  const goesTo = (part: string) => parts.filter({ hasText: part }).getByRole('combobox');
+  await expect(goesTo('port side').first()).toContainText('port');
+  await expect(goesTo('starboard side')).toContainText('starboard');
+  // What is proposed is seen on the sheet before anything is put down: no layer, no step.
+  const art = page.getByTestId('art');
+  const colours = () =>
+    art.evaluate((canvas: HTMLCanvasElement) => {
+      const copy = document.createElement('canvas');
+      [copy.width, copy.height] = [canvas.width, canvas.height];
+      const context = copy.getContext('2d')!;
+      context.drawImage(canvas, 0, 0);
+      return new Set(new Uint32Array(context.getImageData(0, 0, copy.width, copy.height).data.buffer)).size;
+    });
+  await expect.poll(colours).toBeGreaterThan(30);
+  expect(await layerNames(page)).toEqual([]);
+  // Left, it leaves nothing behind.
+  await kit.getByRole('button', { name: 'Leave it' }).click();
+  await expect(kit).toHaveCount(0);
+  await expect.poll(colours).toBeLessThan(30);
+  await page.getByRole('tab', { name: 'Scheme' }).click();
+  await bring(bytes);
+  await kit.getByRole('button', { name: 'Show where the marks of starboard side go' }).click();
+  // A part is settled otherwise, by the painter.
+  const many = async () =>
+    Number(/Put down (\d+) marks?/.exec((await kit.getByRole('button', { name: /^Put down/ }).textContent())!)![1]);
+  const all = await many();
+  await goesTo('roof').click();
+  await page.getByRole('option', { name: 'nowhere: they are left out' }).click();
+  expect(await many()).toBeLessThan(all);
+  await kit.getByRole('button', { name: /^Put down/ }).click();
+  await expect(kit).toHaveCount(0);
+  await expect.poll(async () => (await layerNames(page)).length).toBeGreaterThan(3);
   await saved(page);
   const { livery } = await server.get<{ livery: { scheme: { name: string }[]; sheets: unknown[] } }>(`/liveries/${id}`);
   const { livery: from } = await server.get<{ livery: { scheme: { name: string }[] } }>(

@@ -21,7 +21,7 @@ import { PNG } from 'pngjs';
 import { readGltf } from '../models/gltf.ts';
 import { subjectOf } from '../models/mesh.ts';
 import { readObj } from '../models/obj.ts';
-import { packKit } from '../livery/parcel.ts';
+import { packKit } from '../kit/kit.ts';
 import { readKit, writeKit } from './kit.ts';
 import { sha256 } from './sha256.ts';
 import { packPixels } from './pixels.ts';
@@ -134,11 +134,7 @@ const FILES: [string, Uint8Array, (bytes: Uint8Array) => unknown][] = [
   ['PSD', psd(), (bytes) => layered(readPsd(bytes))],
   ['OpenRaster', ora(), async (bytes) => layered(await readOra(bytes, (b) => readPng(b).catch(() => refuse())))],
   ['GLB', glb(), async (bytes) => model(await readGltf(bytes))],
-  [
-    'kit',
-    writeKit({ parcel: packKit(smallLivery([]), smallTemplate().sheets[0]), blobs: new Map(), borrowed: [] }),
-    readKit,
-  ],
+  ['kit', writeKit({ parcel: packKit(smallLivery([]), smallTemplate()), blobs: new Map(), borrowed: [] }), readKit],
   ['template package', packed, (bytes) => readTemplatePackage(bytes, (b) => readPng(b).catch(() => refuse()))],
   ['OBJ', obj, (bytes) => model(readObj(bytes))],
   [

@@ -1,6 +1,6 @@
 import { unzipSync, zipSync } from 'fflate';
 import { expect, test } from 'vitest';
-import { packKit } from '../livery/parcel.ts';
+import { packKit } from '../kit/kit.ts';
 import { packTiles } from '../paint/strokes.ts';
 import { layerOf, smallLivery, smallTemplate } from '../testing/scenes.ts';
 import { readKit, writeKit } from './kit.ts';
@@ -47,7 +47,7 @@ async function kit() {
       slant: 0,
     }),
   ]);
-  const parcel = packKit(livery, smallTemplate().sheets[0]);
+  const parcel = packKit(livery, smallTemplate());
   const blobs = new Map([
     [blob, drawing],
     [painted, dab.bytes],

@@ -5,7 +5,7 @@ import { newColourId } from './ids.ts';
 import type { Layer } from './layer.ts';
 import { colourOf, layersOf, type Livery } from './livery.ts';
 import { newLivery } from './newLivery.ts';
-import { packKit, packLayers, readParcel, unpackLayers } from './parcel.ts';
+import { packLayers, parcelOf, readParcel, unpackLayers } from './parcel.ts';
 import { layerOf, NO_HASH, smallLivery, smallTemplate } from '../testing/scenes.ts';
 
 const template = smallTemplate(128);
@@ -93,7 +93,7 @@ describe('colours', () => {
       const dyed = { ...before, scheme: before.scheme.map((c) => ({ ...c, hex: '#ff00aa' })) };
       const there = withThese(
         after,
-        unpackLayers(through(packKit(dyed, sheet)), after, { sheet, map: 'colour', index: 0 }),
+        unpackLayers(through(parcelOf(dyed, sheet, [], dyed.scheme)), after, { sheet, map: 'colour', index: 0 }),
       );
       expect(there.scheme.filter(({ hex }) => hex === '#ff00aa')).toHaveLength(dyed.scheme.length);
       expect(there.scheme.slice(0, after.scheme.length)).toEqual(after.scheme);
@@ -118,31 +118,6 @@ describe('colours', () => {
       { hex: '#c81e1e' },
     ]);
   });
-});
-
-test('a kit holds the whole scheme and the marks of a sheet, and grows with the sheet that it is put on', () => {
-  const number = layerOf('lettering', {
-    text: '7',
-    font: 'russo-one',
-    size: 20,
-    x: 30,
-    y: 40,
-    turn: 5,
-    paint: { scheme: 'red' },
-    outline: { paint: { hex: '#ffffff' }, width: 2 },
-    spacing: 4,
-    slant: 0,
-    mirrored: false,
-  });
-  const livery = smallLivery([layerOf('solid', { paint: { scheme: 'red' } }), number], template);
-  const kit = through(packKit({ ...livery, pins: { ...livery.pins, fonts: { 'russo-one': NO_HASH } } }, sheet));
-  expect(kit.layers.map(({ kind }) => kind)).toEqual(['lettering']);
-  expect(kit.scheme).toEqual(livery.scheme);
-  const target = other();
-  const large = { ...sheet, width: 512, height: 512 };
-  const { edits, layers } = unpackLayers(kit, target, { sheet: large, map: 'colour', index: 0 }, { scale: 4 });
-  expect(layers[0]).toMatchObject({ x: 120, y: 160, size: 80, turn: 5, spacing: 4, outline: { width: 8 } });
-  expect(edits.find((edit) => edit.do === 'pin-font')).toMatchObject({ font: 'russo-one', hash: NO_HASH });
 });
 
 test('what is no parcel is refused in one sentence', () => {

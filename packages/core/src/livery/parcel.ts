@@ -1,10 +1,10 @@
 /** Layers on their way to another sheet or livery: what they are, and what they lean on. */
-import { movedBy, scaledBy } from './arrange.ts';
+import { movedBy } from './arrange.ts';
 import { z } from 'zod';
 import { InputError } from '../errors.ts';
 import type { SingleEdit } from './edit.ts';
 import { finishesOf, LiveryFinish } from './finish.ts';
-import { newColourId, newFinishId, newLayerId, Sha256, type FinishId, type LayerId } from './ids.ts';
+import { LayerId, newColourId, newFinishId, newLayerId, Sha256, type FinishId } from './ids.ts';
 import { Layer, paintsOf, type Paint } from './layer.ts';
 import { layersOf, SchemeColour, type Livery } from './livery.ts';
 import { MOST } from './limits.ts';
@@ -12,6 +12,30 @@ import { strokesOf } from './strokes.ts';
 import type { TemplateSheet } from './template.ts';
 import { withInside } from './tree.ts';
 import { withPaints } from './wear.ts';
+
+/** A part of a template as it lies on its sheet, seen from outside and upright: where marks lie on it can be said of any other. */
+export const Face = z.strictObject({
+  key: z.string().max(120),
+  name: z.string().max(200),
+  sheet: z.string().max(40),
+  /** Its middle, texels of its sheet. */
+  x: z.number(),
+  y: z.number(),
+  /** How wide and high it is when it stands upright, texels. */
+  width: z.number().positive(),
+  height: z.number().positive(),
+  /** Degrees clockwise that turn the sheet so that it stands upright. */
+  turn: z.number().min(-360).max(360),
+  /** -1: laid out as a mirror would show it. */
+  hand: z.union([z.literal(1), z.literal(-1)]),
+  /** Which way it looks on the model, a direction of length 1; nowhere: zeros. */
+  looks: z.tuple([z.number(), z.number(), z.number()]),
+});
+export type Face = z.infer<typeof Face>;
+
+/** Of a kit: a part, and the marks that lay on it. */
+export const KitPart = z.strictObject({ face: Face, layers: z.array(LayerId).max(500) });
+export type KitPart = z.infer<typeof KitPart>;
 
 export const Parcel = z.strictObject({
   parcel: z.literal('wet-lacquer'),
@@ -30,6 +54,8 @@ export const Parcel = z.strictObject({
   fonts: z.record(z.string(), Sha256),
   /** First on first; those of groups before the group. */
   layers: z.array(Layer).max(500),
+  /** Of a kit: where its marks lay, part by part. Kits from before there were any have none. */
+  parts: z.array(KitPart).max(500).optional(),
 });
 export type Parcel = z.infer<typeof Parcel>;
 
@@ -39,7 +65,8 @@ function coloursOf(livery: Pick<Livery, 'scheme'>, layers: readonly Layer[]): Sc
   return livery.scheme.filter(({ id }) => worn.has(id));
 }
 
-function parcelOf(livery: Livery, sheet: TemplateSheet, layers: Layer[], scheme: SchemeColour[]): Parcel {
+/** Some layers as a parcel. @param scheme the colours that come along */
+export function parcelOf(livery: Livery, sheet: TemplateSheet, layers: Layer[], scheme: SchemeColour[]): Parcel {
   const keys = new Set(layers.flatMap((layer) => (layer.kind === 'lettering' ? [layer.font] : [])));
   const fonts = Object.fromEntries(Object.entries(livery.pins.fonts).filter(([key]) => keys.has(key)));
   const from = { template: livery.pins.template, sheet: sheet.key, width: sheet.width, height: sheet.height };
@@ -59,12 +86,6 @@ export function packLayers(livery: Livery, sheet: TemplateSheet, map: string, id
   );
   const packed = layers.filter(({ id }) => wanted.has(id));
   return parcelOf(livery, sheet, packed, coloursOf(livery, packed));
-}
-
-/** A team's kit: the whole scheme, and the decals and lettering of a sheet. */
-export function packKit(livery: Livery, sheet: TemplateSheet): Parcel {
-  const marks = layersOf(livery, sheet.key).filter(({ kind }) => kind === 'decal' || kind === 'lettering');
-  return parcelOf(livery, sheet, [...marks], [...livery.scheme]);
 }
 
 /** Everything that a parcel's layers have stored elsewhere, with the layer's name. */
@@ -114,17 +135,15 @@ export interface Unpacked {
   layers: Layer[];
 }
 
-/**
- * What puts a parcel's layers on a sheet, at `index` of its build-up. Colours and finishes that the livery lacks are added, or, when its scheme is
- * full, worn as they are. Parts stay only on the sheet that they belong to.
- * @param move texels that everything placed moves by; @param scale of everything placed, about the sheet's first texel
- */
-export function unpackLayers(
-  parcel: Parcel,
-  livery: Livery,
-  target: { sheet: TemplateSheet; map: string; index: number },
-  { move = { x: 0, y: 0 }, scale = 1 }: { move?: { x: number; y: number }; scale?: number } = {},
-): Unpacked {
+/** What a livery has to take in before it can wear a parcel's layers, and how they look then. */
+export interface Dressed {
+  edits: SingleEdit[];
+  /** A layer of the parcel under its new name, in the livery's own colours and finishes. @param home it comes back to its own sheet */
+  worn(layer: Layer, home: boolean): Layer;
+}
+
+/** Colours and finishes that the livery lacks are added, or, when it is full, colours are worn as they are. */
+export function dressFor(parcel: Parcel, livery: Livery): Dressed {
   const colours = new Map<string, Paint>();
   const edits: SingleEdit[] = [];
   let size = livery.scheme.length;
@@ -152,26 +171,42 @@ export function unpackLayers(
   for (const [font, hash] of Object.entries(parcel.fonts))
     if (!livery.pins.fonts[font]) edits.push({ do: 'pin-font', font, hash });
   const ids = new Map<string, LayerId>(parcel.layers.map(({ id }) => [id, newLayerId()]));
+  return {
+    edits,
+    worn(given, home) {
+      const {
+        across: _across,
+        group,
+        mask,
+        finish,
+        ...rest
+      } = withPaints(given, (paint) => ('scheme' in paint ? (colours.get(paint.scheme) ?? paint) : paint));
+      return Layer.parse({
+        ...rest,
+        id: ids.get(given.id),
+        locked: false,
+        parts: home ? given.parts : [],
+        ...(finish && finishes.has(finish) && { finish: finishes.get(finish) }),
+        ...(group && ids.has(group) && { group: ids.get(group) }),
+        ...(mask && { mask: maskFor(mask, ids, home) }),
+      });
+    },
+  };
+}
+
+/**
+ * What puts a parcel's layers on a sheet, at `index` of its build-up. Parts stay only on the sheet that they belong to.
+ * @param move texels that everything placed moves by
+ */
+export function unpackLayers(
+  parcel: Parcel,
+  livery: Livery,
+  target: { sheet: TemplateSheet; map: string; index: number },
+  move = { x: 0, y: 0 },
+): Unpacked {
+  const { edits, worn } = dressFor(parcel, livery);
   const home = parcel.from.template === livery.pins.template && parcel.from.sheet === target.sheet.key;
-  const layers = parcel.layers.map((given): Layer => {
-    const {
-      across: _across,
-      group,
-      mask,
-      finish,
-      ...rest
-    } = withPaints(given, (paint) => ('scheme' in paint ? (colours.get(paint.scheme) ?? paint) : paint));
-    const place = placed(rest as Layer, move, scale);
-    return Layer.parse({
-      ...place,
-      id: ids.get(given.id),
-      locked: false,
-      parts: home ? given.parts : [],
-      ...(finish && finishes.has(finish) && { finish: finishes.get(finish) }),
-      ...(group && ids.has(group) && { group: ids.get(group) }),
-      ...(mask && { mask: maskFor(mask, ids, home) }),
-    });
-  });
+  const layers = parcel.layers.map((given) => moved(worn(given, home), move));
   const { sheet, map, index } = target;
   for (const [n, layer] of layers.entries())
     edits.push({ do: 'add-layer', sheet: sheet.key, map, layer, index: index + n });
@@ -187,10 +222,5 @@ function maskFor(mask: NonNullable<Layer['mask']>, ids: ReadonlyMap<string, Laye
   return from.kind === 'parts' && !home ? { ...mask, from: { kind: 'all' as const } } : mask;
 }
 
-function placed(layer: Layer, move: { x: number; y: number }, scale: number): Layer {
-  // What lies on the model lies there in metres.
-  if (layer.on) return layer;
-  if ('left' in layer)
-    return { ...layer, left: Math.round(layer.left * scale + move.x), top: Math.round(layer.top * scale + move.y) };
-  return movedBy(scale === 1 ? layer : scaledBy(layer, scale), move.x, move.y);
-}
+/** What lies on the model lies there in metres: it stays. */
+const moved = (layer: Layer, { x, y }: { x: number; y: number }): Layer => (layer.on ? layer : movedBy(layer, x, y));

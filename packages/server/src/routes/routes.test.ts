@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { readKit, writeKit } from '@wet-lacquer/core/files/kit.ts';
 import { sha256 } from '@wet-lacquer/core/files/sha256.ts';
 import { layersIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
-import { packKit } from '@wet-lacquer/core/livery/parcel.ts';
+import { packKit } from '@wet-lacquer/core/kit/kit.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { readDdsFacts } from '@wet-lacquer/core/texture/dds.ts';
@@ -196,7 +196,7 @@ describe('kits', () => {
   const keep = async (from: TestServer, card: Card) => {
     const { livery } = await from.get<{ livery: Livery }>(`/liveries/${card.id}`);
     const template = await from.get<Template>(`/templates/${livery.pins.template}`);
-    return { livery, parcel: packKit(livery, template.sheets[0]) };
+    return { livery, parcel: packKit(livery, template) };
   };
 
   test('one team’s marks go to a server that has never seen them, with where they come from', async () => {

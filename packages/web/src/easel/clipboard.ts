@@ -48,13 +48,9 @@ function indexAbove(doc: EaselDocument): number {
   return at >= 0 ? at + 1 : layers.length;
 }
 
-/**
- * Puts a parcel on the sheet that is worked on, as one step.
- * @param kit scaled with the sheet, and where it was in proportion; otherwise texel for texel, beside where it was on the same sheet
- */
-export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): Promise<void> {
-  // What a kit brings the server has just taken in.
-  const missing = kit ? new Set<string>() : await strangers(parcel);
+/** Puts a parcel on the sheet that is worked on, as one step: texel for texel, and on the same sheet beside where it was. */
+async function putDown(doc: EaselDocument, parcel: Parcel): Promise<void> {
+  const missing = await strangers(parcel);
   const known = parcel.layers.filter((layer) => !('blob' in layer && missing.has(layer.blob)));
   if (known.length === 0 && parcel.layers.length > 0)
     throw new InputError('Their pictures are not on this server: bring them into the library first.');
@@ -63,19 +59,17 @@ export async function putDown(doc: EaselDocument, parcel: Parcel, kit = false): 
   const { livery } = doc.use.getState();
   const { from } = parcel;
   const stays =
-    !kit &&
-    from.sheet === sheet.key &&
-    known.some(({ id }) => layersOf(livery, sheet.key, map).some((one) => one.id === id));
+    from.sheet === sheet.key && known.some(({ id }) => layersOf(livery, sheet.key, map).some((one) => one.id === id));
   const { edits: own, layers } = unpackLayers(
     { ...parcel, layers: known },
     livery,
     { sheet, map, index: indexAbove(doc) },
-    { move: stays ? { x: 24, y: 24 } : { x: 0, y: 0 }, scale: kit ? sheet.width / from.width : 1 },
+    stays ? { x: 24, y: 24 } : { x: 0, y: 0 },
   );
   const edits = own.flatMap((edit): SingleEdit[] => (edit.do === 'add-layer' ? onEverySheet(doc, edit) : [edit]));
   if (edits.length === 0) return announce('All of it is here already');
   const what = layers.length === 1 ? layers[0].name : count(layers.length, 'layer');
-  commitAll(doc, edits, `Put down ${kit ? `a kit, ${what}` : what}`);
+  commitAll(doc, edits, `Put down ${what}`);
   const last = layers.at(-1);
   if (last) {
     choose(last.id);

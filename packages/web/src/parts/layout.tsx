@@ -78,6 +78,6 @@ export function PlainList({
   gap,
   ...rest
 }: HTMLAttributes<HTMLElement> & { as?: 'ul' | 'ol'; gap?: number }) {
-  const apart = gap === undefined ? {} : { display: 'grid', gap };
+  const apart = gap === undefined ? {} : { display: 'grid', gap, gridTemplateColumns: 'minmax(0, 1fr)' };
   return <Element {...rest} style={{ listStyle: 'none', margin: 0, padding: 0, ...apart }} />;
 }

@@ -1,6 +1,5 @@
 import { Button, Checkbox, Dialog, Menu, MenuItem } from '@mui/material';
 import { useRef, useState } from 'react';
-import { sheetNamed } from '@wet-lacquer/core/livery/template.ts';
 import {
   paletteOf,
   readPalette,
@@ -11,7 +10,8 @@ import {
 import { isZip } from '@wet-lacquer/core/files/zip.ts';
 import { newColourId } from '@wet-lacquer/core/livery/ids.ts';
 import type { SingleEdit } from '@wet-lacquer/core/livery/edit.ts';
-import { packKit, type Parcel } from '@wet-lacquer/core/livery/parcel.ts';
+import { packKit } from '@wet-lacquer/core/kit/kit.ts';
+import type { Parcel } from '@wet-lacquer/core/livery/parcel.ts';
 import { slugOf } from '@wet-lacquer/core/livery/slug.ts';
 import { Grow, Row } from '../../parts/layout.tsx';
 import { Quiet } from '../../parts/text.tsx';
@@ -21,9 +21,9 @@ import { saveFile } from '../../lib/saveFile.ts';
 import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { INK } from '../../theme.ts';
-import { putDown } from '../clipboard.ts';
+import { bringKit } from '../kit/kit.ts';
 import { useEasel, useLivery, useTemplate } from '../context.ts';
-import { announce, useSession } from '../session.ts';
+import { announce } from '../session.ts';
 import { cutTo } from '@wet-lacquer/core/livery/words.ts';
 
 const MOST = 64;
@@ -56,14 +56,13 @@ export function PaletteTools() {
   const [offered, setOffered] = useState<{ of: string; colours: PaletteColour[] } | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const input = useRef<HTMLInputElement>(null);
-  const sheet = sheetNamed(template, useSession.getState().sheet);
   const name = slugOf(livery.particulars.key ?? 'livery') || 'livery';
   const bring = async (file: File) => {
     setProblem(null);
     try {
       if (file.type.startsWith('image/')) setOffered({ of: file.name, colours: await coloursOf(file) });
       else if (isZip(new Uint8Array(await file.slice(0, 22).arrayBuffer())))
-        await putDown(doc, await sendFile<Parcel>('/kits/open', file), true);
+        bringKit(doc, await sendFile<Parcel>('/kits/open', file), file.name.replace(/\.kit$/i, ''));
       else setOffered({ of: file.name, colours: readPalette(await file.text()) });
     } catch (error) {
       setProblem(`${file.name}: ${sentenceOf(error)}`);
@@ -73,7 +72,7 @@ export function PaletteTools() {
     try {
       const left = await doc.saved();
       if (left > 0) throw new Error(`${count(left, 'step')} not saved yet.`);
-      const bytes = await takeBytes('/kits', packKit(livery, sheet));
+      const bytes = await takeBytes('/kits', packKit(livery, template));
       saveFile(`${name}.kit`, bytes as Uint8Array<ArrayBuffer>, 'application/zip');
     } catch (error) {
       setProblem(`The kit could not be kept: ${sentenceOf(error)}`);
@@ -120,7 +119,7 @@ export function PaletteTools() {
           Design tokens (W3C)
         </MenuItem>
         <MenuItem dense onClick={out(() => void keepKit())}>
-          A kit: the scheme and the marks of {sheet.name}
+          A kit: the scheme and the marks
         </MenuItem>
       </Menu>
       {offered && <Offered {...offered} onClose={() => setOffered(null)} />}

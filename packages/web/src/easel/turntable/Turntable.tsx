@@ -88,7 +88,7 @@ export function Turntable() {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
   }, [spinning]);
-  const { parallel, section, hidden } = useModelView();
+  const { parallel, section, hidden, near } = useModelView();
   useEffect(() => shown?.evenly(parallel), [shown, parallel]);
   useEffect(() => shown?.leaveAway(hidden), [shown, hidden]);
   useEffect(() => shown?.cutOpen(section && planeOfSection(template.mesh, section)), [shown, section, template]);
@@ -106,6 +106,9 @@ export function Turntable() {
   );
   // The middle is a guide: shown on the model wherever it is shown on the sheet.
   const middle = useSession((s) => s.guides.has('axis'));
+  useEffect(() => {
+    if (near) stage.current?.frame(new Set([near.part]));
+  }, [near]);
   useEffect(() => stage.current?.middle(middle), [middle, template, model, able]);
   useEffect(() => {
     stage.current?.mark(spot);

@@ -22,13 +22,18 @@ interface ModelView {
   hidden: ReadonlySet<string>;
   /** Brushes go round what is left away. */
   keepsOff: boolean;
+  /** A part that was asked to be brought near, anew with each asking. */
+  near: { part: string } | null;
 }
 
-const WHOLE: ModelView = { parallel: false, section: null, hidden: new Set<string>(), keepsOff: true };
+const WHOLE: ModelView = { parallel: false, section: null, hidden: new Set<string>(), keepsOff: true, near: null };
 export const useModelView = create<ModelView>(() => WHOLE);
 
 /** Shows all of it again. */
 export const showWhole = (): void => useModelView.setState({ section: null, hidden: WHOLE.hidden });
+
+/** Turns to a part and goes near it. */
+export const bringNear = (part: string): void => useModelView.setState({ near: { part } });
 
 export const leaveAway = (part: string, away: boolean): void =>
   useModelView.setState(({ hidden }) => {
