@@ -1,6 +1,7 @@
 /** The heavy work of the server and the command line, one function a task; runs in threads of the pool. */
 import { zipSync, type Zippable } from 'fflate';
 import sharp from 'sharp';
+import { boxOfLayer, pictureAround } from '@wet-lacquer/core/compose/around.ts';
 import { renderCoarse, renderRows as drawRows } from '@wet-lacquer/core/compose/renderSheet.ts';
 import { againstOriginal, type AgainstOriginal } from '@wet-lacquer/core/delivery/againstOriginal.ts';
 import { putCells } from '@wet-lacquer/core/delivery/atlas.ts';
@@ -19,6 +20,8 @@ import { packPixels, unpackPixels } from '@wet-lacquer/core/files/pixels.ts';
 import { drawSvg, readSvg } from '@wet-lacquer/core/files/svg.ts';
 import { dds } from '@wet-lacquer/core/kinds/dds.ts';
 import { picture as pictureFile } from '@wet-lacquer/core/kinds/picture.ts';
+import type { LayerId } from '@wet-lacquer/core/livery/ids.ts';
+import { findLayer } from '@wet-lacquer/core/livery/livery.ts';
 import { holdsIn, sheetNamed, type Template } from '@wet-lacquer/core/livery/template.ts';
 import { readDdsFacts, readDdsLevel } from '@wet-lacquer/core/texture/dds.ts';
 import { readTga, readTgaFacts } from '@wet-lacquer/core/texture/tga.ts';
@@ -180,6 +183,20 @@ export async function cells(task: {
 export async function sheetPicture(task: { scene: Scene; sheet: string; step?: number }): Promise<Uint8Array> {
   return png(await draftOf(task.scene, task.sheet, task.step));
 }
+
+/** Where a layer lies: the sheet about it, small, as PNG; of a layer that covers nothing, the whole sheet. @throws InputError when there is none */
+export async function layerPlace({ scene, layer }: { scene: Scene; layer: LayerId }): Promise<Uint8Array> {
+  const { livery, template } = scene;
+  const place = findLayer(livery, layer);
+  if (!place) throw new InputError('That layer is not there any more.');
+  const size = sheetNamed(template, place.sheet);
+  const sources = await sourcesOf(scene);
+  const shown = boxOfLayer(livery, place.sheet, place.map, size, layer, sources);
+  const box = shown ?? { left: 0, top: 0, right: size.width, bottom: size.height };
+  return png(pictureAround(livery, place.sheet, place.map, size, box, PLACE, sources));
+}
+/** How large the picture of a place is at most, pixels. */
+const PLACE = { width: 560, height: 240 };
 
 /** A map as its template brings it and as it is painted, side by side with a line of grey between them, as PNG. */
 export async function besideOriginal(task: {

@@ -1,8 +1,8 @@
 import { and, eq } from 'drizzle-orm';
-import { getBlob, putBlob } from '../store/blobs.ts';
+import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import type { Db, Tx } from '../store/db.ts';
 import { getLivery } from '../store/liveries.ts';
-import { livery, template } from '../store/schema.ts';
+import { decal, livery, template } from '../store/schema.ts';
 import type { Scene } from '@wet-lacquer/node/threads/scene.ts';
 import type { Pool } from '@wet-lacquer/node/threads/pool.ts';
 import { readyScene } from './fields.ts';
@@ -41,5 +41,23 @@ export async function templatePicture(
   const png = await threads.run('picture', { scene: await scene(), ...VIEW }, signal);
   const blob = await putBlob(db, png);
   await db.update(template).set({ picture: blob }).where(eq(template.hash, hash));
+  return png;
+}
+
+/** Longer side of a decal's small picture, pixels. */
+const SMALL = 256;
+
+/** A decal's blob as a small PNG: drawings and stored pixels alike. Of those in the library it is drawn once and kept. */
+export async function decalPicture(db: Db, threads: Pool, blob: string, signal: AbortSignal): Promise<Uint8Array> {
+  const [known] = await db.select({ picture: decal.picture }).from(decal).where(eq(decal.blob, blob));
+  // An earlier version that sweeps the same database does not know that it is needed.
+  const kept = known?.picture ? (await getBlobs(db, [known.picture])).get(known.picture) : undefined;
+  if (kept) return kept;
+  const png = await threads.run('decalThumb', { bytes: await getBlob(db, blob), side: SMALL }, signal);
+  if (known)
+    await db
+      .update(decal)
+      .set({ picture: await putBlob(db, png) })
+      .where(eq(decal.blob, blob));
   return png;
 }

@@ -24,7 +24,7 @@ const TABLE: Record<Need, string> = {
   copy: `GET /liveries/:id, GET /liveries/:id/at/:revision, GET /liveries/:id/entries, POST /liveries/:id/here,
     GET /liveries/:id/notes, POST /liveries/:id/notes, POST /liveries/:id/notes/:note, POST /liveries/:id/notes/:note/answers,
     DELETE /liveries/:id/notes/:note,
-    POST /liveries/:id/sheets/:sheet/tried, GET /liveries/:id/sheets/:sheet/beside/:map,
+    POST /liveries/:id/sheets/:sheet/tried, GET /liveries/:id/sheets/:sheet/beside/:map, GET /liveries/:id/layers/:layer/place,
     GET /liveries/:id/sheets/:sheet/followers/:follower, GET /liveries/:id/sheets/:sheet/layered/:as, GET /liveries/:id/bundle,
     GET /liveries/:id/preflight, GET /liveries/:id/plan, GET /liveries/:id/deliveries, GET /deliveries/:id,
     GET /deliveries/batches/:id, GET /deliveries/:id/note, GET /deliveries/:id/zip, GET /teams/:id, GET /specs/:key, POST /specs/trial,

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import path from 'node:path';
+import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { unzipSync, zipSync } from 'fflate';
 import sharp from 'sharp';
@@ -126,6 +127,28 @@ describe('decals', () => {
     expect([thumb.format, thumb.width, thumb.height]).toEqual(['png', 256, 128]);
   });
 
+  test('their small pictures are drawn once and kept, and drawn again where one is gone', async () => {
+    const svg =
+      '<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 3 1"><rect width="3" height="1" fill="#123"/></svg>';
+    const { blob } = (await (await upload('/decals?name=Kept', svg)).json()) as { blob: string };
+    const small = async () => Buffer.from(await (await raw(`/blobs/${blob}/thumb`)).arrayBuffer());
+    const first = await small();
+    const client = new pg.Client({ connectionString: server.databaseUrl });
+    await client.connect();
+    try {
+      const kept = async () =>
+        (await client.query<{ picture: string }>('select picture from decal where blob = $1', [blob])).rows[0].picture;
+      const picture = await kept();
+      expect(picture).toBe(createHash('sha256').update(first).digest('hex'));
+      await client.query('delete from blob where hash = $1', [picture]);
+      expect((await small()).equals(first)).toBe(true);
+      expect(await kept()).toBe(picture);
+      expect((await client.query('select 1 from blob where hash = $1', [picture])).rowCount).toBe(1);
+    } finally {
+      await client.end();
+    }
+  });
+
   test.each([
     ['a text', 'hello', /not a picture that can be read/],
     ['a script in a drawing', '<svg xmlns="http://www.w3.org/2000/svg"><script/></svg>', /script/],
@@ -144,6 +167,21 @@ describe('decals', () => {
       .toBuffer();
     expect(((await (await upload('/decals?name=Wide', wide)).json()) as { error: string }).error).toMatch(/9000 x 2/);
   });
+});
+
+test('a finding’s layer is seen where it lies; one that is not there is said', async () => {
+  const [{ id }] = cards;
+  const { findings } = (
+    await server.get<{ preflight: { findings: { show?: { layer?: string } }[] } }>(`/liveries/${id}/preflight`)
+  ).preflight;
+  const layer = findings.find(({ show }) => show?.layer)!.show!.layer!;
+  const answer = await raw(`/liveries/${id}/layers/${layer}/place`);
+  expect(answer.headers.get('content-type')).toBe('image/png');
+  const { width, height } = await sharp(Buffer.from(await answer.arrayBuffer())).metadata();
+  expect(width).toBeLessThanOrEqual(560);
+  expect(height).toBeLessThanOrEqual(240);
+  for (const none of ['00000000-0000-4000-8000-000000000000', 'x'])
+    expect((await raw(`/liveries/${id}/layers/${none}/place`)).status).toBe(400);
 });
 
 describe('bundles', () => {

@@ -9,6 +9,7 @@ import { hashOf } from '@wet-lacquer/node/hash.ts';
 import type { FontCard } from '@wet-lacquer/sync/answers.ts';
 import { guarded, type Guarded } from '../people/guard.ts';
 import type { Services } from '../host/services.ts';
+import { decalPicture } from '../jobs/picture.ts';
 import { getBlob, getBlobs, putBlob } from '../store/blobs.ts';
 import { answer, bodyOf, bytesOf, leaving, sendBlob, sendForEver } from './http.ts';
 
@@ -41,11 +42,7 @@ export function sources({ db, threads }: Services): Guarded {
 
   /** A decal as a small picture: drawings and stored pixels alike come as PNG. */
   router.get('/blobs/:hash/thumb', 'painters', async (req, res) => {
-    sendForEver(
-      res,
-      'png',
-      await threads.run('decalThumb', { bytes: await getBlob(db, req.params.hash), side: 256 }, leaving(res)),
-    );
+    sendForEver(res, 'png', await decalPicture(db, threads, req.params.hash, leaving(res)));
   });
 
   /** Stored pixels as PNG, 2048 on the longer side at most. */

@@ -44,6 +44,7 @@ export const REFERRED = sql`
   union select ${hashesIn(FILES)} from delivery
   union select ${hashesIn("blob || ' ' || coalesce(preview, '') || ' ' || coalesce(difference, '')")} from intake_file
   union select blob from decal
+  union select picture from decal where picture is not null
   union select picture from livery where picture is not null
   union select picture from template where picture is not null
   union select ${hashesIn('document::text')} from listing_version
@@ -189,6 +190,7 @@ export async function storageOf(db: Db): Promise<{ liveries: Stored[]; total: nu
         select ${hashesIn('document::text')} from template
         union select ${hashesIn('document::text')} from team_step
         union select blob from decal
+        union select picture from decal where picture is not null
         union select blob from intake_file) as kept
     ), lone as (
       select hash, min(livery_id::text) as id, bool_and(out) as out from used

@@ -178,6 +178,8 @@ export const decal = pgTable('decal', {
   colours: text().array().notNull(),
   origin: text().notNull(),
   licence: text().notNull(),
+  /** Blob of its small picture, once somebody asked. */
+  picture: text(),
   createdAt: created(),
 });
 

@@ -2,6 +2,7 @@ import { Button } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import { useNavigate } from 'react-router';
 import { capital } from '@wet-lacquer/core/capital.ts';
+import { CHECKS } from '@wet-lacquer/core/delivery/checks/index.ts';
 import type { Finding } from '@wet-lacquer/core/delivery/finding.ts';
 import { findingGroups, isGroup, type FindingGroup } from '@wet-lacquer/core/delivery/findingGroups.ts';
 import type { PreflightAnswer } from '@wet-lacquer/sync/answers.ts';
@@ -14,7 +15,7 @@ import { count } from '../../lib/words.ts';
 import { Notice } from '../../parts/Notice.tsx';
 import { stopsOf } from './answers.ts';
 import { Tick } from '../../parts/Tick.tsx';
-import { INK } from '../../theme.ts';
+import { ART, INK } from '../../theme.ts';
 import { AlertOutline, CheckMark, MinusCircleOutline } from '../../parts/icons.tsx';
 
 /** What preflight found, worst first; each with "show me" and, where there is one, a fix. */
@@ -38,6 +39,7 @@ export function PreflightColumn({
   overruled: ReadonlySet<string>;
   onOverrule(name: string, on: boolean): void;
 }) {
+  const at = { liveryId, revision: answer.revision };
   const [problem, setProblem] = useState<string | null>(null);
   const navigate = useNavigate();
   const { findings, fine, checks } = answer.preflight;
@@ -75,10 +77,11 @@ export function PreflightColumn({
       <PlainList gap={10}>
         {findingGroups(findings).map((one, i) =>
           isGroup(one) ? (
-            <GroupItem key={`${one.title}-${i}`} group={one} onFix={(fix) => void mend(fix)} onShow={show} />
+            <GroupItem key={`${one.title}-${i}`} at={at} group={one} onFix={(fix) => void mend(fix)} onShow={show} />
           ) : (
             <FindingItem
               key={`${one.check}-${i}`}
+              at={at}
               finding={one}
               overruled={one.overrule !== undefined && overruled.has(one.overrule)}
               onOverrule={onOverrule}
@@ -112,6 +115,8 @@ export function PreflightColumn({
 type Fix = NonNullable<Finding['fix']>;
 
 interface Acts {
+  /** What the findings are of. */
+  at: { liveryId: string; revision: number };
   onFix(fix: Fix): void;
   onShow(finding: Finding): void;
 }
@@ -150,7 +155,7 @@ function FindingItem({
   return (
     <Weighed stop={finding.level === 'stop' && !overruled}>
       <div style={{ fontWeight: 600 }}>{finding.title}</div>
-      <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
+      <About finding={finding} at={acts.at} />
       <Ways finding={finding} {...acts} />
       {overrule && (
         <Tick label="Deliver all the same" checked={overruled} onChange={(on) => onOverrule(overrule, on)} />
@@ -169,7 +174,7 @@ function GroupItem({ group: { title, findings, fix }, ...acts }: Acts & { group:
           {findings.map((finding) => (
             <li key={finding.title + finding.detail} style={{ borderTop: `1px solid ${INK.line}`, paddingTop: 6 }}>
               <div>{finding.title}</div>
-              <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{finding.detail}</div>
+              <About finding={finding} at={acts.at} />
               <Ways finding={finding} {...acts} />
             </li>
           ))}
@@ -183,6 +188,43 @@ function GroupItem({ group: { title, findings, fix }, ...acts }: Acts & { group:
         </Row>
       )}
     </Weighed>
+  );
+}
+
+/** What was found, where it is, and why anybody should mind. */
+function About({ finding: { check, detail, show }, at }: { finding: Finding; at: Acts['at'] }) {
+  const layer = show && 'layer' in show ? show.layer : undefined;
+  const why = WHY.get(check);
+  return (
+    <>
+      <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{detail}</div>
+      {layer && <Place key={layer} layer={layer} at={at} />}
+      {why && (
+        <details style={{ marginBottom: 6 }}>
+          <summary style={{ cursor: 'pointer', color: INK.quiet }}>Why it matters</summary>
+          {why}
+        </details>
+      )}
+    </>
+  );
+}
+const WHY = new Map(CHECKS.map(({ key, why }) => [key, why]));
+
+/** The sheet about a layer; nothing while it cannot be had. */
+function Place({ layer, at: { liveryId, revision } }: { layer: string; at: Acts['at'] }) {
+  const [failed, setFailed] = useState(false);
+  if (failed) return null;
+  return (
+    <img
+      loading="lazy"
+      src={`/api/liveries/${liveryId}/layers/${layer}/place?revision=${revision}`}
+      alt="Where it lies on its sheet"
+      onError={() => setFailed(true)}
+      style={{
+        ...{ display: 'block', width: '100%', aspectRatio: '560 / 240', objectFit: 'contain' },
+        ...{ background: ART.ground, marginBottom: 6 },
+      }}
+    />
   );
 }
 

@@ -1,0 +1,1 @@
+ALTER TABLE "decal" ADD COLUMN "picture" text;
