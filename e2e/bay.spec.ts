@@ -57,6 +57,23 @@ test('a level is a level: from the side, in the colours of its boxes', async ({ 
   ]);
   expect(top).toEqual([0x5f, 0x7f, 0x96, 255]);
   await expect(page.getByText('Sky, top')).toBeVisible();
+  // Beside it the level with a bare sheet: as wide, and another sky.
+  await page.getByRole('button', { name: 'Beside a bare sheet' }).click();
+  const own = page.getByRole('img', { name: 'The level with a bare sheet' });
+  await expect(own).toBeVisible();
+  const [theirs, width] = await own.evaluate(async (image) => {
+    const picture = image as HTMLImageElement;
+    await picture.decode();
+    const context = new OffscreenCanvas(picture.naturalWidth, picture.naturalHeight).getContext('2d')!;
+    context.drawImage(picture, 0, 0);
+    return [[...context.getImageData(600, 0, 1, 1).data], picture.naturalWidth] as const;
+  });
+  expect(theirs).not.toEqual(top);
+  expect(width).toBe(
+    await page
+      .getByRole('img', { name: 'The level as delivered' })
+      .evaluate((canvas) => (canvas as HTMLCanvasElement).width),
+  );
 });
 
 test.describe('with the model drawn', { tag: '@model' }, () => {

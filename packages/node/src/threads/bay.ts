@@ -1,13 +1,15 @@
 /** What a stand-in game's players see, drawn by its own loader from its own folder; runs in threads. */
-import { shownOf, type BayGame, type BayReport } from '@wet-lacquer/core/bay/report.ts';
+import { shownSheet } from '@wet-lacquer/core/bay/dds.ts';
+import { newReport, shownOf, type BayGame, type BayReport } from '@wet-lacquer/core/bay/report.ts';
 import { bayGame } from '@wet-lacquer/core/games/index.ts';
-import type { Template } from '@wet-lacquer/core/livery/template.ts';
+import { renderSheet } from '@wet-lacquer/core/compose/renderSheet.ts';
+import { MAIN_MAP, type Template } from '@wet-lacquer/core/livery/template.ts';
 import type { Image8 } from '@wet-lacquer/core/raster/image.ts';
 import { withMeshes } from '@wet-lacquer/core/plates/panel.ts';
 import { portrait } from '@wet-lacquer/core/surface/portrait.ts';
 import { draftsOf } from './drafts.ts';
 import { png } from './pictures.ts';
-import type { Scene } from './scene.ts';
+import { sourcesOf, type Scene } from './scene.ts';
 
 export interface BayShot {
   png: Uint8Array;
@@ -28,14 +30,28 @@ export async function bayPicture(task: {
   template: Template;
   files: ReadonlyMap<string, Uint8Array>;
   began: Scene | null;
+  /** Of a game that draws by itself, how wide; left out: as wide as a card. */
+  width?: number;
 }): Promise<BayShot> {
-  const { template, files, began } = task;
+  const { template, files, began, width = WIDTH } = task;
   const game = bayGame(task.game);
   const liveries = game?.list(files).keys ?? [];
   const chosen = shownOf(liveries, null);
   const report = game && chosen !== undefined ? game.load(files, chosen, template.mesh) : null;
-  const picture = await pictureOfReport(game, report, template, began ? await draftsOf(began) : new Map());
+  const own = began && game?.draw ? await ownReport(began) : null;
+  const drafts = began && !own ? await draftsOf(began) : new Map<string, Image8>();
+  const picture = await pictureOfReport(game, report ?? own, template, drafts, AHEAD, width);
   return { livery: report?.livery ?? null, title: report?.title ?? null, liveries, png: picture };
+}
+
+/** A thing as its game ships it, as if that game had loaded it: for games that draw what they loaded themselves. */
+async function ownReport(scene: Scene): Promise<BayReport> {
+  const sources = await sourcesOf(scene);
+  const sheets = scene.template.sheets.map((sheet) => {
+    const { width, height, data } = renderSheet(scene.livery, sheet.key, MAIN_MAP, sheet, sources);
+    return shownSheet(sheet.key, sheet.key, [{ width, height, pixels: data }]);
+  });
+  return { ...newReport('own'), sheets };
 }
 
 /** From where a model is seen, degrees round it from the bow, and up. */
@@ -52,8 +68,9 @@ export async function pictureOfReport(
   template: Template,
   began: ReadonlyMap<string, Image8>,
   look = AHEAD,
+  width = WIDTH,
 ): Promise<Uint8Array> {
-  const drawn = report && game?.draw?.(report, WIDTH);
+  const drawn = report && game?.draw?.(report, width);
   if (drawn) return png({ ...drawn, data: drawn.pixels });
   const sheets = new Map(began);
   for (const sheet of [...(report?.sheets ?? []), ...(report?.plateTextures ?? [])]) {

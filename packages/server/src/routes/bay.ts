@@ -18,7 +18,9 @@ import type { Services } from '../host/services.ts';
 
 /** Pictures that are kept: one of each game and a few more. */
 const MOST_PICTURES = 24;
-const Shown = z.object({ own: z.literal('yes').optional() });
+const Shown = z.object({ own: z.literal('yes').optional(), wide: z.literal('yes').optional() });
+/** How wide a game that draws by itself draws where it is looked at closely, pixels. */
+const WIDE = 1280;
 
 /** The stand-in games' own folders, as they are on disk, and a picture of each; what is looked at closely is loaded in the browser. */
 export function bay({ config, db, threads }: Services): Guarded {
@@ -48,18 +50,19 @@ export function bay({ config, db, threads }: Services): Guarded {
 
   /** What a game's players see, by its own loader, and a name for this very picture: it changes when anything in the folder does. */
   const shot = async (game: string, query: unknown): Promise<{ key: string; made: BayShot }> => {
-    const { own } = bodyOf(Shown, query);
+    const { own, wide } = bodyOf(Shown, query);
     const root = rootOf(game);
     const template = await templateOfGame(db, game);
     if (!template) throw new NotFound('There is no template of this game.');
     const { document, hash } = template;
-    const key = hashOf(`${hash} ${own ?? (await stampOf(root))}`);
+    const key = hashOf(`${hash} ${wide ?? ''} ${own ?? (await stampOf(root))}`);
     const make = async () =>
       threads.run('bayPicture', {
         game,
         template: document,
         files: own ? new Map<string, Uint8Array>() : await readGameFolder(root),
         began: own ? await readyScene(db, threads, newLivery(document, hash, 'Own')) : null,
+        ...(wide && { width: WIDE }),
       });
     const making = pictures.get(key) ?? make();
     holdLatest(pictures, key, making, MOST_PICTURES);

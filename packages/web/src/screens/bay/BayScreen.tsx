@@ -65,7 +65,7 @@ function Bay({ game }: { game: string }) {
       />
       <Columns sizes={['minmax(0, 1fr)', '380px']} heights={['70vh', 'max-content']}>
         <div style={{ minWidth: 0, minHeight: 0, background: BAY_GROUND }}>
-          {answer?.scene && <BayLevel scene={answer.scene} />}
+          {answer?.scene && <BayLevel scene={answer.scene} game={game} />}
           {template && report && !answer?.scene && <BayModel template={template} report={report} view={played.view} />}
           {!report && answer && (
             <div style={{ background: INK.room, height: '100%' }}>

@@ -27,7 +27,7 @@ export function SkinLook({ skin }: { skin: ListingAnswer }) {
   const report = answer?.report;
   return (
     <div style={{ minWidth: 0, minHeight: 0, background: BAY_GROUND, position: 'relative' }}>
-      {answer?.scene && <BayLevel scene={answer.scene} />}
+      {answer?.scene && <BayLevel scene={answer.scene} game={skin.game} />}
       {template && report && played && !answer.scene && (
         <BayModel template={template} report={report} view={played.view} />
       )}
