@@ -106,9 +106,10 @@ test('in a sky that is white all round nothing sends back more than comes in', a
 
 test('a normal map bends the light: green looks up, red to the right', async ({ page }) => {
   const lampAt = (from: Vec) => ({ ...DARK, lamps: [{ from, colour: '#ffffff', strength: 0.6 }] });
-  const lit = async (bent: Vec, lamp: Vec) => {
+  const lit = async (bent: Vec, lamp: Vec, greenDown = false) => {
     const pixels = await drawn(page, {
-      ...{ rig: lampAt(lamp), color: '#808080', roughness: 100, metal: 0, coat: 0, side: 32, from: FROM, bent },
+      ...{ rig: lampAt(lamp), color: '#808080', roughness: 100, metal: 0, coat: 0, side: 32, from: FROM },
+      ...{ bent, greenDown },
     });
     return pixels[(16 * 32 + 16) * 4];
   };
@@ -118,4 +119,25 @@ test('a normal map bends the light: green looks up, red to the right', async ({ 
   expect(await lit([128, 38, 218], [0, 1, 1])).toBeGreaterThan(flat);
   expect(await lit([218, 128, 218], [1, 0, 1])).toBeGreaterThan(flat);
   expect(await lit([38, 128, 218], [1, 0, 1])).toBeLessThan(flat);
+  // Of the other handedness green alone is turned over.
+  for (const lamp of [
+    [0, 1, 1],
+    [1, 0, 1],
+    [1, 2, 3],
+  ] as Vec[]) {
+    const [one, other] = [await lit([160, 218, 218], lamp, true), await lit([160, 37, 218], lamp)];
+    expect(Math.abs(one - other)).toBeLessThanOrEqual(1);
+  }
+});
+
+test('lamps carried round the model shine from where they are then', async ({ page }) => {
+  const from: Vec = [2, 3, 4];
+  const quarter = [4, 3, -2] as Vec;
+  const ball = { color: '#808080', roughness: 40, metal: 0, coat: 100, side: SIDE, from: FROM };
+  const lampAt = (at: Vec) => ({ ...DARK, lamps: [{ from: at, colour: '#ffffff', strength: 0.6 }] });
+  const there = await drawn(page, { ...ball, rig: lampAt(quarter) });
+  const carried = await drawn(page, { ...ball, rig: lampAt(from), turned: Math.PI / 2 });
+  const worst = there.reduce((most, v, i) => Math.max(most, Math.abs(v - carried[i])), 0);
+  expect(worst).toBeLessThanOrEqual(1);
+  expect(Math.max(...there.map((v, i) => (i % 4 < 3 ? v : 0)))).toBeGreaterThan(20);
 });

@@ -12,7 +12,13 @@ import {
   SRGBColorSpace,
   WebGLRenderer,
 } from 'three';
-import { litMaterial, PLAIN_SURFACE, type LightRig, type SurfaceTextures } from '../../packages/web/src/parts/lit.ts';
+import {
+  litMaterial,
+  PLAIN_SURFACE,
+  turnLamps,
+  type LightRig,
+  type SurfaceTextures,
+} from '../../packages/web/src/parts/lit.ts';
 
 export interface Ball {
   rig: LightRig;
@@ -26,6 +32,10 @@ export interface Ball {
   from: [number, number, number];
   /** A flat square with this normal in its map (8-bit), in place of the ball. */
   bent?: [number, number, number];
+  /** Its green grows towards the foot. */
+  greenDown?: boolean;
+  /** The lamps carried round by so much, radians counter-clockwise from above. */
+  turned?: number;
 }
 
 const one = (rgba: number[]) => {
@@ -37,7 +47,7 @@ const one = (rgba: number[]) => {
 const at = (channel: 0 | 1 | 2) => ({ channel, inverted: false });
 
 /** RGBA8 of the picture, row 0 at the bottom. */
-export function drawBall({ rig, color, roughness, metal, coat, side, from, bent }: Ball): number[] {
+export function drawBall({ rig, color, roughness, metal, coat, side, from, bent, greenDown, turned }: Ball): number[] {
   const canvas = new OffscreenCanvas(side, side);
   const renderer = new WebGLRenderer({
     canvas: canvas as unknown as HTMLCanvasElement,
@@ -55,9 +65,12 @@ export function drawBall({ rig, color, roughness, metal, coat, side, from, bent 
     values: one([byte(roughness), byte(metal), byte(coat), 255]),
     reads: { roughness: at(0), metal: at(1), coat: at(2) },
     normal: bent ? one([...bent, 255]) : null,
+    greenDown,
   };
   const shape = bent ? new PlaneGeometry(4, 4) : new SphereGeometry(1, 256, 128);
-  scene.add(new Mesh(shape, litMaterial(rig, { map: null, color, alphaTest: 0 }, surface)));
+  const material = litMaterial(rig, { map: null, color, alphaTest: 0 }, surface);
+  if (turned !== undefined) turnLamps(material, turned);
+  scene.add(new Mesh(shape, material));
   const camera = new PerspectiveCamera(40, 1, 0.1, 50);
   camera.position.set(...from);
   camera.lookAt(0, 0, 0);

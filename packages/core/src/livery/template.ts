@@ -117,6 +117,8 @@ export const TemplateMap = z.strictObject({
   holds: z.enum(MAP_HOLDS).optional(),
   /** What the channels of a packed map mean: roughness, metal, occlusion ... */
   channels: z.partialRecord(z.enum(CHANNELS), z.string().trim().min(1).max(40)).optional(),
+  /** Of directions: whether green grows towards the sheet's foot. Left out: towards its head, as glTF 2.0 has it (3.9.3). */
+  green: z.literal('down').optional(),
 });
 export type TemplateMap = z.infer<typeof TemplateMap>;
 

@@ -54,6 +54,8 @@ export interface SurfaceTextures {
   values: Texture | null;
   reads: Readonly<Partial<Record<'roughness' | 'metal' | 'coat' | 'occlusion', Reading>>>;
   normal: Texture | null;
+  /** Whether green of the directions grows towards the sheet's foot. */
+  greenDown?: boolean;
 }
 
 /** A surface of which nothing is known. */
@@ -86,6 +88,7 @@ uniform vec4 roughnessOf, metalOf, coatOf, occlusionOf;
 uniform vec4 without;
 #ifdef BENT
 uniform sampler2D bent;
+uniform float green;
 #endif
 uniform float cut;
 uniform vec3 up, horizon, ground;
@@ -156,7 +159,7 @@ void main() {
   vec3 t = c1 * ux.x + c0 * uy.x, b = c1 * ux.y + c0 * uy.y;
   float longest = max(dot(t, t), dot(b, b));
   vec3 bend = texture(bent, vUv).xyz * 2.0 - 1.0;
-  if (longest > 0.0) n = normalize((t * bend.x - b * bend.y) * inversesqrt(longest) + n * max(bend.z, 0.05));
+  if (longest > 0.0) n = normalize((t * bend.x - b * bend.y * green) * inversesqrt(longest) + n * max(bend.z, 0.05));
   #endif
   float nv = max(dot(n, v), 1e-3);
   vec3 base = colour.rgb;
@@ -197,7 +200,7 @@ void main() {
 export function litMaterial(
   rig: LightRig,
   look: { map: Texture | null; color: string; alphaTest: number },
-  { values, reads, normal }: SurfaceTextures,
+  { values, reads, normal, greenDown }: SurfaceTextures,
 ): ShaderMaterial {
   const linear = (hex: string, times = 1) => {
     const { r, g, b } = new Color(hex);
@@ -229,6 +232,7 @@ export function litMaterial(
       map: { value: look.map },
       values: { value: values },
       bent: { value: normal },
+      green: { value: greenDown ? -1 : 1 },
       cut: { value: look.alphaTest },
       roughnessOf: { value: mask(reads.roughness) },
       metalOf: { value: mask(reads.metal) },
@@ -250,3 +254,10 @@ export function litMaterial(
     },
   });
 }
+
+/** Turns the lamps of a surface about the upright axis. @param angle radians, counter-clockwise as seen from above */
+export function turnLamps({ uniforms }: ShaderMaterial, angle: number): void {
+  const lamps = uniforms.lampFrom?.value as Vector3[] | undefined;
+  for (const lamp of lamps ?? []) lamp.applyAxisAngle(UPRIGHT, angle);
+}
+const UPRIGHT = new Vector3(0, 1, 0);

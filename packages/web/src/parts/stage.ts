@@ -1,14 +1,11 @@
 /** The model on its turntable: three.js, drawn only when something changed. Colours are shown as they are: no tone mapping. */
 import {
-  AmbientLight,
   Box3,
   BufferAttribute,
   BufferGeometry,
   CircleGeometry,
   Color,
-  DirectionalLight,
   DoubleSide,
-  HemisphereLight,
   LineBasicMaterial,
   LineSegments,
   Mesh,
@@ -23,6 +20,7 @@ import {
   Raycaster,
   RingGeometry,
   Scene,
+  ShaderMaterial,
   SRGBColorSpace,
   Vector2,
   Vector3,
@@ -39,7 +37,8 @@ import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
 import type { ModelLook } from '@wet-lacquer/core/surface/seenRegion.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { seeEvenly } from './evenly.ts';
-import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
+import { litMaterial, PLAIN_SURFACE, RIGS, turnLamps, type SurfaceTextures } from './lit.ts';
+import { plainLights } from './plainLights.ts';
 import { bySoftware, dimming } from './stageTextures.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { context2d } from './context2d.ts';
@@ -75,6 +74,9 @@ const GROUND = '#808080';
 const FLOOR = '#5c5c5c';
 /** What is behind the model at night. */
 const NIGHT = '#26282c';
+const UP = new Vector3(0, 1, 0);
+/** How far a pointer carries the lamps. */
+const DEGREES_A_PIXEL = 0.6;
 /** What is left of what gives no light, of linear light. */
 const IN_THE_DARK = 0.05;
 const SPIN_DEGREES_A_SECOND = 14;
@@ -113,6 +115,10 @@ export class Stage {
   private lit: ReadonlySet<string> | null = null;
   private readonly floor = new MeshBasicMaterial({ color: FLOOR });
   private preset: LightPreset = 'Overcast';
+  /** Degrees that the lamps have been carried round the model, clockwise as seen from above. */
+  private lampsAt = 0;
+  /** Whether a pointer with Alt carries the lamps round. */
+  private lampsByHand = true;
   /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
   private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
   private drawing = 0;
@@ -186,6 +192,8 @@ export class Stage {
     this.ringed.renderOrder = 10;
     this.ringed.visible = false;
     this.scene.add(this.ringed);
+    // Before the controls hear of it: they would turn the model by it.
+    canvas.addEventListener('pointerdown', this.pressLamps);
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.target.copy(this.centre);
     // The middle button turns it whatever is in hand.
@@ -224,6 +232,7 @@ export class Stage {
     this.camera.position.copy(other.camera.position);
     this.controls.target.copy(other.controls.target);
     this.camera.lookAt(this.controls.target);
+    this.carryLamps(other.lampsAt - this.lampsAt);
     this.draw();
   }
 
@@ -294,23 +303,7 @@ export class Stage {
     this.scene.background = new Color(preset === 'Night quay' || this.lit ? NIGHT : this.back);
     this.floor.color.set(this.inLight(null, FLOOR));
     this.scene.remove(...this.lights);
-    const from = (x: number, y: number, z: number, colour: string, strength: number) => {
-      const light = new DirectionalLight(colour, strength);
-      light.position.set(x, y, z);
-      return light;
-    };
-    this.lights = {
-      Overcast: [new HemisphereLight('#ffffff', '#9a9a9a', 2.2), from(2, 5, 3, '#ffffff', 1.1)],
-      'Low sun': [new HemisphereLight('#c9d6ea', '#6d655c', 1.3), from(5, 1.6, 2, '#ffd9a8', 2.4)],
-      Workshop: [
-        new AmbientLight('#ffffff', 0.7),
-        from(4, 5, 0, '#ffffff', 1.4),
-        from(-4, 4, 3, '#f2f5ff', 1.1),
-        from(0, 3, -5, '#ffffff', 0.9),
-      ],
-      'Night quay': [new HemisphereLight('#2a303c', '#1a1a1c', 1.2), from(3, 3, 4, '#ffcf90', 1.1)],
-      Unlit: [] as Light[],
-    }[preset];
+    this.lights = plainLights(preset);
     if (this.lights.length > 0) this.scene.add(...this.lights);
     for (const { mesh, part, texture } of this.meshes) {
       (mesh.material as MeshBasicMaterial).dispose();
@@ -326,8 +319,52 @@ export class Stage {
       this.open(mesh.material as Material);
     }
     this.dressPlates();
+    this.aimLamps(this.lampsAt);
     this.draw();
   }
+
+  /** Carries the lamps round the model. @param by degrees, clockwise as seen from above */
+  turnLight(by: number): void {
+    this.carryLamps(by);
+    this.draw();
+    for (const told of this.watchers) told();
+  }
+
+  /** Whether a pointer with Alt carries the lamps round, or means something else. */
+  lightByHand(on: boolean): void {
+    this.lampsByHand = on;
+  }
+
+  private carryLamps(by: number): void {
+    this.lampsAt = (((this.lampsAt + by) % 360) + 360) % 360;
+    this.aimLamps(by);
+  }
+
+  private aimLamps(by: number): void {
+    const angle = (-by * Math.PI) / 180;
+    for (const { position } of this.lights) position.applyAxisAngle(UP, angle);
+    this.scene.traverse((one) => {
+      if (one instanceof Mesh && one.material instanceof ShaderMaterial) turnLamps(one.material, angle);
+    });
+  }
+
+  private readonly pressLamps = (down: PointerEvent): void => {
+    if (!down.altKey || down.button !== 0 || !this.lampsByHand) return;
+    down.stopImmediatePropagation();
+    let at = down.clientX;
+    const move = ({ clientX }: PointerEvent) => {
+      this.turnLight((clientX - at) * DEGREES_A_PIXEL);
+      at = clientX;
+    };
+    const end = () => {
+      window.removeEventListener('pointermove', move);
+      window.removeEventListener('pointerup', end);
+      window.removeEventListener('pointercancel', end);
+    };
+    window.addEventListener('pointermove', move);
+    window.addEventListener('pointerup', end);
+    window.addEventListener('pointercancel', end);
+  };
 
   /** Shows plates on the model in place of those before: triangles of each, and what it wears. */
   plates(plates: readonly StagePlate[]): void {
@@ -753,6 +790,7 @@ export class Stage {
     cancelAnimationFrame(this.turning);
     cancelAnimationFrame(this.drawing);
     this.controls.dispose();
+    this.renderer.domElement.removeEventListener('pointerdown', this.pressLamps);
     for (const { mesh } of this.meshes) mesh.geometry.dispose();
     for (const mesh of this.stood) mesh.geometry.dispose();
     this.seam?.geometry.dispose();

@@ -25,5 +25,10 @@ export function valuesOf(sheet: TemplateSheet): { map: string; reads: SurfaceTex
   return { map: SURFACE_MAP, reads: { roughness: own(0), metal: own(1), coat: own(2) } };
 }
 
+const bends = (sheet: TemplateSheet) => mapsOf(sheet).find((map) => holdsOf(map) === 'normal');
+
 /** The map of a sheet that holds directions; null: it has none. */
-export const normalOf = (sheet: TemplateSheet) => mapsOf(sheet).find((map) => holdsOf(map) === 'normal')?.key ?? null;
+export const normalOf = (sheet: TemplateSheet): string | null => bends(sheet)?.key ?? null;
+
+/** Whether green of those directions grows towards the sheet's foot. */
+export const greenDown = (sheet: TemplateSheet): boolean => bends(sheet)?.green === 'down';

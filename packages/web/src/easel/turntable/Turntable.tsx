@@ -15,7 +15,7 @@ import { hasWebGl } from '../../parts/stageTextures.ts';
 import type { EaselDocument } from '../document.ts';
 import { endLine, lineTo, takeBack, useLineDrawing } from './lineDrawing.ts';
 import { LinePlaces, ModelHandles } from './ModelHandles.tsx';
-import { leaveAway, planeOfSection, showWhole, useModelView } from './modelView.ts';
+import { leaveAway, showWhole, useModelView } from './modelView.ts';
 import { paintOnModel, pickOnModel, ringOn } from './paintOnModel.ts';
 import { ModelTextures } from './textures.ts';
 import { dropCorners, TapeOutline, tapeOnModel } from './tapeOnModel.tsx';
@@ -23,6 +23,7 @@ import { PhotoOver } from './PhotoOver.tsx';
 import { leavePhoto, usePhoto } from './photo.ts';
 import { TurntableBar } from './TurntableBar.tsx';
 import { useModelLook } from './useModelLook.ts';
+import { useStageView } from './useStageView.ts';
 
 const CLICK_PX = 4;
 const SIDES = Object.values(VIEWS);
@@ -32,6 +33,8 @@ const VIEW_KEYS: Record<string, ((stage: Stage | null, part: string | null) => v
   f: (stage, part) => stage?.frame(part === null ? null : new Set([part])),
   h: (_stage, part) => part !== null && leaveAway(part, true),
   H: showWhole,
+  l: (stage) => stage?.turnLight(15),
+  L: (stage) => stage?.turnLight(-15),
 };
 /** While a line is drawn on the model. */
 const LINE_KEYS: Record<string, ((doc: EaselDocument) => void) | undefined> = {
@@ -88,10 +91,7 @@ export function Turntable() {
     stage.current?.spin(spinning);
     return () => stage.current?.spin(false);
   }, [spinning]);
-  const { parallel, section, hidden, near } = useModelView();
-  useEffect(() => shown?.evenly(parallel), [shown, parallel]);
-  useEffect(() => shown?.leaveAway(hidden), [shown, hidden]);
-  useEffect(() => shown?.cutOpen(section && planeOfSection(template.mesh, section)), [shown, section, template]);
+  useStageView(shown, painting);
   useEffect(
     () => () => {
       showWhole();
@@ -106,9 +106,6 @@ export function Turntable() {
   );
   // The middle is a guide: shown on the model wherever it is shown on the sheet.
   const middle = useSession((s) => s.guides.has('axis'));
-  useEffect(() => {
-    if (near) stage.current?.frame(new Set([near.part]));
-  }, [near]);
   useEffect(() => stage.current?.middle(middle), [middle, template, model, able]);
   useEffect(() => {
     stage.current?.mark(spot);
@@ -205,7 +202,7 @@ export function Turntable() {
         ref={canvas}
         tabIndex={0}
         role="application"
-        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back, O takes the perspective away, F brings the part under the pointer near, H leaves it away.`}
+        aria-label={`The model, ${template.name}. Arrow keys turn it, plus and minus zoom, 1 to 6 look from its sides, 0 goes back, O takes the perspective away, F brings the part under the pointer near, H leaves it away, L carries the lamps round; so does a pointer with Alt.`}
         onPointerMove={move}
         onPointerDownCapture={paint}
         onPointerDown={press}

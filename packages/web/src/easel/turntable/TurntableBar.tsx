@@ -1,5 +1,6 @@
-import { Button, Menu, MenuItem } from '@mui/material';
+import { Button, Divider, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
+import { Explained } from '../../parts/Explained.tsx';
 import { LIGHTS, type LightPreset, type Stage } from '../../parts/stage.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
@@ -75,6 +76,10 @@ export function TurntableBar({
             {preset}
           </MenuItem>
         ))}
+        <Divider />
+        <MenuItem disabled={light === 'Unlit'} onClick={() => stage?.turnLight(45)}>
+          <Explained name="Carry the lamps round by 45°" what="On the model: Alt and drag, or L" />
+        </MenuItem>
       </Menu>
     </>
   );

@@ -30,7 +30,7 @@ const WHOLE: ModelView = { parallel: false, section: null, hidden: new Set<strin
 export const useModelView = create<ModelView>(() => WHOLE);
 
 /** Shows all of it again. */
-export const showWhole = (): void => useModelView.setState({ section: null, hidden: WHOLE.hidden });
+export const showWhole = (): void => useModelView.setState({ section: null, hidden: WHOLE.hidden, near: null });
 
 /** Turns to a part and goes near it. */
 export const bringNear = (part: string): void => useModelView.setState({ near: { part } });

@@ -4,7 +4,7 @@ import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { Template, TemplateSheet } from '@wet-lacquer/core/livery/template.ts';
 import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { SurfaceTextures } from '../../parts/lit.ts';
-import { normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
+import { greenDown, normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
 import type { Stage } from '../../parts/stage.ts';
 import type { RenderClient } from '../../workers/renderClient.ts';
 import { ModelTextures } from './textures.ts';
@@ -60,6 +60,7 @@ class ModelSurfaces {
           values: values.get(sheet.key)!,
           reads: valuesOf(sheet).reads,
           normal: normals?.get(sheet.key) ?? null,
+          greenDown: greenDown(sheet),
         },
       ]),
     );

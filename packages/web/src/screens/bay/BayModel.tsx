@@ -4,7 +4,7 @@ import { heldIn } from '@wet-lacquer/core/held.ts';
 import type { BayGame, BayReport, BaySheet } from '@wet-lacquer/core/bay/report.ts';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
 import type { SurfaceTextures } from '../../parts/lit.ts';
-import { normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
+import { greenDown, normalOf, valuesOf } from '../../parts/surfaceMaps.ts';
 import { Lights } from '../../parts/Lights.tsx';
 import { Stage, type LightPreset } from '../../parts/stage.ts';
 import { hasWebGl, levelsTexture } from '../../parts/stageTextures.ts';
@@ -108,7 +108,7 @@ function surfacesIn(template: Template, sheets: readonly BaySheet[]): Map<string
     const values = loaded(`${sheet.key}/${map}`);
     const bent = normalOf(sheet);
     const normal = bent === null ? null : loaded(`${sheet.key}/${bent}`);
-    return values || normal ? [[sheet.key, { values, reads, normal }]] : [];
+    return values || normal ? [[sheet.key, { values, reads, normal, greenDown: greenDown(sheet) }]] : [];
   });
   return found.length > 0 ? new Map(found) : null;
 }

@@ -36,8 +36,21 @@ export function MapFields({ sheet }: { sheet: TemplateSheet }) {
             label="holds"
             value={holdsOf(map)}
             options={HOLDS}
-            onChange={(holds) => put(i, { ...map, holds, channels: hasChannels(holds) ? map.channels : undefined })}
+            onChange={(holds) =>
+              put(i, { ...map, holds, channels: hasChannels(holds) ? map.channels : undefined, green: undefined })
+            }
           />
+          {holdsOf(map) === 'normal' && (
+            <Choice<'up' | 'down'>
+              label="green grows"
+              value={map.green ?? 'up'}
+              options={[
+                { value: 'up', label: 'towards the head', note: 'as in glTF' },
+                { value: 'down', label: 'towards the foot' },
+              ]}
+              onChange={(green) => put(i, { ...map, green: green === 'down' ? green : undefined })}
+            />
+          )}
           {hasChannels(holdsOf(map)) &&
             CHANNELS.map((channel) => (
               <TextEntry
