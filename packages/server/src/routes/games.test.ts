@@ -23,6 +23,7 @@ import { fitPlate } from '@wet-lacquer/core/plates/fit.ts';
 import { meshOfPlate, standingPlates } from '@wet-lacquer/core/plates/panel.ts';
 import { readWithFfmpeg, readWithImageMagick, readWithPillow } from '@wet-lacquer/core/testing/independent.ts';
 import fc from '@wet-lacquer/core/testing/property.ts';
+import { FIRST_FINISHES } from '@wet-lacquer/core/livery/finish.ts';
 import { layerOf, sourcesFor } from '@wet-lacquer/core/testing/scenes.ts';
 import { gameFolder, readGameFolder } from '@wet-lacquer/node/gameFolder.ts';
 import { hashOf } from '@wet-lacquer/node/hash.ts';
@@ -276,6 +277,10 @@ function note(game: string, what: string, preflight: string, bay: string): void 
   if (file) appendFileSync(file, `| ${bayGame(game)!.name} | ${what} | ${cell(preflight)} | ${cell(bay)} |\n`);
 }
 
+/** Mistakes of one of several files, which are told apart by it. */
+const of = (file: string, mistakes: readonly Mistake[]): Mistake[] =>
+  mistakes.map((mistake) => ({ ...mistake, what: `${file}: ${mistake.what}` }));
+
 /** Every mistake is named by preflight and met by the game. */
 function mistakesIn(game: string, good: () => Played, list: () => Mistake[]) {
   test('twenty single mistakes are each named by preflight and met by the game', async () => {
@@ -336,6 +341,58 @@ describe('Brackwater Run', () => {
   );
 });
 
+describe('Brackwater Run, with its zones', () => {
+  let good: Played;
+  beforeAll(async () => {
+    good = await play('turnstone', 'Mint Chrome', [['fan']], (template) => [
+      {
+        do: 'add-layer',
+        sheet: 'fan',
+        map: 'colour',
+        index: (template.begin?.fan?.length ?? 0) + 1,
+        layer: layerOf('stripe', {
+          ...{ id: crypto.randomUUID(), x: 256, y: 256, width: 90, angle: 0, softness: 0 },
+          ...{ paint: { hex: '#d0d0d0' }, finish: FIRST_FINISHES.find(({ kind }) => kind === 'chrome')!.id },
+        }),
+      },
+    ]);
+  });
+  const at = 'wharf/turnstone/mint-chrome/';
+  const coat = `${at}mint-chrome_fan_coatmap.dds`;
+  const toml = `${at}finish.toml`;
+  const HEADER = 128;
+
+  test('reads each texel’s zone, and the values that belong to it', () => {
+    expect(statusOf(good.report)).toMatchObject({ fan: 'shown', 'fan/zones': 'shown' });
+    expect(good.report.facts.map(({ label }) => label)).toContain('trim');
+  });
+
+  mistakesIn(
+    'brackwater-run',
+    () => good,
+    () => [
+      // Without a coat map the game takes all of it for gloss, and knows no better.
+      ...of('zones', [
+        ...misnamed(coat).filter(({ what }) => what !== 'it is gone'),
+        ...misstored(coat, 4, HEADER).filter(({ what }) => !/compression|header|upside/.test(what)),
+        {
+          what: 'a texel between two zones',
+          spoil: changed(coat, (bytes) => void bytes.fill(0x77, HEADER, HEADER + 3)),
+        },
+        {
+          what: 'levels that were averaged',
+          spoil: changed(coat, (bytes) => void bytes.fill(0x90, bytes.length - 8, bytes.length - 5)),
+        },
+      ]),
+      { what: 'a zone that is not there', spoil: said(toml, 'key = "trim"', 'key = "rim"') },
+      { what: 'another colour of a zone', spoil: said(toml, '#2040d0', '#2040d1') },
+      { what: 'a zone left out', spoil: said(toml, /\[\[zone\]\]\s*key = "trim"[^[]*/, '') },
+      { what: 'a kind that the zone cannot be', spoil: said(toml, '"chrome"', '"glass"') },
+      { what: 'a metal above one', spoil: said(toml, /metal = 1(\.0+)?\b/, 'metal = 1.5') },
+      { what: 'a roughness in words', spoil: said(toml, /roughness = [0-9.]+/, 'roughness = "low"') },
+    ],
+  );
+});
 describe('Ninth Meridian', () => {
   let good: Played;
   beforeAll(async () => {
@@ -407,6 +464,11 @@ describe('Ninth Meridian', () => {
       { what: 'a quote missing', spoil: said('hangar.list', 'NM-417"', 'NM-417') },
       { what: 'the folder in capitals', spoil: said('hangar.list', 'wrap "wraps/rope-co/"', 'wrap "wraps/Rope-co/"') },
       { what: 'a thumbnail that is no JPEG', spoil: word(`${wrap}thumbnail.jpg`, 0, 0) },
+      // Without its night the game shows the tail unlit, and knows no better.
+      ...of('night', [
+        ...misnamed(`${wrap}rope-co_tail_night.dds`).filter(({ what }) => what !== 'it is gone'),
+        ...misstored(`${wrap}rope-co_tail_night.dds`, 16, 128),
+      ]),
     ],
   );
 });
@@ -416,7 +478,7 @@ describe('Ferrywarden’s Oath', () => {
   const bale = 'bales/90-storm-coat.over.bale';
   const at = 'courier/wardrobe/courier_';
   beforeAll(async () => {
-    good = await play('warden-courier', 'Storm coat', [['coat'], ['coat', 'normal'], ['hair']]);
+    good = await play('warden-courier', 'Storm coat', [['coat'], ['coat', 'normal'], ['coat', 'packed'], ['hair']]);
   });
 
   test('takes the next archive number, and names what it replaces', () => {
@@ -430,7 +492,14 @@ describe('Ferrywarden’s Oath', () => {
         .sort(),
     );
     expect(good.report.ignored).toEqual([]);
-    expect(all(good.report, 'shown')).toEqual(['coat', 'coat/normal', 'hair', 'hair/wet', 'hair/mirror']);
+    expect(all(good.report, 'shown')).toEqual([
+      'coat',
+      'coat/normal',
+      'coat/packed',
+      'hair',
+      'hair/wet',
+      'hair/mirror',
+    ]);
   });
 
   test('is a whole zip to another reader, its pictures the same to another decoder', () => {
@@ -489,6 +558,26 @@ describe('Ferrywarden’s Oath', () => {
         inBale(
           'twice as wide',
           changed(`${at}coat.tga`, (_, view) => view.setUint16(12, 2048, true)),
+        ),
+        // Without them the game bends nothing, and takes its own roughness: it knows no better.
+        ...['n', 'orm'].flatMap((map) =>
+          of(map === 'n' ? 'normals' : 'packed', [
+            ...misnamed(`${at}coat_${map}.tga`)
+              .filter(({ what }) => what !== 'it is gone')
+              .map(({ what, spoil, name }) => inBale(what, spoil, name)),
+            inBale(
+              'cut off',
+              changed(`${at}coat_${map}.tga`, (bytes) => bytes.slice(0, 30)),
+            ),
+            inBale(
+              'half as high',
+              changed(`${at}coat_${map}.tga`, (_, view) => view.setUint16(14, 512, true)),
+            ),
+            inBale(
+              'not a TGA',
+              changed(`${at}coat_${map}.tga`, (bytes) => void (bytes[2] = 77)),
+            ),
+          ]),
         ),
         inBale(
           'cut off inside',

@@ -65,6 +65,9 @@ const loadedDemo = (): Promise<Loaded> =>
     return { database, data };
   });
 
+/** A test that computes for long finds the line closed that it kept open: it takes a new one each time. */
+const FRESH = { Connection: 'close' };
+
 export interface TestServer {
   url: string;
   data: string;
@@ -150,11 +153,11 @@ export async function startServer(options: ServerOptions = {}): Promise<TestServ
     process: child,
     env,
     said: () => out,
-    get: async <T>(where: string) => (await fetch(`${url}/api${where}`)).json() as Promise<T>,
+    get: async <T>(where: string) => (await fetch(`${url}/api${where}`, { headers: FRESH })).json() as Promise<T>,
     async post<T>(where: string, body?: unknown) {
       const response = await fetch(`${url}/api${where}`, {
         method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
+        headers: { 'Content-Type': 'application/json', ...FRESH },
         body: body === undefined ? undefined : JSON.stringify(body),
       });
       return { status: response.status, body: (await response.json().catch(() => null)) as T };

@@ -200,10 +200,9 @@ function About({ finding: { check, detail, show }, at }: { finding: Finding; at:
       <div style={{ color: INK.quiet, margin: '2px 0 6px' }}>{detail}</div>
       {layer && <Place key={layer} layer={layer} at={at} />}
       {why && (
-        <details style={{ marginBottom: 6 }}>
-          <summary style={{ cursor: 'pointer', color: INK.quiet }}>Why it matters</summary>
-          {why}
-        </details>
+        <div style={{ margin: '0 0 8px', paddingLeft: 8, borderLeft: `2px solid ${INK.line}` }}>
+          <Quiet small>{why}</Quiet>
+        </div>
       )}
     </>
   );
