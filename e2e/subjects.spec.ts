@@ -62,6 +62,32 @@ test('islands become a part, a box is drawn, and the last change is taken back',
   await expect(page.getByRole('textbox', { name: 'unless set' })).toHaveValue('#808080ff');
 });
 
+test('changes made before the last one has arrived are all made, one on top of the other', async ({ page }) => {
+  await openTemplate(page, 'Tollbarge sails');
+  // The way to the server is slow, and the first change the slowest.
+  let many = 0;
+  await page.route('**/api/templates/*/changes', async (route) => {
+    if (many++ === 0) await new Promise((resolve) => setTimeout(resolve, 3000));
+    await route.continue();
+  });
+  await page.getByRole('tab', { name: 'Sheet', exact: true }).click();
+  await page.getByRole('textbox', { name: 'columns' }).fill('2');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Draw a box' }).click();
+  const box = (await page.getByRole('group', { name: 'Islands of sails' }).boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 40, y + 20, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole('progressbar', { name: 'Making the change' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Take Box 1 out' })).toBeVisible();
+  await expect(page.getByRole('textbox', { name: 'columns' })).toHaveValue('2');
+  // Each was asked for once.
+  expect(many).toBe(2);
+});
+
 test('a drawing becomes a safe frame', async ({ page }) => {
   await openTemplate(page, 'Lampkin');
   await page.getByRole('tab', { name: 'Sheet', exact: true }).click();

@@ -249,16 +249,24 @@ function complaints(game: string, files: Files, good: Played): { lines: string[]
   return { lines, sheets: [...report.sheets, ...report.plateTextures] };
 }
 
+/** Hashes of what lies in folders: a mistake changes one file of many. */
+const hashes = new WeakMap<Uint8Array, string>();
+function hashKept(bytes: Uint8Array): string {
+  const hash = hashes.get(bytes) ?? hashOf(bytes);
+  hashes.set(bytes, hash);
+  return hash;
+}
+
 /** What preflight says of the folder as it is now. */
 async function preflightOf(game: string, good: Played, files: Files) {
   const spec = SHIPPED_SPECS[game];
   const { delivered, livery, template } = good;
   const paths = delivered.package ? [delivered.package] : delivered.files.map((file) => delivered.folder + file.name);
-  const before = { slot: delivered.slot, files: new Map(paths.map((name) => [name, hashOf(good.files.get(name)!)])) };
+  const before = { slot: delivered.slot, files: new Map(paths.map((name) => [name, hashKept(good.files.get(name)!)])) };
   const reader = {
     names: [...files.keys()],
     read: async (name: string) => files.get(name) ?? null,
-    hash: async (bytes: Uint8Array) => hashOf(bytes),
+    hash: async (bytes: Uint8Array) => hashKept(bytes),
   };
   const target = await lookAtTarget(livery, template, spec, reader, before);
   const plan = planDelivery(livery, template, spec, target);

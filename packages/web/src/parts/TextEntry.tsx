@@ -38,12 +38,18 @@ export const TextEntry = steady(function TextEntry({
   const id = inputId ?? own;
   const [draft, setDraft] = useState(value);
   const editing = useRef(false);
+  /** What was taken last; until it has arrived it is not taken again. */
+  const taken = useRef<string | null>(null);
   useEffect(() => {
+    taken.current = null;
     if (!editing.current) setDraft(value);
   }, [value]);
+
   const commit = () => {
-    if (required && draft.trim() === '') setDraft(value);
-    else if (draft !== value) onCommit(draft);
+    if (required && draft.trim() === '') return setDraft(value);
+    if (draft === value) return;
+    taken.current = draft;
+    onCommit(draft);
   };
   return (
     <label htmlFor={id} style={bare ? { ...FIELD, paddingLeft: 0 } : FIELD}>
@@ -61,7 +67,8 @@ export const TextEntry = steady(function TextEntry({
         onChange={(event) => setDraft(event.target.value)}
         onBlur={() => {
           editing.current = false;
-          commit();
+          // Enter has taken it already.
+          if (draft !== taken.current) commit();
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && (!rows || event.ctrlKey)) commit();

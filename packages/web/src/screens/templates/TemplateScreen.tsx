@@ -1,5 +1,5 @@
 import { LinearProgress, Tab, Tabs } from '@mui/material';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import useSWR, { mutate } from 'swr';
 import type { Template } from '@wet-lacquer/core/livery/template.ts';
@@ -90,19 +90,30 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
     else if (!add) show([number]);
     else setChosen(chosen.includes(number) ? chosen.filter((n) => n !== number) : [...chosen, number]);
   };
-  const [underWay, setUnderWay] = useState(false);
-  const made = async (path: string, body: unknown) => {
-    setProblem(null);
-    setUnderWay(true);
-    try {
-      const { hash: next } = await send<{ hash: string }>('POST', `/templates/${hash}/${path}`, body);
-      void mutate('/templates');
-      if (next !== hash) await navigate(`/templates/${next}`);
-    } catch (failure) {
-      setProblem(sentenceOf(failure));
-    } finally {
-      setUnderWay(false);
-    }
+  const [underWay, setUnderWay] = useState(0);
+  /** The template that the last change has made, and the changes still to come: each is made of what the one before it left. */
+  const line = useRef({ hash, end: Promise.resolve() });
+  useEffect(() => {
+    line.current.hash = hash;
+  }, [hash]);
+  const made = (path: string, body: unknown): Promise<void> => {
+    const one = async () => {
+      setProblem(null);
+      try {
+        const { hash: next } = await send<{ hash: string }>('POST', `/templates/${line.current.hash}/${path}`, body);
+        void mutate('/templates');
+        if (next === line.current.hash) return;
+        line.current.hash = next;
+        await navigate(`/templates/${next}`);
+      } catch (failure) {
+        setProblem(sentenceOf(failure));
+      } finally {
+        setUnderWay((many) => many - 1);
+      }
+    };
+    setUnderWay((many) => many + 1);
+    line.current.end = line.current.end.then(one);
+    return line.current.end;
   };
   const looking: Looking = {
     hash,
@@ -184,7 +195,7 @@ function Shown({ hash, template, layout }: { hash: string; template: Template; l
             ))}
           </Tabs>
           <Column gap={12} pad="12px 14px">
-            {underWay && <LinearProgress aria-label="Making the change" />}
+            {underWay > 0 && <LinearProgress aria-label="Making the change" />}
             {problem && <Notice level="error">{problem}</Notice>}
             {column === 'about' && (
               <AboutColumn sheet={sheet} chosen={chosen} remarks={carried.remarks ?? []} onShow={show} />
