@@ -35,13 +35,18 @@ export const NumberField = steady(function NumberField({
   const shown = format(value, digits);
   const [draft, setDraft] = useState(shown);
   const editing = useRef(false);
+  /** What was taken last; until it has arrived it is not taken again. */
+  const taken = useRef<string | null>(null);
   useEffect(() => {
+    taken.current = null;
     if (!editing.current) setDraft(shown);
   }, [shown]);
   const commit = (next: number) => {
     const clamped = Math.min(max, Math.max(min, next));
     if (Number.isFinite(next) && clamped !== value) onCommit(clamped);
-    setDraft(format(Number.isFinite(next) ? clamped : value, digits));
+    const said = format(Number.isFinite(next) ? clamped : value, digits);
+    taken.current = said;
+    setDraft(said);
   };
   return (
     <label htmlFor={id} style={{ ...FIELD, opacity: disabled ? 0.55 : 1 }}>
@@ -59,7 +64,7 @@ export const NumberField = steady(function NumberField({
         onBlur={() => {
           editing.current = false;
           // Only what was typed: a value that is shown rounded stays as it is.
-          if (draft !== shown) commit(parse(draft, value));
+          if (draft !== shown && draft !== taken.current) commit(parse(draft, value));
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && draft !== shown) commit(parse(draft, value));
