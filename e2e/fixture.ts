@@ -193,3 +193,15 @@ export async function wear(page: Page, hex: string): Promise<void> {
   // What it lay on catches presses until it has faded.
   await expect(page.locator('.MuiPopover-root')).toHaveCount(0);
 }
+
+/** All pixels of the sheet's canvas as it stands, RGBA. */
+export const artPixels = async (page: Page): Promise<Uint8Array> => {
+  const text = await page.getByTestId('art').evaluate((canvas: HTMLCanvasElement) => {
+    const copy = document.createElement('canvas');
+    [copy.width, copy.height] = [canvas.width, canvas.height];
+    const context = copy.getContext('2d')!;
+    context.drawImage(canvas, 0, 0);
+    return context.getImageData(0, 0, copy.width, copy.height).data.join();
+  });
+  return Uint8Array.from(text.split(','), Number);
+};

@@ -4,6 +4,7 @@ import { readFileSync } from 'node:fs';
 import { PNG } from 'pngjs';
 import {
   add,
+  artPixels,
   expect,
   ground,
   hand,
@@ -328,15 +329,7 @@ test('a team’s kit is kept as a file, asks part by part where its marks go, sh
   await expect(goesTo('port side').first()).toContainText('port');
   await expect(goesTo('starboard side')).toContainText('starboard');
   // What is proposed is seen on the sheet before anything is put down: no layer, no step.
-  const art = page.getByTestId('art');
-  const colours = () =>
-    art.evaluate((canvas: HTMLCanvasElement) => {
-      const copy = document.createElement('canvas');
-      [copy.width, copy.height] = [canvas.width, canvas.height];
-      const context = copy.getContext('2d')!;
-      context.drawImage(canvas, 0, 0);
-      return new Set(new Uint32Array(context.getImageData(0, 0, copy.width, copy.height).data.buffer)).size;
-    });
+  const colours = async () => new Set(new Uint32Array((await artPixels(page)).buffer)).size;
   await expect.poll(colours).toBeGreaterThan(30);
   expect(await layerNames(page)).toEqual([]);
   // Left, it leaves nothing behind.

@@ -1,6 +1,6 @@
 /** The light of the room: chosen once, kept, the same in every window; art and what lies about it stay as they are. */
 import type { Page } from '@playwright/test';
-import { expect, startLivery, test } from './fixture.ts';
+import { artPixels, expect, startLivery, test } from './fixture.ts';
 
 const choose = async (page: Page, name: string) => {
   await page.getByRole('button', { name: 'This window' }).click();
@@ -37,15 +37,7 @@ test('the sheet is drawn to the same texels in either room, and columns change s
   page,
 }) => {
   await startLivery(page, 'In two lights');
-  const art = page.getByTestId('art');
-  const pixels = () =>
-    art.evaluate((canvas: HTMLCanvasElement) => {
-      const copy = document.createElement('canvas');
-      [copy.width, copy.height] = [canvas.width, canvas.height];
-      const context = copy.getContext('2d')!;
-      context.drawImage(canvas, 0, 0);
-      return context.getImageData(0, 0, copy.width, copy.height).data.join();
-    });
+  const pixels = async () => Buffer.from(await artPixels(page)).toString('hex');
   await expect.poll(async () => (await pixels()).length).toBeGreaterThan(1000);
   await page.waitForTimeout(1500);
   const dark = await pixels();

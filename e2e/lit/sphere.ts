@@ -10,12 +10,13 @@ import {
   Scene,
   SphereGeometry,
   SRGBColorSpace,
+  Vector3,
   WebGLRenderer,
 } from 'three';
 import {
+  lampsFrom,
   litMaterial,
   PLAIN_SURFACE,
-  turnLamps,
   type LightRig,
   type SurfaceTextures,
 } from '../../packages/web/src/parts/lit.ts';
@@ -68,8 +69,10 @@ export function drawBall({ rig, color, roughness, metal, coat, side, from, bent,
     greenDown,
   };
   const shape = bent ? new PlaneGeometry(4, 4) : new SphereGeometry(1, 256, 128);
-  const material = litMaterial(rig, { map: null, color, alphaTest: 0 }, surface);
-  if (turned !== undefined) turnLamps(material, turned);
+  const lamps = { value: lampsFrom(rig) };
+  const material = litMaterial(rig, { map: null, color, alphaTest: 0 }, surface, lamps);
+  // After the material was made: it has no lamps of its own.
+  for (const lamp of lamps.value) lamp.applyAxisAngle(new Vector3(0, 1, 0), turned ?? 0);
   scene.add(new Mesh(shape, material));
   const camera = new PerspectiveCamera(40, 1, 0.1, 50);
   camera.position.set(...from);

@@ -1,24 +1,14 @@
 /** Small pictures of where a layer lies: as much of the sheet about it as shows what it lies beside. */
-import { newImage, TILE, type Image8 } from '../raster/image.ts';
-import { drawAlone, renderFinished, sceneOf, type Sources } from './renderTile.ts';
+import type { Bounds } from '../livery/arrange.ts';
 import type { Livery } from '../livery/livery.ts';
-
-interface Size {
-  width: number;
-  height: number;
-}
-/** Texels of a sheet; right and bottom are not of it. */
-export interface Box {
-  left: number;
-  top: number;
-  right: number;
-  bottom: number;
-}
+import type { Image8 } from '../raster/image.ts';
+import { renderPiece, type Size } from './renderSheet.ts';
+import { drawAlone, sceneOf, type Sources } from './renderTile.ts';
 
 /** Samples along the longer side of the sheet in which a layer is looked for. */
 const LOOKED = 256;
 
-/** The box about all that a layer covers, as fine as it was looked for; null: it covers nothing. */
+/** The box about all that a layer covers, texels, as fine as it was looked for; null: it covers nothing. */
 export function boxOfLayer(
   livery: Livery,
   sheet: string,
@@ -26,7 +16,7 @@ export function boxOfLayer(
   size: Size,
   id: string,
   sources: Sources,
-): Box | null {
+): Bounds | null {
   const step = Math.max(1, Math.ceil(Math.max(size.width, size.height) / LOOKED));
   const [width, height] = [size.width, size.height].map((side) => Math.ceil(side / step));
   const drawn = drawAlone(sceneOf(livery, sheet, map, sources), id, { x: 0, y: 0, width, height, step }, 'full');
@@ -56,7 +46,7 @@ export function pictureAround(
   sheet: string,
   map: string,
   size: Size,
-  box: Box,
+  box: Bounds,
   most: Size,
   sources: Sources,
 ): Image8 {
@@ -70,15 +60,8 @@ export function pictureAround(
   };
   const across = along(box.left, box.right, most.width, size.width);
   const down = along(box.top, box.bottom, most.height, size.height);
-  const image = newImage(across.long, down.long);
-  for (let y = 0; y < image.height; y += TILE)
-    for (let x = 0; x < image.width; x += TILE) {
-      const [width, height] = [Math.min(TILE, image.width - x), Math.min(TILE, image.height - y)];
-      const region = { x: across.at + x * step, y: down.at + y * step, width, height, step };
-      const tile = renderFinished(livery, sheet, map, region, sources);
-      for (let row = 0; row < height; row++)
-        image.data.set(tile.subarray(row * width * 4, (row + 1) * width * 4), ((y + row) * image.width + x) * 4);
-    }
+  const piece = { x: across.at, y: down.at, width: across.long, height: down.long, step };
+  const image = renderPiece(livery, sheet, map, piece, sources);
   const [l, r] = [box.left, box.right].map((v) => Math.round((v - across.at) / step));
   const [t, b] = [box.top, box.bottom].map((v) => Math.round((v - down.at) / step));
   line(image, l - 2, t - 2, r + 1, b + 1, 16);

@@ -1,9 +1,10 @@
 import type { Livery } from '../livery/livery.ts';
 import { newImage, TILE, type Image8 } from '../raster/image.ts';
+import type { Region } from '../layers/kind.ts';
 import { toStraight8 } from '../raster/tile16.ts';
 import { drawAlone, renderFinished, type Scene, type Sources } from './renderTile.ts';
 
-interface Size {
+export interface Size {
   width: number;
   height: number;
 }
@@ -25,9 +26,7 @@ export function renderRows(
 ): Image8 {
   const top = from * TILE;
   const bottom = Math.min(size.height, to * TILE);
-  return byTiles({ width: size.width, height: bottom - top }, (x, y, width, height) =>
-    renderFinished(livery, sheet, map, { x, y: top + y, width, height, step: 1 }, sources),
-  );
+  return renderPiece(livery, sheet, map, { x: 0, y: top, width: size.width, height: bottom - top, step: 1 }, sources);
 }
 
 /** A whole map drawn coarsely, one sample for `step` x `step` texels: for small pictures of it. */
@@ -39,10 +38,15 @@ export function renderCoarse(
   step: number,
   sources: Sources,
 ): Image8 {
-  return byTiles(
-    { width: Math.ceil(size.width / step), height: Math.ceil(size.height / step) },
-    (x, y, width, height) =>
-      renderFinished(livery, sheet, map, { x: x * step, y: y * step, width, height, step }, sources),
+  const [width, height] = [Math.ceil(size.width / step), Math.ceil(size.height / step)];
+  return renderPiece(livery, sheet, map, { x: 0, y: 0, width, height, step }, sources);
+}
+
+/** A piece of a map as it is shown and delivered, straight RGBA8; of any size, unlike a tile. */
+export function renderPiece(livery: Livery, sheet: string, map: string, piece: Region, sources: Sources): Image8 {
+  const { x: left, y: top, step } = piece;
+  return byTiles(piece, (x, y, width, height) =>
+    renderFinished(livery, sheet, map, { x: left + x * step, y: top + y * step, width, height, step }, sources),
   );
 }
 

@@ -177,3 +177,48 @@ test('the demo skimmer’s marks find their parts on the wagon, and on a skimmer
   expect(there['port side']).toMatch(/port/);
   expect(there['starboard side']).toMatch(/starboard/);
 });
+
+describe('kits that nobody made with this', () => {
+  const template = cube(64);
+  const face = facesOf(template)[0];
+  const livery = smallLivery([lettering(20, 20)], template);
+  const kit = packKit(livery, template);
+  const withFace = (change: object) => ({
+    ...kit,
+    parts: [{ face: { ...face, ...change }, layers: [kit.layers[0].id] }],
+  });
+
+  test.each([
+    ['no width', { width: 0 }],
+    ['a width below anything', { width: 1e-300 }],
+    ['a height beyond anything', { height: 1e300 }],
+    ['a place beyond anything', { x: -1e300 }],
+    ['a hand that is none', { hand: 0 }],
+    ['a direction of any length', { looks: [9, 0, 0] }],
+    ['a turn without end', { turn: 1e9 }],
+    ['a name without end', { name: 'x'.repeat(100_000) }],
+  ])('%s is refused in a sentence', (_what, change) => {
+    expect(() => through(withFace(change))).toThrow(/no layers: parts/);
+  });
+
+  test('the smallest, largest and farthest faces that are taken leave numbers, or nothing', () => {
+    const ends = [
+      { width: 0.01, height: 1_000_000 },
+      { width: 1_000_000, height: 0.01 },
+      { x: 1_000_000, y: -1_000_000, turn: 360 },
+    ].map((change) => ({ ...face, ...change }));
+    for (const from of [face, ...ends])
+      for (const to of [face, ...ends]) {
+        const laid = onOther(kit.layers[0], from, to);
+        for (const value of Object.values(laid ?? {}))
+          if (typeof value === 'number') expect(Number.isFinite(value)).toBe(true);
+      }
+  });
+
+  test('a mark under two parts, parts of no mark, and marks of no part are no harm', () => {
+    const twice = through({ ...kit, parts: [...kit.parts!, ...kit.parts!, { face, layers: [] }] });
+    const aims = new Map(partsOf(twice).map((part) => [part, face]));
+    expect(putOn(twice, livery, template, aims, 'left out').marks).toHaveLength(1);
+    expect(putOn(through({ ...kit, parts: [] }), livery, template, new Map(), 'left out').marks).toEqual([]);
+  });
+});

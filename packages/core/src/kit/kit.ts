@@ -3,7 +3,8 @@ import type { Layer } from '../livery/layer.ts';
 import { layersOf, type Livery } from '../livery/livery.ts';
 import type { SingleEdit } from '../livery/edit.ts';
 import { dressFor, parcelOf, type Face, type KitPart, type Parcel } from '../livery/parcel.ts';
-import { sheetNamed, type Template } from '../livery/template.ts';
+import type { LayerId } from '../livery/ids.ts';
+import { sheetNamed, type Template, type TemplatePart, type TemplateSheet } from '../livery/template.ts';
 import { spotOfTexel, surfaceOf } from '../surface/locate.ts';
 import { laidLike } from '../transfer/onSheet.ts';
 import { faceOf, offFace, onFace, wholeSheet } from './faces.ts';
@@ -16,7 +17,7 @@ const isMark = ({ kind }: Layer): boolean => kind === 'decal' || kind === 'lette
 /** The whole scheme, and the decals and lettering of every sheet's colour. */
 export function packKit(livery: Livery, template: Template): Parcel {
   const marks: Layer[] = [];
-  const parts = new Map<string, KitPart>();
+  const lying = new Map<TemplatePart | TemplateSheet, LayerId[]>();
   const seen = new Set<string>();
   for (const sheet of template.sheets)
     for (const layer of layersOf(livery, sheet.key)) {
@@ -26,25 +27,25 @@ export function packKit(livery: Livery, template: Template): Parcel {
       seen.add(one);
       marks.push(layer);
       if (layer.on) continue;
-      const face = faceUnder(template, sheet.key, layer) ?? wholeSheet(sheet);
-      const name = `${face.sheet} ${face.key}`;
-      const part = parts.get(name) ?? { face, layers: [] };
-      part.layers.push(layer.id);
-      parts.set(name, part);
+      const under = partUnder(template, sheet.key, layer) ?? sheet;
+      lying.set(under, [...(lying.get(under) ?? []), layer.id]);
     }
+  const parts = [...lying].map(([under, layers]): KitPart => ({ face: faceUnder(template, under), layers }));
   const parcel = parcelOf(livery, template.sheets[0], marks, [...livery.scheme]);
-  return parts.size > 0 ? { ...parcel, parts: [...parts.values()] } : parcel;
+  return parts.length > 0 ? { ...parcel, parts } : parcel;
 }
 
+const faceUnder = (template: Template, under: TemplatePart | TemplateSheet): Face =>
+  'width' in under ? wholeSheet(under) : (faceOf(template, under) ?? wholeSheet(sheetNamed(template, under.sheet!)));
+
 /** The part under a mark's middle; where it keeps to one part, that. */
-function faceUnder(template: Template, sheetKey: string, layer: Layer): Face | null {
-  if (template.boards || !('x' in layer)) return null;
-  const { parts } = template;
-  const kept =
-    layer.parts.length === 1 ? parts.find(({ key, sheet }) => key === layer.parts[0] && sheet === sheetKey) : undefined;
-  const under = kept ? null : spotOfTexel(surfaceOf(template, sheetKey), layer.x, layer.y);
-  const part = kept ?? (under ? parts.find(({ key }) => key === under.part) : undefined);
-  return part ? faceOf(template, part) : null;
+function partUnder(template: Template, sheetKey: string, layer: Layer): TemplatePart | undefined {
+  if (template.boards || !('x' in layer)) return undefined;
+  const parts = template.parts.filter(({ sheet }) => sheet === sheetKey);
+  const kept = layer.parts.length === 1 ? parts.find(({ key }) => key === layer.parts[0]) : undefined;
+  if (kept) return kept;
+  const under = spotOfTexel(surfaceOf(template, sheetKey), layer.x, layer.y);
+  return under ? parts.find(({ key }) => key === under.part) : undefined;
 }
 
 /** Part by part what a kit brings; one from before parts were told is its sheet as a whole. */
@@ -134,10 +135,7 @@ export interface PutOn {
   left: string[];
 }
 
-/**
- * What puts a kit on a livery.
- * @param index where marks go in the build-up of a sheet, of so many layers
- */
+/** What puts a kit on a livery: each mark above all that is on its sheet. */
 export function putOn(
   kit: Parcel,
   livery: Livery,

@@ -13,23 +13,27 @@ import type { TemplateSheet } from './template.ts';
 import { withInside } from './tree.ts';
 import { withPaints } from './wear.ts';
 
+/** How far off and how large a part can lie on a sheet, and how small, texels. */
+const [FAR, LEAST] = [1_000_000, 0.01];
+const SHARE = z.number().min(-1.001).max(1.001);
+
 /** A part of a template as it lies on its sheet, seen from outside and upright: where marks lie on it can be said of any other. */
 export const Face = z.strictObject({
   key: z.string().max(120),
   name: z.string().max(200),
   sheet: z.string().max(40),
   /** Its middle, texels of its sheet. */
-  x: z.number(),
-  y: z.number(),
+  x: z.number().min(-FAR).max(FAR),
+  y: z.number().min(-FAR).max(FAR),
   /** How wide and high it is when it stands upright, texels. */
-  width: z.number().positive(),
-  height: z.number().positive(),
+  width: z.number().min(LEAST).max(FAR),
+  height: z.number().min(LEAST).max(FAR),
   /** Degrees clockwise that turn the sheet so that it stands upright. */
   turn: z.number().min(-360).max(360),
   /** -1: laid out as a mirror would show it. */
   hand: z.union([z.literal(1), z.literal(-1)]),
   /** Which way it looks on the model, a direction of length 1; nowhere: zeros. */
-  looks: z.tuple([z.number(), z.number(), z.number()]),
+  looks: z.tuple([SHARE, SHARE, SHARE]),
 });
 export type Face = z.infer<typeof Face>;
 

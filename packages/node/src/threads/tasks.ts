@@ -185,10 +185,10 @@ export async function sheetPicture(task: { scene: Scene; sheet: string; step?: n
 }
 
 /** Where a layer lies: the sheet about it, small, as PNG; of a layer that covers nothing, the whole sheet. @throws InputError when there is none */
-export async function layerPlace({ scene, layer }: { scene: Scene; layer: LayerId }): Promise<Uint8Array> {
+export async function layerPlace({ scene, layer }: { scene: Scene; layer: string }): Promise<Uint8Array> {
   const { livery, template } = scene;
-  const place = findLayer(livery, layer);
-  if (!place) throw new InputError('That layer is not there any more.');
+  const place = findLayer(livery, layer as LayerId);
+  if (!place) throw new InputError('There is no such layer.');
   const size = sheetNamed(template, place.sheet);
   const sources = await sourcesOf(scene);
   const shown = boxOfLayer(livery, place.sheet, place.map, size, layer, sources);

@@ -12,14 +12,36 @@ export const VIEW = { width: 560, height: 360, heading: 138, elevation: 16 };
 
 /** A revision of a livery on the turntable, as PNG. The latest one asked for is kept, so that it is drawn once. */
 export async function pictureOf(db: Db, threads: Pool, id: string, revision: number): Promise<Uint8Array> {
-  const [kept] = await db
+  const [known] = await db
     .select({ blob: livery.picture })
     .from(livery)
     .where(and(eq(livery.id, id), eq(livery.pictureRevision, revision)));
-  if (kept?.blob) return getBlob(db, kept.blob);
-  const stored = await getLivery(db, id, revision);
-  const png = await threads.run('picture', { scene: await readyScene(db, threads, stored.livery), ...VIEW });
-  await keepPicture(db, id, revision, await putBlob(db, png));
+  return keptOrMade(
+    db,
+    known?.blob,
+    async () => {
+      const stored = await getLivery(db, id, revision);
+      return threads.run('picture', { scene: await readyScene(db, threads, stored.livery), ...VIEW });
+    },
+    (blob) => keepPicture(db, id, revision, blob),
+  );
+}
+
+/**
+ * A picture that is kept; where there is none, or none any more (an earlier version that sweeps the same database may not know that it is
+ * needed), it is made.
+ * @param keep says where it is kept; null: nowhere
+ */
+async function keptOrMade(
+  db: Db,
+  known: string | null | undefined,
+  make: () => Promise<Uint8Array>,
+  keep: ((blob: string) => Promise<unknown>) | null,
+): Promise<Uint8Array> {
+  const kept = known ? (await getBlobs(db, [known])).get(known) : undefined;
+  if (kept) return kept;
+  const png = await make();
+  await keep?.(await putBlob(db, png));
   return png;
 }
 
@@ -36,12 +58,13 @@ export async function templatePicture(
   scene: () => Promise<Scene>,
   signal: AbortSignal,
 ): Promise<Uint8Array> {
-  const [kept] = await db.select({ blob: template.picture }).from(template).where(eq(template.hash, hash));
-  if (kept?.blob) return getBlob(db, kept.blob);
-  const png = await threads.run('picture', { scene: await scene(), ...VIEW }, signal);
-  const blob = await putBlob(db, png);
-  await db.update(template).set({ picture: blob }).where(eq(template.hash, hash));
-  return png;
+  const [known] = await db.select({ blob: template.picture }).from(template).where(eq(template.hash, hash));
+  return keptOrMade(
+    db,
+    known?.blob,
+    async () => threads.run('picture', { scene: await scene(), ...VIEW }, signal),
+    (picture) => db.update(template).set({ picture }).where(eq(template.hash, hash)),
+  );
 }
 
 /** Longer side of a decal's small picture, pixels. */
@@ -50,14 +73,10 @@ const SMALL = 256;
 /** A decal's blob as a small PNG: drawings and stored pixels alike. Of those in the library it is drawn once and kept. */
 export async function decalPicture(db: Db, threads: Pool, blob: string, signal: AbortSignal): Promise<Uint8Array> {
   const [known] = await db.select({ picture: decal.picture }).from(decal).where(eq(decal.blob, blob));
-  // An earlier version that sweeps the same database does not know that it is needed.
-  const kept = known?.picture ? (await getBlobs(db, [known.picture])).get(known.picture) : undefined;
-  if (kept) return kept;
-  const png = await threads.run('decalThumb', { bytes: await getBlob(db, blob), side: SMALL }, signal);
-  if (known)
-    await db
-      .update(decal)
-      .set({ picture: await putBlob(db, png) })
-      .where(eq(decal.blob, blob));
-  return png;
+  return keptOrMade(
+    db,
+    known?.picture,
+    async () => threads.run('decalThumb', { bytes: await getBlob(db, blob), side: SMALL }, signal),
+    known ? (picture) => db.update(decal).set({ picture }).where(eq(decal.blob, blob)) : null,
+  );
 }

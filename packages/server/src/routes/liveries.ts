@@ -8,8 +8,8 @@ import { planDelivery } from '@wet-lacquer/core/delivery/plan.ts';
 import { InputError } from '@wet-lacquer/core/errors.ts';
 import { Edit } from '@wet-lacquer/core/livery/edit.ts';
 import { Entry } from '@wet-lacquer/core/livery/history.ts';
-import { LayerId, newEditId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
-import { fillIn, findLayer, type Livery } from '@wet-lacquer/core/livery/livery.ts';
+import { newEditId, Sha256 } from '@wet-lacquer/core/livery/ids.ts';
+import { fillIn, type Livery } from '@wet-lacquer/core/livery/livery.ts';
 import type { DeliverySpec } from '@wet-lacquer/core/livery/spec.ts';
 import { words } from '@wet-lacquer/core/livery/words.ts';
 import { newLivery } from '@wet-lacquer/core/livery/newLivery.ts';
@@ -312,12 +312,10 @@ export function liveries(services: Services): Guarded {
   /** The sheet about a layer, small, as PNG. */
   router.get('/:id/layers/:layer/place', the('livery', 'copy'), async (req, res) => {
     const scene = await sceneFor(req.params.id, res);
-    const layer = LayerId.safeParse(req.params.layer).data;
-    if (!layer || !findLayer(scene.livery, layer)) throw new InputError('There is no such layer.');
     res
       .set('Cache-Control', 'no-cache')
       .type('png')
-      .send(Buffer.from(await threads.run('layerPlace', { scene, layer }, leaving(res))));
+      .send(Buffer.from(await threads.run('layerPlace', { scene, layer: req.params.layer }, leaving(res))));
   });
 
   /** The same as it would be with a change that nobody has made yet. */

@@ -1,4 +1,4 @@
-import { LIGHTS, type LightPreset } from './stage.ts';
+import { LIGHTS, type LightPreset } from './lamps.ts';
 import { Toggle } from './Toggle.tsx';
 
 interface Props {

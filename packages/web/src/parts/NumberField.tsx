@@ -1,8 +1,9 @@
 import { InputBase } from '@mui/material';
-import { useEffect, useId, useRef, useState, type ReactNode } from 'react';
+import { useId, type ReactNode } from 'react';
 import { INK, MONO } from '../theme.ts';
 import { FIELD, FIELD_NAME } from './field.ts';
 import { steady } from './steady.tsx';
+import { useDraft } from './useDraft.ts';
 
 interface Props {
   label: string;
@@ -33,19 +34,12 @@ export const NumberField = steady(function NumberField({
 }: Props) {
   const id = useId();
   const shown = format(value, digits);
-  const [draft, setDraft] = useState(shown);
-  const editing = useRef(false);
-  /** What was taken last; until it has arrived it is not taken again. */
-  const taken = useRef<string | null>(null);
-  useEffect(() => {
-    taken.current = null;
-    if (!editing.current) setDraft(shown);
-  }, [shown]);
+  const { draft, setDraft, begin, leave, took } = useDraft(shown);
   const commit = (next: number) => {
     const clamped = Math.min(max, Math.max(min, next));
     if (Number.isFinite(next) && clamped !== value) onCommit(clamped);
     const said = format(Number.isFinite(next) ? clamped : value, digits);
-    taken.current = said;
+    took(said);
     setDraft(said);
   };
   return (
@@ -57,14 +51,13 @@ export const NumberField = steady(function NumberField({
         value={draft}
         disabled={disabled}
         onFocus={(event) => {
-          editing.current = true;
+          begin();
           event.target.select();
         }}
         onChange={(event) => setDraft(event.target.value)}
         onBlur={() => {
-          editing.current = false;
           // Only what was typed: a value that is shown rounded stays as it is.
-          if (draft !== shown && draft !== taken.current) commit(parse(draft, value));
+          if (leave()) commit(parse(draft, value));
         }}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && draft !== shown) commit(parse(draft, value));

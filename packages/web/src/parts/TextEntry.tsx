@@ -1,7 +1,8 @@
 import { InputBase } from '@mui/material';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useId } from 'react';
 import { FIELD, FIELD_NAME } from './field.ts';
 import { steady } from './steady.tsx';
+import { useDraft } from './useDraft.ts';
 
 interface Props {
   label: string;
@@ -36,19 +37,11 @@ export const TextEntry = steady(function TextEntry({
 }: Props) {
   const own = useId();
   const id = inputId ?? own;
-  const [draft, setDraft] = useState(value);
-  const editing = useRef(false);
-  /** What was taken last; until it has arrived it is not taken again. */
-  const taken = useRef<string | null>(null);
-  useEffect(() => {
-    taken.current = null;
-    if (!editing.current) setDraft(value);
-  }, [value]);
-
+  const { draft, setDraft, begin, leave, took } = useDraft(value);
   const commit = () => {
     if (required && draft.trim() === '') return setDraft(value);
     if (draft === value) return;
-    taken.current = draft;
+    took(draft);
     onCommit(draft);
   };
   return (
@@ -63,13 +56,9 @@ export const TextEntry = steady(function TextEntry({
         minRows={rows}
         maxRows={rows && rows * 3}
         className={mono ? 'mono' : undefined}
-        onFocus={() => (editing.current = true)}
+        onFocus={begin}
         onChange={(event) => setDraft(event.target.value)}
-        onBlur={() => {
-          editing.current = false;
-          // Enter has taken it already.
-          if (draft !== taken.current) commit();
-        }}
+        onBlur={() => leave() && commit()}
         onKeyDown={(event) => {
           if (event.key === 'Enter' && (!rows || event.ctrlKey)) commit();
           if (event.key === 'Escape') setDraft(value);

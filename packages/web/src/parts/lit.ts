@@ -196,11 +196,20 @@ void main() {
   #include <colorspace_fragment>
 }`;
 
-/** A surface in a light. @param look its paint or plain colour, and from which alpha on it is there */
+/** The directions that a rig's lamps shine from, of length 1; three of them, whether there are as many lamps or not. */
+export const lampsFrom = ({ lamps }: LightRig): Vector3[] =>
+  [0, 1, 2].map((i) => new Vector3(...(lamps[i]?.from ?? [0, 1, 0])).normalize());
+
+/**
+ * A surface in a light.
+ * @param look its paint or plain colour, and from which alpha on it is there @param lampFrom where the rig's lamps shine from; those
+ * who hold it can turn it
+ */
 export function litMaterial(
   rig: LightRig,
   look: { map: Texture | null; color: string; alphaTest: number },
   { values, reads, normal, greenDown }: SurfaceTextures,
+  lampFrom = { value: lampsFrom(rig) },
 ): ShaderMaterial {
   const linear = (hex: string, times = 1) => {
     const { r, g, b } = new Color(hex);
@@ -249,15 +258,8 @@ export function litMaterial(
       up: { value: linear(rig.up, rig.sky) },
       horizon: { value: linear(rig.horizon, rig.sky) },
       ground: { value: linear(rig.ground, rig.sky) },
-      lampFrom: { value: three((i) => new Vector3(...(lamps[i]?.from ?? [0, 1, 0])).normalize()) },
+      lampFrom,
       lampLight: { value: three((i) => linear(lamps[i]?.colour ?? '#000000', lamps[i]?.strength ?? 0)) },
     },
   });
 }
-
-/** Turns the lamps of a surface about the upright axis. @param angle radians, counter-clockwise as seen from above */
-export function turnLamps({ uniforms }: ShaderMaterial, angle: number): void {
-  const lamps = uniforms.lampFrom?.value as Vector3[] | undefined;
-  for (const lamp of lamps ?? []) lamp.applyAxisAngle(UPRIGHT, angle);
-}
-const UPRIGHT = new Vector3(0, 1, 0);

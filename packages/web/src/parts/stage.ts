@@ -20,14 +20,12 @@ import {
   Raycaster,
   RingGeometry,
   Scene,
-  ShaderMaterial,
   SRGBColorSpace,
   Vector2,
   Vector3,
   WebGLRenderer,
   type Camera,
   type Intersection,
-  type Light,
   type Material,
   type Texture,
 } from 'three';
@@ -37,15 +35,12 @@ import type { PlateMesh } from '@wet-lacquer/core/plates/panel.ts';
 import type { ModelLook } from '@wet-lacquer/core/surface/seenRegion.ts';
 import { planeCut } from '@wet-lacquer/core/surface/symmetryPlane.ts';
 import { seeEvenly } from './evenly.ts';
-import { litMaterial, PLAIN_SURFACE, RIGS, turnLamps, type SurfaceTextures } from './lit.ts';
-import { plainLights } from './plainLights.ts';
+import { carriedByPointer, Lamps, type LightPreset } from './lamps.ts';
+import { litMaterial, PLAIN_SURFACE, RIGS, type SurfaceTextures } from './lit.ts';
 import { bySoftware, dimming } from './stageTextures.ts';
 import { GUIDE_TONES } from './guideShapes.ts';
 import { context2d } from './context2d.ts';
 import { ART } from '../theme.ts';
-
-export const LIGHTS = ['Overcast', 'Low sun', 'Workshop', 'Night quay', 'Unlit'] as const;
-export type LightPreset = (typeof LIGHTS)[number];
 
 export interface ModelSpot {
   sheet: string | null;
@@ -74,9 +69,6 @@ const GROUND = '#808080';
 const FLOOR = '#5c5c5c';
 /** What is behind the model at night. */
 const NIGHT = '#26282c';
-const UP = new Vector3(0, 1, 0);
-/** How far a pointer carries the lamps. */
-const DEGREES_A_PIXEL = 0.6;
 /** What is left of what gives no light, of linear light. */
 const IN_THE_DARK = 0.05;
 const SPIN_DEGREES_A_SECOND = 14;
@@ -111,14 +103,13 @@ export class Stage {
   private readonly ringed: Mesh;
   private readonly ray = new Raycaster();
   private seam: LineSegments | null = null;
-  private lights: Light[] = [];
+  private readonly lamps = new Lamps();
   private lit: ReadonlySet<string> | null = null;
   private readonly floor = new MeshBasicMaterial({ color: FLOOR });
   private preset: LightPreset = 'Overcast';
-  /** Degrees that the lamps have been carried round the model, clockwise as seen from above. */
-  private lampsAt = 0;
   /** Whether a pointer with Alt carries the lamps round. */
   private lampsByHand = true;
+  private readonly unheard: () => void;
   /** What is known of the sheets' surfaces; null: they are shown as plain paint. */
   private surfaces: ReadonlyMap<string, SurfaceTextures> | null = null;
   private drawing = 0;
@@ -193,7 +184,11 @@ export class Stage {
     this.ringed.visible = false;
     this.scene.add(this.ringed);
     // Before the controls hear of it: they would turn the model by it.
-    canvas.addEventListener('pointerdown', this.pressLamps);
+    this.unheard = carriedByPointer(
+      canvas,
+      () => this.lampsByHand,
+      (by) => this.turnLight(by),
+    );
     this.controls = new OrbitControls(this.camera, canvas);
     this.controls.target.copy(this.centre);
     // The middle button turns it whatever is in hand.
@@ -232,7 +227,7 @@ export class Stage {
     this.camera.position.copy(other.camera.position);
     this.controls.target.copy(other.controls.target);
     this.camera.lookAt(this.controls.target);
-    this.carryLamps(other.lampsAt - this.lampsAt);
+    this.lamps.carry(other.lamps.at - this.lamps.at);
     this.draw();
   }
 
@@ -302,9 +297,9 @@ export class Stage {
     this.preset = preset;
     this.scene.background = new Color(preset === 'Night quay' || this.lit ? NIGHT : this.back);
     this.floor.color.set(this.inLight(null, FLOOR));
-    this.scene.remove(...this.lights);
-    this.lights = plainLights(preset);
-    if (this.lights.length > 0) this.scene.add(...this.lights);
+    this.scene.remove(...this.lamps.plain);
+    this.lamps.shine(preset);
+    this.scene.add(...this.lamps.plain);
     for (const { mesh, part, texture } of this.meshes) {
       (mesh.material as MeshBasicMaterial).dispose();
       const look = {
@@ -315,17 +310,22 @@ export class Stage {
       };
       if (preset === 'Unlit') mesh.material = new MeshBasicMaterial(look);
       else if (!this.surfaces) mesh.material = new MeshLambertMaterial(look);
-      else mesh.material = litMaterial(RIGS[preset], look, this.surfaces.get(part.sheet ?? '') ?? PLAIN_SURFACE);
+      else
+        mesh.material = litMaterial(
+          RIGS[preset],
+          look,
+          this.surfaces.get(part.sheet ?? '') ?? PLAIN_SURFACE,
+          this.lamps.from,
+        );
       this.open(mesh.material as Material);
     }
     this.dressPlates();
-    this.aimLamps(this.lampsAt);
     this.draw();
   }
 
   /** Carries the lamps round the model. @param by degrees, clockwise as seen from above */
   turnLight(by: number): void {
-    this.carryLamps(by);
+    this.lamps.carry(by);
     this.draw();
     for (const told of this.watchers) told();
   }
@@ -334,37 +334,6 @@ export class Stage {
   lightByHand(on: boolean): void {
     this.lampsByHand = on;
   }
-
-  private carryLamps(by: number): void {
-    this.lampsAt = (((this.lampsAt + by) % 360) + 360) % 360;
-    this.aimLamps(by);
-  }
-
-  private aimLamps(by: number): void {
-    const angle = (-by * Math.PI) / 180;
-    for (const { position } of this.lights) position.applyAxisAngle(UP, angle);
-    this.scene.traverse((one) => {
-      if (one instanceof Mesh && one.material instanceof ShaderMaterial) turnLamps(one.material, angle);
-    });
-  }
-
-  private readonly pressLamps = (down: PointerEvent): void => {
-    if (!down.altKey || down.button !== 0 || !this.lampsByHand) return;
-    down.stopImmediatePropagation();
-    let at = down.clientX;
-    const move = ({ clientX }: PointerEvent) => {
-      this.turnLight((clientX - at) * DEGREES_A_PIXEL);
-      at = clientX;
-    };
-    const end = () => {
-      window.removeEventListener('pointermove', move);
-      window.removeEventListener('pointerup', end);
-      window.removeEventListener('pointercancel', end);
-    };
-    window.addEventListener('pointermove', move);
-    window.addEventListener('pointerup', end);
-    window.addEventListener('pointercancel', end);
-  };
 
   /** Shows plates on the model in place of those before: triangles of each, and what it wears. */
   plates(plates: readonly StagePlate[]): void {
@@ -790,7 +759,7 @@ export class Stage {
     cancelAnimationFrame(this.turning);
     cancelAnimationFrame(this.drawing);
     this.controls.dispose();
-    this.renderer.domElement.removeEventListener('pointerdown', this.pressLamps);
+    this.unheard();
     for (const { mesh } of this.meshes) mesh.geometry.dispose();
     for (const mesh of this.stood) mesh.geometry.dispose();
     this.seam?.geometry.dispose();

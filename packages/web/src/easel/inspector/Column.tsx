@@ -25,14 +25,8 @@ const HEADS: readonly { key: Which; label: ReactNode }[] = [
   { key: 'notes', label: <NotesHead /> },
 ];
 
-/** The right column: what is chosen, the scheme, the particulars, or the notes. */
+/** The right column: a kit that is asked about, or what is chosen, the scheme, the particulars, the notes. */
 export function Column() {
-  const { column, chosen, sheet, map } = useSessionOf('column', 'chosen', 'sheet', 'map');
-  const hand = useHand((h) => h.hand);
-  const plate = useChosenPlate();
-  const livery = useLivery();
-  const place = chosen ? findLayer(livery, chosen as LayerId) : null;
-  const layer = place?.sheet === sheet && place.map === map ? place.layer : null;
   const { doc } = useEasel();
   const { brought } = useKit();
   return (
@@ -48,74 +42,81 @@ export function Column() {
       }}
     >
       {brought?.doc === doc ? (
-        <div style={{ flex: 1, overflowY: 'auto', padding: '12px 14px 20px' }}>
+        <div style={ROOM}>
           <KitPanel key={brought.of} kit={brought.kit} of={brought.of} />
         </div>
       ) : (
-        <>
-          <div
-            role="tablist"
-            aria-label="Details"
-            style={{ display: 'flex', flex: 'none', borderBottom: `1px solid ${INK.line}` }}
-          >
-            {HEADS.map(({ key, label }) => (
-              <button
-                key={key}
-                type="button"
-                role="tab"
-                id={`tab-${key}`}
-                aria-selected={column === key}
-                aria-controls="details"
-                onClick={() => useSession.setState({ column: key })}
-                style={{
-                  flex: 'auto',
-                  padding: '0 6px',
-                  height: 32,
-                  background: column === key ? INK.raised : 'transparent',
-                  color: column === key ? INK.text : INK.quiet,
-                  border: 0,
-                  borderTop: `2px solid ${column === key ? INK.accent : 'transparent'}`,
-                  font: 'inherit',
-                  fontWeight: 600,
-                  cursor: 'pointer',
-                }}
-              >
-                {label}
-              </button>
-            ))}
-          </div>
-          <div
-            role="tabpanel"
-            id="details"
-            aria-labelledby={`tab-${column}`}
-            tabIndex={-1}
-            style={{ flex: 1, overflowY: 'auto', padding: '12px 14px 20px' }}
-          >
-            {column === 'scheme' ? (
-              <SchemePanel />
-            ) : column === 'particulars' ? (
-              <ParticularsPanel />
-            ) : column === 'notes' ? (
-              <NotesPanel />
-            ) : (
-              <>
-                {isPainting(hand) && <BrushPanel />}
-                {hand === 'tape' && <TapePanel />}
-                {hand !== 'place' && layer && (
-                  <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
-                )}
-                {layer ? (
-                  <LayerPanel key={layer.id} layer={layer} />
-                ) : plate ? (
-                  <PlatePanel key={plate.id} plate={plate} />
-                ) : (
-                  hand === 'place' && <SheetPanel />
-                )}
-              </>
-            )}
-          </div>
-        </>
+        <Details />
       )}
     </aside>
+  );
+}
+const ROOM = { flex: 1, overflowY: 'auto', padding: '12px 14px 20px' } as const;
+
+function Details() {
+  const { column, chosen, sheet, map } = useSessionOf('column', 'chosen', 'sheet', 'map');
+  const hand = useHand((h) => h.hand);
+  const plate = useChosenPlate();
+  const livery = useLivery();
+  const place = chosen ? findLayer(livery, chosen as LayerId) : null;
+  const layer = place?.sheet === sheet && place.map === map ? place.layer : null;
+  return (
+    <>
+      <div
+        role="tablist"
+        aria-label="Details"
+        style={{ display: 'flex', flex: 'none', borderBottom: `1px solid ${INK.line}` }}
+      >
+        {HEADS.map(({ key, label }) => (
+          <button
+            key={key}
+            type="button"
+            role="tab"
+            id={`tab-${key}`}
+            aria-selected={column === key}
+            aria-controls="details"
+            onClick={() => useSession.setState({ column: key })}
+            style={{
+              flex: 'auto',
+              padding: '0 6px',
+              height: 32,
+              background: column === key ? INK.raised : 'transparent',
+              color: column === key ? INK.text : INK.quiet,
+              border: 0,
+              borderTop: `2px solid ${column === key ? INK.accent : 'transparent'}`,
+              font: 'inherit',
+              fontWeight: 600,
+              cursor: 'pointer',
+            }}
+          >
+            {label}
+          </button>
+        ))}
+      </div>
+      <div role="tabpanel" id="details" aria-labelledby={`tab-${column}`} tabIndex={-1} style={ROOM}>
+        {column === 'scheme' ? (
+          <SchemePanel />
+        ) : column === 'particulars' ? (
+          <ParticularsPanel />
+        ) : column === 'notes' ? (
+          <NotesPanel />
+        ) : (
+          <>
+            {isPainting(hand) && <BrushPanel />}
+            {hand === 'tape' && <TapePanel />}
+            {hand !== 'place' && layer && (
+              <hr style={{ border: 0, borderTop: `1px solid ${INK.line}`, margin: '14px 0 10px' }} />
+            )}
+            {layer ? (
+              <LayerPanel key={layer.id} layer={layer} />
+            ) : plate ? (
+              <PlatePanel key={plate.id} plate={plate} />
+            ) : (
+              hand === 'place' && <SheetPanel />
+            )}
+          </>
+        )}
+      </div>
+    </>
   );
 }

@@ -1,7 +1,8 @@
 import { Button, Divider, Menu, MenuItem } from '@mui/material';
 import { useState } from 'react';
 import { Explained } from '../../parts/Explained.tsx';
-import { LIGHTS, type LightPreset, type Stage } from '../../parts/stage.ts';
+import { LIGHTS, type LightPreset } from '../../parts/lamps.ts';
+import type { Stage } from '../../parts/stage.ts';
 import { INK } from '../../theme.ts';
 import { useSession } from '../session.ts';
 import { useTemplate } from '../context.ts';

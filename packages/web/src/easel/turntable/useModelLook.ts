@@ -1,7 +1,8 @@
 /** What the model shows: its paint as it follows the livery, its surfaces where there is more to them, in which light. */
 import { useCallback, useEffect, useRef } from 'react';
 import type { Livery } from '@wet-lacquer/core/livery/livery.ts';
-import type { LightPreset, Stage } from '../../parts/stage.ts';
+import type { LightPreset } from '../../parts/lamps.ts';
+import type { Stage } from '../../parts/stage.ts';
 import { useEachShown, useEasel, useTemplate } from '../context.ts';
 import { useSession } from '../session.ts';
 import { nightOf, shownOn } from '../shows.ts';
